@@ -1,0 +1,36 @@
+#pragma once
+#include "core/base/matrix3.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace wavechroma {
+
+/// What a frame file says of the camera that made it. Empty or zero where it says nothing.
+struct CameraFacts {
+    std::string make, model; ///< as the raw library normalises them
+    std::string serial, lens;
+    double iso = 0;
+    double exposureSeconds = 0;
+    double fNumber = 0;
+    std::string capturedAt;  ///< ISO 8601, local, with an offset only when the file gives one
+    std::string uniqueModel; ///< DNG UniqueCameraModel, else make and model
+    bool operator==(const CameraFacts &) const = default;
+};
+
+/// XYZ of a light (relative, any scale) → camera RGB, as the DNG specification's ColorMatrix tags.
+struct FileColorMatrix {
+    Matrix3 cameraFromXyz;
+    int illuminantCode = 0; ///< EXIF LightSource, 0 when unknown
+    bool operator==(const FileColorMatrix &) const = default;
+};
+
+/// The colour knowledge that a raw file itself carries: at most two matrices and the as-shot neutral.
+struct FileColor {
+    std::vector<FileColorMatrix> matrices;
+    std::optional<Vector3> asShotNeutral;
+    bool operator==(const FileColor &) const = default;
+};
+
+} // namespace wavechroma

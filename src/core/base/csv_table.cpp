@@ -1,0 +1,85 @@
+#include "core/base/csv_table.h"
+
+#include <charconv>
+#include <cmath>
+#include <fmt/format.h>
+#include <optional>
+
+namespace wavechroma {
+
+std::vector<std::string> splitCsvLine(std::string_view line)
+{
+    std::vector<std::string> fields(1);
+    bool quoted = false;
+    for (size_t i = 0; i < line.size(); ++i) {
+        const char c = line[i];
+        if (c == '"') {
+            if (quoted && i + 1 < line.size() && line[i + 1] == '"')
+                fields.back() += line[++i];
+            else
+                quoted = !quoted;
+        } else if (c == ',' && !quoted) {
+            fields.emplace_back();
+        } else {
+            fields.back() += c;
+        }
+    }
+    return fields;
+}
+
+static std::string_view trimmed(std::string_view text)
+{
+    const auto from = text.find_first_not_of(" \t\r");
+    return from == text.npos ? std::string_view{} : text.substr(from, text.find_last_not_of(" \t\r") - from + 1);
+}
+
+static std::optional<double> numberFrom(std::string_view text)
+{
+    const auto field = trimmed(text);
+    double value = 0;
+    const auto [end, fault] = std::from_chars(field.data(), field.data() + field.size(), value);
+    if (fault != std::errc{} || end != field.data() + field.size() || !std::isfinite(value))
+        return std::nullopt;
+    return value;
+}
+
+Result<NumberTable> parseNumberTable(std::string_view text, const std::string &name)
+{
+    NumberTable table;
+    bool first = true;
+    size_t width = 0;
+    int lineNumber = 0;
+    while (!text.empty()) {
+        const auto end = text.find('\n');
+        const auto line = trimmed(text.substr(0, end));
+        text = end == text.npos ? std::string_view{} : text.substr(end + 1);
+        ++lineNumber;
+        if (line.empty() || line.front() == '#')
+            continue;
+        const auto fields = splitCsvLine(line);
+        if (first) {
+            first = false;
+            width = fields.size();
+            if (!numberFrom(fields.front())) {
+                for (const auto &field : fields)
+                    table.header.emplace_back(trimmed(field));
+                continue;
+            }
+        }
+        if (fields.size() != width)
+            return unusable(fmt::format("{}: line {} has {} fields, not {}", name, lineNumber, fields.size(), width));
+        std::vector<double> row;
+        for (const auto &field : fields) {
+            const auto value = numberFrom(field);
+            if (!value)
+                return unusable(fmt::format("{}: line {}: \"{}\" is not a number", name, lineNumber, field));
+            row.push_back(*value);
+        }
+        table.rows.push_back(std::move(row));
+    }
+    if (table.rows.empty())
+        return unusable(name + ": no numbers in it");
+    return table;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,62 @@
+#include "core/base/number_text.h"
+
+#include <cmath>
+#include <fmt/format.h>
+
+namespace wavechroma {
+
+std::string fixedText(double value, int decimals)
+{
+    if (!std::isfinite(value))
+        return "–";
+    std::string text = fmt::format("{:.{}f}", value, decimals);
+    if (text.front() == '-') {
+        const bool isZero = text.find_first_not_of("-0.") == std::string::npos;
+        text = isZero ? text.substr(1) : "−" + text.substr(1);
+    }
+    return text;
+}
+
+std::string signedText(double value, int decimals)
+{
+    const std::string text = fixedText(value, decimals);
+    return value >= 0 ? "+" + text : text;
+}
+
+std::string percentText(double ratio, int decimals)
+{
+    return fixedText(ratio * 100, decimals) + " %";
+}
+
+std::string kelvinText(double kelvin)
+{
+    if (!std::isfinite(kelvin))
+        return "–";
+    const long rounded = std::lround(kelvin / 10) * 10;
+    if (rounded < 1000)
+        return fmt::format("{} K", rounded);
+    return fmt::format("{} {:03} K", rounded / 1000, rounded % 1000);
+}
+
+std::string stopsText(double stops)
+{
+    const long thirds = std::lround(std::abs(stops) * 3);
+    const long whole = thirds / 3;
+    const char *fraction = thirds % 3 == 1 ? "1/3" : thirds % 3 == 2 ? "2/3" : "";
+    if (whole == 0)
+        return *fraction ? fmt::format("{} stop", fraction) : "0 stops";
+    if (!*fraction)
+        return fmt::format("{} stop{}", whole, whole == 1 ? "" : "s");
+    return fmt::format("{} {} stops", whole, fraction);
+}
+
+std::string exposureText(double seconds)
+{
+    if (!(seconds > 0))
+        return "–";
+    if (seconds < 0.4)
+        return fmt::format("1/{} s", std::lround(1 / seconds));
+    return fmt::format("{:.3g} s", seconds);
+}
+
+} // namespace wavechroma

@@ -1,0 +1,20 @@
+#pragma once
+#include <string>
+
+namespace wavechroma {
+
+/// The one formatter for numbers that people read: window, call-outs and command line messages use it alike.
+/// A value that would print as minus zero prints as zero; a value that is not finite prints as "–".
+[[nodiscard]] std::string fixedText(double value, int decimals);
+/// Always with a sign: "+0.002", "−1.5".
+[[nodiscard]] std::string signedText(double value, int decimals);
+/// A ratio 0…1 as "14 %".
+[[nodiscard]] std::string percentText(double ratio, int decimals = 0);
+/// Kelvin with a thin gap at the thousands, to the nearest 10: "5 120 K".
+[[nodiscard]] std::string kelvinText(double kelvin);
+/// Stops in thirds as photographers say them: "1/3 stop", "1 2/3 stops", "2 stops". The sign is dropped.
+[[nodiscard]] std::string stopsText(double stops);
+/// Exposure time as a photographer writes it: "1/60 s", "2 s".
+[[nodiscard]] std::string exposureText(double seconds);
+
+} // namespace wavechroma

@@ -1,0 +1,44 @@
+#pragma once
+#include <string>
+#include <utility>
+#include <variant>
+
+namespace wavechroma {
+
+/// Why something could not be done. A frame without a chart is not a fault: it is a reading that says so.
+enum class Fault {
+    Internal, ///< our own mistake; exit status 1
+    Unusable  ///< the call or a file cannot be used; exit status 2
+};
+
+struct Error {
+    Fault fault = Fault::Unusable;
+    std::string message; ///< names the file and the reason: "frame_012.dng: ends after 3 of 24 MB"
+};
+
+[[nodiscard]] inline Error unusable(std::string message) { return {Fault::Unusable, std::move(message)}; }
+[[nodiscard]] inline Error internalError(std::string message) { return {Fault::Internal, std::move(message)}; }
+
+/// For operations whose only answer is that they worked.
+struct Done {
+};
+
+/// Either a value or the reason why there is none. Never both, never neither.
+template <class T> class [[nodiscard]] Result
+{
+public:
+    Result(T value) : m_state(std::move(value)) {}
+    Result(Error error) : m_state(std::move(error)) {}
+
+    explicit operator bool() const { return std::holds_alternative<T>(m_state); }
+    T &operator*() { return std::get<T>(m_state); }
+    const T &operator*() const { return std::get<T>(m_state); }
+    T *operator->() { return &std::get<T>(m_state); }
+    const T *operator->() const { return &std::get<T>(m_state); }
+    [[nodiscard]] const Error &error() const { return std::get<Error>(m_state); }
+
+private:
+    std::variant<T, Error> m_state;
+};
+
+} // namespace wavechroma

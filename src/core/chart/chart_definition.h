@@ -1,0 +1,53 @@
+#pragma once
+#include "core/base/result.h"
+#include "core/color/spectrum.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace wavechroma {
+
+/// A patch of a chart and what it should be.
+struct ChartPatch {
+    std::string id; ///< row letter, column number: "A1" is the top-left patch of the upright chart
+    Xyz reference;  ///< D50
+    std::optional<Spectrum> reflectance;
+};
+
+struct PanelGap {
+    int afterColumn = 0;
+    double widthMm = 0; ///< added between the two columns on top of the normal pitch
+};
+
+/// Where the reference values come from.
+struct ReferenceSource {
+    std::string illuminant, observer, source, measuredOn;
+};
+
+/// A chart: its layout in millimetres and its reference colours, as `wavechroma.chart/1`.
+struct ChartDefinition {
+    std::string id, name;
+    int rows = 0, columns = 0;
+    double patchWidthMm = 0, patchHeightMm = 0;
+    double pitchXMm = 0, pitchYMm = 0; ///< from one patch's left (top) edge to the next one's
+    std::optional<PanelGap> panelGap;
+    std::vector<std::string> neutral; ///< ids, lightest first
+    std::vector<ChartPatch> patches;  ///< row by row
+    ReferenceSource reference;
+
+    [[nodiscard]] const ChartPatch *patch(const std::string &patchId) const;
+};
+
+/// "A1" for row 0, column 0. Rows past Z are "AA", "AB" …
+[[nodiscard]] std::string patchId(int row, int column);
+
+/// Does the definition hang together: counts, ids, sizes, values? The message names the field.
+[[nodiscard]] Result<Done> check(const ChartDefinition &chart);
+
+/// The charts that ship with the program. So far: `classic-24` with its published nominal values.
+[[nodiscard]] const std::vector<ChartDefinition> &chartCatalogue();
+/// Unusable, with the known ids, when there is none of that name.
+[[nodiscard]] Result<ChartDefinition> chartFromCatalogue(const std::string &id);
+
+} // namespace wavechroma

@@ -1,0 +1,69 @@
+#pragma once
+#include "core/base/camera_facts.h"
+#include "core/chart/chart_geometry.h"
+
+#include <string>
+#include <vector>
+
+namespace wavechroma {
+
+/// What the sensor saw of one patch.
+struct PatchReading {
+    std::string id;
+    CameraRgb mean; ///< robust: hot pixels, dust and window outliers do not enter it
+    CameraRgb sd;   ///< of single pixels, robust
+    int count = 0;  ///< pixels used, all channels
+    double clipped = 0; ///< share of the window's pixels at saturation, 0…1; one hot pixel does not count
+    double low = 0;     ///< share of the window's pixels at or below black, 0…1
+    bool operator==(const PatchReading &) const = default;
+};
+
+enum class Severity { Ok, Warn, Stop };
+
+/// The answer of one capture check.
+struct Check {
+    std::string id; ///< of the contract: "found", "clipping", "exposure" …
+    Severity severity = Severity::Ok;
+    double value = 0, limit = 0;
+    std::string unit;
+    std::vector<std::string> patches; ///< those it is about
+    std::string message;              ///< for the photographer, one sentence
+    bool operator==(const Check &) const = default;
+};
+
+enum class PlacedBy { Search, Hand };
+
+/// One chart frame, read. When `found` is false, corners mean nothing and `patches` is empty.
+struct Reading {
+    std::string image; ///< the path as given
+    CameraFacts camera;
+    FileColor fileColor;
+    int width = 0, height = 0; ///< visible raw area
+    int orientation = 1;       ///< EXIF orientation of the file; coordinates are before it
+    std::string chart;         ///< catalogue id or the definition's own
+    bool found = false;
+    Corners corners{};
+    double confidence = 0; ///< 0…1
+    PlacedBy placedBy = PlacedBy::Search;
+    double windowShare = 0.5; ///< of a patch's width and height
+    std::vector<PatchReading> patches;
+    std::vector<Check> checks;
+
+    [[nodiscard]] const PatchReading *patch(const std::string &id) const
+    {
+        for (const auto &p : patches)
+            if (p.id == id)
+                return &p;
+        return nullptr;
+    }
+    [[nodiscard]] Severity worst() const
+    {
+        Severity severity = Severity::Ok;
+        for (const auto &c : checks)
+            severity = std::max(severity, c.severity);
+        return severity;
+    }
+    bool operator==(const Reading &) const = default;
+};
+
+} // namespace wavechroma

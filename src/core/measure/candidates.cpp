@@ -1,0 +1,145 @@
+#include "core/measure/candidates.h"
+
+#include <algorithm>
+#include <cmath>
+#include <opencv2/core.hpp>
+#include <opencv2/imgproc.hpp>
+
+namespace wavechroma::measure {
+
+namespace {
+
+float brightEnd(const Overview &overview, size_t channel)
+{
+    std::vector<float> some;
+    const size_t count = overview.rgb.size() / 3, step = std::max<size_t>(1, count / 20000);
+    for (size_t i = 0; i < count; i += step)
+        some.push_back(overview.rgb[i * 3 + channel]);
+    const auto at = some.begin() + ptrdiff_t(some.size() * 99 / 100);
+    std::nth_element(some.begin(), at, some.end());
+    return std::max(*at, 1e-4F);
+}
+
+cv::Mat encodedPicture(const Overview &overview)
+{
+    // A table over the square root's argument; bright ends above 1 are let through to 1.3 so that whites keep an edge.
+    constexpr int kTable = 4096;
+    static const std::vector<uint8_t> root = [] {
+        std::vector<uint8_t> t(kTable + 1);
+        for (int i = 0; i <= kTable; ++i)
+            t[size_t(i)] = uint8_t(std::lround(255 * std::sqrt(double(i) / kTable)));
+        return t;
+    }();
+    float scale[3];
+    for (size_t c = 0; c < 3; ++c)
+        scale[c] = kTable / (1.3F * brightEnd(overview, c));
+    cv::Mat picture(overview.height, overview.width, CV_8UC3);
+    cv::parallel_for_(cv::Range(0, overview.height), [&](const cv::Range &rows) {
+        for (int y = rows.start; y < rows.end; ++y) {
+            const float *from = overview.rgb.data() + size_t(y) * size_t(overview.width) * 3;
+            auto *to = picture.ptr<uint8_t>(y);
+            for (int i = 0; i < overview.width * 3; ++i)
+                to[i] = root[size_t(std::clamp(from[i] * scale[i % 3], 0.0F, float(kTable)))];
+        }
+    });
+    return picture;
+}
+
+cv::Mat flatMask(const cv::Mat &picture, int threshold)
+{
+    const cv::Mat kernel = cv::getStructuringElement(cv::MORPH_RECT, {3, 3});
+    cv::Mat gradient, channels[3], worst;
+    cv::morphologyEx(picture, gradient, cv::MORPH_GRADIENT, kernel);
+    cv::split(gradient, channels);
+    worst = cv::max(cv::max(channels[0], channels[1]), channels[2]);
+    return worst < threshold;
+}
+
+struct Sums {
+    double n = 0, x = 0, y = 0, xx = 0, xy = 0, yy = 0;
+};
+
+std::vector<Sums> momentsOf(const cv::Mat &labels, int count)
+{
+    std::vector<Sums> sums(static_cast<size_t>(count));
+    for (int y = 0; y < labels.rows; ++y) {
+        const int *line = labels.ptr<int>(y);
+        int x = 0;
+        while (x < labels.cols) {
+            const int label = line[x];
+            int end = x + 1;
+            while (end < labels.cols && line[end] == label)
+                ++end;
+            if (label > 0) { // a run from x to end − 1 in closed form
+                auto &s = sums[size_t(label)];
+                const double n = end - x, middle = (x + end - 1) / 2.0;
+                s.n += n;
+                s.x += n * middle;
+                s.y += n * y;
+                s.xx += n * middle * middle + n * (n * n - 1) / 12;
+                s.xy += n * middle * y;
+                s.yy += n * double(y) * y;
+            }
+            x = end;
+        }
+    }
+    return sums;
+}
+
+} // namespace
+
+std::vector<Candidate> patchCandidates(const Overview &overview, int threshold)
+{
+    std::vector<Candidate> out;
+    if (overview.width < 16 || overview.height < 16)
+        return out;
+    const cv::Mat mask = flatMask(encodedPicture(overview), threshold);
+    cv::Mat labels;
+    const int count = cv::connectedComponents(mask, labels, 4, CV_32S);
+    const double most = double(overview.width) * overview.height / 8;
+    for (const auto &s : momentsOf(labels, count)) {
+        if (s.n < 12 || s.n > most)
+            continue;
+        Candidate c;
+        c.centre = {s.x / s.n + 0.5, s.y / s.n + 0.5};
+        // 1/12 a pixel is the moment of a pixel itself, which the sums over centres leave out
+        const double mx = s.x / s.n, my = s.y / s.n;
+        c.sxx = s.xx / s.n - mx * mx + 1.0 / 12;
+        c.syy = s.yy / s.n - my * my + 1.0 / 12;
+        c.sxy = s.xy / s.n - mx * my;
+        c.area = s.n;
+        const double det = c.sxx * c.syy - c.sxy * c.sxy, trace = c.sxx + c.syy;
+        if (det <= 0)
+            continue;
+        const double fill = c.area / (12 * std::sqrt(det));
+        const double slack = c.area < 60 ? 0.22 : 0.13;
+        if (fill < 1 - slack || fill > 1.06 || trace * trace > 16 * 4 * det / 4)
+            continue;
+        out.push_back(c);
+    }
+    return out;
+}
+
+Overview halved(const Overview &overview)
+{
+    Overview out;
+    out.block = overview.block * 2;
+    out.width = overview.width / 2;
+    out.height = overview.height / 2;
+    out.rgb.resize(size_t(out.width) * size_t(out.height) * 3);
+    out.clipped.resize(size_t(out.width) * size_t(out.height));
+    const auto at = [&](int x, int y) { return size_t(y) * size_t(overview.width) + size_t(x); };
+    for (int y = 0; y < out.height; ++y)
+        for (int x = 0; x < out.width; ++x) {
+            const size_t from[] = {at(2 * x, 2 * y), at(2 * x + 1, 2 * y), at(2 * x, 2 * y + 1), at(2 * x + 1, 2 * y + 1)};
+            const size_t to = size_t(y) * size_t(out.width) + size_t(x);
+            for (const size_t f : from) {
+                for (size_t c = 0; c < 3; ++c)
+                    out.rgb[to * 3 + c] += overview.rgb[f * 3 + c] / 4;
+                out.clipped[to] |= overview.clipped[f];
+            }
+        }
+    return out;
+}
+
+} // namespace wavechroma::measure

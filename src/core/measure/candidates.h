@@ -1,0 +1,26 @@
+#pragma once
+#include "core/chart/chart_geometry.h"
+#include "core/raw/raw_frame.h"
+
+#include <vector>
+
+namespace wavechroma::measure {
+
+/// A flat region shaped like a parallelogram: it may be a patch. Coordinates are those of the overview it came from.
+struct Candidate {
+    PixelPoint centre;
+    double area = 0;
+    double sxx = 0, sxy = 0, syy = 0; ///< second central moments
+};
+
+/// Flat regions of an overview. Each channel is scaled to its own bright end, so that the light's colour does not
+/// matter, and taken to its square root, where shot noise is even. A pixel is flat when its 3 × 3 neighbourhood spans
+/// less than `threshold` (of 255) in every channel; connected flat pixels form a region. A region is kept when its area
+/// is within a few per cent of 12 √det(moments), which holds for parallelograms and no other common shape: an ellipse
+/// has 4π, a triangle 6 √3.
+[[nodiscard]] std::vector<Candidate> patchCandidates(const Overview &overview, int threshold);
+
+/// A copy at half the size.
+[[nodiscard]] Overview halved(const Overview &overview);
+
+} // namespace wavechroma::measure

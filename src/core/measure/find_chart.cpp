@@ -1,0 +1,103 @@
+#include "core/measure/find_chart.h"
+
+#include "core/measure/identify.h"
+#include "core/measure/refine.h"
+#include "core/measure/sample.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wavechroma {
+
+using namespace measure;
+
+namespace {
+
+struct Best {
+    Placement placement;
+    double scale = 1; // frame pixels per overview pixel
+};
+
+Homography scaled(const Homography &h, double scale)
+{
+    return {diagonal({scale, scale, 1}) * h.pictureFromChart};
+}
+
+/// A grid stands for a chart of unfitting colours only when it is almost complete and not part of something larger.
+bool isCleanGrid(const Lattice &lattice, const ChartDefinition &chart, const Placement &placement)
+{
+    const int all = chart.rows * chart.columns;
+    return placement.nodes >= all * 85 / 100 && int(lattice.nodes.size()) <= placement.nodes + all / 8;
+}
+
+void searchLevel(const Overview &overview, int threshold, const ChartDefinition &chart, std::optional<Best> &fitting,
+                 std::optional<Best> &grid)
+{
+    const int fewest = std::max(6, chart.rows * chart.columns * 3 / 10);
+    for (const auto &lattice : findLattices(patchCandidates(overview, threshold), fewest)) {
+        const auto placement = identify(overview, lattice, chart);
+        if (!placement)
+            continue;
+        auto &slot = placement->colourFit >= kLeastColourFit ? fitting : grid;
+        if (&slot == &grid && !isCleanGrid(lattice, chart, *placement))
+            continue;
+        if (!slot || placement->colourFit > slot->placement.colourFit)
+            slot = Best{*placement, double(overview.block)};
+    }
+}
+
+double confidenceOf(double fit, int nodes, int patches)
+{
+    const double colour = std::clamp((fit - 0.8) / 0.19, 0.0, 1.0);
+    return colour * (0.5 + 0.5 * std::min(1.0, double(nodes) / patches));
+}
+
+} // namespace
+
+double placementFit(const RawFrame &frame, const ChartDefinition &chart, const Homography &homography)
+{
+    std::vector<Vector3> colours;
+    for (const auto &patch : samplePatches(frame, chart, homography, {0.4, 500}))
+        colours.push_back(patch.count > 0 ? vectorOf(patch.mean) : Vector3{-1, -1, -1});
+    return colourFit(chart, colours);
+}
+
+ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const FindOptions &options,
+                    const Progress &progress)
+{
+    // Some 1 500 pixels on the long side: a chart a tenth of the frame wide then has patches of 20 pixels or more. The
+    // half-size picture goes first: it is quicker, and quieter at high ISO.
+    progress.at(0, "looking for the chart");
+    const int longSide = std::max(frame.width, frame.height);
+    const Overview full = overviewOf(frame, std::max(1, longSide / 1500));
+    const Overview half = halved(full);
+    std::optional<Best> fitting, grid;
+    const struct {
+        const Overview *picture;
+        int threshold;
+    } passes[] = {{&half, 12}, {&full, 10}, {&half, 24}, {&full, 20}, {&half, 6}, {&full, 40}};
+    for (const auto &pass : passes) {
+        if (progress.stopped())
+            return {};
+        searchLevel(*pass.picture, pass.threshold, chart, fitting, grid);
+        if (fitting)
+            break;
+    }
+    const bool fits = fitting.has_value();
+    if (!fits && !(grid && options.acceptWrongColours))
+        return {};
+    const Best &best = fits ? *fitting : *grid;
+    const Homography rough = scaled(best.placement.pictureFromChart, best.scale);
+    ChartFind find;
+    find.corners = refinedCorners(frame, chart, rough);
+    if (!homographyFrom(chart, find.corners))
+        find.corners = cornersFrom(chart, rough);
+    if (!homographyFrom(chart, find.corners))
+        return {};
+    find.found = true;
+    find.coloursFit = fits;
+    find.confidence = confidenceOf(best.placement.colourFit, best.placement.nodes, chart.rows * chart.columns);
+    return find;
+}
+
+} // namespace wavechroma

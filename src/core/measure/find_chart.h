@@ -1,0 +1,31 @@
+#pragma once
+#include "core/base/progress.h"
+#include "core/chart/chart_geometry.h"
+#include "core/raw/raw_frame.h"
+
+namespace wavechroma {
+
+struct ChartFind {
+    bool found = false;
+    bool coloursFit = false; ///< false: a grid of this layout whose colours are those of no such chart
+    Corners corners{};
+    double confidence = 0; ///< 0…1
+};
+
+struct FindOptions {
+    /// Also answer with a grid of the layout whose colours do not fit (the chart was asked for by name).
+    bool acceptWrongColours = false;
+};
+
+/// Searches the whole frame for the chart with no hint: any turn, perspective, light colour. "No chart" is an answer.
+/// A placement counts when one 3×3 matrix explains the patches' colours; see identify.h.
+[[nodiscard]] ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const FindOptions &options = {},
+                                  const Progress &progress = {});
+
+/// How well the patches' colours fit the chart, 0…1, for a chart placed by hand.
+[[nodiscard]] double placementFit(const RawFrame &frame, const ChartDefinition &chart, const Homography &homography);
+
+/// From here on the colours are taken to be the chart's (wrong turns and wrong charts stay under 0.8).
+inline constexpr double kLeastColourFit = 0.90;
+
+} // namespace wavechroma

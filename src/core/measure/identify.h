@@ -1,0 +1,23 @@
+#pragma once
+#include "core/measure/lattice.h"
+
+namespace wavechroma::measure {
+
+/// A chart laid on a lattice: which way up and which part of it.
+struct Placement {
+    Homography pictureFromChart; ///< chart mm → overview coordinates
+    double colourFit = 0; ///< share of the reference colours' variance explained by one 3×3 matrix, 0…1
+    int nodes = 0;        ///< patches of the chart that are lattice nodes
+};
+
+/// How well camera colours of all patches (chart order) fit the chart under *some* light and camera: one free 3×3 matrix
+/// from camera RGB to reference XYZ, each patch weighted by its reference's lightness, the two worst patches left out (a
+/// finger, a reflection). 1 is perfect; a wrong orientation gives less than 0.8. Patches with no reading (negative)
+/// count as worst.
+[[nodiscard]] double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &patches);
+
+/// The best placement of the chart on this lattice over all turns and shifts; nothing when the lattice is too small.
+[[nodiscard]] std::optional<Placement> identify(const Overview &overview, const Lattice &lattice,
+                                                const ChartDefinition &chart);
+
+} // namespace wavechroma::measure

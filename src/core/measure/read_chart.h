@@ -1,0 +1,22 @@
+#pragma once
+#include "core/chart/reading.h"
+#include "core/measure/find_chart.h"
+
+namespace wavechroma {
+
+struct ReadOptions {
+    std::optional<Corners> corners; ///< placed by hand; absent: search
+    double windowShare = 0.5;       ///< see SampleOptions
+    bool chartWasNamed = false;     ///< the user asked for this very chart: see FindOptions
+};
+
+/// Frame + chart → reading, without its capture checks (see core/capture). A frame without the chart gives a reading
+/// with `found` false; corners that form no quadrilateral, or lie outside the frame, are Unusable.
+[[nodiscard]] Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart,
+                                        const ReadOptions &options = {}, const Progress &progress = {});
+
+/// The same chart placed anew on the same frame: patches follow, everything else of the reading stays. For dragging.
+[[nodiscard]] Result<Reading> placedAgain(const Reading &reading, const RawFrame &frame, const ChartDefinition &chart,
+                                          const Corners &corners, double windowShare);
+
+} // namespace wavechroma

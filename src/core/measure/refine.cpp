@@ -1,0 +1,182 @@
+#include "core/measure/refine.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wavechroma::measure {
+
+namespace {
+
+/// The part of the frame round the chart at a scale of some 40 pixels a pitch.
+struct CloseUp {
+    Overview picture;
+    PixelArea area;
+
+    std::optional<Vector3> at(const PixelPoint &p) const
+    {
+        const double x = (p.x - area.x) / picture.block - 0.5, y = (p.y - area.y) / picture.block - 0.5;
+        if (!(x >= 0 && y >= 0 && x < picture.width - 1 && y < picture.height - 1))
+            return std::nullopt;
+        const int x0 = int(x), y0 = int(y);
+        const double fx = x - x0, fy = y - y0;
+        Vector3 out{};
+        for (size_t c = 0; c < 3; ++c) {
+            const auto v = [&](int px, int py) {
+                return double(picture.rgb[(size_t(py) * size_t(picture.width) + size_t(px)) * 3 + c]);
+            };
+            out[c] = (v(x0, y0) * (1 - fx) + v(x0 + 1, y0) * fx) * (1 - fy) + (v(x0, y0 + 1) * (1 - fx) + v(x0 + 1, y0 + 1) * fx) * fy;
+        }
+        return out;
+    }
+};
+
+CloseUp closeUpOf(const RawFrame &frame, const ChartDefinition &chart, const Homography &rough)
+{
+    const auto corners = cornersFrom(chart, rough);
+    const double pitch = pitchPixels(chart, rough);
+    double left = 1e9, right = -1e9, top = 1e9, bottom = -1e9;
+    for (const auto &p : corners) {
+        left = std::min(left, p.x - pitch);
+        right = std::max(right, p.x + pitch);
+        top = std::min(top, p.y - pitch);
+        bottom = std::max(bottom, p.y + pitch);
+    }
+    CloseUp close;
+    const auto pixel = [](double v) { return int(std::clamp(v, 0.0, 1e6)); };
+    close.area = {pixel(left), pixel(top), pixel(right) - pixel(left), pixel(bottom) - pixel(top)};
+    close.picture = overviewOf(frame, std::max(1, int(pitch / 40)), close.area);
+    return close;
+}
+
+/// From a patch's centre outwards along one direction: the distance in mm where the colour has gone half way to that of
+/// the surround. Nothing without contrast.
+std::optional<double> halfWay(const CloseUp &close, const Homography &h, const ChartPoint &centre, double ux, double uy,
+                              double halfSize, double gap)
+{
+    constexpr int kSteps = 40;
+    const double reach = halfSize + 0.75 * gap;
+    std::array<Vector3, kSteps + 1> profile;
+    for (int i = 0; i <= kSteps; ++i) {
+        const double t = reach * (0.35 + 0.65 * i / kSteps);
+        Vector3 mean{};
+        int count = 0;
+        for (int side = -2; side <= 2; ++side) { // five lines across the patch's central half
+            const double s = side * halfSize / 4;
+            if (const auto v = close.at(h.at({centre.x + ux * t - uy * s, centre.y + uy * t + ux * s}))) {
+                for (size_t c = 0; c < 3; ++c)
+                    mean[c] += (*v)[c];
+                ++count;
+            }
+        }
+        if (count < 5)
+            return std::nullopt;
+        for (double &v : mean)
+            v /= count;
+        profile[size_t(i)] = mean;
+    }
+    Vector3 inner{}, difference{};
+    for (size_t i = 0; i < 12; ++i)
+        for (size_t c = 0; c < 3; ++c)
+            inner[c] += profile[i][c] / 12;
+    const auto &outer = profile[kSteps];
+    double contrast = 0, level = 0;
+    for (size_t c = 0; c < 3; ++c) {
+        difference[c] = outer[c] - inner[c];
+        contrast += difference[c] * difference[c];
+        level += inner[c] * inner[c] + outer[c] * outer[c];
+    }
+    if (contrast < 0.03 * level || contrast < 1e-5)
+        return std::nullopt;
+    double before = 0;
+    for (int i = 0; i <= kSteps; ++i) {
+        double along = 0;
+        for (size_t c = 0; c < 3; ++c)
+            along += (profile[size_t(i)][c] - inner[c]) * difference[c] / contrast;
+        if (along >= 0.5) {
+            const double part = i == 0 ? 0 : (0.5 - before) / (along - before);
+            return reach * (0.35 + 0.65 * (i - 1 + part) / kSteps);
+        }
+        before = along;
+    }
+    return std::nullopt;
+}
+
+double medianOf(std::vector<double> values)
+{
+    std::nth_element(values.begin(), values.begin() + ptrdiff_t(values.size() / 2), values.end());
+    return values[values.size() / 2];
+}
+
+struct Edges {
+    std::vector<ChartPoint> nominal; // where the definition has the patch's centre
+    std::vector<PixelPoint> seen;    // where it is on the frame
+    std::vector<double> widths, heights;
+};
+
+Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homography &h)
+{
+    Edges edges;
+    const double halfW = chart.patchWidthMm / 2, halfH = chart.patchHeightMm / 2;
+    const double gapX = std::max(chart.pitchXMm - chart.patchWidthMm, 0.04 * chart.patchWidthMm);
+    const double gapY = std::max(chart.pitchYMm - chart.patchHeightMm, 0.04 * chart.patchHeightMm);
+    for (int row = 0; row < chart.rows; ++row)
+        for (int column = 0; column < chart.columns; ++column) {
+            const auto centre = patchCentre(chart, row, column);
+            const auto right = halfWay(close, h, centre, 1, 0, halfW, gapX), left = halfWay(close, h, centre, -1, 0, halfW, gapX);
+            const auto down = halfWay(close, h, centre, 0, 1, halfH, gapY), up = halfWay(close, h, centre, 0, -1, halfH, gapY);
+            if (!right || !left || !down || !up)
+                continue;
+            edges.nominal.push_back(centre);
+            edges.seen.push_back(h.at({centre.x + (*right - *left) / 2, centre.y + (*down - *up) / 2}));
+            edges.widths.push_back(*right + *left);
+            edges.heights.push_back(*down + *up);
+        }
+    return edges;
+}
+
+/// Least squares, then again without the points further off than three times the median distance.
+std::optional<Homography> trimmedFit(const Edges &edges)
+{
+    const auto first = homographyFrom(edges.nominal, edges.seen);
+    if (!first)
+        return std::nullopt;
+    std::vector<double> off;
+    for (size_t i = 0; i < edges.seen.size(); ++i) {
+        const auto p = first->at(edges.nominal[i]);
+        off.push_back(std::hypot(p.x - edges.seen[i].x, p.y - edges.seen[i].y));
+    }
+    const double limit = 3 * medianOf(off) + 1e-6;
+    std::vector<ChartPoint> from;
+    std::vector<PixelPoint> to;
+    for (size_t i = 0; i < off.size(); ++i)
+        if (off[i] <= limit) {
+            from.push_back(edges.nominal[i]);
+            to.push_back(edges.seen[i]);
+        }
+    return from.size() >= 6 ? homographyFrom(from, to) : first;
+}
+
+} // namespace
+
+Corners refinedCorners(const RawFrame &frame, const ChartDefinition &chart, const Homography &rough)
+{
+    const CloseUp close = closeUpOf(frame, chart, rough);
+    Homography h = rough;
+    double width = chart.patchWidthMm, height = chart.patchHeightMm;
+    for (int round = 0; round < 2; ++round) {
+        const Edges edges = edgesOf(close, chart, h);
+        if (edges.seen.size() < 6)
+            break;
+        const auto fit = trimmedFit(edges);
+        if (!fit)
+            break;
+        h = *fit;
+        width = medianOf(edges.widths);
+        height = medianOf(edges.heights);
+    }
+    const auto extent = chartExtent(chart);
+    const double dx = (width - chart.patchWidthMm) / 2, dy = (height - chart.patchHeightMm) / 2;
+    return {h.at({-dx, -dy}), h.at({extent.x + dx, -dy}), h.at({extent.x + dx, extent.y + dy}), h.at({-dx, extent.y + dy})};
+}
+
+} // namespace wavechroma::measure

@@ -1,0 +1,215 @@
+#include "core/raw/decoders.h"
+
+#include <algorithm>
+#include <cmath>
+#include <ctime>
+#include <fmt/format.h>
+#include <libraw/libraw.h>
+#include <numeric>
+
+namespace wavechroma::raw {
+
+namespace {
+
+struct Opened {
+    std::shared_ptr<const MappedFile> file;
+    LibRaw raw;
+};
+
+/// The raw library reads zeros past the end of a cut file and goes on; it counts that here and we refuse the frame.
+void onDataError(void *counter, const char *, const int)
+{
+    ++*static_cast<int *>(counter);
+}
+
+std::string isoTime(time_t stamp)
+{
+    if (stamp <= 0)
+        return {};
+    std::tm local{};
+    localtime_r(&stamp, &local);
+    char text[32];
+    std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%S", &local);
+    return text;
+}
+
+CameraFacts factsOf(const libraw_data_t &data)
+{
+    CameraFacts facts;
+    facts.make = data.idata.make;
+    facts.model = data.idata.model;
+    facts.serial = data.shootinginfo.BodySerial;
+    facts.lens = data.lens.Lens;
+    facts.iso = data.other.iso_speed;
+    facts.exposureSeconds = data.other.shutter;
+    facts.fNumber = data.other.aperture;
+    facts.capturedAt = isoTime(data.other.timestamp);
+    facts.uniqueModel = data.color.UniqueCameraModel;
+    return facts;
+}
+
+FileColor fileColorOf(const libraw_data_t &data)
+{
+    FileColor color;
+    for (const auto &dng : data.color.dng_color) {
+        FileColorMatrix m;
+        double size = 0;
+        for (int i = 0; i < 3; ++i)
+            for (int j = 0; j < 3; ++j)
+                size += std::abs(m.cameraFromXyz(i, j) = dng.colormatrix[i][j]);
+        m.illuminantCode = dng.illuminant;
+        if (size > 0 && inverse(m.cameraFromXyz))
+            color.matrices.push_back(m);
+    }
+    if (color.matrices.empty()) {
+        FileColorMatrix m;
+        for (int i = 0; i < 3; ++i)
+            for (int j = 0; j < 3; ++j)
+                m.cameraFromXyz(i, j) = double(data.color.cam_xyz[i][j]);
+        m.illuminantCode = 21; // the library's own table is for D65
+        if (inverse(m.cameraFromXyz))
+            color.matrices.push_back(m);
+    }
+    const auto &mul = data.color.cam_mul;
+    if (mul[0] > 0 && mul[1] > 0 && mul[2] > 0)
+        color.asShotNeutral = Vector3{double(mul[1]) / double(mul[0]), 1, double(mul[1]) / double(mul[2])};
+    return color;
+}
+
+Result<Mosaic> mosaicOf(LibRaw &raw, const std::string &name)
+{
+    const auto &data = raw.imgdata;
+    const auto &sizes = data.sizes;
+    Mosaic mosaic;
+    mosaic.rowStride = sizes.raw_pitch / 2;
+    mosaic.samples = data.rawdata.raw_image + ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
+    const auto &cblack = data.color.cblack;
+    const int blackRows = cblack[4] && cblack[5] ? int(cblack[4]) : 1;
+    const int blackColumns = cblack[4] && cblack[5] ? int(cblack[5]) : 1;
+    const int filter = data.idata.filters == 9 ? 6 : data.idata.filters < 1000 ? 16 : 8;
+    mosaic.periodX = std::lcm(data.idata.filters == 9 ? 6 : 2, blackColumns);
+    mosaic.periodY = std::lcm(filter == 8 ? 2 : filter, blackRows);
+    if (mosaic.periodX > 16 || mosaic.periodY > 16)
+        return unusable(name + ": its black level pattern is larger than 16 pixels");
+    // A filters word can in principle run over 8 rows; if it does not repeat after 2, use all 8.
+    if (filter == 8)
+        for (int y = 0; y < 8 && mosaic.periodY < 8; ++y)
+            for (int x = 0; x < 2; ++x)
+                if (raw.COLOR(y, x) != raw.COLOR(y % 2, x))
+                    mosaic.periodY = std::lcm(8, blackRows);
+    for (int y = 0; y < mosaic.periodY; ++y)
+        for (int x = 0; x < mosaic.periodX; ++x) {
+            const int c = raw.COLOR(y, x);
+            if (c < 0 || c > 3)
+                return unusable(name + ": its colour filter pattern is not red, green and blue");
+            double black = data.color.black + cblack[c];
+            if (cblack[4] && cblack[5])
+                black += cblack[6 + unsigned(y % blackRows) * cblack[5] + unsigned(x % blackColumns)];
+            mosaic.channel.push_back(uint8_t(c == 3 ? 1 : c));
+            mosaic.black.push_back(float(black));
+        }
+    mosaic.white = float(data.color.maximum);
+    if (*std::max_element(mosaic.black.begin(), mosaic.black.end()) >= mosaic.white)
+        return unusable(name + ": its black level is not below its white level");
+    return mosaic;
+}
+
+/// Linear RGB raw files: three or four samples a pixel, whole numbers or floats.
+Result<LinearPicture> pictureOf(const libraw_data_t &data, const std::string &name)
+{
+    const auto &s = data.sizes;
+    const auto &rawdata = data.rawdata;
+    const int samples = rawdata.color4_image ? 4 : 3;
+    const ushort *codes = rawdata.color4_image ? &rawdata.color4_image[0][0]
+        : rawdata.color3_image                 ? &rawdata.color3_image[0][0]
+                                               : nullptr;
+    if (!codes)
+        return unusable(name + ": its samples are stored in a form that cannot be measured (floating point or layered)");
+    const ptrdiff_t stride = s.raw_pitch / 2;
+    const float white = float(data.color.maximum);
+    LinearPicture out;
+    out.rgb.resize(size_t(s.width) * s.height * 3);
+    for (int y = 0; y < s.height; ++y)
+        for (int x = 0; x < s.width; ++x)
+            for (int c = 0; c < 3; ++c) {
+                const float black = float(data.color.black + data.color.cblack[c]);
+                const ushort code = codes[(y + s.top_margin) * stride + (x + s.left_margin) * samples + c];
+                out.rgb[(size_t(y) * s.width + size_t(x)) * 3 + size_t(c)] = (float(code) - black) / (white - black);
+            }
+    out.saturation = 0.998F;
+    return out;
+}
+
+int orientationOf(int flip)
+{
+    switch (flip) {
+    case 3:
+        return 3;
+    case 5:
+        return 8;
+    case 6:
+        return 6;
+    default:
+        return 1;
+    }
+}
+
+Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::string &name)
+{
+    const auto opened = std::make_shared<Opened>();
+    opened->file = std::move(file);
+    LibRaw &raw = opened->raw;
+    int damage = 0;
+    raw.set_dataerror_handler(onDataError, &damage);
+    const auto bytes = opened->file->bytes();
+    const auto fail = [&](int code) { return unusable(name + ": " + libraw_strerror(code)); };
+    if (const int code = raw.open_buffer(const_cast<uint8_t *>(bytes.data()), bytes.size()); code != LIBRAW_SUCCESS)
+        return fail(code);
+    const auto &sizes = raw.imgdata.sizes;
+    if (size_t(sizes.raw_width) * sizes.raw_height > kMostPixels)
+        return unusable(name + ": is too large");
+    if (const int code = raw.unpack(); code != LIBRAW_SUCCESS)
+        return fail(code);
+    raw.set_dataerror_handler(nullptr, nullptr);
+    if (damage > 0)
+        return unusable(fmt::format("{}: is cut short or damaged ({} faults while reading {:.1f} MB)", name, damage,
+                                    double(bytes.size()) / 1e6));
+    if (sizes.width < 16 || sizes.height < 16 || sizes.left_margin + sizes.width > sizes.raw_width
+        || sizes.top_margin + sizes.height > sizes.raw_height)
+        return unusable(name + ": has no usable picture size");
+    RawFrame frame;
+    frame.path = name;
+    frame.width = sizes.width;
+    frame.height = sizes.height;
+    frame.orientation = orientationOf(sizes.flip);
+    frame.camera = factsOf(raw.imgdata);
+    frame.fileColor = fileColorOf(raw.imgdata);
+    if (raw.imgdata.rawdata.raw_image && raw.imgdata.idata.filters) {
+        auto mosaic = mosaicOf(raw, name);
+        if (!mosaic)
+            return mosaic.error();
+        frame.mosaic = std::make_shared<Mosaic>(std::move(*mosaic));
+    } else {
+        auto picture = pictureOf(raw.imgdata, name);
+        if (!picture)
+            return picture.error();
+        frame.picture = std::make_shared<LinearPicture>(std::move(*picture));
+    }
+    frame.memory = opened;
+    return frame;
+}
+
+} // namespace
+
+Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name)
+{
+    try {
+        return decode(std::move(file), name);
+    } catch (const std::exception &fault) { // the raw library throws its own types, all of them from here or none
+        return unusable(name + ": " + fault.what());
+    } catch (...) {
+        return unusable(name + ": is damaged");
+    }
+}
+
+} // namespace wavechroma::raw

@@ -1,0 +1,111 @@
+#include "core/raw/decoders.h"
+
+#include <algorithm>
+#include <cstring>
+#include <fmt/format.h>
+#include <tiffio.h>
+
+namespace wavechroma::raw {
+
+namespace {
+
+struct Source {
+    std::span<const uint8_t> bytes;
+    toff_t at = 0;
+};
+
+Source &sourceOf(thandle_t handle)
+{
+    return *static_cast<Source *>(handle);
+}
+
+tmsize_t readBytes(thandle_t handle, void *target, tmsize_t count)
+{
+    auto &s = sourceOf(handle);
+    if (s.at >= s.bytes.size())
+        return 0;
+    const auto n = std::min(size_t(count), s.bytes.size() - size_t(s.at));
+    std::memcpy(target, s.bytes.data() + s.at, n);
+    s.at += n;
+    return tmsize_t(n);
+}
+
+toff_t seek(thandle_t handle, toff_t offset, int whence)
+{
+    auto &s = sourceOf(handle);
+    const toff_t base = whence == SEEK_CUR ? s.at : whence == SEEK_END ? s.bytes.size() : 0;
+    return s.at = base + offset;
+}
+
+struct CloseTiff {
+    void operator()(TIFF *tiff) const { TIFFClose(tiff); }
+};
+
+Result<Done> readStrips(TIFF *tiff, CodedPicture &out, int samples, int bits, const std::string &name)
+{
+    const size_t rowSamples = size_t(out.width) * size_t(samples);
+    const tmsize_t lineSize = TIFFScanlineSize(tiff);
+    if (lineSize < tmsize_t(rowSamples * size_t(bits) / 8))
+        return unusable(name + ": the rows are shorter than the width says");
+    std::vector<uint8_t> line(static_cast<size_t>(lineSize));
+    out.codes.resize(size_t(out.width) * size_t(out.channels) * size_t(out.height));
+    for (int y = 0; y < out.height; ++y) {
+        if (TIFFReadScanline(tiff, line.data(), uint32_t(y)) != 1)
+            return unusable(fmt::format("{}: ends or is damaged at row {} of {}", name, y + 1, out.height));
+        for (int x = 0; x < out.width; ++x)
+            for (int c = 0; c < out.channels; ++c) {
+                const size_t from = size_t(x) * size_t(samples) + size_t(c);
+                uint16_t code = line[from];
+                if (bits == 16)
+                    std::memcpy(&code, line.data() + 2 * from, 2);
+                out.codes[(size_t(y) * size_t(out.width) + size_t(x)) * size_t(out.channels) + size_t(c)] = code;
+            }
+    }
+    return Done{};
+}
+
+} // namespace
+
+Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::string &name)
+{
+    TIFFSetErrorHandler(nullptr);
+    TIFFSetWarningHandler(nullptr);
+    Source source{bytes};
+    const std::unique_ptr<TIFF, CloseTiff> tiff(TIFFClientOpen(
+        name.c_str(), "rm", &source, readBytes, [](thandle_t, void *, tmsize_t) -> tmsize_t { return 0; }, seek,
+        [](thandle_t) { return 0; }, [](thandle_t h) -> toff_t { return sourceOf(h).bytes.size(); }, nullptr, nullptr));
+    if (!tiff)
+        return unusable(name + ": is not a readable TIFF file");
+    uint32_t width = 0, height = 0;
+    uint16_t samples = 1, bits = 1, photometric = 0, planar = PLANARCONFIG_CONTIG, format = SAMPLEFORMAT_UINT;
+    TIFFGetField(tiff.get(), TIFFTAG_IMAGEWIDTH, &width);
+    TIFFGetField(tiff.get(), TIFFTAG_IMAGELENGTH, &height);
+    TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_SAMPLESPERPIXEL, &samples);
+    TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_BITSPERSAMPLE, &bits);
+    TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_PLANARCONFIG, &planar);
+    TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_SAMPLEFORMAT, &format);
+    TIFFGetField(tiff.get(), TIFFTAG_PHOTOMETRIC, &photometric);
+    const bool rgb = photometric == PHOTOMETRIC_RGB, grey = photometric == PHOTOMETRIC_MINISBLACK;
+    if (width == 0 || height == 0 || size_t(width) * height > kMostPixels || width > 65500 || height > 65500)
+        return unusable(name + ": has no usable picture size");
+    if (!(rgb && samples >= 3) && !(grey && samples >= 1))
+        return unusable(name + ": only RGB and grey TIFF pictures can be measured");
+    if ((bits != 8 && bits != 16) || format != SAMPLEFORMAT_UINT)
+        return unusable(name + ": only 8 and 16 bit whole-number TIFF pictures can be measured");
+    if (planar != PLANARCONFIG_CONTIG || TIFFIsTiled(tiff.get()))
+        return unusable(name + ": TIFF pictures in tiles or separate planes are not read");
+    CodedPicture picture;
+    picture.width = int(width);
+    picture.height = int(height);
+    picture.channels = rgb ? 3 : 1;
+    picture.maxCode = bits == 16 ? 65535 : 255;
+    uint32_t iccSize = 0;
+    void *icc = nullptr;
+    if (TIFFGetField(tiff.get(), TIFFTAG_ICCPROFILE, &iccSize, &icc) && icc)
+        picture.iccProfile.assign(static_cast<uint8_t *>(icc), static_cast<uint8_t *>(icc) + iccSize);
+    if (const auto fine = readStrips(tiff.get(), picture, samples, bits, name); !fine)
+        return fine.error();
+    return picture;
+}
+
+} // namespace wavechroma::raw

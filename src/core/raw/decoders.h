@@ -1,0 +1,47 @@
+#pragma once
+#include "core/raw/raw_frame.h"
+
+/// What the files of this folder share; not for other folders.
+namespace wavechroma::raw {
+
+/// A file mapped into memory, read-only.
+class MappedFile
+{
+public:
+    static Result<std::shared_ptr<const MappedFile>> open(const std::filesystem::path &path);
+    ~MappedFile();
+    MappedFile(const MappedFile &) = delete;
+    MappedFile &operator=(const MappedFile &) = delete;
+    [[nodiscard]] std::span<const uint8_t> bytes() const { return {m_data, m_size}; }
+
+private:
+    MappedFile() = default;
+    const uint8_t *m_data = nullptr;
+    size_t m_size = 0;
+};
+
+/// A picture as decoded, before its tone curve is undone.
+struct CodedPicture {
+    int width = 0, height = 0, channels = 0; ///< 1 or 3
+    int maxCode = 255;                       ///< 255 or 65535
+    std::vector<uint16_t> codes;             ///< interleaved
+    std::vector<uint8_t> iccProfile;         ///< empty when none
+};
+
+inline constexpr size_t kMostPixels = 400'000'000;
+
+Result<CodedPicture> decodeJpeg(std::span<const uint8_t> bytes, const std::string &name);
+Result<CodedPicture> decodePng(std::span<const uint8_t> bytes, const std::string &name);
+Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::string &name);
+
+/// Undoes the tone curve of the picture's profile, keeping its primaries where the profile is matrix-and-curves;
+/// profiles with tables go to linear sRGB primaries.
+Result<LinearPicture> linearise(const CodedPicture &picture, const std::string &name);
+
+/// Fills what the decoders left empty of camera facts and the orientation from the file's Exif data. Never fails: a file
+/// with broken metadata keeps what is known.
+void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation);
+
+Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name);
+
+} // namespace wavechroma::raw

@@ -1,0 +1,86 @@
+#include "core/raw/decoders.h"
+
+#include <algorithm>
+#include <exiv2/exiv2.hpp>
+
+namespace wavechroma::raw {
+
+namespace {
+
+std::string textOf(const Exiv2::ExifData &data, const char *key)
+{
+    const auto at = data.findKey(Exiv2::ExifKey(key));
+    if (at == data.end())
+        return {};
+    std::string text = at->toString();
+    text.erase(std::find(text.begin(), text.end(), '\0'), text.end());
+    const auto last = text.find_last_not_of(" \t");
+    text.erase(last == text.npos ? 0 : last + 1);
+    return text;
+}
+
+double numberOf(const Exiv2::ExifData &data, const char *key)
+{
+    const auto at = data.findKey(Exiv2::ExifKey(key));
+    if (at == data.end() || at->count() == 0)
+        return 0;
+    const auto [above, below] = at->toRational();
+    return below == 0 ? 0 : double(above) / double(below);
+}
+
+/// "2026:10:04 09:22:10" → "2026-10-04T09:22:10"
+std::string isoTime(std::string text)
+{
+    if (text.size() < 19 || text[4] != ':' || text[7] != ':' || text[10] != ' ')
+        return {};
+    text[4] = text[7] = '-';
+    text[10] = 'T';
+    return text.substr(0, 19);
+}
+
+void setIfEmpty(std::string &target, const std::string &value)
+{
+    if (target.empty())
+        target = value;
+}
+
+void setIfZero(double &target, double value)
+{
+    if (target == 0)
+        target = value;
+}
+
+} // namespace
+
+void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation)
+{
+    try {
+        Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
+        const auto image = Exiv2::ImageFactory::open(bytes.data(), long(bytes.size()));
+        image->readMetadata();
+        const auto &data = image->exifData();
+        setIfEmpty(facts.make, textOf(data, "Exif.Image.Make"));
+        setIfEmpty(facts.model, textOf(data, "Exif.Image.Model"));
+        setIfEmpty(facts.serial, textOf(data, "Exif.Photo.BodySerialNumber"));
+        setIfEmpty(facts.serial, textOf(data, "Exif.Image.CameraSerialNumber"));
+        setIfEmpty(facts.lens, textOf(data, "Exif.Photo.LensModel"));
+        setIfEmpty(facts.uniqueModel, textOf(data, "Exif.Image.UniqueCameraModel"));
+        setIfZero(facts.iso, numberOf(data, "Exif.Photo.ISOSpeedRatings"));
+        setIfZero(facts.exposureSeconds, numberOf(data, "Exif.Photo.ExposureTime"));
+        setIfZero(facts.fNumber, numberOf(data, "Exif.Photo.FNumber"));
+        auto time = isoTime(textOf(data, "Exif.Photo.DateTimeOriginal"));
+        if (time.empty())
+            time = isoTime(textOf(data, "Exif.Image.DateTime"));
+        if (!time.empty())
+            facts.capturedAt = time + textOf(data, "Exif.Photo.OffsetTimeOriginal");
+        if (orientation) {
+            const int value = int(numberOf(data, "Exif.Image.Orientation"));
+            if (value >= 1 && value <= 8)
+                *orientation = value;
+        }
+    } catch (const std::exception &) {
+        // Metadata is a help, not a condition: the picture is measured all the same.
+    }
+}
+
+} // namespace wavechroma::raw

@@ -1,0 +1,105 @@
+#include "core/raw/decoders.h"
+
+#include <array>
+#include <cmath>
+#include <lcms2.h>
+
+namespace wavechroma::raw {
+
+namespace {
+
+struct CloseProfile {
+    void operator()(void *profile) const { cmsCloseProfile(profile); }
+};
+using Profile = std::unique_ptr<void, CloseProfile>;
+
+double srgbLinear(double code)
+{
+    return code <= 0.04045 ? code / 12.92 : std::pow((code + 0.055) / 1.055, 2.4); // IEC 61966-2-1
+}
+
+using Table = std::vector<float>; // code → linear
+
+Table tableFrom(int maxCode, const std::function<double(double)> &curve)
+{
+    Table table(size_t(maxCode) + 1);
+    for (int code = 0; code <= maxCode; ++code)
+        table[size_t(code)] = float(curve(double(code) / maxCode));
+    return table;
+}
+
+LinearPicture throughTables(const CodedPicture &picture, const std::array<Table, 3> &tables)
+{
+    const size_t count = size_t(picture.width) * size_t(picture.height);
+    LinearPicture out;
+    out.rgb.resize(count * 3);
+    for (size_t i = 0; i < count; ++i)
+        for (size_t c = 0; c < 3; ++c) {
+            const uint16_t code = picture.channels == 3 ? picture.codes[3 * i + c] : picture.codes[i];
+            out.rgb[3 * i + c] = tables[c][code];
+        }
+    // The top code is where a rendered channel stops telling: everything brighter has the same code.
+    float top = 1;
+    for (const auto &table : tables)
+        top = std::min(top, table.back());
+    out.saturation = top * 0.9999F;
+    return out;
+}
+
+Result<LinearPicture> throughTransform(const CodedPicture &picture, cmsHPROFILE profile, const std::string &name)
+{
+    if (picture.channels != 3)
+        return unusable(name + ": its embedded profile does not fit a grey picture");
+    const cmsCIExyY white{0.3127, 0.3290, 1};
+    const cmsCIExyYTRIPLE primaries{{0.64, 0.33, 1}, {0.30, 0.60, 1}, {0.15, 0.06, 1}};
+    cmsToneCurve *linear = cmsBuildGamma(nullptr, 1.0);
+    cmsToneCurve *curves[] = {linear, linear, linear};
+    const Profile target(cmsCreateRGBProfile(&white, &primaries, curves));
+    cmsFreeToneCurve(linear);
+    const bool wide = picture.maxCode > 255;
+    cmsHTRANSFORM transform = cmsCreateTransform(profile, TYPE_RGB_16, target.get(), TYPE_RGB_FLT,
+                                                 INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOCACHE);
+    if (!transform)
+        return unusable(name + ": its embedded profile cannot be used");
+    std::vector<uint16_t> codes = picture.codes;
+    if (!wide)
+        for (auto &code : codes)
+            code = uint16_t(code * 257);
+    LinearPicture out;
+    out.rgb.resize(codes.size());
+    cmsDoTransform(transform, codes.data(), out.rgb.data(), cmsUInt32Number(codes.size() / 3));
+    cmsDeleteTransform(transform);
+    out.saturation = 0.9999F;
+    return out;
+}
+
+} // namespace
+
+Result<LinearPicture> linearise(const CodedPicture &picture, const std::string &name)
+{
+    const auto srgbTable = [&] { return tableFrom(picture.maxCode, srgbLinear); };
+    if (picture.iccProfile.empty()) {
+        const Table table = srgbTable();
+        return throughTables(picture, {table, table, table});
+    }
+    const Profile profile(
+        cmsOpenProfileFromMem(picture.iccProfile.data(), cmsUInt32Number(picture.iccProfile.size())));
+    if (!profile)
+        return unusable(name + ": its embedded colour profile is damaged");
+    const bool grey = cmsGetColorSpace(profile.get()) == cmsSigGrayData;
+    const cmsTagSignature tags[] = {grey ? cmsSigGrayTRCTag : cmsSigRedTRCTag,
+                                    grey ? cmsSigGrayTRCTag : cmsSigGreenTRCTag,
+                                    grey ? cmsSigGrayTRCTag : cmsSigBlueTRCTag};
+    if (!grey && !cmsIsMatrixShaper(profile.get()))
+        return throughTransform(picture, profile.get(), name);
+    std::array<Table, 3> tables;
+    for (size_t c = 0; c < 3; ++c) {
+        const auto *curve = static_cast<const cmsToneCurve *>(cmsReadTag(profile.get(), tags[c]));
+        if (!curve)
+            return unusable(name + ": its embedded colour profile lacks a tone curve");
+        tables[c] = tableFrom(picture.maxCode, [&](double v) { return cmsEvalToneCurveFloat(curve, float(v)); });
+    }
+    return throughTables(picture, tables);
+}
+
+} // namespace wavechroma::raw

@@ -1,0 +1,75 @@
+#include "core/raw/decoders.h"
+
+#include <cerrno>
+#include <cstring>
+#include <fcntl.h>
+#include <openssl/evp.h>
+#include <sys/mman.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+namespace wavechroma {
+
+namespace raw {
+
+Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem::path &path)
+{
+    const std::string name = path.string();
+    const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK); // a pipe must not make us wait
+    if (fd < 0)
+        return unusable(name + ": " + std::strerror(errno));
+    struct stat info {
+    };
+    if (fstat(fd, &info) != 0 || !S_ISREG(info.st_mode)) {
+        ::close(fd);
+        return unusable(name + (S_ISDIR(info.st_mode) ? ": is a folder, not a picture" : ": is not a regular file"));
+    }
+    if (info.st_size == 0) {
+        ::close(fd);
+        return unusable(name + ": the file is empty");
+    }
+    void *data = mmap(nullptr, size_t(info.st_size), PROT_READ, MAP_PRIVATE, fd, 0);
+    const int mapError = errno;
+    ::close(fd);
+    if (data == MAP_FAILED)
+        return unusable(name + ": " + std::strerror(mapError));
+    std::shared_ptr<MappedFile> file(new MappedFile);
+    file->m_data = static_cast<const uint8_t *>(data);
+    file->m_size = size_t(info.st_size);
+    return std::shared_ptr<const MappedFile>(std::move(file));
+}
+
+MappedFile::~MappedFile()
+{
+    if (m_data)
+        munmap(const_cast<uint8_t *>(m_data), m_size);
+}
+
+} // namespace raw
+
+Result<std::string> sha256OfFile(const std::filesystem::path &path, const Progress &progress)
+{
+    const auto file = raw::MappedFile::open(path);
+    if (!file)
+        return file.error();
+    const std::unique_ptr<EVP_MD_CTX, decltype(&EVP_MD_CTX_free)> context(EVP_MD_CTX_new(), &EVP_MD_CTX_free);
+    if (!context || EVP_DigestInit_ex(context.get(), EVP_sha256(), nullptr) != 1)
+        return internalError("SHA-256 is not available");
+    const auto bytes = (*file)->bytes();
+    constexpr size_t kBlock = 1 << 22;
+    for (size_t at = 0; at < bytes.size(); at += kBlock) {
+        if (progress.stopped())
+            return unusable(path.string() + ": stopped");
+        EVP_DigestUpdate(context.get(), bytes.data() + at, std::min(kBlock, bytes.size() - at));
+    }
+    unsigned char digest[32];
+    EVP_DigestFinal_ex(context.get(), digest, nullptr);
+    std::string hex;
+    for (const unsigned char byte : digest) {
+        hex += "0123456789abcdef"[byte >> 4];
+        hex += "0123456789abcdef"[byte & 15];
+    }
+    return hex;
+}
+
+} // namespace wavechroma

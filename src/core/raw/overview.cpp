@@ -1,0 +1,109 @@
+#include "core/raw/raw_frame.h"
+
+#include <algorithm>
+#include <tbb/parallel_for.h>
+
+namespace wavechroma {
+
+namespace {
+
+/// Sums in whole numbers: 16 × 16 samples of 16 bits stay far below 2³².
+void rowOfBlocks(const Mosaic &m, const PixelArea &area, int row, Overview &out)
+{
+    const int block = out.block;
+    const float clipCode = m.white * 0.998F;
+    std::vector<uint32_t> counts(3);
+    Vector3 black{};
+    for (int y = 0; y < block; ++y)
+        for (int x = 0; x < block; ++x) {
+            const size_t cell = m.cell(area.x + x, area.y + y);
+            ++counts[m.channel[cell]];
+            black[m.channel[cell]] += double(m.black[cell]);
+        }
+    for (size_t c = 0; c < 3; ++c)
+        black[c] /= counts[c];
+    std::vector<uint32_t> sums(size_t(out.width) * 3);
+    for (int dy = 0; dy < block; ++dy) {
+        const int y = area.y + row * block + dy;
+        const uint16_t *line = m.samples + y * m.rowStride + area.x;
+        std::vector<uint8_t> channels;
+        for (int x = 0; x < block; ++x)
+            channels.push_back(m.channel[m.cell(area.x + x, y)]);
+        for (int b = 0; b < out.width; ++b) {
+            uint32_t *sum = sums.data() + 3 * b;
+            uint16_t top = 0;
+            for (int x = 0; x < block; ++x) {
+                const uint16_t code = line[b * block + x];
+                sum[channels[size_t(x)]] += code;
+                top = std::max(top, code);
+            }
+            if (float(top) >= clipCode)
+                out.clipped[size_t(row) * size_t(out.width) + size_t(b)] = 1;
+        }
+    }
+    float *target = out.rgb.data() + size_t(row) * size_t(out.width) * 3;
+    for (size_t i = 0; i < sums.size(); ++i) {
+        const size_t c = i % 3;
+        const double mean = double(sums[i]) / counts[c];
+        target[i] = float((mean - black[c]) / (double(m.white) - black[c]));
+    }
+}
+
+void rowOfBlocks(const RawFrame &frame, const PixelArea &area, int row, Overview &out)
+{
+    const int block = out.block;
+    const auto &picture = *frame.picture;
+    for (int b = 0; b < out.width; ++b)
+        for (size_t c = 0; c < 3; ++c) {
+            double sum = 0;
+            float top = 0;
+            for (int dy = 0; dy < block; ++dy)
+                for (int dx = 0; dx < block; ++dx) {
+                    const size_t x = size_t(area.x + b * block + dx), y = size_t(area.y + row * block + dy);
+                    const float v = picture.rgb[(y * size_t(frame.width) + x) * 3 + c];
+                    sum += double(v);
+                    top = std::max(top, v);
+                }
+            const size_t at = size_t(row) * size_t(out.width) + size_t(b);
+            out.rgb[at * 3 + c] = float(sum / (block * block));
+            if (top >= picture.saturation)
+                out.clipped[at] = 1;
+        }
+}
+
+} // namespace
+
+int smallestBlock(const RawFrame &frame)
+{
+    return frame.mosaic ? std::max(frame.mosaic->periodX, frame.mosaic->periodY) : 1;
+}
+
+Overview overviewOf(const RawFrame &frame, int block, PixelArea &area)
+{
+    const int period = smallestBlock(frame);
+    Overview out;
+    out.block = std::max(1, (block + period - 1) / period) * period;
+    area.x = std::clamp(area.x, 0, frame.width) / period * period;
+    area.y = std::clamp(area.y, 0, frame.height) / period * period;
+    area.width = std::min(area.width, frame.width - area.x);
+    area.height = std::min(area.height, frame.height - area.y);
+    out.width = std::max(0, area.width) / out.block;
+    out.height = std::max(0, area.height) / out.block;
+    out.rgb.resize(size_t(out.width) * size_t(out.height) * 3);
+    out.clipped.resize(size_t(out.width) * size_t(out.height));
+    tbb::parallel_for(0, out.height, [&](int row) {
+        if (frame.mosaic)
+            rowOfBlocks(*frame.mosaic, area, row, out);
+        else
+            rowOfBlocks(frame, area, row, out);
+    });
+    return out;
+}
+
+Overview overviewOf(const RawFrame &frame, int block)
+{
+    PixelArea all{0, 0, frame.width, frame.height};
+    return overviewOf(frame, block, all);
+}
+
+} // namespace wavechroma

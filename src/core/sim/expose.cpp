@@ -1,0 +1,303 @@
+#include "core/sim/expose.h"
+
+#include "core/sim/random.h"
+
+#include <algorithm>
+#include <cmath>
+#include <tbb/parallel_for.h>
+
+namespace wavechroma::sim {
+
+namespace {
+
+struct Seen {
+    int material = 0;
+    float shade = 1;
+};
+
+bool inside(const Polygon &polygon, double x, double y)
+{
+    bool in = false;
+    const auto &p = polygon.points;
+    for (size_t i = 0, j = p.size() - 1; i < p.size(); j = i++)
+        if ((p[i].y > y) != (p[j].y > y) && x < (p[j].x - p[i].x) * (y - p[i].y) / (p[j].y - p[i].y) + p[i].x)
+            in = !in;
+    return in;
+}
+
+/// A thing made ready for asking what lies at a point.
+struct Prepared {
+    const Thing *thing = nullptr;
+    double left = 0, top = 0, right = 0, bottom = 0;
+    Matrix3 chartFromPicture;
+    ChartPoint extent;
+
+    explicit Prepared(const Thing &t) : thing(&t)
+    {
+        std::vector<PixelPoint> points;
+        double margin = 0;
+        if (const auto *polygon = std::get_if<Polygon>(&t))
+            points = polygon->points;
+        else if (const auto *e = std::get_if<Ellipse>(&t))
+            points = {{e->centre.x - e->radiusX, e->centre.y - e->radiusY}, {e->centre.x + e->radiusX, e->centre.y + e->radiusY}};
+        else if (const auto *skein = std::get_if<Skein>(&t)) {
+            points = {skein->from, skein->to};
+            margin = skein->radius;
+        } else {
+            const auto &chart = std::get<PrintedChart>(t);
+            const auto homography = *homographyFrom(chart.chart, chart.corners);
+            chartFromPicture = *inverse(homography.pictureFromChart);
+            extent = chartExtent(chart.chart);
+            const double b = chart.borderMm;
+            points = {homography.at({-b, -b}), homography.at({extent.x + b, -b}),
+                      homography.at({extent.x + b, extent.y + b}), homography.at({-b, extent.y + b})};
+        }
+        left = right = points[0].x;
+        top = bottom = points[0].y;
+        for (const auto &p : points) {
+            left = std::min(left, p.x);
+            right = std::max(right, p.x);
+            top = std::min(top, p.y);
+            bottom = std::max(bottom, p.y);
+        }
+        left -= margin;
+        top -= margin;
+        right += margin;
+        bottom += margin;
+    }
+
+    std::optional<Seen> at(double x, double y) const
+    {
+        if (x < left || x > right || y < top || y > bottom)
+            return std::nullopt;
+        if (const auto *polygon = std::get_if<Polygon>(thing))
+            return inside(*polygon, x, y) ? std::optional<Seen>({polygon->material}) : std::nullopt;
+        if (const auto *e = std::get_if<Ellipse>(thing)) {
+            const double dx = (x - e->centre.x) / e->radiusX, dy = (y - e->centre.y) / e->radiusY;
+            return dx * dx + dy * dy <= 1 ? std::optional<Seen>({e->material}) : std::nullopt;
+        }
+        if (const auto *skein = std::get_if<Skein>(thing))
+            return atSkein(*skein, x, y);
+        return atChart(std::get<PrintedChart>(*thing), x, y);
+    }
+
+    static std::optional<Seen> atSkein(const Skein &s, double x, double y)
+    {
+        const double dx = s.to.x - s.from.x, dy = s.to.y - s.from.y, length = std::hypot(dx, dy);
+        const double along = ((x - s.from.x) * dx + (y - s.from.y) * dy) / length;
+        const double across = ((x - s.from.x) * dy - (y - s.from.y) * dx) / length;
+        const double over = along - std::clamp(along, 0.0, length);
+        const double distance = std::hypot(over, across) / s.radius;
+        if (distance > 1)
+            return std::nullopt;
+        const double strands = std::sin((along + 0.9 * across) / s.radius * 9);
+        return Seen{s.material, float((0.72 + 0.28 * std::sqrt(1 - distance * distance)) * (0.9 + 0.1 * strands))};
+    }
+
+    std::optional<Seen> atChart(const PrintedChart &printed, double x, double y) const
+    {
+        const Vector3 v = chartFromPicture * Vector3{x, y, 1};
+        const double mx = v[0] / v[2], my = v[1] / v[2], b = printed.borderMm;
+        if (v[2] <= 0 || mx < -b || my < -b || mx > extent.x + b || my > extent.y + b)
+            return std::nullopt;
+        const auto &chart = printed.chart;
+        const double halfX = chart.patchWidthMm / 2, halfY = chart.patchHeightMm / 2;
+        const int column = std::clamp(int(std::lround((mx - halfX) / chart.pitchXMm)), 0, chart.columns - 1);
+        const int row = std::clamp(int(std::lround((my - halfY) / chart.pitchYMm)), 0, chart.rows - 1);
+        const auto centre = patchCentre(chart, row, column);
+        if (std::abs(mx - centre.x) <= halfX * printed.patchScale && std::abs(my - centre.y) <= halfY * printed.patchScale)
+            return Seen{printed.patchMaterials[size_t(row * chart.columns + column)]};
+        return Seen{printed.frameMaterial};
+    }
+};
+
+/// Mottled texture: a few waves of pseudo-random direction, cheap and the same everywhere.
+double mottle(double x, double y, double size)
+{
+    const double k = 1 / size;
+    return (std::sin(k * (x * 1.9 + y * 0.7)) + std::sin(k * (x * -0.8 + y * 2.3) + 1.7) + std::sin(k * (x * 1.1 - y * 1.6) + 4.1)) / 3;
+}
+
+class Exposure
+{
+public:
+    Exposure(const Scene &scene, const Camera &camera, const Lamp &lamp, const Shot &shot)
+        : m_scene(scene), m_lens(camera.lenses[size_t(shot.lens)])
+    {
+        const Vector3 white = response(camera, m_lens, lamp.spectrum, flatReflectance(1));
+        m_neutral = {white[0] / white[1], 1, white[2] / white[1]};
+        for (const auto &material : scene.materials) {
+            Vector3 rgb = response(camera, m_lens, lamp.spectrum, material.reflectance);
+            for (size_t c = 0; c < 3; ++c)
+                rgb[c] = (rgb[c] / white[1] + scene.flare * m_neutral[c]) * shot.exposure;
+            m_colors.push_back(rgb);
+        }
+        for (const auto &thing : scene.things)
+            m_things.emplace_back(thing);
+        m_width = shot.width ? shot.width : camera.width;
+        m_height = shot.height ? shot.height : camera.height;
+        Random random(77);
+        const int side = scene.blurPixels > 0.8 ? 6 : 4;
+        for (int j = 0; j < side; ++j)
+            for (int i = 0; i < side; ++i)
+                m_offsets.push_back({(i + 0.5) / side + scene.blurPixels * random.normal(),
+                                     (j + 0.5) / side + scene.blurPixels * random.normal()});
+    }
+
+    int width() const { return m_width; }
+    int height() const { return m_height; }
+    const Vector3 &neutral() const { return m_neutral; }
+
+    double light(double x, double y) const
+    {
+        const double u = x / m_width - 0.5, v = y / m_height - 0.5;
+        return (1 + m_scene.gradientX * u + m_scene.gradientY * v) * (1 - m_lens.vignetting * 2 * (u * u + v * v));
+    }
+
+    Seen seenAt(double x, double y) const
+    {
+        for (auto thing = m_things.rbegin(); thing != m_things.rend(); ++thing)
+            if (const auto seen = thing->at(x, y))
+                return *seen;
+        return {m_scene.background, 1};
+    }
+
+    double valueAt(double x, double y, size_t channel) const
+    {
+        const Seen seen = seenAt(x, y);
+        const auto &material = m_scene.materials[size_t(seen.material)];
+        const double grain = material.grain > 0 ? 1 + material.grain * mottle(x, y, material.grainPixels) : 1;
+        return m_colors[size_t(seen.material)][channel] * double(seen.shade) * grain;
+    }
+
+    /// Mean over the pixel and the blur.
+    double pixel(int x, int y, size_t channel) const
+    {
+        double sum = 0;
+        for (const auto &o : m_offsets)
+            sum += valueAt(x + o.x, y + o.y, channel);
+        return sum / double(m_offsets.size());
+    }
+
+    /// One plain material all over a tile and its surroundings, as far as a lattice of points tells.
+    std::optional<int> plainMaterial(int x0, int y0, int size) const
+    {
+        const double reach = 1 + 3 * m_scene.blurPixels;
+        std::optional<int> only;
+        for (int j = 0; j <= 6; ++j)
+            for (int i = 0; i <= 6; ++i) {
+                const Seen seen = seenAt(x0 - reach + (size + 2 * reach) * i / 6, y0 - reach + (size + 2 * reach) * j / 6);
+                if (seen.shade != 1 || m_scene.materials[size_t(seen.material)].grain > 0 || (only && *only != seen.material))
+                    return std::nullopt;
+                only = seen.material;
+            }
+        return only;
+    }
+
+    double plainValue(int material, size_t channel) const { return m_colors[size_t(material)][channel]; }
+
+    ChartTruth truthOf(const PrintedChart &printed) const
+    {
+        ChartTruth truth{printed.corners, {}};
+        // The corners asked for are of the definition's patches; the printed ones may be a little smaller or larger.
+        const auto homography = *homographyFrom(printed.chart, printed.corners);
+        const auto extent = chartExtent(printed.chart);
+        const double dx = printed.chart.patchWidthMm * (1 - printed.patchScale) / 2;
+        const double dy = printed.chart.patchHeightMm * (1 - printed.patchScale) / 2;
+        truth.corners = {homography.at({dx, dy}), homography.at({extent.x - dx, dy}),
+                         homography.at({extent.x - dx, extent.y - dy}), homography.at({dx, extent.y - dy})};
+        for (int row = 0; row < printed.chart.rows; ++row)
+            for (int column = 0; column < printed.chart.columns; ++column) {
+                const auto centre = patchCentre(printed.chart, row, column);
+                double mean = 0;
+                for (int j = -4; j <= 4; ++j)
+                    for (int i = -4; i <= 4; ++i) {
+                        const auto p = homography.at({centre.x + printed.chart.patchWidthMm * i / 18,
+                                                      centre.y + printed.chart.patchHeightMm * j / 18});
+                        mean += light(p.x, p.y) / 81;
+                    }
+                const auto material = size_t(printed.patchMaterials[truth.patches.size()]);
+                truth.patches.push_back({m_colors[material][0] * mean, m_colors[material][1] * mean, m_colors[material][2] * mean});
+            }
+        return truth;
+    }
+
+private:
+    const Scene &m_scene;
+    const Lens &m_lens;
+    int m_width = 0, m_height = 0;
+    Vector3 m_neutral{};
+    std::vector<Vector3> m_colors;
+    std::vector<Prepared> m_things;
+    std::vector<PixelPoint> m_offsets;
+};
+
+CameraFacts factsOf(const Camera &camera, const Shot &shot)
+{
+    CameraFacts facts;
+    facts.make = camera.make;
+    facts.model = camera.model;
+    facts.uniqueModel = camera.make + " " + camera.model;
+    facts.serial = camera.serial;
+    facts.lens = camera.lenses[size_t(shot.lens)].name;
+    facts.iso = shot.iso;
+    facts.exposureSeconds = shot.exposureSeconds;
+    facts.fNumber = shot.fNumber;
+    facts.capturedAt = shot.capturedAt;
+    return facts;
+}
+
+} // namespace
+
+SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, const Shot &shot, const Progress &progress)
+{
+    const Exposure exposure(scene, camera, lamp, shot);
+    SimFrame frame;
+    frame.width = exposure.width();
+    frame.height = exposure.height();
+    frame.black = camera.black;
+    frame.white = camera.white;
+    frame.camera = factsOf(camera, shot);
+    frame.colorMatrix = publishedColorMatrix(camera);
+    frame.asShotNeutral = shot.asShotNeutral.value_or(exposure.neutral());
+    frame.orientation = shot.orientation;
+    for (int y = 0; y < 2; ++y)
+        for (int x = 0; x < 2; ++x)
+            frame.filter[size_t(2 * y + x)]
+                = camera.filter[size_t(2 * ((y + shot.filterShiftY) % 2) + (x + shot.filterShiftX) % 2)];
+    for (const auto &thing : scene.things)
+        if (const auto *printed = std::get_if<PrintedChart>(&thing))
+            frame.charts.push_back(exposure.truthOf(*printed));
+
+    frame.samples.resize(size_t(frame.width) * size_t(frame.height));
+    constexpr int kTile = 16;
+    const int tileRows = (frame.height + kTile - 1) / kTile;
+    const double range = camera.white - camera.black;
+    const double electrons = camera.fullWell * 100 / shot.iso;
+    std::atomic<int> done = 0;
+    tbb::parallel_for(0, tileRows, [&](int tileRow) {
+        if (progress.stopped())
+            return;
+        Random random(shot.seed * 1000003 + uint64_t(tileRow));
+        for (int x0 = 0; x0 < frame.width; x0 += kTile) {
+            const auto plain = exposure.plainMaterial(x0, tileRow * kTile, kTile);
+            for (int y = tileRow * kTile; y < std::min(frame.height, (tileRow + 1) * kTile); ++y)
+                for (int x = x0; x < std::min(frame.width, x0 + kTile); ++x) {
+                    const size_t channel = frame.filter[size_t(2 * (y % 2) + x % 2)];
+                    const double seen = plain ? exposure.plainValue(*plain, channel) : exposure.pixel(x, y, channel);
+                    const double value = seen * exposure.light(x + 0.5, y + 0.5);
+                    const double noise = std::sqrt(std::max(0.0, value) * electrons + camera.readNoise * camera.readNoise) / electrons;
+                    const double code = camera.black + (value + noise * random.normal()) * range;
+                    frame.samples[size_t(y) * size_t(frame.width) + size_t(x)]
+                        = uint16_t(std::clamp(std::lround(code), 0L, long(camera.white)));
+                }
+        }
+        progress.at(double(++done) / tileRows, "exposing");
+    });
+    Random random(shot.seed * 31 + 5);
+    for (int i = 0; i < shot.hotPixels; ++i)
+        frame.samples[random.next() % frame.samples.size()] = uint16_t(camera.white);
+    return frame;
+}
+
+} // namespace wavechroma::sim

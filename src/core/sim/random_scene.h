@@ -1,0 +1,19 @@
+#pragma once
+#include "core/sim/expose.h"
+
+namespace wavechroma::sim {
+
+/// What a random table scene may hold. All draws come from the seed.
+struct SceneRecipe {
+    uint64_t seed = 1;
+    int width = 0, height = 0;
+    bool withChart = true;
+    double narrowest = 0.10, widest = 0.95; ///< chart width in frame widths, before it is made to fit
+    double mostTilt = 40;                   ///< degrees about each axis
+    bool clutter = true;                    ///< skeins, colour cards, swatch rows, window panes, round things
+};
+
+/// A studio table with a classic chart in it, or without one but with things that look like one.
+[[nodiscard]] Scene randomScene(const SceneRecipe &recipe);
+
+} // namespace wavechroma::sim

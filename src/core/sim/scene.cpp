@@ -1,0 +1,45 @@
+#include "core/sim/scene.h"
+
+#include <cmath>
+#include <numbers>
+
+namespace wavechroma::sim {
+
+int addMaterial(Scene &scene, const Spectrum &reflectance, double grain, double grainPixels)
+{
+    scene.materials.push_back({reflectance, grain, grainPixels});
+    return int(scene.materials.size()) - 1;
+}
+
+Spectrum flatReflectance(double value)
+{
+    return spectrumFrom([=](double) { return value; });
+}
+
+static Matrix3 rotation(int axis, double degrees)
+{
+    const double c = std::cos(degrees * std::numbers::pi / 180), s = std::sin(degrees * std::numbers::pi / 180);
+    Matrix3 m = identity();
+    const int a = (axis + 1) % 3, b = (axis + 2) % 3;
+    m(a, a) = m(b, b) = c;
+    m(a, b) = -s;
+    m(b, a) = s;
+    return m;
+}
+
+Corners cornersAt(const ChartDefinition &chart, const Pose &pose)
+{
+    const auto extent = chartExtent(chart);
+    const double ratio = extent.y / extent.x;
+    const Vector3 flat[] = {{-0.5, -ratio / 2, 0}, {0.5, -ratio / 2, 0}, {0.5, ratio / 2, 0}, {-0.5, ratio / 2, 0}};
+    const Matrix3 turn = rotation(1, pose.tiltY) * (rotation(0, pose.tiltX) * rotation(2, pose.turn));
+    Corners corners;
+    for (size_t i = 0; i < 4; ++i) {
+        const Vector3 p = turn * flat[i];
+        const double scale = pose.widthPixels * pose.distance / (pose.distance + p[2]);
+        corners[i] = {pose.centre.x + p[0] * scale, pose.centre.y + p[1] * scale};
+    }
+    return corners;
+}
+
+} // namespace wavechroma::sim

@@ -1,0 +1,68 @@
+#pragma once
+#include "core/chart/chart_geometry.h"
+#include "core/sim/studio.h"
+
+#include <cstdint>
+#include <optional>
+#include <variant>
+
+namespace wavechroma::sim {
+
+struct Material {
+    Spectrum reflectance;
+    double grain = 0;       ///< amplitude of a mottled texture, relative
+    double grainPixels = 6; ///< its size
+};
+
+/// Any polygon, convex or not; pixel coordinates.
+struct Polygon {
+    std::vector<PixelPoint> points;
+    int material = 0;
+};
+struct Ellipse {
+    PixelPoint centre;
+    double radiusX = 0, radiusY = 0;
+    int material = 0;
+};
+/// A twisted hank of yarn: a capsule from one end to the other with a lay of strands across it.
+struct Skein {
+    PixelPoint from, to;
+    double radius = 0;
+    int material = 0;
+};
+/// A printed chart lying in the scene, in true perspective through its four corners.
+struct PrintedChart {
+    ChartDefinition chart;
+    Corners corners{};
+    std::vector<int> patchMaterials; ///< in the chart's order
+    int frameMaterial = 0;           ///< between and round the patches
+    double borderMm = 8;
+    double patchScale = 1; ///< printed patch size over the definition's, about each patch's centre
+};
+using Thing = std::variant<Polygon, Ellipse, Skein, PrintedChart>;
+
+struct Scene {
+    std::vector<Material> materials;
+    int background = 0;
+    std::vector<Thing> things; ///< later ones lie on top
+    double gradientX = 0, gradientY = 0; ///< relative change of light across the frame's width and height
+    double flare = 0;        ///< veiling light added everywhere, as a share of what a perfect diffuser gives
+    double blurPixels = 0.4; ///< standard deviation of the lens' blur
+};
+
+/// Adds a material and says its index.
+int addMaterial(Scene &scene, const Spectrum &reflectance, double grain = 0, double grainPixels = 6);
+[[nodiscard]] Spectrum flatReflectance(double value);
+
+/// Corners of a chart seen in true perspective: centred at a point, `widthPixels` wide where it is nearest the middle,
+/// turned in the picture plane, tilted about the picture's x and y axes; angles in degrees. The camera stands
+/// `distance` chart widths away.
+struct Pose {
+    PixelPoint centre;
+    double widthPixels = 0;
+    double turn = 0, tiltX = 0, tiltY = 0;
+    double distance = 4;
+};
+[[nodiscard]] Corners cornersAt(const ChartDefinition &chart, const Pose &pose);
+
+} // namespace wavechroma::sim
