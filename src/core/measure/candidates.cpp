@@ -88,12 +88,15 @@ std::vector<Sums> momentsOf(const cv::Mat &labels, int count)
 
 } // namespace
 
-std::vector<Candidate> patchCandidates(const Overview &overview, int threshold)
+std::vector<Candidate> patchCandidates(const Overview &overview, const FlatRule &rule)
 {
     std::vector<Candidate> out;
     if (overview.width < 16 || overview.height < 16)
         return out;
-    const cv::Mat mask = flatMask(encodedPicture(overview), threshold);
+    cv::Mat picture = encodedPicture(overview);
+    if (rule.smoothed)
+        cv::blur(picture, picture, {3, 3});
+    const cv::Mat mask = flatMask(picture, rule.threshold);
     cv::Mat labels;
     const int count = cv::connectedComponents(mask, labels, 4, CV_32S);
     const double most = double(overview.width) * overview.height / 8;

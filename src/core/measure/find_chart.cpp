@@ -30,11 +30,11 @@ bool isCleanGrid(const Lattice &lattice, const ChartDefinition &chart, const Pla
     return placement.nodes >= all * 85 / 100 && int(lattice.nodes.size()) <= placement.nodes + all / 8;
 }
 
-void searchLevel(const Overview &overview, int threshold, const ChartDefinition &chart, std::optional<Best> &fitting,
+void searchLevel(const Overview &overview, const FlatRule &rule, const ChartDefinition &chart, std::optional<Best> &fitting,
                  std::optional<Best> &grid)
 {
     const int fewest = std::max(6, chart.rows * chart.columns * 3 / 10);
-    for (const auto &lattice : findLattices(patchCandidates(overview, threshold), fewest)) {
+    for (const auto &lattice : findLattices(patchCandidates(overview, rule), fewest)) {
         const auto placement = identify(overview, lattice, chart);
         if (!placement)
             continue;
@@ -70,16 +70,18 @@ ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const F
     progress.at(0, "looking for the chart");
     const int longSide = std::max(frame.width, frame.height);
     const Overview full = overviewOf(frame, std::max(1, longSide / 1500));
-    const Overview half = halved(full);
+    const Overview half = halved(full), quarter = halved(half);
     std::optional<Best> fitting, grid;
     const struct {
         const Overview *picture;
-        int threshold;
-    } passes[] = {{&half, 12}, {&full, 10}, {&half, 24}, {&full, 20}, {&half, 6}, {&full, 40}};
+        FlatRule rule;
+    } passes[] = {{&half, {12}},       {&full, {10}},        {&half, {24}},   {&quarter, {12}}, {&half, {12, true}},
+                  {&quarter, {24}},    {&full, {12, true}},  {&half, {6}},    {&full, {24}},    {&quarter, {12, true}},
+                  {&half, {20, true}}, {&quarter, {40}},     {&full, {40}}};
     for (const auto &pass : passes) {
         if (progress.stopped())
             return {};
-        searchLevel(*pass.picture, pass.threshold, chart, fitting, grid);
+        searchLevel(*pass.picture, pass.rule, chart, fitting, grid);
         if (fitting)
             break;
     }

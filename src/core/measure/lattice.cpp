@@ -133,7 +133,7 @@ public:
         while (!m_queue.empty() && m_nodes.size() < 2000) {
             const Index at = m_queue.front();
             m_queue.pop_front();
-            for (const Index d : {Index{1, 0}, {-1, 0}, {0, 1}, {0, -1}})
+            for (const Index &d : {Index{1, 0}, Index{-1, 0}, Index{0, 1}, Index{0, -1}})
                 tryStep(at, d);
         }
         return shaped();

@@ -71,10 +71,10 @@ struct Prepared {
         if (x < left || x > right || y < top || y > bottom)
             return std::nullopt;
         if (const auto *polygon = std::get_if<Polygon>(thing))
-            return inside(*polygon, x, y) ? std::optional<Seen>({polygon->material}) : std::nullopt;
+            return inside(*polygon, x, y) ? std::optional<Seen>(Seen{polygon->material}) : std::nullopt;
         if (const auto *e = std::get_if<Ellipse>(thing)) {
             const double dx = (x - e->centre.x) / e->radiusX, dy = (y - e->centre.y) / e->radiusY;
-            return dx * dx + dy * dy <= 1 ? std::optional<Seen>({e->material}) : std::nullopt;
+            return dx * dx + dy * dy <= 1 ? std::optional<Seen>(Seen{e->material}) : std::nullopt;
         }
         if (const auto *skein = std::get_if<Skein>(thing))
             return atSkein(*skein, x, y);
@@ -154,47 +154,60 @@ public:
         return (1 + m_scene.gradientX * u + m_scene.gradientY * v) * (1 - m_lens.vignetting * 2 * (u * u + v * v));
     }
 
-    Seen seenAt(double x, double y) const
+    using Things = std::vector<const Prepared *>;
+
+    /// The things that may show in a square, the top one first.
+    Things thingsNear(double x0, double y0, double size) const
     {
+        Things near;
+        const double reach = 1 + 5 * m_scene.blurPixels;
         for (auto thing = m_things.rbegin(); thing != m_things.rend(); ++thing)
+            if (thing->left < x0 + size + reach && thing->right > x0 - reach && thing->top < y0 + size + reach
+                && thing->bottom > y0 - reach)
+                near.push_back(&*thing);
+        return near;
+    }
+
+    Seen seenAt(const Things &things, double x, double y) const
+    {
+        for (const auto *thing : things)
             if (const auto seen = thing->at(x, y))
                 return *seen;
         return {m_scene.background, 1};
     }
 
-    double valueAt(double x, double y, size_t channel) const
+    double valueOf(const Seen &seen, double x, double y, size_t channel) const
     {
-        const Seen seen = seenAt(x, y);
         const auto &material = m_scene.materials[size_t(seen.material)];
         const double grain = material.grain > 0 ? 1 + material.grain * mottle(x, y, material.grainPixels) : 1;
         return m_colors[size_t(seen.material)][channel] * double(seen.shade) * grain;
     }
 
     /// Mean over the pixel and the blur.
-    double pixel(int x, int y, size_t channel) const
+    double pixel(const Things &things, int x, int y, size_t channel) const
     {
         double sum = 0;
         for (const auto &o : m_offsets)
-            sum += valueAt(x + o.x, y + o.y, channel);
+            sum += valueOf(seenAt(things, x + o.x, y + o.y), x + o.x, y + o.y, channel);
         return sum / double(m_offsets.size());
     }
 
     /// One plain material all over a tile and its surroundings, as far as a lattice of points tells.
-    std::optional<int> plainMaterial(int x0, int y0, int size) const
+    std::optional<int> plainMaterial(const Things &things, int x0, int y0, int size) const
     {
+        if (things.empty())
+            return m_scene.background;
         const double reach = 1 + 3 * m_scene.blurPixels;
         std::optional<int> only;
         for (int j = 0; j <= 6; ++j)
             for (int i = 0; i <= 6; ++i) {
-                const Seen seen = seenAt(x0 - reach + (size + 2 * reach) * i / 6, y0 - reach + (size + 2 * reach) * j / 6);
-                if (seen.shade != 1 || m_scene.materials[size_t(seen.material)].grain > 0 || (only && *only != seen.material))
+                const Seen seen = seenAt(things, x0 - reach + (size + 2 * reach) * i / 6, y0 - reach + (size + 2 * reach) * j / 6);
+                if (seen.shade != 1 || (only && *only != seen.material))
                     return std::nullopt;
                 only = seen.material;
             }
         return only;
     }
-
-    double plainValue(int material, size_t channel) const { return m_colors[size_t(material)][channel]; }
 
     ChartTruth truthOf(const PrintedChart &printed) const
     {
@@ -280,11 +293,12 @@ SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, cons
             return;
         Random random(shot.seed * 1000003 + uint64_t(tileRow));
         for (int x0 = 0; x0 < frame.width; x0 += kTile) {
-            const auto plain = exposure.plainMaterial(x0, tileRow * kTile, kTile);
+            const auto things = exposure.thingsNear(x0, tileRow * kTile, kTile);
+            const auto plain = exposure.plainMaterial(things, x0, tileRow * kTile, kTile);
             for (int y = tileRow * kTile; y < std::min(frame.height, (tileRow + 1) * kTile); ++y)
                 for (int x = x0; x < std::min(frame.width, x0 + kTile); ++x) {
                     const size_t channel = frame.filter[size_t(2 * (y % 2) + x % 2)];
-                    const double seen = plain ? exposure.plainValue(*plain, channel) : exposure.pixel(x, y, channel);
+                    const double seen = plain ? exposure.valueOf({*plain, 1}, x + 0.5, y + 0.5, channel) : exposure.pixel(things, x, y, channel);
                     const double value = seen * exposure.light(x + 0.5, y + 0.5);
                     const double noise = std::sqrt(std::max(0.0, value) * electrons + camera.readNoise * camera.readNoise) / electrons;
                     const double code = camera.black + (value + noise * random.normal()) * range;
