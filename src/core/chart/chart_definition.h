@@ -13,16 +13,19 @@ struct ChartPatch {
     std::string id; ///< row letter, column number: "A1" is the top-left patch of the upright chart
     Xyz reference;  ///< D50
     std::optional<Spectrum> reflectance;
+    bool operator==(const ChartPatch &) const = default;
 };
 
 struct PanelGap {
     int afterColumn = 0;
     double widthMm = 0; ///< added between the two columns on top of the normal pitch
+    bool operator==(const PanelGap &) const = default;
 };
 
 /// Where the reference values come from.
 struct ReferenceSource {
     std::string illuminant, observer, source, measuredOn;
+    bool operator==(const ReferenceSource &) const = default;
 };
 
 /// A chart: its layout in millimetres and its reference colours, as `wavechroma.chart/1`.
@@ -37,6 +40,7 @@ struct ChartDefinition {
     ReferenceSource reference;
 
     [[nodiscard]] const ChartPatch *patch(const std::string &patchId) const;
+    bool operator==(const ChartDefinition &) const = default;
 };
 
 /// "A1" for row 0, column 0. Rows past Z are "AA", "AB" …

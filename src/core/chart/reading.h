@@ -2,6 +2,8 @@
 #include "core/base/camera_facts.h"
 #include "core/chart/chart_geometry.h"
 
+#include <algorithm>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -48,6 +50,7 @@ struct Reading {
     double windowShare = 0.5; ///< of a patch's width and height
     std::vector<PatchReading> patches;
     std::vector<Check> checks;
+    std::optional<ChartDefinition> definition; ///< the chart itself, when it was a file rather than of the catalogue
 
     [[nodiscard]] const PatchReading *patch(const std::string &id) const
     {

@@ -1,0 +1,51 @@
+#include "cli/command.h"
+
+#include "core/base/csv_table.h"
+#include "core/formats/whole_file.h"
+
+#include <cmath>
+#include <cstdio>
+
+namespace wavechroma::cli {
+
+int failed(const Error &error)
+{
+    std::fprintf(stderr, "wavechroma-cli: %s\n", error.message.c_str());
+    return error.fault == Fault::Internal ? InternalFault : Unusable;
+}
+
+int deliver(const std::string &document, const std::string &output)
+{
+    if (output.empty() || output == "-") {
+        const bool written = std::fwrite(document.data(), 1, document.size(), stdout) == document.size() && std::fflush(stdout) == 0;
+        return written ? Done : failed(unusable("standard output: cannot be written"));
+    }
+    const auto done = writeWhole({{output, bytesOf(document)}});
+    return done ? Done : failed(done.error());
+}
+
+Result<std::vector<double>> numbersIn(const std::string &text, size_t count, const std::string &option)
+{
+    std::vector<double> out;
+    for (const auto &field : splitCsvLine(text)) {
+        char *end = nullptr;
+        const double value = std::strtod(field.c_str(), &end);
+        if (field.empty() || *end || !std::isfinite(value))
+            return unusable(option + ": \"" + field + "\" is not a number");
+        out.push_back(value);
+    }
+    if (out.size() != count)
+        return unusable(option + ": takes " + std::to_string(count) + " numbers, got " + std::to_string(out.size()));
+    return out;
+}
+
+std::vector<std::string> namesIn(const std::string &text)
+{
+    std::vector<std::string> out;
+    for (const auto &field : splitCsvLine(text))
+        if (!field.empty())
+            out.push_back(field);
+    return out;
+}
+
+} // namespace wavechroma::cli

@@ -1,0 +1,31 @@
+#include "cli/command.h"
+#include "core/tasks/demo_task.h"
+
+#include <cstdio>
+
+namespace wavechroma::cli {
+
+Action addDemo(CLI::App &app)
+{
+    struct Options {
+        std::string folder;
+        int shrink = 1;
+    };
+    const auto options = std::make_shared<Options>();
+    app.add_option("DIR", options->folder, "where the demo job goes")->required();
+    app.add_option("--shrink", options->shrink, "divides the frames' width and height, for a quick look")->check(CLI::Range(1, 8));
+    return [options] {
+        Progress progress;
+        int last = -1;
+        progress.report = [&](double fraction, std::string_view) {
+            const int percent = int(fraction * 100);
+            if (percent / 10 != last / 10)
+                std::fprintf(stderr, "demo: %d %%\n", percent);
+            last = percent;
+        };
+        const auto done = makeDemo(options->folder, {options->shrink}, progress);
+        return done ? int(Status::Done) : failed(done.error());
+    };
+}
+
+} // namespace wavechroma::cli

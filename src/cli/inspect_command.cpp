@@ -1,0 +1,20 @@
+#include "cli/command.h"
+#include "core/formats/inspect.h"
+
+namespace wavechroma::cli {
+
+Action addInspect(CLI::App &app)
+{
+    struct Options {
+        std::string file, output;
+    };
+    const auto options = std::make_shared<Options>();
+    app.add_option("FILE", options->file, "any file this program can write")->required();
+    app.add_option("-o", options->output, "where the content goes; - is standard output");
+    return [options] {
+        const auto content = inspectFile(options->file);
+        return content ? deliver(*content, options->output) : failed(content.error());
+    };
+}
+
+} // namespace wavechroma::cli

@@ -1,0 +1,72 @@
+#include "cli/command.h"
+#include "core/formats/documents.h"
+#include "core/tasks/chart_tasks.h"
+
+#include <cstdio>
+
+namespace wavechroma::cli {
+
+namespace {
+
+struct Options {
+    std::vector<std::string> images;
+    std::string chart, corners, output;
+    double window = 0.5;
+};
+
+/// Says on standard error what the checks found; the status for this frame.
+int report(const Reading &reading)
+{
+    for (const auto &check : reading.checks)
+        if (check.severity != Severity::Ok)
+            std::fprintf(stderr, "%s: %s: %s\n", reading.image.c_str(), check.severity == Severity::Stop ? "stop" : "warning", check.message.c_str());
+    return reading.found && reading.worst() != Severity::Stop ? Done : AnswerIsNo;
+}
+
+int run(const Options &options)
+{
+    ReadRequest request;
+    if (!options.chart.empty())
+        request.chart = options.chart;
+    request.windowShare = options.window;
+    if (!options.corners.empty()) {
+        const auto numbers = numbersIn(options.corners, 8, "--corners");
+        if (!numbers)
+            return failed(numbers.error());
+        Corners corners;
+        for (size_t i = 0; i < 4; ++i)
+            corners[i] = {(*numbers)[2 * i], (*numbers)[2 * i + 1]};
+        request.corners = corners;
+    }
+    std::vector<Reading> readings;
+    int status = Done;
+    for (const auto &image : options.images) {
+        const auto frame = openFrame(image);
+        const auto reading = frame ? readFrame(*frame, request) : Result<Reading>(frame.error());
+        if (!reading) {
+            status = std::max(status, failed(reading.error()));
+            continue;
+        }
+        status = std::max(status, report(*reading));
+        readings.push_back(*reading);
+    }
+    if (readings.empty())
+        return status;
+    const auto document = options.images.size() == 1 ? documentOf(readings.front()) : documentOf(readings);
+    return std::max(status, deliver(document, options.output));
+}
+
+} // namespace
+
+Action addRead(CLI::App &app)
+{
+    const auto options = std::make_shared<Options>();
+    app.add_option("IMAGE", options->images, "chart frames, raw or rendered")->required();
+    app.add_option("--chart", options->chart, "a chart's id, or a chart definition file");
+    app.add_option("--corners", options->corners, "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
+    app.add_option("--window", options->window, "share of a patch's width that is read")->check(CLI::Range(0.1, 0.9));
+    app.add_option("-o", options->output, "where the document goes; - is standard output");
+    return [options] { return run(*options); };
+}
+
+} // namespace wavechroma::cli

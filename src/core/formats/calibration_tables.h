@@ -1,0 +1,24 @@
+#pragma once
+#include "core/chart/chart_definition.h"
+#include "core/fit/calibration.h"
+#include "core/formats/whole_file.h"
+
+#include <nlohmann/json_fwd.hpp>
+
+/// Calibrations and references as text tables.
+namespace wavechroma {
+
+/// RFC 4180, decimal points. Two tables with an empty line between: the matrix (rows X, Y, Z; then multipliers and
+/// exposure scale), and a line a patch: id, camera RGB, reference Lab, result Lab, ΔE2000.
+[[nodiscard]] std::string csvOf(const Calibration &calibration);
+
+/// CGATS.17 text by lcms2: SAMPLE_ID, RGB_* (camera RGB × 100), XYZ_* (0…100) and LAB_* of the reference, D50.
+[[nodiscard]] Result<std::string> cgatsOf(const Calibration &calibration);
+
+/// Reference values by patch id from CGATS.17 text (SAMPLE_ID or SAMPLE_NAME with LAB_*, XYZ_* or SPECTRAL_NM columns;
+/// spectra are integrated under D50). Ids match by name; "A01" is "A1". Unusable, naming the line or the field, for broken
+/// text, missing patches and values that no surface has.
+[[nodiscard]] Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text,
+                                                          const std::string &name);
+
+} // namespace wavechroma

@@ -1,0 +1,243 @@
+#include "core/formats/calibration_tables.h"
+
+#include "core/color/illuminant.h"
+#include "core/color/lab.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <lcms2.h>
+#include <map>
+#include <memory>
+
+namespace wavechroma {
+
+namespace {
+
+/// lcms2 tells what is wrong through its context; we keep the first message, which has the line.
+struct Cgats {
+    std::string fault;
+    cmsContext context = nullptr;
+    cmsHANDLE handle = nullptr;
+
+    Cgats()
+    {
+        context = cmsCreateContext(nullptr, this);
+        cmsSetLogErrorHandlerTHR(context, [](cmsContext where, cmsUInt32Number, const char *text) {
+            auto *self = static_cast<Cgats *>(cmsGetContextUserData(where));
+            if (self && self->fault.empty())
+                self->fault = text;
+        });
+    }
+    ~Cgats()
+    {
+        if (handle)
+            cmsIT8Free(handle);
+        cmsDeleteContext(context);
+    }
+    Cgats(const Cgats &) = delete;
+    Cgats &operator=(const Cgats &) = delete;
+};
+
+std::string plainId(std::string id)
+{
+    std::transform(id.begin(), id.end(), id.begin(), ::toupper);
+    const auto digit = id.find_first_of("0123456789");
+    if (digit == id.npos)
+        return id;
+    const auto first = std::min(id.find_first_not_of('0', digit), id.size() - 1);
+    return id.substr(0, digit) + id.substr(first);
+}
+
+class Reader
+{
+public:
+    Reader(cmsHANDLE handle, std::string name) : m_handle(handle), m_name(std::move(name))
+    {
+        char **names = nullptr;
+        const int count = cmsIT8EnumDataFormat(handle, &names);
+        for (int i = 0; i < count; ++i)
+            m_columns[names[i] ? names[i] : ""] = i;
+        for (const auto &[column, index] : m_columns)
+            if (const auto nm = spectralNm(column))
+                m_spectral[*nm] = index;
+    }
+
+    Result<std::map<std::string, ChartPatch>> patches() const
+    {
+        const auto ids = m_columns.count("SAMPLE_ID") ? m_columns.find("SAMPLE_ID") : m_columns.find("SAMPLE_NAME");
+        if (ids == m_columns.end())
+            return unusable(m_name + ": has no SAMPLE_ID column");
+        const int rows = int(cmsIT8GetPropertyDbl(m_handle, "NUMBER_OF_SETS"));
+        std::map<std::string, ChartPatch> out;
+        for (int row = 0; row < rows; ++row) {
+            const char *id = cmsIT8GetDataRowCol(m_handle, row, ids->second);
+            if (!id || !*id)
+                return unusable(fmt::format("{}: data set {} has no id", m_name, row + 1));
+            auto patch = patchAt(row, id);
+            if (!patch)
+                return patch.error();
+            out[plainId(id)] = *patch;
+        }
+        return out;
+    }
+
+private:
+    static std::optional<double> spectralNm(const std::string &column)
+    {
+        for (const char *prefix : {"SPECTRAL_NM", "SPECTRAL_", "NM"})
+            if (column.rfind(prefix, 0) == 0) {
+                const auto rest = column.substr(std::string(prefix).size());
+                const auto digits = rest.substr(std::min(rest.size(), rest.find_first_not_of('_')));
+                if (!digits.empty() && std::all_of(digits.begin(), digits.end(), ::isdigit))
+                    return std::stod(digits);
+            }
+        return std::nullopt;
+    }
+
+    Result<double> number(int row, const std::string &column, int index, const char *id) const
+    {
+        const char *text = cmsIT8GetDataRowCol(m_handle, row, index);
+        char *end = nullptr;
+        const double value = text ? std::strtod(text, &end) : NAN;
+        if (!text || end == text || *end || !std::isfinite(value))
+            return unusable(fmt::format("{}: sample {}: {} is \"{}\", not a number", m_name, id, column, text ? text : ""));
+        return value;
+    }
+
+    Result<Vector3> triple(int row, const std::array<const char *, 3> &columns, const char *id) const
+    {
+        Vector3 out{};
+        for (size_t i = 0; i < 3; ++i) {
+            const auto value = number(row, columns[i], m_columns.at(columns[i]), id);
+            if (!value)
+                return value.error();
+            out[i] = *value;
+        }
+        return out;
+    }
+
+    Result<ChartPatch> spectralPatch(int row, const char *id) const
+    {
+        Spectrum s;
+        s.startNm = m_spectral.begin()->first;
+        s.stepNm = std::next(m_spectral.begin())->first - s.startNm;
+        double largest = 0;
+        for (const auto &[nm, index] : m_spectral) {
+            if (std::abs(nm - (s.startNm + s.stepNm * double(s.values.size()))) > 0.01)
+                return unusable(fmt::format("{}: its wavelengths are not evenly spaced at {} nm", m_name, nm));
+            const auto value = number(row, "the spectrum", index, id);
+            if (!value)
+                return value.error();
+            largest = std::max(largest, *value);
+            s.values.push_back(*value);
+        }
+        if (largest > 2) // in per cent
+            for (auto &v : s.values)
+                v /= 100;
+        ChartPatch patch;
+        patch.reference = xyzD50FromReflectance(s, illuminantD50());
+        patch.reflectance = s;
+        return patch;
+    }
+
+    Result<ChartPatch> patchAt(int row, const char *id) const
+    {
+        const auto has = [&](const std::array<const char *, 3> &names) {
+            return std::all_of(names.begin(), names.end(), [&](const char *n) { return m_columns.count(n) > 0; });
+        };
+        const std::array<const char *, 3> lab{"LAB_L", "LAB_A", "LAB_B"}, xyz{"XYZ_X", "XYZ_Y", "XYZ_Z"};
+        ChartPatch patch;
+        if (has(lab)) {
+            const auto v = triple(row, lab, id);
+            if (!v)
+                return v.error();
+            if ((*v)[0] < 0 || (*v)[0] > 110 || std::abs((*v)[1]) > 200 || std::abs((*v)[2]) > 200)
+                return unusable(fmt::format("{}: sample {}: Lab {} {} {} is not a colour of a surface", m_name, id, (*v)[0], (*v)[1], (*v)[2]));
+            patch.reference = xyzFromLab({(*v)[0], (*v)[1], (*v)[2]});
+        } else if (has(xyz)) {
+            const auto v = triple(row, xyz, id);
+            if (!v)
+                return v.error();
+            if ((*v)[1] < 0 || (*v)[1] > 130)
+                return unusable(fmt::format("{}: sample {}: XYZ_Y {} is not 0 to 100", m_name, id, (*v)[1]));
+            patch.reference = {(*v)[0] / 100, (*v)[1] / 100, (*v)[2] / 100};
+        } else if (m_spectral.size() >= 4) {
+            return spectralPatch(row, id);
+        } else {
+            return unusable(m_name + ": has neither LAB_L, LAB_A, LAB_B nor XYZ_X, XYZ_Y, XYZ_Z nor SPECTRAL_NM columns");
+        }
+        return patch;
+    }
+
+    cmsHANDLE m_handle;
+    std::string m_name;
+    std::map<std::string, int> m_columns;
+    std::map<double, int> m_spectral;
+};
+
+} // namespace
+
+Result<std::string> cgatsOf(const Calibration &c)
+{
+    Cgats table;
+    table.handle = cmsIT8Alloc(table.context);
+    if (!table.handle)
+        return internalError("lcms2 has no memory for a table");
+    cmsHANDLE h = table.handle;
+    cmsIT8SetSheetType(h, "CGATS.17");
+    cmsIT8SetPropertyStr(h, "ORIGINATOR", c.madeWith.c_str());
+    cmsIT8SetPropertyStr(h, "DESCRIPTOR", c.name.c_str());
+    cmsIT8SetPropertyStr(h, "INSTRUMENTATION", (c.camera.make + " " + c.camera.model + ", " + c.camera.lens).c_str());
+    const char *columns[] = {"SAMPLE_ID", "RGB_R", "RGB_G", "RGB_B", "XYZ_X", "XYZ_Y", "XYZ_Z", "LAB_L", "LAB_A", "LAB_B"};
+    cmsIT8SetPropertyDbl(h, "NUMBER_OF_FIELDS", double(std::size(columns)));
+    cmsIT8SetPropertyDbl(h, "NUMBER_OF_SETS", double(c.patches.size()));
+    for (int i = 0; i < int(std::size(columns)); ++i)
+        cmsIT8SetDataFormat(h, i, columns[i]);
+    for (size_t row = 0; row < c.patches.size(); ++row) {
+        const auto &p = c.patches[row];
+        const Lab lab = labFromXyz(p.reference);
+        const double values[] = {100 * p.rgb.r, 100 * p.rgb.g, 100 * p.rgb.b, 100 * p.reference.x, 100 * p.reference.y,
+                                 100 * p.reference.z, lab.l, lab.a, lab.b};
+        cmsIT8SetDataRowCol(h, int(row), 0, p.id.c_str());
+        for (int i = 0; i < int(std::size(values)); ++i)
+            cmsIT8SetDataRowColDbl(h, int(row), i + 1, values[i]);
+    }
+    cmsUInt32Number size = 0;
+    if (!cmsIT8SaveToMem(h, nullptr, &size))
+        return internalError("the CGATS table could not be measured");
+    std::string text(size, '\0');
+    if (!cmsIT8SaveToMem(h, text.data(), &size))
+        return internalError("the CGATS table could not be made");
+    text.erase(text.find_last_not_of('\0') + 1);
+    return text;
+}
+
+Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text, const std::string &name)
+{
+    Cgats table;
+    table.handle = cmsIT8LoadFromMem(table.context, text.data(), cmsUInt32Number(text.size()));
+    if (!table.handle)
+        return unusable(name + ": is not CGATS text: " + (table.fault.empty() ? "no table in it" : table.fault));
+    const auto patches = Reader(table.handle, name).patches();
+    if (!patches)
+        return patches.error();
+    ChartDefinition out = chart;
+    std::vector<std::string> missing;
+    for (auto &patch : out.patches) {
+        const auto at = patches->find(patch.id);
+        if (at == patches->end()) {
+            missing.push_back(patch.id);
+            continue;
+        }
+        patch.reference = at->second.reference;
+        patch.reflectance = at->second.reflectance;
+    }
+    if (!missing.empty())
+        return unusable(fmt::format("{}: has no values for {} of {} patches: {}", name, missing.size(), out.patches.size(),
+                                    fmt::join(missing.begin(), missing.begin() + ptrdiff_t(std::min<size_t>(8, missing.size())), ", ")));
+    out.reference = {"D50", "CIE 1931 2°", name, ""};
+    return out;
+}
+
+} // namespace wavechroma

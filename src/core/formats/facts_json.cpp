@@ -1,0 +1,59 @@
+#include "core/formats/facts_json.h"
+
+namespace wavechroma::json {
+
+Json jsonOf(const CameraFacts &f)
+{
+    return {{"make", f.make}, {"model", f.model}, {"serial", f.serial}, {"lens", f.lens}, {"iso", f.iso},
+            {"exposure_s", f.exposureSeconds}, {"f_number", f.fNumber}, {"captured_at", f.capturedAt},
+            {"unique_model", f.uniqueModel}};
+}
+
+CameraFacts factsFrom(const Fields &f)
+{
+    CameraFacts facts;
+    facts.make = f.textOr("make", "");
+    facts.model = f.textOr("model", "");
+    facts.serial = f.textOr("serial", "");
+    facts.lens = f.textOr("lens", "");
+    facts.iso = f.numberOr("iso", 0);
+    facts.exposureSeconds = f.numberOr("exposure_s", 0);
+    facts.fNumber = f.numberOr("f_number", 0);
+    facts.capturedAt = f.textOr("captured_at", "");
+    facts.uniqueModel = f.textOr("unique_model", "");
+    return facts;
+}
+
+Json jsonOf(const FileColor &color)
+{
+    Json matrices = Json::array();
+    for (const auto &m : color.matrices)
+        matrices.push_back({{"exif_light_source", m.illuminantCode}, {"camera_from_xyz", arrayOf(m.cameraFromXyz)}});
+    Json out{{"matrices", matrices}};
+    if (color.asShotNeutral)
+        out["as_shot_neutral"] = arrayOf(*color.asShotNeutral);
+    return out;
+}
+
+FileColor fileColorFrom(const Fields &fields)
+{
+    FileColor color;
+    if (fields.has("matrices"))
+        for (const auto &m : fields.objects("matrices"))
+            color.matrices.push_back({m.matrix3("camera_from_xyz"), m.integer("exif_light_source")});
+    if (fields.has("as_shot_neutral"))
+        color.asShotNeutral = fields.vector3("as_shot_neutral");
+    return color;
+}
+
+Json jsonOf(const ErrorSummary &s)
+{
+    return {{"mean", s.mean}, {"median", s.median}, {"p95", s.p95}, {"max", s.max}};
+}
+
+ErrorSummary summaryFrom(const Fields &f)
+{
+    return {f.number("mean"), f.number("median"), f.number("p95"), f.number("max")};
+}
+
+} // namespace wavechroma::json

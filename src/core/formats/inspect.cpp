@@ -1,0 +1,146 @@
+#include "core/formats/inspect.h"
+
+#include "core/base/csv_table.h"
+#include "core/formats/camera_profile.h"
+#include "core/formats/facts_json.h"
+#include "core/formats/icc_profile.h"
+#include "core/raw/raw_frame.h"
+
+#include <algorithm>
+#include <cstring>
+#include <sstream>
+
+namespace wavechroma {
+
+using namespace json;
+
+namespace {
+
+Result<Json> dcpContent(const Bytes &file, const std::string &name)
+{
+    const auto p = cameraProfileFrom(file, name);
+    if (!p)
+        return p.error();
+    Json out{{"kind", "dng-camera-profile"}, {"name", p->name}, {"camera_model", p->cameraModel}, {"copyright", p->copyright},
+             {"embed_policy", p->embedPolicy}, {"calibration_illuminant", p->illuminantCode}};
+    if (p->illuminant)
+        out["illuminant_xy"] = {p->illuminant->x, p->illuminant->y};
+    out["color_matrix"] = arrayOf(p->colorMatrix);
+    out["forward_matrix"] = arrayOf(p->forwardMatrix);
+    out["linear_tone"] = p->linearTone;
+    out["baseline_exposure_offset"] = p->baselineExposureOffset;
+    return out;
+}
+
+Result<Json> frameContent(const std::filesystem::path &path)
+{
+    const auto frame = openFrame(path);
+    if (!frame)
+        return frame.error();
+    Json out{{"kind", frame->mosaic ? "raw" : frame->rendered ? "picture" : "linear-raw"},
+             {"camera", jsonOf(frame->camera)}, {"size", {frame->width, frame->height}}, {"orientation", frame->orientation},
+             {"file_color", jsonOf(frame->fileColor)}};
+    if (frame->mosaic) {
+        out["filter"] = frame->mosaic->channel;
+        out["black"] = frame->mosaic->black;
+        out["white"] = frame->mosaic->white;
+    }
+    return out;
+}
+
+bool isText(const Bytes &file)
+{
+    return !file.empty() && std::find(file.begin(), file.end(), 0) == file.end();
+}
+
+/// Rows of fields, with words and numbers told apart.
+Json tableContent(const std::string &text)
+{
+    Json rows = Json::array();
+    std::istringstream in(text);
+    for (std::string line; std::getline(in, line);) {
+        line.erase(line.find_last_not_of('\r') + 1);
+        Json row = Json::array();
+        for (const auto &field : splitCsvLine(line)) {
+            char *end = nullptr;
+            const double number = std::strtod(field.c_str(), &end);
+            if (!field.empty() && *end == 0)
+                row.push_back(number);
+            else
+                row.push_back(field);
+        }
+        rows.push_back(row);
+    }
+    return {{"kind", "csv"}, {"rows", rows}};
+}
+
+Json cgatsContent(const std::string &text)
+{
+    Json header = Json::object(), fields = Json::array(), rows = Json::array();
+    std::istringstream in(text);
+    enum { Header, Format, Data } part = Header;
+    for (std::string line; std::getline(in, line);) {
+        std::istringstream words(line);
+        std::string first;
+        if (!(words >> first) || first[0] == '#')
+            continue;
+        if (first == "BEGIN_DATA_FORMAT" || first == "BEGIN_DATA") {
+            part = first == "BEGIN_DATA" ? Data : Format;
+        } else if (first == "END_DATA_FORMAT" || first == "END_DATA") {
+            part = Header;
+        } else if (part == Header) {
+            std::string rest;
+            std::getline(words >> std::ws, rest);
+            rest.erase(std::remove(rest.begin(), rest.end(), '"'), rest.end());
+            header[first] = rest;
+        } else {
+            Json row = Json::array();
+            std::string word = first;
+            do
+                row.push_back(word);
+            while (words >> word);
+            if (part == Format)
+                fields.insert(fields.end(), row.begin(), row.end());
+            else
+                rows.push_back(row);
+        }
+    }
+    return {{"kind", "cgats"}, {"header", header}, {"fields", fields}, {"rows", rows}};
+}
+
+Result<Json> contentOf(const std::filesystem::path &path)
+{
+    const std::string name = path.string();
+    const auto file = readWhole(path, size_t(2) << 30);
+    if (!file)
+        return file.error();
+    if (file->empty())
+        return unusable(name + ": is empty");
+    if (file->size() > 4 && std::memcmp(file->data(), "IIRC", 4) == 0)
+        return dcpContent(*file, name);
+    if (file->size() > 128 && std::memcmp(file->data() + 36, "acsp", 4) == 0)
+        return iccContent(*file, name);
+    if (!isText(*file))
+        return frameContent(path);
+    const std::string text(file->begin(), file->end());
+    const auto first = text.find_first_not_of(" \t\r\n\xEF\xBB\xBF");
+    if (first != text.npos && (text[first] == '{' || text[first] == '['))
+        return parse(text, name);
+    if (text.find("BEGIN_DATA_FORMAT") != text.npos)
+        return cgatsContent(text);
+    if (text.find(',') != text.npos)
+        return tableContent(text);
+    return unusable(name + ": is no kind of file that this program writes");
+}
+
+} // namespace
+
+Result<std::string> inspectFile(const std::filesystem::path &path)
+{
+    const auto content = contentOf(path);
+    if (!content)
+        return content.error();
+    return textOf(*content);
+}
+
+} // namespace wavechroma

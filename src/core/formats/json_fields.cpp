@@ -1,0 +1,216 @@
+#include "core/formats/json_fields.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace wavechroma::json {
+
+Json arrayOf(const Vector3 &v)
+{
+    return Json::array({v[0], v[1], v[2]});
+}
+
+Json arrayOf(const Matrix3 &m)
+{
+    return Json::array({arrayOf(m.rows[0]), arrayOf(m.rows[1]), arrayOf(m.rows[2])});
+}
+
+std::string textOf(const Json &document)
+{
+    return document.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n";
+}
+
+Fields::Fields(const Json &object, std::string where) : m_object(&object), m_where(std::move(where))
+{
+    if (!object.is_object())
+        throw FieldFault{m_where + ": is not an object"};
+}
+
+void Fields::fail(const char *key, const std::string &reason) const
+{
+    throw FieldFault{fmt::format("{}: \"{}\" {}", m_where, key, reason)};
+}
+
+bool Fields::has(const char *key) const
+{
+    const auto at = m_object->find(key);
+    return at != m_object->end() && !at->is_null();
+}
+
+const Json &Fields::raw(const char *key) const
+{
+    const auto at = m_object->find(key);
+    if (at == m_object->end())
+        fail(key, "is missing");
+    return *at;
+}
+
+double Fields::number(const char *key) const
+{
+    const auto &value = raw(key);
+    if (!value.is_number())
+        fail(key, "is not a number");
+    const double number = value.get<double>();
+    if (!std::isfinite(number))
+        fail(key, "is not a finite number");
+    return number;
+}
+
+double Fields::numberOr(const char *key, double otherwise) const
+{
+    return has(key) ? number(key) : otherwise;
+}
+
+int Fields::integer(const char *key) const
+{
+    const double value = number(key);
+    if (value != std::floor(value) || std::abs(value) > 1e9)
+        fail(key, "is not a whole number");
+    return int(value);
+}
+
+std::string Fields::text(const char *key) const
+{
+    const auto &value = raw(key);
+    if (!value.is_string())
+        fail(key, "is not text");
+    return value.get<std::string>();
+}
+
+std::string Fields::textOr(const char *key, const std::string &otherwise) const
+{
+    return has(key) ? text(key) : otherwise;
+}
+
+bool Fields::flag(const char *key) const
+{
+    const auto &value = raw(key);
+    if (!value.is_boolean())
+        fail(key, "is neither true nor false");
+    return value.get<bool>();
+}
+
+static std::vector<double> numbersOf(const Json &value, const Fields &fields, const char *key)
+{
+    if (!value.is_array())
+        fields.fail(key, "is not a list");
+    std::vector<double> out;
+    for (const auto &item : value) {
+        if (!item.is_number() || !std::isfinite(item.get<double>()))
+            fields.fail(key, "holds something that is not a number");
+        out.push_back(item.get<double>());
+    }
+    return out;
+}
+
+std::vector<double> Fields::anyNumbers(const char *key) const
+{
+    return numbersOf(raw(key), *this, key);
+}
+
+std::vector<double> Fields::numbers(const char *key, size_t count) const
+{
+    auto out = anyNumbers(key);
+    if (out.size() != count)
+        fail(key, fmt::format("has {} numbers, not {}", out.size(), count));
+    return out;
+}
+
+Vector3 Fields::vector3(const char *key) const
+{
+    const auto v = numbers(key, 3);
+    return {v[0], v[1], v[2]};
+}
+
+Matrix3 Fields::matrix3(const char *key) const
+{
+    const auto &value = raw(key);
+    if (!value.is_array() || value.size() != 3)
+        fail(key, "is not a list of three rows");
+    Matrix3 m;
+    for (size_t i = 0; i < 3; ++i) {
+        const auto row = numbersOf(value[i], *this, key);
+        if (row.size() != 3)
+            fail(key, "is not 3 by 3");
+        std::copy(row.begin(), row.end(), m.rows[i].begin());
+    }
+    return m;
+}
+
+Fields Fields::object(const char *key) const
+{
+    return {raw(key), fmt::format("{}: {}", m_where, key)};
+}
+
+std::vector<Fields> Fields::objects(const char *key) const
+{
+    const auto &value = raw(key);
+    if (!value.is_array())
+        fail(key, "is not a list");
+    std::vector<Fields> out;
+    for (size_t i = 0; i < value.size(); ++i)
+        out.emplace_back(value[i], fmt::format("{}: {}[{}]", m_where, key, i));
+    return out;
+}
+
+std::vector<std::string> Fields::texts(const char *key) const
+{
+    const auto &value = raw(key);
+    if (!value.is_array())
+        fail(key, "is not a list");
+    std::vector<std::string> out;
+    for (const auto &item : value) {
+        if (!item.is_string())
+            fail(key, "holds something that is not text");
+        out.push_back(item.get<std::string>());
+    }
+    return out;
+}
+
+Result<Json> parse(const std::string &text, const std::string &name)
+{
+    try {
+        return Json::parse(text);
+    } catch (const nlohmann::json::parse_error &fault) {
+        const auto end = text.begin() + ptrdiff_t(std::min(fault.byte, text.size()));
+        return unusable(fmt::format("{}: is not JSON (line {})", name, 1 + std::count(text.begin(), end, '\n')));
+    } catch (const nlohmann::json::exception &) {
+        return unusable(name + ": is not JSON");
+    }
+}
+
+static std::string schemaOf(const Json &document)
+{
+    if (!document.is_object())
+        return {};
+    const auto at = document.find("schema");
+    return at != document.end() && at->is_string() ? at->get<std::string>() : std::string();
+}
+
+std::string kindOf(const Json &document)
+{
+    const auto schema = schemaOf(document);
+    const std::string prefix = "wavechroma.";
+    const auto slash = schema.find('/');
+    if (schema.rfind(prefix, 0) != 0 || slash == schema.npos)
+        return {};
+    return schema.substr(prefix.size(), slash - prefix.size());
+}
+
+Result<Done> checkSchema(const Json &document, const std::string &kind, int newest, const std::string &name)
+{
+    const auto schema = schemaOf(document);
+    if (kindOf(document) != kind)
+        return unusable(fmt::format("{}: is {}, not a wavechroma.{} document", name,
+                                    schema.empty() ? "without a \"schema\"" : "\"" + schema + "\"", kind));
+    const std::string version = schema.substr(schema.find('/') + 1);
+    if (version.empty() || version.size() > 6 || !std::all_of(version.begin(), version.end(), ::isdigit))
+        return unusable(fmt::format("{}: schema version \"{}\" is not a number", name, version));
+    if (std::stoi(version) > newest)
+        return unusable(fmt::format("{}: is \"{}\", from a newer version of the program; this one reads up to /{}", name,
+                                    schema, newest));
+    return Done{};
+}
+
+} // namespace wavechroma::json

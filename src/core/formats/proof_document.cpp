@@ -1,0 +1,52 @@
+#include "core/formats/documents.h"
+#include "core/formats/facts_json.h"
+
+namespace wavechroma {
+
+using namespace json;
+
+static Json arrayOfLab(const Lab &c)
+{
+    return Json::array({c.l, c.a, c.b});
+}
+
+std::string documentOf(const Proof &proof)
+{
+    Json patches = Json::array();
+    for (const auto &p : proof.patches)
+        patches.push_back({{"id", p.id}, {"lab", arrayOfLab(p.lab)}, {"reference_lab", arrayOfLab(p.reference)}, {"de00", p.de00},
+                           {"dL", p.dL}, {"dC", p.dC}, {"dH", p.dH}, {"burnt", p.burnt}, {"direction", directionWords(p)}});
+    const auto &s = proof.summary;
+    return textOf(Json{{"schema", "wavechroma.proof/1"}, {"calibration", proof.calibration}, {"reading", proof.reading},
+                       {"patches", patches}, {"mean", s.mean}, {"median", s.median}, {"p95", s.p95}, {"max", s.max},
+                       {"worst", proof.worst}});
+}
+
+static Lab labFrom(const Fields &f, const char *key)
+{
+    const auto v = f.vector3(key);
+    return {v[0], v[1], v[2]};
+}
+
+static Proof proofOf(const Fields &f)
+{
+    Proof proof;
+    proof.calibration = f.textOr("calibration", "");
+    proof.reading = f.textOr("reading", "");
+    for (const auto &p : f.objects("patches"))
+        proof.patches.push_back({p.text("id"), labFrom(p, "lab"), labFrom(p, "reference_lab"), p.number("de00"), p.number("dL"),
+                                 p.number("dC"), p.number("dH"), p.has("burnt") && p.flag("burnt")});
+    proof.summary = summaryFrom(f);
+    proof.worst = f.textOr("worst", "");
+    return proof;
+}
+
+Result<Proof> proofFrom(const std::string &text, const std::string &name)
+{
+    const auto document = parse(text, name);
+    if (!document)
+        return document.error();
+    return readDocument<Proof>(*document, "proof", name, proofOf);
+}
+
+} // namespace wavechroma

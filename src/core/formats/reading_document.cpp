@@ -1,0 +1,133 @@
+#include "core/formats/chart_json.h"
+#include "core/formats/documents.h"
+#include "core/formats/facts_json.h"
+
+namespace wavechroma {
+
+using namespace json;
+
+namespace {
+
+const char *severityName(Severity severity)
+{
+    return severity == Severity::Ok ? "ok" : severity == Severity::Warn ? "warn" : "stop";
+}
+
+Severity severityFrom(const Fields &f)
+{
+    const auto name = f.text("severity");
+    if (name != "ok" && name != "warn" && name != "stop")
+        f.fail("severity", "is none of ok, warn, stop");
+    return name == "ok" ? Severity::Ok : name == "warn" ? Severity::Warn : Severity::Stop;
+}
+
+Json jsonOf(const PatchReading &p)
+{
+    return {{"id", p.id}, {"mean", arrayOf(vectorOf(p.mean))}, {"sd", arrayOf(vectorOf(p.sd))},
+            {"n", p.count}, {"clipped", p.clipped}, {"low", p.low}};
+}
+
+Json jsonOf(const Check &c)
+{
+    return {{"id", c.id}, {"severity", severityName(c.severity)}, {"value", c.value}, {"unit", c.unit},
+            {"limit", c.limit}, {"patches", c.patches}, {"message", c.message}};
+}
+
+Json jsonOf(const Reading &r)
+{
+    Json corners = Json::array(), patches = Json::array(), checks = Json::array();
+    if (r.found)
+        for (const auto &c : r.corners)
+            corners.push_back({c.x, c.y});
+    for (const auto &p : r.patches)
+        patches.push_back(jsonOf(p));
+    for (const auto &c : r.checks)
+        checks.push_back(jsonOf(c));
+    Json out{{"schema", "wavechroma.reading/1"}, {"image", r.image}, {"camera", json::jsonOf(r.camera)},
+             {"file_color", json::jsonOf(r.fileColor)}, {"size", {r.width, r.height}}, {"orientation", r.orientation},
+             {"chart", r.chart}, {"found", r.found}, {"corners", corners}, {"confidence", r.confidence},
+             {"placed_by", r.placedBy == PlacedBy::Search ? "search" : "hand"}, {"window", r.windowShare},
+             {"patches", patches}, {"checks", checks}};
+    if (r.definition)
+        out["definition"] = json::jsonOf(*r.definition);
+    return out;
+}
+
+CameraRgb rgbFrom(const Fields &f, const char *key)
+{
+    const auto v = f.vector3(key);
+    return {v[0], v[1], v[2]};
+}
+
+Corners cornersFrom(const Fields &f)
+{
+    const auto &list = f.raw("corners");
+    Corners corners;
+    if (!list.is_array() || list.size() != 4)
+        f.fail("corners", "is not a list of four points");
+    for (size_t i = 0; i < 4; ++i) {
+        if (!list[i].is_array() || list[i].size() != 2 || !list[i][0].is_number() || !list[i][1].is_number())
+            f.fail("corners", "holds something that is not a point");
+        corners[i] = {list[i][0].get<double>(), list[i][1].get<double>()};
+    }
+    return corners;
+}
+
+Reading readingOf(const Fields &f)
+{
+    Reading r;
+    r.image = f.text("image");
+    r.camera = factsFrom(f.object("camera"));
+    if (f.has("file_color"))
+        r.fileColor = fileColorFrom(f.object("file_color"));
+    const auto size = f.numbers("size", 2);
+    r.width = int(std::clamp(size[0], 0.0, 1e6));
+    r.height = int(std::clamp(size[1], 0.0, 1e6));
+    r.orientation = f.has("orientation") ? f.integer("orientation") : 1;
+    r.chart = f.text("chart");
+    r.found = f.flag("found");
+    if (r.found)
+        r.corners = cornersFrom(f);
+    r.confidence = f.numberOr("confidence", 0);
+    r.placedBy = f.textOr("placed_by", "search") == "hand" ? PlacedBy::Hand : PlacedBy::Search;
+    r.windowShare = f.numberOr("window", 0.5);
+    for (const auto &p : f.objects("patches"))
+        r.patches.push_back({p.text("id"), rgbFrom(p, "mean"), rgbFrom(p, "sd"), p.integer("n"), p.number("clipped"), p.number("low")});
+    if (f.has("checks"))
+        for (const auto &c : f.objects("checks"))
+            r.checks.push_back({c.text("id"), severityFrom(c), c.number("value"), c.numberOr("limit", 0), c.textOr("unit", ""),
+                                c.texts("patches"), c.textOr("message", "")});
+    if (f.has("definition"))
+        r.definition = definitionFrom(f.object("definition"));
+    return r;
+}
+
+} // namespace
+
+std::string documentOf(const Reading &reading)
+{
+    return textOf(jsonOf(reading));
+}
+
+std::string documentOf(const std::vector<Reading> &readings)
+{
+    Json list = Json::array();
+    for (const auto &reading : readings)
+        list.push_back(jsonOf(reading));
+    return textOf(list);
+}
+
+Result<Reading> readingFrom(const std::string &text, const std::string &name)
+{
+    auto document = parse(text, name);
+    if (!document)
+        return document.error();
+    if (document->is_array()) {
+        if (document->size() != 1)
+            return unusable(name + ": holds " + std::to_string(document->size()) + " readings; give a file with one");
+        *document = Json((*document)[0]);
+    }
+    return readDocument<Reading>(*document, "reading", name, readingOf);
+}
+
+} // namespace wavechroma

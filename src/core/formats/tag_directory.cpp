@@ -1,0 +1,263 @@
+#include "core/formats/tag_directory.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+namespace wavechroma::tags {
+
+namespace {
+
+void put(Bytes &out, uint32_t value, int size)
+{
+    for (int i = 0; i < size; ++i)
+        out.push_back(uint8_t(value >> (8 * i)));
+}
+
+uint32_t get(const uint8_t *at, int size)
+{
+    uint32_t value = 0;
+    for (int i = 0; i < size; ++i)
+        value |= uint32_t(at[i]) << (8 * i);
+    return value;
+}
+
+size_t sizeOf(Type type)
+{
+    switch (type) {
+    case Type::Byte:
+    case Type::Ascii:
+    case Type::Undefined:
+        return 1;
+    case Type::Short:
+        return 2;
+    case Type::Long:
+    case Type::Float:
+        return 4;
+    case Type::Rational:
+    case Type::SRational:
+        return 8;
+    }
+    return 0;
+}
+
+void alignEven(Bytes &out)
+{
+    if (out.size() % 2)
+        out.push_back(0);
+}
+
+void patch(Bytes &out, size_t at, uint32_t value)
+{
+    for (size_t i = 0; i < 4; ++i)
+        out[at + i] = uint8_t(value >> (8 * i));
+}
+
+/// Appends a directory and its values; says where each tag's value field lies.
+std::vector<size_t> appendDirectory(Bytes &out, const std::vector<Tag> &tags)
+{
+    std::vector<size_t> valueFields;
+    put(out, uint32_t(tags.size()), 2);
+    for (const auto &tag : tags) {
+        put(out, tag.id, 2);
+        put(out, uint32_t(tag.type), 2);
+        put(out, tag.count, 4);
+        valueFields.push_back(out.size());
+        Bytes inPlace = tag.data.size() <= 4 ? tag.data : Bytes{};
+        inPlace.resize(4);
+        out.insert(out.end(), inPlace.begin(), inPlace.end());
+    }
+    put(out, 0, 4); // no further directory
+    for (size_t i = 0; i < tags.size(); ++i)
+        if (tags[i].data.size() > 4) {
+            alignEven(out);
+            patch(out, valueFields[i], uint32_t(out.size()));
+            out.insert(out.end(), tags[i].data.begin(), tags[i].data.end());
+        }
+    alignEven(out);
+    return valueFields;
+}
+
+std::vector<Tag> sorted(std::vector<Tag> tags)
+{
+    std::sort(tags.begin(), tags.end(), [](const Tag &a, const Tag &b) { return a.id < b.id; });
+    return tags;
+}
+
+size_t fieldOf(const std::vector<Tag> &tags, const std::vector<size_t> &fields, uint16_t id)
+{
+    for (size_t i = 0; i < tags.size(); ++i)
+        if (tags[i].id == id)
+            return fields[i];
+    return 0;
+}
+
+} // namespace
+
+Tag ascii(uint16_t id, const std::string &text)
+{
+    Tag tag{id, Type::Ascii, uint32_t(text.size() + 1), Bytes(text.begin(), text.end())};
+    tag.data.push_back(0);
+    return tag;
+}
+
+Tag bytes(uint16_t id, const Bytes &values)
+{
+    return {id, Type::Byte, uint32_t(values.size()), values};
+}
+
+Tag undefined(uint16_t id, const Bytes &values)
+{
+    return {id, Type::Undefined, uint32_t(values.size()), values};
+}
+
+Tag shorts(uint16_t id, const std::vector<uint16_t> &values)
+{
+    Tag tag{id, Type::Short, uint32_t(values.size()), {}};
+    for (const auto v : values)
+        put(tag.data, v, 2);
+    return tag;
+}
+
+Tag longs(uint16_t id, const std::vector<uint32_t> &values)
+{
+    Tag tag{id, Type::Long, uint32_t(values.size()), {}};
+    for (const auto v : values)
+        put(tag.data, v, 4);
+    return tag;
+}
+
+Tag rationals(uint16_t id, const std::vector<double> &values)
+{
+    Tag tag{id, Type::Rational, uint32_t(values.size()), {}};
+    for (const double v : values) {
+        const double reciprocal = v > 0 ? 1 / v : 0;
+        if (v < 1 && std::abs(reciprocal - std::round(reciprocal)) < 1e-9 * reciprocal && reciprocal < 4e9) {
+            put(tag.data, 1, 4);
+            put(tag.data, uint32_t(std::round(reciprocal)), 4);
+        } else {
+            const uint32_t denominator = v == std::floor(v) ? 1 : v < 400 ? 10'000'000 : 100;
+            put(tag.data, uint32_t(std::llround(v * denominator)), 4);
+            put(tag.data, denominator, 4);
+        }
+    }
+    return tag;
+}
+
+Tag srationals(uint16_t id, const std::vector<double> &values)
+{
+    Tag tag{id, Type::SRational, uint32_t(values.size()), {}};
+    for (const double v : values) {
+        const int32_t denominator = std::abs(v) < 200 ? 10'000'000 : 1000;
+        put(tag.data, uint32_t(int32_t(std::llround(v * denominator))), 4);
+        put(tag.data, uint32_t(denominator), 4);
+    }
+    return tag;
+}
+
+Tag floats(uint16_t id, const std::vector<float> &values)
+{
+    Tag tag{id, Type::Float, uint32_t(values.size()), {}};
+    for (const float v : values) {
+        uint32_t word = 0;
+        std::memcpy(&word, &v, 4);
+        put(tag.data, word, 4);
+    }
+    return tag;
+}
+
+Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer, const Bytes &image)
+{
+    auto tags = directory.tags;
+    if (directory.childPointer)
+        tags.push_back(longs(directory.childPointer, {0}));
+    if (imagePointer)
+        tags.push_back(longs(imagePointer, {0}));
+    tags = sorted(tags);
+    Bytes out{'I', 'I'};
+    put(out, magic, 2);
+    put(out, 8, 4);
+    const auto fields = appendDirectory(out, tags);
+    if (directory.childPointer) {
+        patch(out, fieldOf(tags, fields, directory.childPointer), uint32_t(out.size()));
+        appendDirectory(out, sorted(directory.child));
+    }
+    if (imagePointer) {
+        patch(out, fieldOf(tags, fields, imagePointer), uint32_t(out.size()));
+        out.insert(out.end(), image.begin(), image.end());
+    }
+    return out;
+}
+
+Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic, const std::string &name)
+{
+    if (file.size() < 14 || file[0] != 'I' || file[1] != 'I' || get(&file[2], 2) != magic)
+        return unusable(name + ": has not the header of such a file");
+    const size_t start = get(&file[4], 4);
+    if (start + 2 > file.size())
+        return unusable(name + ": is cut short");
+    const size_t count = get(&file[start], 2);
+    if (start + 2 + 12 * count > file.size())
+        return unusable(name + ": is cut short");
+    std::vector<Tag> out;
+    for (size_t i = 0; i < count; ++i) {
+        const uint8_t *entry = &file[start + 2 + 12 * i];
+        Tag tag{uint16_t(get(entry, 2)), Type(get(entry + 2, 2)), get(entry + 4, 4), {}};
+        const size_t size = sizeOf(tag.type) * tag.count;
+        if (size == 0)
+            continue; // a type that we do not know, or nothing
+        const size_t at = size <= 4 ? size_t(entry - file.data()) + 8 : get(entry + 8, 4);
+        if (at > file.size() || size > file.size() - at)
+            return unusable(name + ": tag " + std::to_string(tag.id) + " points outside the file");
+        tag.data.assign(file.begin() + ptrdiff_t(at), file.begin() + ptrdiff_t(at + size));
+        out.push_back(std::move(tag));
+    }
+    return out;
+}
+
+const Tag *find(const std::vector<Tag> &tags, uint16_t id)
+{
+    for (const auto &tag : tags)
+        if (tag.id == id)
+            return &tag;
+    return nullptr;
+}
+
+std::optional<std::string> textOf(const std::vector<Tag> &tags, uint16_t id)
+{
+    const auto *tag = find(tags, id);
+    if (!tag)
+        return std::nullopt;
+    return std::string(tag->data.begin(), std::find(tag->data.begin(), tag->data.end(), 0));
+}
+
+std::optional<std::vector<double>> numbersOf(const std::vector<Tag> &tags, uint16_t id)
+{
+    const auto *tag = find(tags, id);
+    if (!tag)
+        return std::nullopt;
+    std::vector<double> out;
+    const size_t size = sizeOf(tag->type);
+    for (size_t i = 0; i < tag->count; ++i) {
+        const uint8_t *at = tag->data.data() + i * size;
+        const uint32_t word = get(at, int(std::min<size_t>(size, 4)));
+        float number = 0;
+        std::memcpy(&number, &word, 4);
+        switch (tag->type) {
+        case Type::Rational:
+            out.push_back(double(word) / get(at + 4, 4));
+            break;
+        case Type::SRational:
+            out.push_back(double(int32_t(word)) / int32_t(get(at + 4, 4)));
+            break;
+        case Type::Float:
+            out.push_back(double(number));
+            break;
+        default:
+            out.push_back(word);
+        }
+    }
+    return out;
+}
+
+} // namespace wavechroma::tags

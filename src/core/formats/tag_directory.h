@@ -1,0 +1,47 @@
+#pragma once
+#include "core/formats/whole_file.h"
+
+#include <optional>
+#include <string>
+
+/// Directories of tags as TIFF 6.0 (section 2), DNG and DNG camera profiles have them. Little-endian. A camera profile is
+/// no picture file, so the picture library cannot write it; raw frames use the same few lines. Not for other folders.
+namespace wavechroma::tags {
+
+enum class Type : uint16_t { Byte = 1, Ascii = 2, Short = 3, Long = 4, Rational = 5, Undefined = 7, SRational = 10, Float = 11 };
+
+struct Tag {
+    uint16_t id = 0;
+    Type type = Type::Byte;
+    uint32_t count = 0;
+    Bytes data;
+};
+
+[[nodiscard]] Tag ascii(uint16_t id, const std::string &text); ///< with its closing zero
+[[nodiscard]] Tag bytes(uint16_t id, const Bytes &values);
+[[nodiscard]] Tag undefined(uint16_t id, const Bytes &values);
+[[nodiscard]] Tag shorts(uint16_t id, const std::vector<uint16_t> &values);
+[[nodiscard]] Tag longs(uint16_t id, const std::vector<uint32_t> &values);
+[[nodiscard]] Tag rationals(uint16_t id, const std::vector<double> &values);  ///< ≥ 0; 1/60 stays 1/60
+[[nodiscard]] Tag srationals(uint16_t id, const std::vector<double> &values); ///< to 1e-7 below 200
+[[nodiscard]] Tag floats(uint16_t id, const std::vector<float> &values);
+
+/// One directory and, at most, one below it that a pointer tag names (Exif).
+struct Directory {
+    std::vector<Tag> tags;
+    uint16_t childPointer = 0;
+    std::vector<Tag> child;
+};
+
+/// A whole file: header with `magic` (42 for TIFF), directory, values, and `image` at the end, whose place a LONG tag
+/// `imagePointer` then gives (0: no image).
+[[nodiscard]] Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer = 0, const Bytes &image = {});
+
+/// The first directory of such a file. Unusable when it is cut short, has the wrong magic, or points outside itself.
+[[nodiscard]] Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic, const std::string &name);
+[[nodiscard]] std::optional<std::string> textOf(const std::vector<Tag> &tags, uint16_t id);
+/// Numbers of any type; nothing when the tag is absent.
+[[nodiscard]] std::optional<std::vector<double>> numbersOf(const std::vector<Tag> &tags, uint16_t id);
+[[nodiscard]] const Tag *find(const std::vector<Tag> &tags, uint16_t id);
+
+} // namespace wavechroma::tags

@@ -1,0 +1,29 @@
+#pragma once
+#include "core/base/result.h"
+
+#include <cstdint>
+#include <filesystem>
+#include <span>
+#include <string_view>
+#include <vector>
+
+namespace wavechroma {
+
+using Bytes = std::vector<uint8_t>;
+[[nodiscard]] Bytes bytesOf(std::string_view text);
+
+struct OutputFile {
+    std::filesystem::path path;
+    Bytes bytes;
+};
+
+/// Writes all files or none: each goes to a temporary name beside its place, is flushed to the disk, and only when all
+/// are there are they renamed. An existing file is replaced. A failure leaves no temporary behind and names the file and
+/// the reason. (Between the renames of several files a power cut can still part them; each is whole all the same.)
+[[nodiscard]] Result<Done> writeWhole(const std::vector<OutputFile> &files);
+
+/// The whole of a text or binary file of at most `most` bytes.
+[[nodiscard]] Result<Bytes> readWhole(const std::filesystem::path &path, size_t most = 256U << 20);
+[[nodiscard]] Result<std::string> readText(const std::filesystem::path &path, size_t most = 64U << 20);
+
+} // namespace wavechroma

@@ -1,0 +1,104 @@
+#include "core/jobstore/job_rows.h"
+
+#include <algorithm>
+
+namespace wavechroma {
+
+static constexpr const char *kParts[] = {"chart", "flat", "grey", "product", "check"};
+
+const char *nameOf(FramePart part)
+{
+    return kParts[size_t(part)];
+}
+
+std::optional<FramePart> partFrom(const std::string &name)
+{
+    for (size_t i = 0; i < std::size(kParts); ++i)
+        if (name == kParts[i])
+            return FramePart(i);
+    return std::nullopt;
+}
+
+const JobFrame *JobState::frame(RowId id) const
+{
+    const auto at = std::find_if(frames.begin(), frames.end(), [&](const auto &f) { return f.id == id; });
+    return at == frames.end() ? nullptr : &*at;
+}
+
+const JobReading *JobState::readingOf(RowId frame) const
+{
+    const auto at = std::find_if(readings.begin(), readings.end(), [&](const auto &r) { return r.frame == frame; });
+    return at == readings.end() ? nullptr : &*at;
+}
+
+const JobCalibration *JobState::calibrationOf(RowId frame, const std::string &model) const
+{
+    const auto at = std::find_if(calibrations.begin(), calibrations.end(),
+                                 [&](const auto &c) { return c.frame == frame && c.calibration.model == model; });
+    return at == calibrations.end() ? nullptr : &*at;
+}
+
+bool JobChange::isEmpty() const
+{
+    return titles.empty() && setups.empty() && frames.empty() && readings.empty() && calibrations.empty();
+}
+
+template <class Row> static void reverse(std::vector<RowChange<Row>> &rows)
+{
+    std::reverse(rows.begin(), rows.end());
+    for (auto &row : rows)
+        std::swap(row.before, row.after);
+}
+
+JobChange reversed(const JobChange &change)
+{
+    JobChange out = change;
+    reverse(out.titles);
+    reverse(out.setups);
+    reverse(out.frames);
+    reverse(out.readings);
+    reverse(out.calibrations);
+    return out;
+}
+
+template <class Row> static void applyRows(std::vector<Row> &rows, const std::vector<RowChange<Row>> &changes)
+{
+    for (const auto &change : changes) {
+        const RowId id = change.after ? change.after->id : change.before->id;
+        const auto at = std::lower_bound(rows.begin(), rows.end(), id, [](const Row &row, RowId wanted) { return row.id < wanted; });
+        const bool exists = at != rows.end() && at->id == id;
+        if (change.after && exists)
+            *at = *change.after;
+        else if (change.after)
+            rows.insert(at, *change.after);
+        else if (exists)
+            rows.erase(at);
+    }
+}
+
+void apply(JobState &state, const JobChange &change)
+{
+    for (const auto &title : change.titles)
+        if (title.after)
+            state.title = *title.after;
+    applyRows(state.setups, change.setups);
+    applyRows(state.frames, change.frames);
+    applyRows(state.readings, change.readings);
+    applyRows(state.calibrations, change.calibrations);
+}
+
+RowId nextId(const JobState &state)
+{
+    RowId last = 0;
+    const auto see = [&](const auto &rows) {
+        for (const auto &row : rows)
+            last = std::max(last, row.id);
+    };
+    see(state.setups);
+    see(state.frames);
+    see(state.readings);
+    see(state.calibrations);
+    return last + 1;
+}
+
+} // namespace wavechroma

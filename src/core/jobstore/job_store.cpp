@@ -1,0 +1,229 @@
+#include "core/jobstore/job_store.h"
+
+#include "core/jobstore/job_tables.h"
+
+#include <cerrno>
+#include <cstring>
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <linux/magic.h>
+#include <sys/file.h>
+#include <sys/vfs.h>
+#include <unistd.h>
+
+namespace wavechroma {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr const char *kDatabase = "job.sqlite";
+constexpr const char *kLock = "job.lock";
+
+/// NFS, SMB/CIFS and file systems in user space (which is how other shares are mounted) do not give the shared memory
+/// that a write-ahead log stands on: SQLite documentation, "Write-Ahead Logging", section 1, point 2.
+bool isNetworkFolder(const fs::path &folder)
+{
+    constexpr long kCifs = 0xFF534D42, kSmb2 = 0xFE534D42, kFuse = 0x65735546;
+    struct statfs info {
+    };
+    if (statfs(folder.c_str(), &info) != 0)
+        return false;
+    const auto type = long(info.f_type);
+    return type == NFS_SUPER_MAGIC || type == SMB_SUPER_MAGIC || type == kCifs || type == kSmb2 || type == kFuse
+        || std::getenv("WAVECHROMA_NETWORK_FOLDER") != nullptr; // for tests, which have no share at hand
+}
+
+std::string uriEscaped(const std::string &path)
+{
+    std::string out;
+    for (const char c : path)
+        out += c == '?' || c == '#' || c == '%' ? fmt::format("%{:02X}", uint8_t(c)) : std::string(1, c);
+    return out;
+}
+
+} // namespace
+
+struct JobStore::Inner {
+    fs::path folder;
+    sqlite3 *database = nullptr;
+    int lock = -1;
+    std::string readOnlyReason;
+    bool writeAhead = false;
+
+    ~Inner()
+    {
+        sqlite3_close(database);
+        if (lock >= 0)
+            ::close(lock);
+    }
+    std::string name() const { return folder.string(); }
+
+    /// Sets readOnlyReason when the lock is not to be had.
+    void takeLock()
+    {
+        lock = ::open((folder / kLock).c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666);
+        if (lock < 0) {
+            readOnlyReason = fmt::format("This folder cannot be written to ({}). You can look at the job but not change it.", std::strerror(errno));
+            return;
+        }
+        if (::flock(lock, LOCK_EX | LOCK_NB) == 0)
+            return;
+        ::close(lock);
+        lock = -1;
+        readOnlyReason = "This job is open in another program. You can look at it here; changes are made there.";
+    }
+
+    Result<Done> openDatabase(bool create)
+    {
+        std::string path = (folder / kDatabase).string();
+        int mode = readOnlyReason.empty() ? SQLITE_OPEN_READWRITE : SQLITE_OPEN_READONLY;
+        // A write-ahead database cannot be opened in a folder where its shared memory cannot be made, unless SQLite is
+        // told that nobody writes to it.
+        if (!readOnlyReason.empty() && ::access(folder.c_str(), W_OK) != 0) {
+            path = "file:" + uriEscaped(path) + "?immutable=1";
+            mode |= SQLITE_OPEN_URI;
+        }
+        if (sqlite3_open_v2(path.c_str(), &database, mode | (create ? SQLITE_OPEN_CREATE : 0), nullptr) != SQLITE_OK)
+            return sql::failure(database, name());
+        sqlite3_busy_timeout(database, 2000);
+        if (!readOnlyReason.empty())
+            return Done{};
+        const std::string journal = isNetworkFolder(folder) ? "DELETE" : "WAL";
+        sql::Statement set(database, ("PRAGMA journal_mode=" + journal).c_str());
+        if (set.step() != SQLITE_ROW)
+            return sql::failure(database, name());
+        writeAhead = set.text(0) == "wal";
+        return sql::run(database, "PRAGMA synchronous=FULL; PRAGMA foreign_keys=OFF;", name());
+    }
+};
+
+JobStore::JobStore(std::unique_ptr<Inner> inner) : m_inner(std::move(inner)) {}
+JobStore::~JobStore() = default;
+
+bool JobStore::holdsJob(const fs::path &folder)
+{
+    std::error_code code;
+    return fs::is_regular_file(folder / kDatabase, code);
+}
+
+Result<std::unique_ptr<JobStore>> JobStore::create(const fs::path &folder, const std::string &title)
+{
+    std::error_code code;
+    fs::create_directories(folder, code);
+    if (code)
+        return unusable(folder.string() + ": the folder cannot be made: " + code.message());
+    if (holdsJob(folder))
+        return unusable(folder.string() + ": there is a job in this folder already");
+    auto inner = std::make_unique<Inner>();
+    inner->folder = folder;
+    inner->takeLock();
+    if (!inner->readOnlyReason.empty())
+        return unusable(folder.string() + ": " + inner->readOnlyReason);
+    if (const auto opened = inner->openDatabase(true); !opened)
+        return opened.error();
+    if (const auto migrated = sql::migrate(inner->database, inner->name()); !migrated)
+        return migrated.error();
+    std::unique_ptr<JobStore> store(new JobStore(std::move(inner)));
+    JobChange change;
+    change.titles.push_back({JobTitle{}, JobTitle{1, title, "matrix"}});
+    change.setups.push_back({std::nullopt, JobSetup{1, "Setup 1", ""}});
+    if (const auto done = store->apply(change); !done)
+        return done.error();
+    return store;
+}
+
+Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path &folder)
+{
+    if (!holdsJob(folder))
+        return unusable(folder.string() + ": there is no job in this folder");
+    auto inner = std::make_unique<Inner>();
+    inner->folder = folder;
+    inner->takeLock();
+    if (inner->readOnlyReason.empty() && ::access((folder / kDatabase).c_str(), W_OK) != 0)
+        inner->readOnlyReason = "The job's file is write-protected. You can look at the job but not change it.";
+    if (const auto opened = inner->openDatabase(false); !opened)
+        return opened.error();
+    if (inner->readOnlyReason.empty()) {
+        if (const auto migrated = sql::migrate(inner->database, inner->name()); !migrated)
+            return migrated.error();
+    } else {
+        const auto version = sql::schemaVersion(inner->database, inner->name());
+        if (!version)
+            return version.error();
+        if (*version != kJobSchemaVersion)
+            return unusable(folder.string() + ": is from another version of the program and cannot be brought up to date here, "
+                                              "as it cannot be written to");
+    }
+    return std::unique_ptr<JobStore>(new JobStore(std::move(inner)));
+}
+
+const fs::path &JobStore::folder() const
+{
+    return m_inner->folder;
+}
+
+bool JobStore::isReadOnly() const
+{
+    return !m_inner->readOnlyReason.empty();
+}
+
+const std::string &JobStore::readOnlyReason() const
+{
+    return m_inner->readOnlyReason;
+}
+
+bool JobStore::usesWriteAheadLog() const
+{
+    return m_inner->writeAhead;
+}
+
+Result<JobState> JobStore::load() const
+{
+    return sql::loadState(m_inner->database, m_inner->name());
+}
+
+template <class Row> static bool write(sqlite3 *database, const char *table, const std::vector<RowChange<Row>> &changes)
+{
+    for (const auto &change : changes) {
+        const int code = change.after ? sql::put(database, *change.after) : sql::removeRow(database, table, change.before->id);
+        if (code != SQLITE_DONE)
+            return false;
+    }
+    return true;
+}
+
+Result<Done> JobStore::apply(const JobChange &change)
+{
+    if (isReadOnly())
+        return unusable(m_inner->readOnlyReason);
+    auto *database = m_inner->database;
+    if (const auto begun = sql::run(database, "BEGIN IMMEDIATE", m_inner->name()); !begun)
+        return begun;
+    const bool written = write(database, "title", change.titles) && write(database, "setup", change.setups)
+        && write(database, "frame", change.frames) && write(database, "reading", change.readings)
+        && write(database, "calibration", change.calibrations)
+        && sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) == SQLITE_OK;
+    if (written)
+        return Done{};
+    const auto error = sql::failure(database, m_inner->name());
+    sqlite3_exec(database, "ROLLBACK", nullptr, nullptr, nullptr);
+    return error;
+}
+
+std::string JobStore::keptPath(const fs::path &file) const
+{
+    std::error_code code;
+    const auto full = fs::weakly_canonical(file, code), base = fs::weakly_canonical(m_inner->folder, code);
+    const auto relative = full.lexically_relative(base);
+    const bool below = !relative.empty() && *relative.begin() != "..";
+    return below ? relative.string() : full.string();
+}
+
+fs::path JobStore::fullPath(const JobFrame &frame) const
+{
+    const fs::path path = frame.path;
+    return path.is_absolute() ? path : m_inner->folder / path;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,70 @@
+#include "core/jobstore/sql.h"
+
+namespace wavechroma::sql {
+
+Error failure(sqlite3 *database, const std::string &name)
+{
+    const int code = database ? sqlite3_errcode(database) : SQLITE_NOMEM;
+    switch (code & 0xFF) {
+    case SQLITE_FULL:
+        return unusable(name + ": the disk is full; nothing of the last action was saved, all before it is safe");
+    case SQLITE_BUSY:
+    case SQLITE_LOCKED:
+        return unusable(name + ": another program is writing to this job");
+    case SQLITE_READONLY:
+    case SQLITE_PERM:
+        return unusable(name + ": the job's folder cannot be written to");
+    case SQLITE_CANTOPEN:
+        return unusable(name + ": the job's file cannot be opened; is the folder still there?");
+    case SQLITE_IOERR:
+        return unusable(name + ": the disk did not answer; the last action was not saved");
+    case SQLITE_CORRUPT:
+    case SQLITE_NOTADB:
+        return unusable(name + ": the job's file is damaged");
+    default:
+        return internalError(name + ": " + (database ? sqlite3_errmsg(database) : "no memory"));
+    }
+}
+
+Result<Done> run(sqlite3 *database, const std::string &text, const std::string &name)
+{
+    if (sqlite3_exec(database, text.c_str(), nullptr, nullptr, nullptr) != SQLITE_OK)
+        return failure(database, name);
+    return Done{};
+}
+
+Statement::Statement(sqlite3 *database, const char *text)
+{
+    sqlite3_prepare_v2(database, text, -1, &m_statement, nullptr);
+}
+
+Statement::~Statement()
+{
+    sqlite3_finalize(m_statement);
+}
+
+Statement &Statement::bind(int64_t value)
+{
+    sqlite3_bind_int64(m_statement, ++m_bound, value);
+    return *this;
+}
+
+Statement &Statement::bind(double value)
+{
+    sqlite3_bind_double(m_statement, ++m_bound, value);
+    return *this;
+}
+
+Statement &Statement::bind(const std::string &value)
+{
+    sqlite3_bind_text(m_statement, ++m_bound, value.data(), int(value.size()), SQLITE_TRANSIENT);
+    return *this;
+}
+
+std::string Statement::text(int column) const
+{
+    const auto *bytes = reinterpret_cast<const char *>(sqlite3_column_text(m_statement, column));
+    return bytes ? std::string(bytes, size_t(sqlite3_column_bytes(m_statement, column))) : std::string();
+}
+
+} // namespace wavechroma::sql

@@ -1,0 +1,99 @@
+#include "core/proof/proof.h"
+
+#include "core/balance/balance.h"
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
+#include "core/color/lab_difference.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wavechroma {
+
+Result<Proof> prove(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart)
+{
+    if (!reading.found)
+        return unusable(reading.image + ": no chart was found in it, so there is nothing to prove");
+    Proof proof;
+    proof.calibration = calibration.name;
+    proof.reading = reading.image;
+    std::vector<double> errors;
+    double worst = -1;
+    for (const auto &patch : reading.patches) {
+        const auto *reference = chart.patch(patch.id);
+        if (!reference || patch.count == 0)
+            continue;
+        PatchProof p;
+        p.id = patch.id;
+        p.lab = labFromXyz(xyzFromCamera(calibration, patch.mean));
+        p.reference = labFromXyz(reference->reference);
+        p.de00 = de2000(p.lab, p.reference);
+        const auto d = lchDifference(p.lab, p.reference);
+        p.dL = d.dL;
+        p.dC = d.dC;
+        p.dH = d.dH;
+        p.burnt = patch.clipped >= kMostClipped;
+        if (p.de00 > worst) {
+            worst = p.de00;
+            proof.worst = p.id;
+        }
+        errors.push_back(p.de00);
+        proof.patches.push_back(p);
+    }
+    if (errors.empty())
+        return unusable(reading.image + ": no patch of the reading has a reference value");
+    proof.summary = summaryOf(errors);
+    return proof;
+}
+
+static std::string graded(double size, const char *word)
+{
+    return std::string(std::abs(size) < 1.5 ? "a little " : std::abs(size) >= 5 ? "much " : "") + word;
+}
+
+std::string directionWords(const PatchProof &p)
+{
+    constexpr double kVisible = 0.5;
+    const double da = p.lab.a - p.reference.a, db = p.lab.b - p.reference.b;
+    const double chroma = std::hypot(p.reference.a, p.reference.b);
+    std::string words;
+    const auto add = [&](const std::string &word) { words += (words.empty() ? "" : ", ") + word; };
+    if (std::abs(p.dL) >= kVisible)
+        add(graded(p.dL, p.dL > 0 ? "lighter" : "darker"));
+    // On a coloured patch a change along its own hue is seen as more or less colour, one across it as another hue.
+    if (chroma > 10 && std::abs(p.dC) >= kVisible && std::abs(p.dC) >= std::abs(p.dH)) {
+        add(graded(p.dC, p.dC > 0 ? "more colourful" : "duller"));
+    } else if (std::max(std::abs(da), std::abs(db)) >= kVisible) {
+        if (std::abs(da) >= std::abs(db))
+            add(graded(da, da > 0 ? "redder" : "greener"));
+        else
+            add(graded(db, db > 0 ? "yellower" : "bluer"));
+    }
+    return words.empty() ? "no visible error" : words;
+}
+
+NeutralProof neutralsOf(const Proof &proof, const ChartDefinition &chart)
+{
+    NeutralProof out;
+    double a = 0, b = 0;
+    int count = 0;
+    for (const auto &patch : proof.patches) {
+        if (!std::count(chart.neutral.begin(), chart.neutral.end(), patch.id) || patch.burnt)
+            continue;
+        out.mean += patch.de00;
+        a += patch.lab.a - patch.reference.a;
+        b += patch.lab.b - patch.reference.b;
+        ++count;
+    }
+    if (count == 0)
+        return out;
+    out.mean /= count;
+    a /= count;
+    b /= count;
+    const double size = std::hypot(a, b);
+    const char *direction = std::abs(b) >= std::abs(a) ? (b > 0 ? "warm" : "cool") : (a > 0 ? "rosy" : "green");
+    out.cast = size < 0.3 ? "neutral" : std::string(size < 1 ? "a trace " : size < 3 ? "" : "strongly ") + direction;
+    return out;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,42 @@
+#pragma once
+#include "core/fit/calibration.h"
+#include "core/chart/chart_definition.h"
+#include "core/chart/reading.h"
+#include "core/color/colors.h"
+
+namespace wavechroma {
+
+/// One patch: what it came out as, what it should be. Differences are result − reference, CIE 1976.
+struct PatchProof {
+    std::string id;
+    Lab lab, reference;
+    double de00 = 0, dL = 0, dC = 0, dH = 0;
+    bool burnt = false; ///< saturated in the reading: its colour is not the camera's answer
+    bool operator==(const PatchProof &) const = default;
+};
+
+struct Proof {
+    std::string calibration, reading; ///< names or paths, for the document
+    std::vector<PatchProof> patches;  ///< in the chart's order
+    ErrorSummary summary;             ///< over all patches read
+    std::string worst;
+    bool operator==(const Proof &) const = default;
+};
+
+/// Applies a calibration to any reading of a chart. Patches without a reading or a reference are left out; Unusable when
+/// none is left.
+[[nodiscard]] Result<Proof> prove(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart);
+
+/// The error in words people use: "a little lighter, redder". Lightness when |ΔL*| ≥ 0.5; then the strongest of the hue
+/// directions red–green (Δa*) and yellow–blue (Δb*), or "more colourful" / "duller" when chroma leads. "a little" below
+/// 1.5, "much" from 5. Neutral greys never get a chroma word. "no visible error" when all are small.
+[[nodiscard]] std::string directionWords(const PatchProof &patch);
+
+/// Mean ΔE2000 and mean cast of the chart's neutrals, in words: "a trace cool".
+struct NeutralProof {
+    double mean = 0;
+    std::string cast;
+};
+[[nodiscard]] NeutralProof neutralsOf(const Proof &proof, const ChartDefinition &chart);
+
+} // namespace wavechroma

@@ -1,0 +1,168 @@
+#include "core/tasks/chart_tasks.h"
+
+#include "core/capture/capture_checks.h"
+#include "core/formats/calibration_tables.h"
+#include "core/formats/documents.h"
+#include "core/formats/names.h"
+#include "core/measure/sample.h"
+
+#include <cmath>
+
+namespace wavechroma {
+
+namespace {
+
+bool looksLikeFile(const std::string &text)
+{
+    std::error_code code;
+    return text.find('/') != text.npos || text.find('.') != text.npos || std::filesystem::exists(text, code);
+}
+
+
+} // namespace
+
+Result<ChartDefinition> chartNamed(const std::string &idOrFile)
+{
+    if (!looksLikeFile(idOrFile))
+        return chartFromCatalogue(idOrFile);
+    const auto text = readText(idOrFile);
+    return text ? chartFrom(*text, idOrFile) : Result<ChartDefinition>(text.error());
+}
+
+Result<ChartDefinition> chartOf(const Reading &reading)
+{
+    return reading.definition ? Result<ChartDefinition>(*reading.definition) : chartFromCatalogue(reading.chart);
+}
+
+Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file)
+{
+    const auto text = readText(file);
+    if (!text)
+        return text.error();
+    const auto first = text->find_first_not_of(" \t\r\n");
+    if (first == text->npos)
+        return unusable(file.string() + ": is empty");
+    if ((*text)[first] != '{')
+        return withCgatsReferences(chart, *text, file.string());
+    const auto other = chartFrom(*text, file.string());
+    if (!other)
+        return other.error();
+    ChartDefinition out = chart;
+    for (auto &patch : out.patches) {
+        const auto *source = other->patch(patch.id);
+        if (!source)
+            return unusable(file.string() + ": has no patch \"" + patch.id + "\", which the reading has");
+        patch = *source;
+    }
+    out.reference = other->reference;
+    return out;
+}
+
+Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
+{
+    const auto chart = request.chart ? chartNamed(*request.chart) : chartFromCatalogue("classic-24");
+    if (!chart)
+        return chart.error();
+    auto reading = readChart(frame, *chart, {request.corners, request.windowShare, request.chart.has_value()}, progress);
+    if (!reading)
+        return reading;
+    if (request.chart && looksLikeFile(*request.chart))
+        reading->definition = *chart;
+    const auto homography = reading->found ? homographyFrom(*chart, reading->corners) : std::nullopt;
+    const double match = homography ? placementFit(frame, *chart, *homography) : 0;
+    reading->checks = captureChecks(*reading, *chart, match);
+    return reading;
+}
+
+Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare)
+{
+    for (const auto &corner : corners)
+        if (!std::isfinite(corner.x + corner.y))
+            return unusable(reading.image + ": a corner is not a number");
+    const auto chart = chartOf(reading);
+    if (!chart)
+        return chart.error();
+    auto moved = placedAgain(reading, frame, *chart, corners, windowShare);
+    if (!moved)
+        return moved;
+    moved->checks = captureChecks(*moved, *chart, placementFit(frame, *chart, *homographyFrom(*chart, corners)));
+    return moved;
+}
+
+Result<Balance> balanceReading(const Reading &reading, const BalanceRequest &request)
+{
+    if (!reading.found)
+        return unusable(reading.image + ": no chart was found in it; give --area for a neutral elsewhere in the frame");
+    if (!request.patches.empty())
+        return balanceFromPatches(reading, request.patches);
+    const auto chart = chartOf(reading);
+    if (!chart)
+        return chart.error();
+    const auto neutral = defaultNeutral(reading, *chart);
+    return balanceFromPatches(reading, neutral ? std::vector{*neutral} : std::vector<std::string>{});
+}
+
+Result<Balance> balanceFrameArea(const RawFrame &frame, const std::array<double, 4> &area)
+{
+    const auto [x, y, w, h] = area;
+    if (!(w > 0 && h > 0) || !(x >= 0 && y >= 0 && x + w <= frame.width && y + h <= frame.height))
+        return unusable(frame.path + ": the area must lie inside the frame, which is " + std::to_string(frame.width) + " by "
+                        + std::to_string(frame.height) + " pixels");
+    const Quad window{PixelPoint{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}};
+    return balanceFromArea(frame.path, frame.fileColor, area, sampleWindow(frame, window, 200000));
+}
+
+Result<NamedLight> lightNamed(const std::string &text)
+{
+    if (!looksLikeFile(text))
+        return lightFromName(text);
+    const auto content = readText(text);
+    if (!content)
+        return content.error();
+    const auto spectrum = parseSpectrum(*content, text);
+    if (!spectrum)
+        return spectrum.error();
+    const auto xy = chromaticityFromXyz(xyzFromLight(*spectrum));
+    return NamedLight{std::filesystem::path(text).stem().string(), *spectrum, xy, exifCodeNear(xy)};
+}
+
+static Result<ChartDefinition> referencesFor(const Reading &reading, const std::optional<std::string> &reference)
+{
+    const auto chart = chartOf(reading);
+    if (!chart || !reference)
+        return chart;
+    return withReferences(*chart, *reference);
+}
+
+Result<Calibration> fitReading(const Reading &reading, const FitRequest &request)
+{
+    const auto chart = referencesFor(reading, request.reference);
+    if (!chart)
+        return chart.error();
+    FitOptions options{request.model, {}, request.without};
+    if (request.light) {
+        const auto light = lightNamed(*request.light);
+        if (!light)
+            return light.error();
+        options.light = *light;
+    }
+    auto calibration = fitCalibration(reading, *chart, options);
+    if (!calibration)
+        return calibration;
+    std::string hash = request.sha256;
+    if (hash.empty())
+        if (const auto computed = sha256OfFile(reading.image))
+            hash = *computed;
+    calibration->madeFrom = {{reading.image, hash}};
+    calibration->madeWith = "Wavechroma " WAVECHROMA_VERSION;
+    calibration->name = request.name.empty() ? composedName(*calibration, request.setup) : request.name;
+    return calibration;
+}
+
+Result<Proof> proveReading(const Calibration &calibration, const Reading &reading, const std::optional<std::string> &reference)
+{
+    const auto chart = referencesFor(reading, reference);
+    return chart ? prove(calibration, reading, *chart) : Result<Proof>(chart.error());
+}
+
+} // namespace wavechroma

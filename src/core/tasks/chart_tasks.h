@@ -1,0 +1,55 @@
+#pragma once
+#include "core/fit/fit.h"
+#include "core/measure/read_chart.h"
+#include "core/proof/proof.h"
+
+#include <filesystem>
+
+/// One function per step of the work, for both front ends: plain options in, value out, so that a number on the screen
+/// is the number that the command line prints. Errors name the file and the reason.
+namespace wavechroma {
+
+/// A catalogue id or a `wavechroma.chart/1` file.
+[[nodiscard]] Result<ChartDefinition> chartNamed(const std::string &idOrFile);
+
+/// The chart of a reading: its own definition, else the catalogue's.
+[[nodiscard]] Result<ChartDefinition> chartOf(const Reading &reading);
+
+/// The same with its references replaced from CGATS.17 text or a `wavechroma.chart/1` file; ids are matched by name.
+[[nodiscard]] Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file);
+
+struct ReadRequest {
+    std::optional<std::string> chart; ///< id or file; absent: the catalogue is tried
+    std::optional<Corners> corners;
+    double windowShare = 0.5;
+};
+/// Search or place, sample, and run the capture checks.
+[[nodiscard]] Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request = {}, const Progress &progress = {});
+/// The chart of a reading put elsewhere on its frame; checks follow.
+[[nodiscard]] Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners,
+                                           double windowShare);
+
+struct BalanceRequest {
+    std::vector<std::string> patches;          ///< empty: the default neutral
+    std::optional<std::array<double, 4>> area; ///< x, y, width, height; needs a frame
+};
+[[nodiscard]] Result<Balance> balanceReading(const Reading &reading, const BalanceRequest &request);
+[[nodiscard]] Result<Balance> balanceFrameArea(const RawFrame &frame, const std::array<double, 4> &area);
+
+/// A CIE name, a temperature, or a spectrum file (CSV nm,value).
+[[nodiscard]] Result<NamedLight> lightNamed(const std::string &text);
+
+struct FitRequest {
+    std::string model = "matrix";
+    std::optional<std::string> reference; ///< a file
+    std::optional<std::string> light;
+    std::string name;  ///< empty: composed
+    std::string setup; ///< for the composed name
+    std::vector<std::string> without;
+    std::string sha256; ///< of the frame, when known; empty: computed from the file
+};
+[[nodiscard]] Result<Calibration> fitReading(const Reading &reading, const FitRequest &request = {});
+[[nodiscard]] Result<Proof> proveReading(const Calibration &calibration, const Reading &reading,
+                                         const std::optional<std::string> &reference = {});
+
+} // namespace wavechroma

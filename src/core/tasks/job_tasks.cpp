@@ -1,0 +1,127 @@
+#include "core/tasks/job_tasks.h"
+
+#include <algorithm>
+
+namespace wavechroma {
+
+namespace {
+
+std::string stopReason(const Reading &reading)
+{
+    for (const auto &check : reading.checks)
+        if (check.severity == Severity::Stop)
+            return check.message;
+    return {};
+}
+
+void addRows(JobChange &change, RowId frame, RowId &next, const StationPass &pass)
+{
+    change.readings.push_back({std::nullopt, JobReading{next++, frame, pass.reading}});
+    for (const auto &calibration : pass.calibrations)
+        change.calibrations.push_back({std::nullopt, JobCalibration{next++, frame, calibration}});
+}
+
+} // namespace
+
+StationPass passFrom(const Reading &reading, const FitRequest &request)
+{
+    StationPass pass;
+    pass.reading = reading;
+    pass.stoppedBecause = stopReason(reading);
+    if (!reading.found)
+        return pass;
+    if (const auto balance = balanceReading(reading, {}))
+        pass.balance = *balance;
+    for (const auto &model : knownModels()) {
+        FitRequest one = request;
+        one.model = model;
+        const auto calibration = fitReading(reading, one);
+        if (!calibration) {
+            if (pass.stoppedBecause.empty())
+                pass.stoppedBecause = calibration.error().message;
+            continue;
+        }
+        if (model == request.model)
+            if (const auto proof = proveReading(*calibration, reading, request.reference))
+                pass.proof = *proof;
+        pass.calibrations.push_back(*calibration);
+    }
+    return pass;
+}
+
+Result<TakenFrame> takeFrame(const JobStore &store, const std::filesystem::path &file, const std::string &setup,
+                             const Progress &progress)
+{
+    progress.at(0, "opening " + file.filename().string());
+    const auto frame = openFrame(file);
+    if (!frame)
+        return frame.error();
+    if (progress.stopped())
+        return unusable(file.string() + ": stopped");
+    const auto hash = sha256OfFile(file, progress);
+    if (!hash)
+        return hash.error();
+    TakenFrame taken;
+    taken.frame.path = store.keptPath(file);
+    taken.frame.sha256 = *hash;
+    taken.frame.camera = frame->camera;
+    taken.frame.width = frame->width;
+    taken.frame.height = frame->height;
+    taken.frame.orientation = frame->orientation;
+    progress.at(0.5, "looking for a chart in " + file.filename().string());
+    auto reading = readFrame(*frame, {}, progress);
+    if (!reading)
+        return reading.error();
+    taken.frame.part = reading->found ? FramePart::Chart : FramePart::Product;
+    if (!reading->found)
+        return taken;
+    reading->image = taken.frame.path;
+    progress.at(0.8, "fitting " + file.filename().string());
+    FitRequest request;
+    request.setup = setup;
+    request.sha256 = *hash;
+    taken.pass = passFrom(*reading, request);
+    taken.frame.setAside = !taken.pass->stoppedBecause.empty();
+    return taken;
+}
+
+JobChange changeFor(const JobState &state, RowId setup, const std::vector<TakenFrame> &frames)
+{
+    JobChange change;
+    RowId next = nextId(state);
+    for (const auto &taken : frames) {
+        JobFrame frame = taken.frame;
+        frame.id = next++;
+        frame.setup = setup;
+        change.frames.push_back({std::nullopt, frame});
+        if (taken.pass)
+            addRows(change, frame.id, next, *taken.pass);
+    }
+    return change;
+}
+
+JobChange changeFor(const JobState &state, RowId frame, const StationPass &pass)
+{
+    JobChange change;
+    RowId next = nextId(state);
+    // A row that stays keeps its id, so that a drag can be merged into one step.
+    const auto *old = state.readingOf(frame);
+    if (old)
+        change.readings.push_back({*old, JobReading{old->id, frame, pass.reading}});
+    else
+        change.readings.push_back({std::nullopt, JobReading{next++, frame, pass.reading}});
+    for (const auto &model : knownModels()) {
+        const auto *before = state.calibrationOf(frame, model);
+        const auto after = std::find_if(pass.calibrations.begin(), pass.calibrations.end(), [&](const auto &c) { return c.model == model; });
+        RowChange<JobCalibration> row;
+        if (before)
+            row.before = *before;
+        if (after != pass.calibrations.end())
+            row.after = JobCalibration{before ? before->id : next++, frame, *after};
+        if (row.before || row.after)
+            change.calibrations.push_back(row);
+    }
+    return change;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,35 @@
+#pragma once
+#include "core/jobstore/job_store.h"
+#include "core/raw/raw_frame.h"
+#include "core/tasks/chart_tasks.h"
+
+namespace wavechroma {
+
+/// All four stops for one chart frame.
+struct StationPass {
+    Reading reading;
+    std::optional<Balance> balance;        ///< absent when nothing in the chart can stand for a neutral
+    std::vector<Calibration> calibrations; ///< one per known model, in their order; empty when the reading cannot be fitted
+    std::optional<Proof> proof;            ///< of `model`
+    std::string stoppedBecause;            ///< empty when all stops were passed without a `stop`
+};
+
+/// The stops after Read, from a reading: balance, every model, proof of `model`.
+[[nodiscard]] StationPass passFrom(const Reading &reading, const FitRequest &request);
+
+/// A frame file taken into a job: opened, hashed, its part guessed (a chart found: chart; else product), and when it is a
+/// chart frame all four stops. Used by the window and the demo.
+struct TakenFrame {
+    JobFrame frame; ///< without id and setup
+    std::optional<StationPass> pass;
+};
+[[nodiscard]] Result<TakenFrame> takeFrame(const JobStore &store, const std::filesystem::path &file, const std::string &setup,
+                                           const Progress &progress = {});
+
+/// The change that puts taken frames into a job, ids and all. A chart frame with a `stop` is set aside.
+[[nodiscard]] JobChange changeFor(const JobState &state, RowId setup, const std::vector<TakenFrame> &frames);
+
+/// Readings and calibrations of a frame replaced by those of a new pass.
+[[nodiscard]] JobChange changeFor(const JobState &state, RowId frame, const StationPass &pass);
+
+} // namespace wavechroma
