@@ -61,6 +61,30 @@ JobChange reversed(const JobChange &change)
     return out;
 }
 
+template <class Row> static void mergeRows(std::vector<RowChange<Row>> &older, const std::vector<RowChange<Row>> &newer)
+{
+    const auto idOf = [](const RowChange<Row> &change) { return change.after ? change.after->id : change.before->id; };
+    for (const auto &change : newer) {
+        const auto at = std::find_if(older.begin(), older.end(), [&](const auto &o) { return idOf(o) == idOf(change); });
+        if (at == older.end())
+            older.push_back(change);
+        else if (!at->before && !change.after)
+            older.erase(at); // made and unmade
+        else
+            at->after = change.after;
+    }
+}
+
+JobChange merged(JobChange older, const JobChange &newer)
+{
+    mergeRows(older.titles, newer.titles);
+    mergeRows(older.setups, newer.setups);
+    mergeRows(older.frames, newer.frames);
+    mergeRows(older.readings, newer.readings);
+    mergeRows(older.calibrations, newer.calibrations);
+    return older;
+}
+
 template <class Row> static void applyRows(std::vector<Row> &rows, const std::vector<RowChange<Row>> &changes)
 {
     for (const auto &change : changes) {

@@ -83,6 +83,8 @@ struct JobChange {
     [[nodiscard]] bool isEmpty() const;
 };
 [[nodiscard]] JobChange reversed(const JobChange &change);
+/// Two changes made one: `newer` follows `older`. Rows that both touch keep the older `before`.
+[[nodiscard]] JobChange merged(JobChange older, const JobChange &newer);
 /// In memory. Rows keep their order of id.
 void apply(JobState &state, const JobChange &change);
 /// One more than the largest id of any row.

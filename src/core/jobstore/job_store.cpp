@@ -211,10 +211,10 @@ Result<Done> JobStore::apply(const JobChange &change)
     return error;
 }
 
-std::string JobStore::keptPath(const fs::path &file) const
+std::string JobStore::keptPath(const fs::path &folder, const fs::path &file)
 {
     std::error_code code;
-    const auto full = fs::weakly_canonical(file, code), base = fs::weakly_canonical(m_inner->folder, code);
+    const auto full = fs::weakly_canonical(file, code), base = fs::weakly_canonical(folder, code);
     const auto relative = full.lexically_relative(base);
     const bool below = !relative.empty() && *relative.begin() != "..";
     return below ? relative.string() : full.string();

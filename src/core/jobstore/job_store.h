@@ -32,8 +32,8 @@ public:
     /// All of it or none; a full disk and a folder gone are told in words.
     [[nodiscard]] Result<Done> apply(const JobChange &change);
 
-    /// A frame's path as it is kept: relative when below the folder.
-    [[nodiscard]] std::string keptPath(const std::filesystem::path &file) const;
+    /// A frame's path as a job in `folder` keeps it: relative when below the folder.
+    [[nodiscard]] static std::string keptPath(const std::filesystem::path &folder, const std::filesystem::path &file);
     [[nodiscard]] std::filesystem::path fullPath(const JobFrame &frame) const;
 
 private:

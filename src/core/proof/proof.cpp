@@ -10,6 +10,11 @@
 
 namespace wavechroma {
 
+bool passes(const Proof &proof, const ProofLimits &limits)
+{
+    return proof.summary.mean <= limits.mean && proof.summary.max <= limits.patch;
+}
+
 Result<Proof> prove(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart)
 {
     if (!reading.found)

@@ -23,6 +23,13 @@ struct Proof {
     bool operator==(const Proof &) const = default;
 };
 
+/// What counts as good enough.
+struct ProofLimits {
+    double mean = 2.0;  ///< ΔE2000 over the chart
+    double patch = 4.0; ///< ΔE2000 of any one patch
+};
+[[nodiscard]] bool passes(const Proof &proof, const ProofLimits &limits = {});
+
 /// Applies a calibration to any reading of a chart. Patches without a reading or a reference are left out; Unusable when
 /// none is left.
 [[nodiscard]] Result<Proof> prove(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart);

@@ -1,6 +1,7 @@
 #include "core/raw/decoders.h"
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 #include <ctime>
 #include <fmt/format.h>
@@ -33,6 +34,16 @@ std::string isoTime(time_t stamp)
     return text;
 }
 
+/// The raw library keeps facts as floats; 0.01 is meant, not 0.009999999776.
+double shortest(float value)
+{
+    char text[32];
+    const auto end = std::to_chars(text, text + sizeof text, value).ptr;
+    double out = 0;
+    std::from_chars(text, end, out);
+    return out;
+}
+
 CameraFacts factsOf(const libraw_data_t &data)
 {
     CameraFacts facts;
@@ -40,9 +51,9 @@ CameraFacts factsOf(const libraw_data_t &data)
     facts.model = data.idata.model;
     facts.serial = data.shootinginfo.BodySerial;
     facts.lens = data.lens.Lens;
-    facts.iso = data.other.iso_speed;
-    facts.exposureSeconds = data.other.shutter;
-    facts.fNumber = data.other.aperture;
+    facts.iso = shortest(data.other.iso_speed);
+    facts.exposureSeconds = shortest(data.other.shutter);
+    facts.fNumber = shortest(data.other.aperture);
     facts.capturedAt = isoTime(data.other.timestamp);
     facts.uniqueModel = data.color.UniqueCameraModel;
     return facts;

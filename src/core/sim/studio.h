@@ -41,7 +41,8 @@ struct Lamp {
 /// Camera response to a surface under a lamp, before exposure: sum over the grid.
 [[nodiscard]] Vector3 response(const Camera &camera, const Lens &lens, const Spectrum &lamp,
                                const Spectrum &reflectance);
-/// The least-squares XYZ → camera RGB matrix under D65 over ordinary surfaces, as a maker would publish it.
+/// The least-squares XYZ → camera RGB matrix under D65 over ordinary surfaces, as a maker would publish it
+/// from a sample body that is not quite this one.
 [[nodiscard]] Matrix3 publishedColorMatrix(const Camera &camera);
 
 } // namespace wavechroma::sim

@@ -123,7 +123,7 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
     std::vector<TakenFrame> taken;
     for (const auto &demo : kMorning) {
         progress.at(1 - step, std::string("reading ") + demo.file);
-        auto frame = takeFrame(**store, frames / demo.file, state.setups.front().title);
+        auto frame = takeFrame(folder, frames / demo.file, state.setups.front().title);
         if (!frame)
             return frame.error();
         taken.push_back(*frame);

@@ -49,7 +49,7 @@ StationPass passFrom(const Reading &reading, const FitRequest &request)
     return pass;
 }
 
-Result<TakenFrame> takeFrame(const JobStore &store, const std::filesystem::path &file, const std::string &setup,
+Result<TakenFrame> takeFrame(const std::filesystem::path &jobFolder, const std::filesystem::path &file, const std::string &setup,
                              const Progress &progress)
 {
     progress.at(0, "opening " + file.filename().string());
@@ -62,7 +62,7 @@ Result<TakenFrame> takeFrame(const JobStore &store, const std::filesystem::path 
     if (!hash)
         return hash.error();
     TakenFrame taken;
-    taken.frame.path = store.keptPath(file);
+    taken.frame.path = JobStore::keptPath(jobFolder, file);
     taken.frame.sha256 = *hash;
     taken.frame.camera = frame->camera;
     taken.frame.width = frame->width;

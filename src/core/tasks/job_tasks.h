@@ -23,7 +23,7 @@ struct TakenFrame {
     JobFrame frame; ///< without id and setup
     std::optional<StationPass> pass;
 };
-[[nodiscard]] Result<TakenFrame> takeFrame(const JobStore &store, const std::filesystem::path &file, const std::string &setup,
+[[nodiscard]] Result<TakenFrame> takeFrame(const std::filesystem::path &jobFolder, const std::filesystem::path &file, const std::string &setup,
                                            const Progress &progress = {});
 
 /// The change that puts taken frames into a job, ids and all. A chart frame with a `stop` is set aside.

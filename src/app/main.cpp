@@ -1,0 +1,31 @@
+#include "app/view/look.h"
+#include "app/view/main_window.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QStyleFactory>
+
+using namespace wavechroma::app;
+
+int main(int argc, char **argv)
+{
+    QApplication application(argc, argv);
+    QApplication::setApplicationName("Wavechroma");
+    QApplication::setApplicationVersion(WAVECHROMA_VERSION);
+    QApplication::setStyle(QStyleFactory::create("Fusion"));
+    useTypeface();
+    QApplication::setPalette(paletteOf(Surround::Board));
+
+    QCommandLineParser arguments;
+    arguments.setApplicationDescription("The same colour for the same object, whatever the light");
+    arguments.addHelpOption();
+    arguments.addVersionOption();
+    arguments.addPositionalArgument("job", "folder of a job to open", "[job]");
+    arguments.process(application);
+
+    MainWindow window;
+    window.show();
+    if (!arguments.positionalArguments().isEmpty())
+        window.openJob(arguments.positionalArguments().first());
+    return QApplication::exec();
+}

@@ -1,0 +1,81 @@
+#include "app/model/frame_pictures.h"
+
+#include "core/render/display_picture.h"
+
+#include <QColorSpace>
+#include <QtConcurrent>
+
+namespace wavechroma::app {
+
+static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &path, const std::optional<Calibration> &calibration)
+{
+    auto out = std::make_shared<OpenFrame>();
+    out->id = id;
+    const auto frame = openFrame(path);
+    if (!frame) {
+        out->fault = QString::fromStdString(frame.error().message);
+        return out;
+    }
+    out->frame = std::make_shared<RawFrame>(*frame);
+    const auto color = calibration ? displayColorOf(*calibration) : displayColorOf(*frame);
+    const auto picture = displayPicture(*frame, color, smallestBlock(*frame));
+    out->block = picture.block;
+    QImage image(picture.rgb.data(), picture.width, picture.height, 3 * picture.width, QImage::Format_RGB888);
+    image = image.convertToFormat(QImage::Format_RGB32);
+    image.setColorSpace(QColorSpace::SRgb);
+    out->levels << image;
+    while (image.width() > 400) {
+        image = image.scaled((image.width() + 1) / 2, (image.height() + 1) / 2, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+        out->levels << image;
+    }
+    return out;
+}
+
+FramePictures::FramePictures(JobDocument *job, QObject *parent) : QObject(parent), m_job(job)
+{
+    qRegisterMetaType<std::shared_ptr<const OpenFrame>>();
+    connect(job, &JobDocument::opened, this, [this] { m_kept.clear(); });
+    connect(&m_watcher, &QFutureWatcherBase::finished, this, [this] {
+        const auto frame = m_watcher.result();
+        m_kept.push_back(frame);
+        if (m_kept.size() > 2)
+            m_kept.erase(m_kept.begin());
+        m_running = 0;
+        if (frame->id == m_asked)
+            emit ready(frame);
+        else
+            start();
+    });
+}
+
+FramePictures::~FramePictures()
+{
+    m_watcher.waitForFinished();
+}
+
+void FramePictures::ask(RowId frame)
+{
+    m_asked = frame;
+    for (const auto &kept : m_kept)
+        if (kept->id == frame && kept->fault.isEmpty()) {
+            emit ready(kept);
+            return;
+        }
+    if (!m_running)
+        start();
+}
+
+void FramePictures::start()
+{
+    const auto *frame = m_job->state().frame(m_asked);
+    if (!frame || !m_job->store())
+        return;
+    m_running = m_asked;
+    std::optional<Calibration> calibration;
+    if (const auto *row = m_job->state().calibrationOf(m_asked, m_job->state().title.chosenModel))
+        calibration = row->calibration;
+    const auto path = m_job->store()->fullPath(*frame).string();
+    m_watcher.setFuture(QtConcurrent::run([id = m_asked, path, calibration] { return openFor(id, path, calibration); }));
+}
+
+} // namespace wavechroma::app

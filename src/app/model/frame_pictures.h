@@ -1,0 +1,43 @@
+#pragma once
+#include "app/model/job_document.h"
+#include "core/raw/raw_frame.h"
+
+#include <QFutureWatcher>
+#include <QImage>
+#include <QVector>
+
+namespace wavechroma::app {
+
+/// A frame opened for looking at and measuring, with its picture at halving sizes.
+struct OpenFrame {
+    RowId id = 0;
+    std::shared_ptr<const RawFrame> frame;
+    QVector<QImage> levels;  ///< sRGB; the first has `block` frame pixels a side, each next one twice that
+    int block = 1;
+    QString fault; ///< why there is none
+};
+
+/// The current frame, decoded off the interface thread; the answer comes by signal. The last two are kept.
+class FramePictures : public QObject
+{
+    Q_OBJECT
+public:
+    explicit FramePictures(JobDocument *job, QObject *parent = nullptr);
+    ~FramePictures() override;
+    void ask(RowId frame);
+
+signals:
+    void ready(std::shared_ptr<const wavechroma::app::OpenFrame> frame);
+
+private:
+    void start();
+
+    JobDocument *m_job;
+    QFutureWatcher<std::shared_ptr<const OpenFrame>> m_watcher;
+    std::vector<std::shared_ptr<const OpenFrame>> m_kept;
+    RowId m_asked = 0, m_running = 0;
+};
+
+} // namespace wavechroma::app
+
+Q_DECLARE_METATYPE(std::shared_ptr<const wavechroma::app::OpenFrame>)

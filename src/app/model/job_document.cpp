@@ -1,0 +1,87 @@
+#include "app/model/job_document.h"
+
+#include "app/model/change_job.h"
+
+namespace wavechroma::app {
+
+JobDocument::JobDocument(QObject *parent) : QObject(parent) {}
+JobDocument::~JobDocument() = default;
+
+Result<Done> JobDocument::open(const QString &folder)
+{
+    auto store = JobStore::open(folder.toStdString());
+    if (!store)
+        return store.error();
+    auto state = (*store)->load();
+    if (!state)
+        return state.error();
+    take(std::move(*store), std::move(*state));
+    return Done{};
+}
+
+Result<Done> JobDocument::create(const QString &folder, const QString &title)
+{
+    auto store = JobStore::create(folder.toStdString(), title.toStdString());
+    if (!store)
+        return store.error();
+    auto state = (*store)->load();
+    if (!state)
+        return state.error();
+    take(std::move(*store), std::move(*state));
+    return Done{};
+}
+
+void JobDocument::close()
+{
+    take(nullptr, {});
+}
+
+void JobDocument::take(std::unique_ptr<JobStore> store, JobState state)
+{
+    m_undo.clear();
+    m_store = std::move(store);
+    m_state = std::move(state);
+    m_current = 0;
+    emit opened();
+    emit changed();
+    emit currentFrameChanged();
+}
+
+void JobDocument::push(const QString &text, const JobChange &change, int mergeKey)
+{
+    if (!m_store || change.isEmpty())
+        return;
+    m_undo.push(new ChangeJob(this, text, change, mergeKey));
+}
+
+bool JobDocument::apply(const JobChange &change)
+{
+    const auto stored = m_store->apply(change);
+    if (!stored) {
+        emit failed(QString::fromStdString(stored.error().message));
+        return false;
+    }
+    wavechroma::apply(m_state, change);
+    if (m_current && !m_state.frame(m_current)) {
+        m_current = 0;
+        emit currentFrameChanged();
+    }
+    emit changed();
+    return true;
+}
+
+void JobDocument::setCurrentFrame(RowId frame)
+{
+    if (frame == m_current)
+        return;
+    m_current = frame;
+    emit currentFrameChanged();
+}
+
+int JobDocument::newMergeKey()
+{
+    static int last = 0;
+    return ++last;
+}
+
+} // namespace wavechroma::app

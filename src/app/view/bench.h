@@ -1,0 +1,86 @@
+#pragma once
+#include "app/model/frame_pictures.h"
+#include "app/view/bench_facts.h"
+
+#include <QWidget>
+#include <array>
+
+class QHBoxLayout;
+
+namespace wavechroma::app {
+
+class BalanceStop;
+class FitStop;
+class ProofStop;
+class ReadStop;
+class Stop;
+class StopColumn;
+
+/// One station as a line of four stops: one open, the others slim columns that show their result at rest.
+class Bench : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit Bench(JobDocument *job, QWidget *parent = nullptr);
+
+    void openStop(int number); ///< 1 to 4
+    [[nodiscard]] int openedStop() const { return m_open; }
+    [[nodiscard]] const BenchFacts &facts() const { return m_facts; }
+    [[nodiscard]] ReadStop *readStop() const { return m_read; }
+    [[nodiscard]] FitStop *fitStop() const { return m_fit; }
+    [[nodiscard]] ProofStop *proofStop() const { return m_proof; }
+    /// Searches the current frame again, without the hand's placement, off the interface thread.
+    void readAgain();
+    /// Lays the chart over the middle of the frame, for the hand to drag from there.
+    void placeByHand();
+    [[nodiscard]] bool isBusy() const;
+
+signals:
+    void busyChanged(const QString &what); ///< empty when done
+    void problem(const QString &message);
+
+private:
+    void refresh();
+    void showFacts();
+    void followPlacement(const Corners &corners, double windowShare, bool finished);
+    void chooseModel(const QString &model);
+    [[nodiscard]] FitRequest requestFor(const JobFrame &frame) const;
+
+    JobDocument *m_job;
+    FramePictures *m_pictures;
+    ReadStop *m_read;
+    BalanceStop *m_balance;
+    FitStop *m_fit;
+    ProofStop *m_proof;
+    std::array<StopColumn *, 4> m_columns{};
+    QHBoxLayout *m_line;
+    QFutureWatcher<StationPass> m_again;
+    RowId m_againFrame = 0;
+    BenchFacts m_facts;
+    int m_open = 1;
+};
+
+/// A stop with its head; slim or open.
+class StopColumn : public QWidget
+{
+    Q_OBJECT
+public:
+    StopColumn(int number, Stop *stop, QWidget *parent = nullptr);
+    void setOpen(bool open);
+    void show(const BenchFacts &facts);
+
+signals:
+    void openAsked();
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+
+private:
+    int m_number;
+    Stop *m_stop;
+    bool m_isOpen = false;
+    BenchFacts m_facts;
+};
+
+} // namespace wavechroma::app

@@ -1,0 +1,48 @@
+#include "app/view/bench_facts.h"
+
+namespace wavechroma::app {
+
+static void fillProofs(BenchFacts &facts)
+{
+    facts.proofs.clear();
+    for (const auto &calibration : facts.calibrations) {
+        const auto proof = proveReading(calibration, *facts.reading);
+        facts.proofs.push_back(proof ? *proof : Proof{});
+    }
+}
+
+BenchFacts benchFacts(const JobState &state, RowId frame)
+{
+    BenchFacts facts;
+    facts.chart = chartCatalogue().front();
+    facts.chosenModel = state.title.chosenModel;
+    const auto *row = state.frame(frame);
+    if (!row)
+        return facts;
+    facts.frame = *row;
+    const auto *reading = state.readingOf(frame);
+    if (!reading)
+        return facts;
+    facts.reading = reading->reading;
+    if (const auto chart = chartOf(*facts.reading))
+        facts.chart = *chart;
+    if (const auto balance = balanceReading(*facts.reading, {}))
+        facts.balance = *balance;
+    for (const auto &model : knownModels())
+        if (const auto *calibration = state.calibrationOf(frame, model))
+            facts.calibrations.push_back(calibration->calibration);
+    fillProofs(facts);
+    return facts;
+}
+
+BenchFacts benchFacts(const BenchFacts &before, const StationPass &pass)
+{
+    BenchFacts facts = before;
+    facts.reading = pass.reading;
+    facts.balance = pass.balance;
+    facts.calibrations = pass.calibrations;
+    fillProofs(facts);
+    return facts;
+}
+
+} // namespace wavechroma::app

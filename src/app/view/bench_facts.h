@@ -1,0 +1,39 @@
+#pragma once
+#include "app/model/day_lanes.h"
+#include "core/tasks/job_tasks.h"
+
+namespace wavechroma::app {
+
+/// Everything the four stops show of one frame. All numbers come from the core's task functions.
+struct BenchFacts {
+    std::optional<JobFrame> frame; ///< absent: no frame is on the bench
+    ChartDefinition chart;
+    std::optional<Reading> reading;
+    std::optional<Balance> balance;
+    std::vector<Calibration> calibrations;
+    std::vector<Proof> proofs; ///< one a calibration
+    std::string chosenModel;
+    ProofLimits limits;
+
+    [[nodiscard]] const Calibration *chosen() const
+    {
+        for (const auto &c : calibrations)
+            if (c.model == chosenModel)
+                return &c;
+        return nullptr;
+    }
+    [[nodiscard]] const Proof *proof() const
+    {
+        for (size_t i = 0; i < calibrations.size() && i < proofs.size(); ++i)
+            if (calibrations[i].model == chosenModel)
+                return &proofs[i];
+        return nullptr;
+    }
+};
+
+/// From what is stored of a frame.
+[[nodiscard]] BenchFacts benchFacts(const JobState &state, RowId frame);
+/// From a pass that is not stored yet, while a corner moves.
+[[nodiscard]] BenchFacts benchFacts(const BenchFacts &before, const StationPass &pass);
+
+} // namespace wavechroma::app

@@ -1,0 +1,335 @@
+#include "app/view/day_sheet.h"
+
+#include "app/view/look.h"
+#include "app/view/patch_colors.h"
+#include "core/base/number_text.h"
+
+#include <QHelpEvent>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QToolTip>
+
+namespace wavechroma::app {
+
+namespace {
+
+constexpr int kMargin = 20, kSetupWidth = 216, kPairWidth = 132, kAnswerWidth = 250;
+constexpr int kThumb = 66, kThumbHeight = 46, kFrameStep = 92, kRowHeight = 92, kLanePad = 12;
+
+QString text(const std::string &s)
+{
+    return QString::fromStdString(s);
+}
+
+/// "Skerrow 60 mm f/2.8" of a Skerrow → "60 mm f/2.8"
+QString lensText(const CameraFacts &c)
+{
+    const QString lens = text(c.lens), make = text(c.make) + ' ';
+    return lens.startsWith(make) && make.size() > 1 ? lens.mid(make.size()) : lens;
+}
+
+QString clock(const JobFrame &frame)
+{
+    return text(frame.camera.capturedAt).mid(11, 5);
+}
+
+} // namespace
+
+DayCanvas::DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent) : QWidget(parent), m_job(job), m_thumbnails(thumbnails)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setAccessibleName(tr("Day sheet"));
+    connect(job, &JobDocument::changed, this, &DayCanvas::refresh);
+    connect(thumbnails, &Thumbnails::arrived, this, qOverload<>(&QWidget::update));
+    refresh();
+}
+
+void DayCanvas::refresh()
+{
+    const auto &state = m_job->state();
+    m_lanes = lanesOf(state);
+    m_proofs.clear();
+    for (const auto &frame : state.frames)
+        if (frame.part == FramePart::Chart)
+            if (const auto proof = proofOf(state, frame.id, state.title.chosenModel))
+                m_proofs.insert(frame.id, *proof);
+    if (m_selected && !state.frame(m_selected))
+        select(0);
+    updateGeometry();
+    setMinimumHeight(heightForWidth(width()));
+    update();
+}
+
+QSize DayCanvas::sizeHint() const
+{
+    return {1000, heightForWidth(1000)};
+}
+
+int DayCanvas::heightForWidth(int width) const
+{
+    const auto lanes = layoutFor(width);
+    return lanes.empty() ? 200 : lanes.back().rect.bottom() + 20;
+}
+
+std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
+{
+    std::vector<PlacedLane> out;
+    const int left = kMargin + kSetupWidth + kPairWidth, right = std::max(left + kFrameStep, width - kAnswerWidth - kMargin);
+    const int perRow = std::max(1, (right - left) / kFrameStep);
+    int y = 0;
+    for (size_t i = 0; i < m_lanes.size(); ++i) {
+        const auto &lane = m_lanes[i];
+        PlacedLane placed;
+        const int rows = std::max(1, int((lane.frames.size() + size_t(perRow) - 1) / size_t(perRow)));
+        const int height = std::max(rows * kRowHeight, 84) + kLanePad;
+        placed.rect = {0, y, width, height};
+        placed.line = y + kLanePad + kThumbHeight / 2;
+        placed.answer = {width - kAnswerWidth, y + kLanePad - 2, kAnswerWidth - kMargin, 62};
+        if (i == 0 || m_lanes[i - 1].setup != lane.setup)
+            placed.setup = {kMargin, y + kLanePad - 4, kSetupWidth - 20, height};
+        for (size_t k = 0; k < lane.frames.size(); ++k) {
+            const int column = int(k) % perRow, row = int(k) / perRow;
+            placed.frames.push_back({lane.frames[k]->id, {left + column * kFrameStep, y + kLanePad + row * kRowHeight, kThumb, kThumbHeight}});
+        }
+        y += height;
+        out.push_back(placed);
+    }
+    return out;
+}
+
+void DayCanvas::paintSetup(QPainter &painter, const Lane &lane, const PlacedLane &placed) const
+{
+    const auto &setups = m_job->state().setups;
+    const auto setup = std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == lane.setup; });
+    if (setup == setups.end())
+        return;
+    QRect area = placed.setup;
+    const auto title = QString("%1 · %2").arg(setup - setups.begin() + 1).arg(text(setup->title));
+    area.setTop(area.top() + drawWords(painter, area, title, face(15, 600)) + 4);
+    QString from, to;
+    for (const auto &other : m_lanes)
+        if (other.setup == lane.setup)
+            for (const auto *frame : other.frames) {
+                const auto at = clock(*frame);
+                from = from.isEmpty() || at < from ? at : from;
+                to = at > to ? at : to;
+            }
+    if (!from.isEmpty())
+        area.setTop(area.top() + drawWords(painter, area, tr("%1 to %2").arg(from, to), face(kBody)) + 2);
+    drawWords(painter, area, text(setup->notes), face(kBody));
+}
+
+void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect)
+{
+    const auto picture = m_thumbnails->of(frame);
+    QRect shown = rect;
+    painter.fillRect(rect.adjusted(-5, 0, 5, 0), palette().window()); // the line stops short of the frame
+    if (frame.part == FramePart::Chart && m_proofs.contains(frame.id)) {
+        drawMiniChart(painter, rect, m_proofs[frame.id], 4, 6);
+    } else if (!picture.isNull()) {
+        const QSize size = picture.size().scaled(rect.size(), Qt::KeepAspectRatio);
+        shown = QRect(rect.center() - QPoint(size.width() / 2, size.height() / 2), size);
+        painter.setRenderHint(QPainter::SmoothPixmapTransform);
+        painter.drawImage(shown, picture);
+    } else {
+        painter.setPen(QPen(palette().color(QPalette::Mid), 1, Qt::DashLine));
+        painter.drawRect(rect.adjusted(0, 0, -1, -1));
+    }
+    if (frame.setAside) {
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(Qt::black, 6));
+        painter.drawLine(shown.bottomLeft(), shown.topRight());
+        painter.setPen(QPen(Qt::white, 3));
+        painter.drawLine(shown.bottomLeft(), shown.topRight());
+        painter.setRenderHint(QPainter::Antialiasing, false);
+    }
+    if (frame.id == m_selected) {
+        painter.setPen(QPen(palette().color(QPalette::WindowText), hasFocus() ? 3 : 2));
+        painter.drawRect(shown.adjusted(-4, -4, 4, 4));
+    }
+    painter.setPen(palette().color(QPalette::WindowText));
+    const QRect caption(rect.left() - 12, rect.bottom() + 6, kFrameStep - 2, 18);
+    drawLine(painter, caption.translated(0, 0), clock(frame) + (frame.setAside ? tr(" spoilt") : QString()), face(kBody), Qt::AlignCenter);
+}
+
+void DayCanvas::paintAnswer(QPainter &painter, const Lane &lane, const QRect &rect) const
+{
+    const auto kind = lane.answer.kind;
+    const bool trouble = kind == AnswerKind::Poor || kind == AnswerKind::Spoilt;
+    QRect words = rect.adjusted(26, 8, -8, -6);
+    if (kind == AnswerKind::NotAsked) {
+        painter.setPen(palette().color(QPalette::WindowText));
+    } else {
+        QPolygon tag;
+        tag << QPoint(rect.left(), rect.center().y()) << QPoint(rect.left() + 14, rect.top()) << rect.topRight() << rect.bottomRight()
+            << QPoint(rect.left() + 14, rect.bottom());
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(palette().brush(trouble ? QPalette::Highlight : QPalette::Base));
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.drawPolygon(tag);
+        painter.setPen(palette().color(trouble ? QPalette::HighlightedText : QPalette::Text));
+    }
+    drawLine(painter, {words.left(), words.top(), words.width(), 24}, text(lane.answer.headline), face(kAnswer, 600));
+    drawLine(painter, {words.left(), words.top() + 25, words.width(), 20}, text(lane.answer.reason), face(kBody));
+}
+
+void DayCanvas::paintEvent(QPaintEvent *)
+{
+    QPainter painter(this);
+    const auto lanes = layoutFor(width());
+    for (size_t i = 0; i < lanes.size(); ++i) {
+        const auto &lane = m_lanes[i];
+        const auto &placed = lanes[i];
+        painter.setPen(palette().color(QPalette::WindowText));
+        if (!placed.setup.isNull())
+            paintSetup(painter, lane, placed);
+        const int pair = kMargin + kSetupWidth;
+        if (!lane.frames.empty()) {
+            drawLine(painter, {pair, placed.rect.top() + kLanePad - 2, kPairWidth - 12, 20}, text(lane.camera.model.empty() ? "unknown camera" : lane.camera.model), face(kBody, 600));
+            drawLine(painter, {pair, placed.rect.top() + kLanePad + 18, kPairWidth - 12, 20}, lensText(lane.camera), face(kBody));
+            painter.setPen(palette().color(QPalette::Mid));
+            painter.drawLine(pair + kPairWidth - 12, placed.line, placed.answer.left() - 12, placed.line);
+            for (const auto &frame : placed.frames)
+                paintFrame(painter, *m_job->state().frame(frame.id), frame.rect);
+            paintAnswer(painter, lane, placed.answer);
+        } else {
+            drawWords(painter, {pair, placed.rect.top() + kLanePad, width() - pair - kMargin, 60},
+                      tr("No frames yet. Drop raw files here, or bring them in with Ctrl+O.\nA chart frame is read, balanced, fitted and proven by itself."), face(kBody));
+        }
+        painter.setPen(palette().color(QPalette::Mid));
+        const bool bandEnds = i + 1 == lanes.size() || m_lanes[i + 1].setup != lane.setup;
+        painter.drawLine(bandEnds ? 0 : pair, placed.rect.bottom(), width(), placed.rect.bottom());
+    }
+}
+
+QRect DayCanvas::frameRect(RowId frame) const
+{
+    for (const auto &lane : layoutFor(width()))
+        for (const auto &placed : lane.frames)
+            if (placed.id == frame)
+                return placed.rect;
+    return {};
+}
+
+QRect DayCanvas::answerRect(int lane) const
+{
+    const auto lanes = layoutFor(width());
+    return lane < int(lanes.size()) ? lanes[size_t(lane)].answer : QRect();
+}
+
+RowId DayCanvas::frameAt(const QPoint &point) const
+{
+    for (const auto &lane : layoutFor(width()))
+        for (const auto &placed : lane.frames)
+            if (placed.rect.adjusted(-8, -4, 8, 26).contains(point))
+                return placed.id;
+    return 0;
+}
+
+void DayCanvas::select(RowId frame)
+{
+    if (frame == m_selected)
+        return;
+    m_selected = frame;
+    if (frame)
+        emit showAsked(frameRect(frame));
+    emit selectionChanged();
+    update();
+}
+
+void DayCanvas::mousePressEvent(QMouseEvent *event)
+{
+    const auto lanes = layoutFor(width());
+    for (size_t i = 0; i < lanes.size(); ++i)
+        if (lanes[i].answer.contains(event->pos()) && m_lanes[i].answer.frame) {
+            emit openAsked(m_lanes[i].answer.frame);
+            return;
+        }
+    select(frameAt(event->pos()));
+}
+
+void DayCanvas::mouseDoubleClickEvent(QMouseEvent *event)
+{
+    if (const auto frame = frameAt(event->pos())) {
+        emit openAsked(frame);
+        return;
+    }
+    const auto lanes = layoutFor(width());
+    for (size_t i = 0; i < lanes.size(); ++i)
+        if (lanes[i].setup.contains(event->pos()))
+            emit renameAsked(m_lanes[i].setup);
+}
+
+void DayCanvas::mouseMoveEvent(QMouseEvent *event)
+{
+    const auto lanes = layoutFor(width());
+    bool hand = frameAt(event->pos()) != 0;
+    for (size_t i = 0; i < lanes.size(); ++i)
+        hand = hand || (lanes[i].answer.contains(event->pos()) && m_lanes[i].answer.frame);
+    setCursor(hand ? Qt::PointingHandCursor : Qt::ArrowCursor);
+}
+
+void DayCanvas::step(int by)
+{
+    std::vector<RowId> order;
+    for (const auto &lane : m_lanes)
+        for (const auto *frame : lane.frames)
+            order.push_back(frame->id);
+    if (order.empty())
+        return;
+    const auto at = std::find(order.begin(), order.end(), m_selected);
+    const auto index = at == order.end() ? (by > 0 ? 0 : ptrdiff_t(order.size()) - 1) : std::clamp(at - order.begin() + by, ptrdiff_t(0), ptrdiff_t(order.size()) - 1);
+    select(order[size_t(index)]);
+}
+
+void DayCanvas::keyPressEvent(QKeyEvent *event)
+{
+    switch (event->key()) {
+    case Qt::Key_Right:
+    case Qt::Key_Down:
+        return step(1);
+    case Qt::Key_Left:
+    case Qt::Key_Up:
+        return step(-1);
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+        if (m_selected)
+            emit openAsked(m_selected);
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+    }
+}
+
+bool DayCanvas::event(QEvent *event)
+{
+    if (event->type() == QEvent::ToolTip) {
+        const auto *help = static_cast<QHelpEvent *>(event);
+        if (const auto *frame = m_job->state().frame(frameAt(help->pos()))) {
+            const auto &c = frame->camera;
+            QString tip = tr("%1\n%2, f/%3, ISO %4").arg(text(frame->path), text(exposureText(c.exposureSeconds))).arg(c.fNumber).arg(c.iso);
+            if (const auto answer = answerOf(m_job->state(), frame->id); !answer.reason.empty())
+                tip += "\n" + text(answer.headline) + ": " + text(answer.reason);
+            QToolTip::showText(help->globalPos(), tip, this);
+        } else {
+            QToolTip::hideText();
+        }
+        return true;
+    }
+    if (event->type() == QEvent::Resize)
+        setMinimumHeight(heightForWidth(width()));
+    return QWidget::event(event);
+}
+
+DaySheet::DaySheet(JobDocument *job, Thumbnails *thumbnails, QWidget *parent) : QScrollArea(parent), m_canvas(new DayCanvas(job, thumbnails))
+{
+    setFrameShape(QFrame::NoFrame);
+    setWidgetResizable(true);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setWidget(m_canvas);
+    setFocusProxy(m_canvas);
+    connect(m_canvas, &DayCanvas::showAsked, this, [this](const QRect &r) { ensureVisible(r.center().x(), r.center().y(), 0, 80); });
+}
+
+} // namespace wavechroma::app

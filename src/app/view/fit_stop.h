@@ -1,0 +1,33 @@
+#pragma once
+#include "app/view/stop.h"
+
+namespace wavechroma::app {
+
+/// Stop 3: the models side by side by unseen error. A click, or up and down, chooses the one the job answers by.
+class FitStop : public Stop
+{
+    Q_OBJECT
+public:
+    explicit FitStop(QWidget *parent = nullptr);
+    QString title() const override { return tr("Fit"); }
+    QString figure(const BenchFacts &facts) const override;
+    QString sentence(const BenchFacts &facts) const override;
+    int paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const override;
+    void show(const BenchFacts &facts) override;
+    [[nodiscard]] QRect modelRect(int index) const;
+
+signals:
+    void modelAsked(const QString &model);
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+
+private:
+    void paintModel(QPainter &painter, int index) const;
+    void paintCalibration(QPainter &painter, const QRect &where) const;
+    BenchFacts m_facts;
+};
+
+} // namespace wavechroma::app

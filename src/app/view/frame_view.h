@@ -1,0 +1,75 @@
+#pragma once
+#include "app/model/frame_pictures.h"
+#include "core/chart/chart_geometry.h"
+#include "core/chart/reading.h"
+
+#include <QTransform>
+#include <QWidget>
+
+namespace wavechroma::app {
+
+/// A frame, large: zoom, pan, the chart's corners and patch windows on it, and a loupe while a corner moves. Shows the
+/// picture upright; all coordinates that go in and out are the frame's own (contract: before the orientation flag).
+class FrameView : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit FrameView(QWidget *parent = nullptr);
+
+    void setFrame(std::shared_ptr<const OpenFrame> frame); ///< null: nothing to show
+    void setMessage(const QString &message);               ///< shown while there is no picture
+    void setPlacement(const std::optional<Reading> &reading, const ChartDefinition &chart);
+    void setEditable(bool editable);
+
+    [[nodiscard]] double zoom() const { return m_zoom; } ///< screen pixels per frame pixel
+    [[nodiscard]] QPointF viewFromFrame(const PixelPoint &p) const;
+    [[nodiscard]] PixelPoint frameFromView(const QPointF &p) const;
+    [[nodiscard]] const std::shared_ptr<const OpenFrame> &frame() const { return m_frame; }
+
+public slots:
+    void zoomToFit();
+    void zoomToPixels(); ///< 100 %
+    void zoomBy(double factor);
+
+signals:
+    /// While a handle moves (`finished` false) and when it is let go.
+    void placementMoved(const wavechroma::Corners &corners, double windowShare, bool finished);
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+    void wheelEvent(QWheelEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+    void keyReleaseEvent(QKeyEvent *event) override;
+    bool focusNextPrevChild(bool next) override;
+
+private:
+    enum Handle { None = -1, Whole = 4 }; // 0…3 are the corners
+    void zoomAbout(double factor, const QPointF &centre);
+    void clampOffset();
+    [[nodiscard]] QTransform upright() const; ///< frame pixels → upright picture pixels
+    [[nodiscard]] QTransform transform() const;
+    [[nodiscard]] QPointF wholeHandle() const;
+    [[nodiscard]] int handleAt(const QPointF &point) const;
+    void move(int handle, double dx, double dy);
+    void paintPlacement(QPainter &painter) const;
+    void paintLoupe(QPainter &painter) const;
+    void drawPicture(QPainter &painter, const QTransform &view) const;
+    void nudge(int dx, int dy);
+    void changeWindow(double by);
+
+    std::shared_ptr<const OpenFrame> m_frame;
+    QString m_message;
+    ChartDefinition m_chart;
+    bool m_placed = false, m_editable = true, m_fits = true, m_nudged = false;
+    Corners m_corners{};
+    double m_windowShare = 0.5, m_zoom = 1;
+    QPointF m_offset, m_last;
+    int m_active = None, m_dragging = None;
+    bool m_panning = false;
+};
+
+} // namespace wavechroma::app

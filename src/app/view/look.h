@@ -1,0 +1,31 @@
+#pragma once
+#include <QColor>
+#include <QFont>
+#include <QPalette>
+#include <QPainter>
+
+namespace wavechroma::app {
+
+/// The room the colours are judged in. All of it is R = G = B.
+enum class Surround { Board, Dark, Paper };
+
+/// Colours by palette role, so that a change of surround reaches every widget as a palette change:
+///   Window / WindowText: the board and its ink;  Base / Text: a paper tag (an answer);
+///   Highlight / HighlightedText: a black tag (trouble, or what is chosen);  Mid: ruled lines;  Button: a light bar.
+[[nodiscard]] QPalette paletteOf(Surround surround);
+[[nodiscard]] Surround after(Surround surround);
+[[nodiscard]] QString nameOf(Surround surround);
+
+/// Loads the typeface that ships with the program and makes it the application's.
+void useTypeface();
+/// Of the shipped face; weight 400, 600 or 700; figures tabular where the face has them.
+[[nodiscard]] QFont face(int pixels, int weight = 400);
+
+inline constexpr int kBody = 14, kAnswer = 17, kHead = 16;
+
+/// Draws one line, cut with an ellipsis when it is too long; says where its right end is.
+int drawLine(QPainter &painter, const QRect &where, const QString &text, const QFont &font, int flags = Qt::AlignLeft | Qt::AlignVCenter);
+/// The same over several lines; says the height used.
+int drawWords(QPainter &painter, const QRect &where, const QString &text, const QFont &font);
+
+} // namespace wavechroma::app

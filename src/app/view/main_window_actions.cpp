@@ -1,0 +1,158 @@
+#include "app/view/bench.h"
+#include "app/view/day_sheet.h"
+#include "app/view/main_window.h"
+#include "app/view/read_stop.h"
+#include "app/view/top_bar.h"
+
+#include <QApplication>
+#include <QMenuBar>
+#include <QStackedWidget>
+
+namespace wavechroma::app {
+
+QAction *MainWindow::add(const QString &menu, const QString &name, const QString &text, const QKeySequence &key, const QString &why,
+                         const std::function<void()> &run)
+{
+    if (!m_menus.contains(menu))
+        m_menus[menu] = menuBar()->addMenu(menu);
+    auto *made = new QAction(text, this);
+    made->setObjectName(name);
+    made->setShortcut(key);
+    made->setToolTip(key.isEmpty() ? why : why + " (" + key.toString(QKeySequence::NativeText) + ")");
+    made->setStatusTip(why);
+    connect(made, &QAction::triggered, this, run);
+    m_menus[menu]->addAction(made);
+    m_menus[menu]->setToolTipsVisible(true);
+    addAction(made);
+    return made;
+}
+
+QAction *MainWindow::action(const QString &name) const
+{
+    return findChild<QAction *>(name);
+}
+
+void MainWindow::makeActions()
+{
+    makeJobActions();
+    makeEditActions();
+    makePlaceActions();
+    makeChartActions();
+    makeViewActions();
+}
+
+void MainWindow::makeJobActions()
+{
+    const QString menu = tr("&Job");
+    add(menu, "newJob", tr("New Job…"), QKeySequence("Ctrl+N"), tr("A folder for a client or a shoot"), [this] { newJob(); });
+    add(menu, "openJob", tr("Open Job…"), QKeySequence("Ctrl+Shift+O"), tr("A folder with a job in it"), [this] { chooseJob(); });
+    add(menu, "demo", tr("Make Demo Day…"), QKeySequence("Ctrl+Shift+D"), tr("A morning at a dye house, to try things on"), [this] { makeDemoJob(); });
+    m_menus[menu]->addSeparator();
+    add(menu, "bringIn", tr("Bring In Frames…"), QKeySequence("Ctrl+O"), tr("Raw files and pictures; chart frames are answered at once"), [this] { chooseFrames(); });
+    add(menu, "export", tr("Export Calibration…"), QKeySequence("Ctrl+E"), tr("Camera profile, ICC profile and tables for other programs"), [this] { exportCalibration(); });
+    m_menus[menu]->addSeparator();
+    add(menu, "closeJob", tr("Close Job"), QKeySequence("Ctrl+W"), tr("Everything is saved already"), [this] { m_job.close(); });
+    add(menu, "quit", tr("Quit"), QKeySequence("Ctrl+Q"), tr("Everything is saved already"), [this] { close(); });
+}
+
+void MainWindow::makeEditActions()
+{
+    const QString menu = tr("&Edit");
+    m_menus[menu] = menuBar()->addMenu(menu);
+    auto *undo = m_job.undoStack()->createUndoAction(this, tr("Undo"));
+    undo->setObjectName("undo");
+    undo->setShortcut(QKeySequence("Ctrl+Z"));
+    auto *redo = m_job.undoStack()->createRedoAction(this, tr("Redo"));
+    redo->setObjectName("redo");
+    redo->setShortcut(QKeySequence("Ctrl+Shift+Z"));
+    m_menus[menu]->addAction(undo);
+    m_menus[menu]->addAction(redo);
+    addActions({undo, redo});
+    m_menus[menu]->addSeparator();
+    add(menu, "renameSetup", tr("Name the Setup…"), QKeySequence("Ctrl+R"), tr("What the lights were, or nobody will know next month"), [this] {
+        if (!m_job.state().setups.empty())
+            renameSetup(m_job.state().setups.back().id);
+    });
+    add(menu, "setAside", tr("Set Frame Aside"), QKeySequence("X"), tr("Strike a spoilt frame through, or take it back; nothing is deleted"), [this] { toggleSetAside(); });
+    add(menu, "removeFrame", tr("Remove Frame from Job"), QKeySequence("Del"), tr("The file on disk stays where it is"), [this] { removeFrame(); });
+}
+
+void MainWindow::makePlaceActions()
+{
+    const QString menu = tr("&Places");
+    auto *day = add(menu, "daySheet", tr("Day sheet"), QKeySequence("F2"), tr("The job as it happened"), [this] { showDaySheet(); });
+    auto *bench = add(menu, "bench", tr("Bench"), QKeySequence("F3"), tr("One station: read, balance, fit, proof"), [this] {
+        const RowId chosen = m_daySheet->canvas()->selected();
+        showBench(chosen ? chosen : m_job.currentFrame() ? m_job.currentFrame() : frameToOpen(m_job.state()));
+    });
+    for (auto *place : {day, bench}) {
+        place->setCheckable(true);
+        m_bar->addPlace(place);
+    }
+    m_menus[menu]->addSeparator();
+    const struct {
+        const char *name;
+        QString text, why;
+    } stops[] = {{"stop1", tr("Read"), tr("Where the chart lies and what was seen")},
+                 {"stop2", tr("Balance"), tr("What is neutral")},
+                 {"stop3", tr("Fit"), tr("Models by their unseen error")},
+                 {"stop4", tr("Proof"), tr("How far off each patch is")}};
+    for (int i = 0; i < 4; ++i)
+        add(menu, stops[i].name, QString("%1 %2").arg(i + 1).arg(stops[i].text), QKeySequence(Qt::Key_1 + i), stops[i].why, [this, i] {
+            if (m_stack->currentWidget() != m_bench)
+                action("bench")->trigger();
+            m_bench->openStop(i + 1);
+        });
+}
+
+void MainWindow::makeChartActions()
+{
+    const QString menu = tr("&Chart");
+    add(menu, "readAgain", tr("Find Again"), QKeySequence("Ctrl+F"), tr("Search the whole frame anew; a placement by hand is dropped"), [this] { m_bench->readAgain(); });
+    add(menu, "placeByHand", tr("Place by Hand"), QKeySequence("Ctrl+H"), tr("Lay the chart over the middle and drag it from there"), [this] {
+        m_bench->openStop(1);
+        m_bench->placeByHand();
+    });
+    m_menus[menu]->addSeparator();
+    auto *view = m_bench->readStop()->view();
+    add(menu, "zoomFit", tr("Whole Frame"), QKeySequence("0"), tr("The whole frame in the window"), [view] { view->zoomToFit(); });
+    add(menu, "zoomPixels", tr("100 %"), QKeySequence("9"), tr("One frame pixel to one screen pixel"), [view] { view->zoomToPixels(); });
+    add(menu, "zoomIn", tr("Closer"), QKeySequence("+"), tr("Also the wheel"), [view] { view->zoomBy(1.4); });
+    add(menu, "zoomOut", tr("Further"), QKeySequence("-"), tr("Also the wheel"), [view] { view->zoomBy(1 / 1.4); });
+}
+
+void MainWindow::makeViewActions()
+{
+    const QString menu = tr("&View");
+    add(menu, "surround", tr("Next Surround"), QKeySequence("F9"), tr("Grey card, dark, paper: the room the colours are judged in"), [this] {
+        m_surround = after(m_surround);
+        QApplication::setPalette(paletteOf(m_surround));
+    });
+    add(menu, "fullScreen", tr("Full Screen"), QKeySequence("F11"), tr("Nothing but the work"), [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
+    add(menu, "keys", tr("Keys"), QKeySequence("F1"), tr("All keys on one sheet"), [this] { showKeys(); });
+}
+
+void MainWindow::adaptActions()
+{
+    const bool open = m_job.isOpen(), writable = open && !m_job.isReadOnly(), onBench = m_stack->currentWidget() == m_bench;
+    const auto *frame = m_job.state().frame(subject());
+    action("daySheet")->setEnabled(open);
+    action("bench")->setEnabled(open);
+    action("daySheet")->setChecked(open && m_stack->currentWidget() == m_daySheet);
+    action("bench")->setChecked(open && onBench);
+    for (const char *name : {"stop1", "stop2", "stop3", "stop4", "closeJob"})
+        action(name)->setEnabled(open);
+    for (const char *name : {"bringIn", "renameSetup"})
+        action(name)->setEnabled(writable);
+    for (const char *name : {"setAside", "removeFrame"})
+        action(name)->setEnabled(writable && frame);
+    action("setAside")->setText(frame && frame->setAside ? tr("Take Frame Back") : tr("Set Frame Aside"));
+    const bool hasFrame = onBench && m_job.currentFrame();
+    for (const char *name : {"readAgain", "placeByHand"})
+        action(name)->setEnabled(writable && hasFrame);
+    for (const char *name : {"zoomFit", "zoomPixels", "zoomIn", "zoomOut"})
+        action(name)->setEnabled(hasFrame);
+    action("export")->setEnabled(open && frame && m_job.state().calibrationOf(frame->id, m_job.state().title.chosenModel));
+}
+
+} // namespace wavechroma::app

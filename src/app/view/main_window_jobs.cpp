@@ -1,0 +1,159 @@
+#include "app/view/bench.h"
+#include "app/view/day_sheet.h"
+#include "app/view/export_dialog.h"
+#include "app/view/main_window.h"
+#include "app/view/setup_dialog.h"
+#include "app/view/task_strip.h"
+#include "core/tasks/demo_task.h"
+
+#include <QDir>
+#include <QFileDialog>
+#include <QLabel>
+#include <QVBoxLayout>
+#include <QtConcurrent>
+
+namespace wavechroma::app {
+
+void MainWindow::newJob()
+{
+    const auto folder = QFileDialog::getExistingDirectory(this, tr("Folder for the New Job"), QDir::homePath());
+    if (folder.isEmpty())
+        return;
+    const auto made = m_job.create(folder, QDir(folder).dirName());
+    if (!made) {
+        showMessage(QString::fromStdString(made.error().message));
+        return;
+    }
+    showDaySheet();
+}
+
+void MainWindow::chooseJob()
+{
+    const auto folder = QFileDialog::getExistingDirectory(this, tr("Open Job"), QDir::homePath());
+    if (!folder.isEmpty())
+        openJob(folder);
+}
+
+void MainWindow::makeDemoJob()
+{
+    if (m_demo.isRunning())
+        return;
+    const auto parent = QFileDialog::getExistingDirectory(this, tr("Where the Demo Day Goes"), QDir::homePath());
+    if (parent.isEmpty())
+        return;
+    m_demoFolder = QDir(parent).filePath("wavechroma-demo");
+    if (JobStore::holdsJob(m_demoFolder.toStdString())) {
+        openJob(m_demoFolder); // made before
+        return;
+    }
+    m_demoStopped = false;
+    Progress progress;
+    progress.cancelled = &m_demoStopped;
+    progress.report = [this](double fraction, std::string_view) {
+        QMetaObject::invokeMethod(this, [this, fraction] {
+            if (m_demo.isRunning())
+                m_strip->showProgress(fraction, tr("making the demo day"), true);
+        }, Qt::QueuedConnection);
+    };
+    disconnect(&m_demo, nullptr, this, nullptr);
+    connect(&m_demo, &QFutureWatcherBase::finished, this, [this] {
+        m_strip->endProgress();
+        const auto done = m_demo.result();
+        if (done)
+            openJob(m_demoFolder);
+        else if (!m_demoStopped)
+            showMessage(QString::fromStdString(done.error().message));
+    });
+    m_demo.setFuture(QtConcurrent::run([folder = m_demoFolder.toStdString(), progress] { return makeDemo(folder, {}, progress); }));
+}
+
+void MainWindow::chooseFrames()
+{
+    const auto files = QFileDialog::getOpenFileNames(this, tr("Bring In Frames"));
+    if (!files.isEmpty())
+        bringIn(files);
+}
+
+void MainWindow::exportCalibration()
+{
+    const auto *row = m_job.state().calibrationOf(subject(), m_job.state().title.chosenModel);
+    if (!row)
+        return;
+    const auto folder = QString::fromStdString((m_job.store()->folder() / "handover").string());
+    if (!m_job.isReadOnly())
+        QDir().mkpath(folder);
+    auto *dialog = new ExportDialog(row->calibration, folder, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QDialog::accepted, this, [this, dialog] { showMessage(dialog->summary()); });
+    dialog->open();
+}
+
+void MainWindow::renameSetup(qint64 id)
+{
+    const auto &setups = m_job.state().setups;
+    const auto at = std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == id; });
+    if (at == setups.end() || m_job.isReadOnly())
+        return;
+    auto *dialog = new SetupDialog(*at, QString::fromStdString(m_job.state().title.text), this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QDialog::accepted, this, [this, dialog, before = *at] {
+        JobChange change;
+        if (!(dialog->setup() == before))
+            change.setups.push_back({before, dialog->setup()});
+        auto title = m_job.state().title;
+        if (dialog->jobTitle().toStdString() != title.text) {
+            const auto old = title;
+            title.text = dialog->jobTitle().toStdString();
+            change.titles.push_back({old, title});
+        }
+        m_job.push(tr("Name the Setup"), change);
+    });
+    dialog->open();
+}
+
+void MainWindow::toggleSetAside()
+{
+    const auto *frame = m_job.state().frame(subject());
+    if (!frame)
+        return;
+    auto after = *frame;
+    after.setAside = !after.setAside;
+    JobChange change;
+    change.frames.push_back({*frame, after});
+    m_job.push(after.setAside ? tr("Set Frame Aside") : tr("Take Frame Back"), change);
+}
+
+void MainWindow::removeFrame()
+{
+    const auto &state = m_job.state();
+    const auto *frame = state.frame(subject());
+    if (!frame)
+        return;
+    JobChange change;
+    change.frames.push_back({*frame, std::nullopt});
+    for (const auto &reading : state.readings)
+        if (reading.frame == frame->id)
+            change.readings.push_back({reading, std::nullopt});
+    for (const auto &calibration : state.calibrations)
+        if (calibration.frame == frame->id)
+            change.calibrations.push_back({calibration, std::nullopt});
+    m_job.push(tr("Remove Frame from Job"), change);
+}
+
+void MainWindow::showKeys()
+{
+    auto *sheet = new QDialog(this);
+    sheet->setAttribute(Qt::WA_DeleteOnClose);
+    sheet->setWindowTitle(tr("Keys"));
+    QString rows;
+    for (const auto *each : actions())
+        if (!each->shortcut().isEmpty())
+            rows += QString("<tr><td width='130'><b>%1</b></td><td>%2</td></tr>").arg(each->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(), QString(each->text()).remove('&').toHtmlEscaped());
+    rows += "<tr><td><b>Tab, arrows, [ ]</b></td><td>" + tr("in the open Read stop: choose a corner, move it, size the windows") + "</td></tr>";
+    auto *label = new QLabel("<table cellspacing='5'>" + rows + "</table>");
+    auto *layout = new QVBoxLayout(sheet);
+    layout->addWidget(label);
+    sheet->open();
+}
+
+} // namespace wavechroma::app

@@ -1,0 +1,4 @@
+#include <QTest>
+class T : public QObject { Q_OBJECT };
+QTEST_APPLESS_MAIN(T)
+#include "display_picture_test.moc"
