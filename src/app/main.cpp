@@ -3,7 +3,6 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
-#include <QStyleFactory>
 
 using namespace wavechroma::app;
 
@@ -12,9 +11,9 @@ int main(int argc, char **argv)
     QApplication application(argc, argv);
     QApplication::setApplicationName("Wavechroma");
     QApplication::setApplicationVersion(WAVECHROMA_VERSION);
-    QApplication::setStyle(QStyleFactory::create("Fusion"));
+    useStyle();
     useTypeface();
-    QApplication::setPalette(paletteOf(Surround::Board));
+    useSurround(Surround::Board);
 
     QCommandLineParser arguments;
     arguments.setApplicationDescription("The same colour for the same object, whatever the light");

@@ -103,6 +103,18 @@ std::vector<Lane> lanesOf(const JobState &state)
     return lanes;
 }
 
+const Calibration *calibrationFor(const JobState &state, RowId frame)
+{
+    const auto &model = state.title.chosenModel;
+    if (const auto *own = state.calibrationOf(frame, model))
+        return &own->calibration;
+    for (const auto &lane : lanesOf(state))
+        if (std::any_of(lane.frames.begin(), lane.frames.end(), [&](const auto *f) { return f->id == frame; }))
+            if (const auto *row = state.calibrationOf(lane.answer.frame, model))
+                return &row->calibration;
+    return nullptr;
+}
+
 RowId frameToOpen(const JobState &state)
 {
     RowId any = 0, good = 0;

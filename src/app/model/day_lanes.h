@@ -27,6 +27,8 @@ struct Lane {
 /// Of one chart frame, by the job's chosen model.
 [[nodiscard]] Answer answerOf(const JobState &state, RowId frame);
 [[nodiscard]] std::optional<Proof> proofOf(const JobState &state, RowId frame, const std::string &model);
+/// The calibration a frame is shown by: its own, else its station's answer; none when the station has none.
+[[nodiscard]] const Calibration *calibrationFor(const JobState &state, RowId frame);
 /// The frame to show first: the newest chart frame that is not set aside, else the newest chart, else none (0).
 [[nodiscard]] RowId frameToOpen(const JobState &state);
 

@@ -1,5 +1,6 @@
 #include "app/model/frame_pictures.h"
 
+#include "app/model/day_lanes.h"
 #include "core/render/display_picture.h"
 
 #include <QColorSpace>
@@ -72,8 +73,8 @@ void FramePictures::start()
         return;
     m_running = m_asked;
     std::optional<Calibration> calibration;
-    if (const auto *row = m_job->state().calibrationOf(m_asked, m_job->state().title.chosenModel))
-        calibration = row->calibration;
+    if (const auto *known = calibrationFor(m_job->state(), m_asked))
+        calibration = *known;
     const auto path = m_job->store()->fullPath(*frame).string();
     m_watcher.setFuture(QtConcurrent::run([id = m_asked, path, calibration] { return openFor(id, path, calibration); }));
 }

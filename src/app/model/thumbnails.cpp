@@ -36,7 +36,7 @@ static QImage make(const std::string &path, const QString &file, bool mayWrite, 
         return {};
     const auto picture = displayPicture(*frame, displayColorOf(*frame), std::max(1, std::max(frame->width, frame->height) / kLongSide));
     QImage image(picture.rgb.data(), picture.width, picture.height, 3 * picture.width, QImage::Format_RGB888);
-    image = image.transformed(uprightTurn(orientation));
+    image = image.copy().transformed(uprightTurn(orientation)); // the copy outlives `picture`
     if (mayWrite && QDir().mkpath(QFileInfo(file).path()))
         image.save(file);
     return image;

@@ -51,7 +51,7 @@ QString BalanceStop::sentence(const BenchFacts &facts) const
 {
     if (!facts.balance)
         return facts.reading && facts.reading->found ? tr("No neutral of the chart can be used.") : QString();
-    return tr("From %1. The other greys stay within %2.").arg(text(facts.balance->source.patches.front()), text(percentText(largestCast(facts), 1)));
+    return tr("From %1. The other greys stay within %2.").arg(text(facts.balance->source.patches.front()), text(percentText(largestCast(facts), 1)).replace(' ', QChar::Nbsp));
 }
 
 int BalanceStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const

@@ -13,7 +13,7 @@
 
 namespace wavechroma::app {
 
-static constexpr int kSlim = 176, kHeader = 62;
+static constexpr int kSlim = 152, kHeader = 62;
 
 StopColumn::StopColumn(int number, Stop *stop, QWidget *parent) : QWidget(parent), m_number(number), m_stop(stop)
 {

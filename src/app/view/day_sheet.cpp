@@ -69,7 +69,7 @@ QSize DayCanvas::sizeHint() const
 int DayCanvas::heightForWidth(int width) const
 {
     const auto lanes = layoutFor(width);
-    return lanes.empty() ? 200 : lanes.back().rect.bottom() + 20;
+    return lanes.empty() ? 200 : lanes.back().rect.bottom() + 64;
 }
 
 std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
@@ -200,6 +200,22 @@ void DayCanvas::paintEvent(QPaintEvent *)
         painter.setPen(palette().color(QPalette::Mid));
         const bool bandEnds = i + 1 == lanes.size() || m_lanes[i + 1].setup != lane.setup;
         painter.drawLine(bandEnds ? 0 : pair, placed.rect.bottom(), width(), placed.rect.bottom());
+    }
+    if (!lanes.empty())
+        paintHints(painter, lanes.back().rect.bottom() + 20);
+}
+
+/// Under the last band: what can be done next.
+void DayCanvas::paintHints(QPainter &painter, int y) const
+{
+    painter.setPen(palette().color(QPalette::WindowText));
+    const struct {
+        QString what, key;
+    } hints[] = {{tr("Bring in frames"), "Ctrl+O"}, {tr("Name the setup"), "Ctrl+R"}, {tr("Open on the bench"), "Enter"}, {tr("Export"), "Ctrl+E"}};
+    int x = kMargin;
+    for (const auto &hint : hints) {
+        x = drawLine(painter, {x, y, 260, 24}, hint.what, face(15, 600)) + 8;
+        x = drawLine(painter, {x, y, 120, 24}, hint.key, face(15)) + 40;
     }
 }
 

@@ -53,6 +53,7 @@ private:
     void paintSetup(QPainter &painter, const Lane &lane, const PlacedLane &placed) const;
     void paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect);
     void paintAnswer(QPainter &painter, const Lane &lane, const QRect &rect) const;
+    void paintHints(QPainter &painter, int y) const;
     [[nodiscard]] RowId frameAt(const QPoint &point) const;
     void step(int by);
 

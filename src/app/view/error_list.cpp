@@ -9,7 +9,7 @@
 
 namespace wavechroma::app {
 
-static constexpr int kRow = 25;
+static constexpr int kRow = 24;
 
 ErrorList::ErrorList(QWidget *parent) : QWidget(parent)
 {
@@ -73,13 +73,13 @@ void ErrorList::paintEvent(QPaintEvent *)
         painter.setRenderHint(QPainter::Antialiasing, false);
         painter.setPen(palette().color(QPalette::WindowText));
         drawLine(painter, {row.left() + 26, row.top(), 30, kRow}, QString::fromStdString(patch.id), face(kBody, pointed || over ? 700 : 600));
-        const int bar = std::clamp(row.width() / 3, 60, 120);
+        const int bar = std::clamp(row.width() / 3 - 48, 40, 120);
         const QRectF track(row.left() + 58, row.top() + 6, bar, 12);
         painter.fillRect(QRectF(track.left(), track.top(), bar * m_facts.limits.patch / scale, 12), palette().color(QPalette::Button));
         painter.fillRect(QRectF(track.left(), track.top() + 3, bar * patch.de00 / scale, 6), palette().color(QPalette::WindowText));
         const int number = int(track.right()) + 6;
-        drawLine(painter, {number, row.top(), 34, kRow}, QString::fromStdString(fixedText(patch.de00, 1)), face(kBody, 600), Qt::AlignRight | Qt::AlignVCenter);
-        drawLine(painter, {number + 46, row.top(), row.right() - number - 46, kRow}, QString::fromStdString(directionWords(patch)), face(kBody, pointed ? 600 : 400));
+        drawLine(painter, {number, row.top(), 30, kRow}, QString::fromStdString(fixedText(patch.de00, 1)), face(kBody, 600), Qt::AlignRight | Qt::AlignVCenter);
+        drawLine(painter, {number + 42, row.top(), row.right() - number - 42, kRow}, QString::fromStdString(directionWords(patch)), face(kBody, pointed ? 600 : 400));
     }
 }
 

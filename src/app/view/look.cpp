@@ -2,6 +2,8 @@
 
 #include <QApplication>
 #include <QFontDatabase>
+#include <QProxyStyle>
+#include <QStyleFactory>
 
 namespace wavechroma::app {
 
@@ -38,6 +40,49 @@ QPalette paletteOf(Surround surround)
         p.setColor(group, QPalette::Link, ink);
     }
     return p;
+}
+
+namespace {
+
+class PlainStyle final : public QProxyStyle
+{
+public:
+    PlainStyle() : QProxyStyle(QStyleFactory::create("Fusion")) {}
+    int styleHint(StyleHint hint, const QStyleOption *option, const QWidget *widget, QStyleHintReturn *data) const override
+    {
+        return hint == SH_DialogButtonBox_ButtonsHaveIcons ? 0 : QProxyStyle::styleHint(hint, option, widget, data);
+    }
+};
+
+} // namespace
+
+void useStyle()
+{
+    QApplication::setStyle(new PlainStyle);
+}
+
+void useSurround(Surround surround)
+{
+    const auto p = paletteOf(surround);
+    QApplication::setPalette(p);
+    // Written out rather than as palette(...): those are not looked up again when the palette changes.
+    QString rules = "QPushButton { background: @bar; color: @ink; border: 1px solid @line; padding: 6px 16px; }"
+                    "QPushButton:hover, QPushButton:focus { border: 1px solid @ink; }"
+                    "QPushButton:default { font-weight: 600; }"
+                    "QPushButton:pressed { background: @board; }"
+                    "QPushButton:disabled { color: @line; }"
+                    "QToolButton#place { border: none; padding: 6px 12px; color: @ink; background: transparent; }"
+                    "QToolButton#place:checked { background: @black; color: @onBlack; }"
+                    "QToolButton#place:hover:!checked { background: @bar; }"
+                    "QToolButton#place:disabled { color: @line; }"
+                    "QProgressBar { border: none; background: @bar; } QProgressBar::chunk { background: @ink; }"
+                    "QScrollBar:vertical { background: transparent; width: 10px; } QScrollBar::handle:vertical { background: @line; min-height: 30px; }"
+                    "QScrollBar::add-line, QScrollBar::sub-line { height: 0; } QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }";
+    const std::pair<const char *, QPalette::ColorRole> names[] = {{"@board", QPalette::Window}, {"@bar", QPalette::Button}, {"@ink", QPalette::WindowText},
+                                                                  {"@line", QPalette::Mid}, {"@black", QPalette::Highlight}, {"@onBlack", QPalette::HighlightedText}};
+    for (const auto &[name, role] : names)
+        rules.replace(name, p.color(role).name());
+    qApp->setStyleSheet(rules);
 }
 
 Surround after(Surround surround)

@@ -13,6 +13,10 @@ enum class Surround { Board, Dark, Paper };
 ///   Window / WindowText: the board and its ink;  Base / Text: a paper tag (an answer);
 ///   Highlight / HighlightedText: a black tag (trouble, or what is chosen);  Mid: ruled lines;  Button: a light bar.
 [[nodiscard]] QPalette paletteOf(Surround surround);
+/// Makes it the application's: palette and the few rules for buttons and bars.
+void useSurround(Surround surround);
+/// Fusion without icons on its buttons: the only colour on the screen comes from pictures and patches.
+void useStyle();
 [[nodiscard]] Surround after(Surround surround);
 [[nodiscard]] QString nameOf(Surround surround);
 

@@ -4,7 +4,6 @@
 #include "app/view/read_stop.h"
 #include "app/view/top_bar.h"
 
-#include <QApplication>
 #include <QMenuBar>
 #include <QStackedWidget>
 
@@ -126,7 +125,7 @@ void MainWindow::makeViewActions()
     const QString menu = tr("&View");
     add(menu, "surround", tr("Next Surround"), QKeySequence("F9"), tr("Grey card, dark, paper: the room the colours are judged in"), [this] {
         m_surround = after(m_surround);
-        QApplication::setPalette(paletteOf(m_surround));
+        useSurround(m_surround);
     });
     add(menu, "fullScreen", tr("Full Screen"), QKeySequence("F11"), tr("Nothing but the work"), [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
     add(menu, "keys", tr("Keys"), QKeySequence("F1"), tr("All keys on one sheet"), [this] { showKeys(); });

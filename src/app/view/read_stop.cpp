@@ -4,7 +4,7 @@
 #include "app/view/patch_colors.h"
 #include "core/base/number_text.h"
 
-#include <QHBoxLayout>
+#include <QVBoxLayout>
 
 namespace wavechroma::app {
 
@@ -15,9 +15,9 @@ static QString text(const std::string &s)
 
 ReadStop::ReadStop(QWidget *parent) : Stop(parent), m_view(new FrameView), m_checks(new CheckList)
 {
-    auto *layout = new QHBoxLayout(this);
+    auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(16);
+    layout->setSpacing(12);
     layout->addWidget(m_view, 1);
     layout->addWidget(m_checks);
     setFocusProxy(m_view);
@@ -69,7 +69,7 @@ void ReadStop::show(const BenchFacts &facts)
 
 CheckList::CheckList(QWidget *parent) : QWidget(parent)
 {
-    setFixedWidth(232);
+    setFixedHeight(132);
     setAccessibleName(tr("Checks"));
 }
 
@@ -84,45 +84,60 @@ void CheckList::show(const BenchFacts &facts)
     update();
 }
 
-void CheckList::paintEvent(QPaintEvent *)
+void CheckList::paintFrame(QPainter &painter, QRect area) const
 {
-    QPainter painter(this);
-    QRect area = rect().adjusted(0, 0, -12, 0);
-    painter.setPen(palette().color(QPalette::WindowText));
-    const auto line = [&](const QString &words, const QFont &font, int gap) { area.setTop(area.top() + drawWords(painter, area, words, font) + gap); };
-    if (!m_facts.frame)
-        return;
     const auto &f = *m_facts.frame;
-    line(text(f.path).section('/', -1), face(kHead, 600), 4);
-    line(text(f.camera.model) + ", " + text(f.camera.lens), face(kBody), 0);
-    line(tr("%1, f/%2, ISO %3").arg(text(exposureText(f.camera.exposureSeconds))).arg(f.camera.fNumber).arg(f.camera.iso), face(kBody), 0);
-    line(text(f.camera.capturedAt).replace('T', ' '), face(kBody), 18);
-    if (!m_facts.reading)
-        return;
+    const auto line = [&](const QString &words, const QFont &font) {
+        drawLine(painter, {area.left(), area.top(), area.width(), 20}, words, font);
+        area.setTop(area.top() + 21);
+    };
+    line(text(f.path).section('/', -1), face(kBody, 600));
+    line(text(f.camera.model), face(kBody));
+    line(text(f.camera.lens), face(kBody));
+    line(tr("%1, f/%2, ISO %3").arg(text(exposureText(f.camera.exposureSeconds))).arg(f.camera.fNumber).arg(f.camera.iso), face(kBody));
+    line(text(f.camera.capturedAt).replace('T', ' '), face(kBody));
+}
+
+void CheckList::paintChecks(QPainter &painter, QRect area) const
+{
     for (const auto severity : {Severity::Stop, Severity::Warn, Severity::Ok})
         for (const auto &check : m_facts.reading->checks) {
             if (check.severity != severity)
                 continue;
             const bool trouble = severity != Severity::Ok;
             const QFont font = face(kBody, trouble ? 600 : 400);
-            const QRect inner = area.adjusted(trouble ? 10 : 0, trouble ? 8 : 0, trouble ? -10 : 0, 0);
+            const QRect inner = area.adjusted(trouble ? 8 : 0, 0, trouble ? -8 : 0, 0);
             const int height = QFontMetrics(font).boundingRect(inner, Qt::TextWordWrap, text(check.message)).height();
             if (trouble) {
                 const bool stop = severity == Severity::Stop;
-                painter.fillRect(QRect(area.left(), area.top(), area.width(), height + 16), palette().brush(stop ? QPalette::Highlight : QPalette::Base));
+                painter.fillRect(QRect(area.left(), area.top(), area.width(), height + 8), palette().brush(stop ? QPalette::Highlight : QPalette::Base));
                 painter.setPen(palette().color(stop ? QPalette::HighlightedText : QPalette::Text));
             } else {
                 painter.setPen(palette().color(QPalette::WindowText));
             }
-            drawWords(painter, inner, text(check.message), font);
-            area.setTop(area.top() + height + (trouble ? 24 : 8));
+            drawWords(painter, inner.adjusted(0, trouble ? 4 : 0, 0, 0), text(check.message), font);
+            area.setTop(area.top() + height + (trouble ? 13 : 4));
         }
-    painter.setPen(palette().color(QPalette::Mid));
-    painter.drawLine(area.left(), area.top() + 6, area.right(), area.top() + 6);
-    area.setTop(area.top() + 16);
     painter.setPen(palette().color(QPalette::WindowText));
-    line(tr("Windows take %1 of each patch").arg(text(percentText(m_facts.reading->windowShare))), face(kBody), 8);
-    line(tr("Drag a corner or the cross.\nTab chooses, arrows move by a pixel, with Shift by ten.\n[ and ] size the windows.\nThe wheel zooms."), face(kBody), 0);
+}
+
+void CheckList::paintEvent(QPaintEvent *)
+{
+    QPainter painter(this);
+    painter.setPen(palette().color(QPalette::WindowText));
+    if (!m_facts.frame)
+        return;
+    const int first = 170, gap = 20, rest = (width() - first - 2 * gap - 12) / 2;
+    paintFrame(painter, {0, 0, first, height()});
+    if (m_facts.reading)
+        paintChecks(painter, {first + gap, 0, rest, height()});
+    if (!m_facts.reading || !m_facts.reading->found) {
+        drawWords(painter, {first + gap, 0, rest, height()}, tr("No chart was found in this frame. Search again with Ctrl+F, or place one by hand with Ctrl+H."), face(kBody));
+        return;
+    }
+    const QString window = tr("Windows take %1 of each patch.\n").arg(text(percentText(m_facts.reading->windowShare)).replace(' ', QChar::Nbsp));
+    drawWords(painter, {first + 2 * gap + rest, 0, rest, height()},
+              window + tr("Drag a corner, or the cross for all of it. Tab chooses, arrows move by a pixel, Shift by ten; [ and ] size the windows. The wheel zooms."), face(kBody));
 }
 
 } // namespace wavechroma::app

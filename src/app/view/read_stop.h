@@ -36,6 +36,8 @@ protected:
     void paintEvent(QPaintEvent *event) override;
 
 private:
+    void paintFrame(QPainter &painter, QRect area) const;
+    void paintChecks(QPainter &painter, QRect area) const;
     BenchFacts m_facts;
 };
 

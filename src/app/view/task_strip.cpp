@@ -34,7 +34,6 @@ TaskStrip::TaskStrip(QWidget *parent)
     work->setSpacing(16);
     m_bar->setTextVisible(false);
     m_bar->setFixedSize(260, 10);
-    m_bar->setStyleSheet("QProgressBar { border: none; background: palette(button); } QProgressBar::chunk { background: palette(window-text); }");
     work->addWidget(m_bar);
     work->addWidget(m_step, 1);
     work->addWidget(m_stop);

@@ -43,10 +43,7 @@ void TopBar::addPlace(QAction *action)
     button->setToolButtonStyle(Qt::ToolButtonTextOnly);
     button->setFont(face(kBody));
     button->setFocusPolicy(Qt::NoFocus); // the keys are in the menu
-    button->setStyleSheet("QToolButton { border: none; padding: 6px 12px; color: palette(window-text); background: transparent; }"
-                          "QToolButton:checked { background: palette(highlight); color: palette(highlighted-text); }"
-                          "QToolButton:hover:!checked { background: palette(button); }"
-                          "QToolButton:disabled { color: palette(mid); }");
+    button->setObjectName("place"); // look.cpp has its rules
     m_places->addWidget(button);
 }
 

@@ -51,9 +51,9 @@ Result<Proof> prove(const Calibration &calibration, const Reading &reading, cons
     return proof;
 }
 
-static std::string graded(double size, const char *word)
+static const char *grade(double size)
 {
-    return std::string(std::abs(size) < 1.5 ? "a little " : std::abs(size) >= 5 ? "much " : "") + word;
+    return std::abs(size) < 1.5 ? "a little " : std::abs(size) >= 5 ? "much " : "";
 }
 
 std::string directionWords(const PatchProof &p)
@@ -61,19 +61,22 @@ std::string directionWords(const PatchProof &p)
     constexpr double kVisible = 0.5;
     const double da = p.lab.a - p.reference.a, db = p.lab.b - p.reference.b;
     const double chroma = std::hypot(p.reference.a, p.reference.b);
-    std::string words;
-    const auto add = [&](const std::string &word) { words += (words.empty() ? "" : ", ") + word; };
+    std::string words, last;
+    const auto add = [&](double size, const char *word) {
+        const std::string degree = grade(size);
+        // "a little lighter, redder": a degree that both share is said once
+        words += words.empty() ? degree + word : ", " + (degree == last ? word : degree + word);
+        last = degree;
+    };
     if (std::abs(p.dL) >= kVisible)
-        add(graded(p.dL, p.dL > 0 ? "lighter" : "darker"));
+        add(p.dL, p.dL > 0 ? "lighter" : "darker");
     // On a coloured patch a change along its own hue is seen as more or less colour, one across it as another hue.
-    if (chroma > 10 && std::abs(p.dC) >= kVisible && std::abs(p.dC) >= std::abs(p.dH)) {
-        add(graded(p.dC, p.dC > 0 ? "more colourful" : "duller"));
-    } else if (std::max(std::abs(da), std::abs(db)) >= kVisible) {
-        if (std::abs(da) >= std::abs(db))
-            add(graded(da, da > 0 ? "redder" : "greener"));
-        else
-            add(graded(db, db > 0 ? "yellower" : "bluer"));
-    }
+    if (chroma > 10 && std::abs(p.dC) >= kVisible && std::abs(p.dC) >= std::abs(p.dH))
+        add(p.dC, p.dC > 0 ? "stronger" : "duller");
+    else if (std::abs(da) >= std::abs(db) && std::abs(da) >= kVisible)
+        add(da, da > 0 ? "redder" : "greener");
+    else if (std::abs(db) >= kVisible)
+        add(db, db > 0 ? "yellower" : "bluer");
     return words.empty() ? "no visible error" : words;
 }
 
