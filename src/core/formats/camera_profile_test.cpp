@@ -1,4 +1,134 @@
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
+#include "core/formats/camera_profile.h"
+#include "core/formats/sample_calibration.h"
+#include "core/proof/proof.h"
+
 #include <QTest>
-class T : public QObject { Q_OBJECT };
-QTEST_APPLESS_MAIN(T)
+#include <cmath>
+#include <cstring>
+
+using namespace wavechroma;
+
+class CameraProfileTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void agreesWithProve_data();
+    void agreesWithProve();
+    void colorMatrixGivesTheLightsWhite();
+    void readsBackEqual();
+    void aStandardLightHasItsCode();
+    void cutFilesAreRefused();
+};
+
+namespace {
+
+/// The test's own reading of the bytes, straight from the specification: little-endian, 12-byte entries, SRATIONALs.
+struct Bare {
+    Matrix3 color, forward;
+
+    static uint32_t word(const Bytes &f, size_t at, int n)
+    {
+        uint32_t v = 0;
+        for (int i = n - 1; i >= 0; --i)
+            v = v << 8 | f.at(at + size_t(i));
+        return v;
+    }
+    explicit Bare(const Bytes &f)
+    {
+        const size_t start = word(f, 4, 4), count = word(f, start, 2);
+        for (size_t i = 0; i < count; ++i) {
+            const size_t entry = start + 2 + 12 * i;
+            const auto tag = word(f, entry, 2);
+            Matrix3 *target = tag == 50721 ? &color : tag == 50964 ? &forward : nullptr;
+            if (!target)
+                continue;
+            const size_t at = word(f, entry + 8, 4);
+            for (int k = 0; k < 9; ++k)
+                (*target)(k / 3, k % 3) = double(int32_t(word(f, at + 8 * size_t(k), 4))) / int32_t(word(f, at + 8 * size_t(k) + 4, 4));
+        }
+    }
+};
+
+} // namespace
+
+void CameraProfileTest::agreesWithProve_data()
+{
+    QTest::addColumn<QString>("camera");
+    QTest::addColumn<QString>("lamp");
+    QTest::newRow("daylight") << "Tarn 2" << "daylight";
+    QTest::newRow("tungsten") << "Marram 8" << "tungsten";
+    QTest::newRow("poor sensor, tube") << "Osprey Mini" << "tube";
+}
+
+void CameraProfileTest::agreesWithProve()
+{
+    QFETCH(QString, camera);
+    QFETCH(QString, lamp);
+    const auto reading = testing::sampleReading(camera.toStdString(), lamp.toStdString());
+    const auto calibration = testing::sampleCalibration(camera.toStdString(), lamp.toStdString());
+    const auto proof = *prove(calibration, reading, chartCatalogue().front());
+    const Bare profile(fileOf(cameraProfileOf(calibration)));
+    // DNG specification 1.4, chapter 6: raw values are balanced by the as-shot neutral, then ForwardMatrix gives XYZ D50.
+    // "Agreement with prove is judged up to one common gain."
+    const auto &m = calibration.multipliers;
+    for (size_t i = 0; i < reading.patches.size(); ++i) {
+        const auto &rgb = reading.patches[i].mean;
+        auto xyz = profile.forward * Vector3{rgb.r * m[0], rgb.g, rgb.b * m[2]};
+        for (auto &v : xyz)
+            v *= calibration.exposureScale;
+        QVERIFY2(de2000(labFromXyz(xyzOf(xyz)), proof.patches[i].lab) < 0.1, proof.patches[i].id.c_str());
+    }
+    const auto white = profile.forward * Vector3{1, 1, 1};
+    QVERIFY(std::abs(white[0] - kD50White.x) < 1e-6 && std::abs(white[1] - 1) < 1e-6 && std::abs(white[2] - kD50White.z) < 1e-6);
+}
+
+void CameraProfileTest::colorMatrixGivesTheLightsWhite()
+{
+    const auto calibration = testing::sampleCalibration();
+    const Bare profile(fileOf(cameraProfileOf(calibration)));
+    // A neutral under the light: ColorMatrix takes its XYZ to the camera neutral, whose inverse are the multipliers.
+    const auto neutral = profile.color * vectorOf(xyzFromChromaticity(calibration.light.xy));
+    QVERIFY(std::abs(neutral[1] / neutral[0] / calibration.multipliers[0] - 1) < 1e-5);
+    QVERIFY(std::abs(neutral[1] / neutral[2] / calibration.multipliers[2] - 1) < 1e-5);
+}
+
+void CameraProfileTest::readsBackEqual()
+{
+    const auto wanted = cameraProfileOf(testing::sampleCalibration(), {true, "Harbour Row"});
+    const auto back = *cameraProfileFrom(fileOf(wanted), "test.dcp");
+    QCOMPARE(back.name, wanted.name);
+    QCOMPARE(back.cameraModel, std::string("Skerrow Tarn 2"));
+    QCOMPARE(back.copyright, std::string("Harbour Row"));
+    QCOMPARE(back.baselineExposureOffset, 0.0);
+    QVERIFY(back.linearTone);
+    QCOMPARE(back.illuminantCode, 255);
+    QVERIFY(back.illuminant && std::abs(back.illuminant->x - wanted.illuminant->x) < 1e-6 && std::abs(back.illuminant->y - wanted.illuminant->y) < 1e-6);
+}
+
+void CameraProfileTest::aStandardLightHasItsCode()
+{
+    const auto c = *fitCalibration(testing::sampleReading(), chartCatalogue().front(), {"matrix", *lightFromName("D65"), {}});
+    const auto profile = cameraProfileOf(c);
+    QCOMPARE(profile.illuminantCode, 21);
+    QVERIFY(!profile.illuminant);
+}
+
+void CameraProfileTest::cutFilesAreRefused()
+{
+    const auto whole = fileOf(cameraProfileOf(testing::sampleCalibration()));
+    for (size_t size = 0; size < whole.size(); size += 7) {
+        const Bytes cut(whole.begin(), whole.begin() + ptrdiff_t(size));
+        const auto result = cameraProfileFrom(cut, "cut.dcp");
+        QVERIFY(!result || size >= whole.size() - 20); // the last value may be one that is not read
+    }
+    auto wild = whole;
+    wild[4] = 0xF0; // directory far outside
+    wild[5] = 0xFF;
+    wild[6] = 0xFF;
+    QVERIFY(!cameraProfileFrom(wild, "wild.dcp"));
+}
+
+QTEST_APPLESS_MAIN(CameraProfileTest)
 #include "camera_profile_test.moc"

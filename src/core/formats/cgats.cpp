@@ -215,6 +215,9 @@ Result<std::string> cgatsOf(const Calibration &c)
 
 Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text, const std::string &name)
 {
+    // lcms2 asserts rather than refuses when there is next to nothing, and reads text up to its first zero
+    if (text.size() < 8 || text.find('\0') != text.npos)
+        return unusable(name + ": is not CGATS text");
     Cgats table;
     table.handle = cmsIT8LoadFromMem(table.context, text.data(), cmsUInt32Number(text.size()));
     if (!table.handle)

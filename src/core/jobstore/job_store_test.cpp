@@ -1,4 +1,298 @@
+#include "core/jobstore/job_store.h"
+
+#include <QFile>
+#include <QProcess>
+#include <QTemporaryDir>
 #include <QTest>
-class T : public QObject { Q_OBJECT };
-QTEST_APPLESS_MAIN(T)
+#include <csignal>
+#include <sqlite3.h>
+#include <sys/resource.h>
+#include <sys/stat.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+using namespace wavechroma;
+
+class JobStoreTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void aChangeComesBackAfterOpening();
+    void aReversedChangeUndoesIt();
+    void mergedChangesAreOneStep();
+    void killedAtAnyMomentItOpensAgain();
+    void aSecondProgramMayOnlyLook();
+    void aWriteProtectedFolderOpensForLooking();
+    void aFullDiskLosesOnlyTheLastAction();
+    void aNetworkFolderHasNoWriteAheadLog();
+    void oldFormsAreBroughtUpToDate();
+    void damagedAndNewerJobsAreRefusedWithWords();
+    void pathsBelowTheFolderAreRelative();
+
+private:
+    std::filesystem::path folder(const char *name)
+    {
+        return m_folder.filePath(name).toStdString();
+    }
+    QTemporaryDir m_folder;
+};
+
+namespace {
+
+JobChange addFrame(RowId id, const std::string &path)
+{
+    JobFrame frame;
+    frame.id = id;
+    frame.setup = 1;
+    frame.path = path;
+    frame.sha256 = std::string(64, 'b');
+    frame.part = FramePart::Chart;
+    frame.camera = {"Skerrow", "Tarn 2", "SK1", "60 mm", 100, 0.01, 8, "2026-10-14T09:20:08", "Skerrow Tarn 2"};
+    frame.width = 60;
+    frame.height = 40;
+    JobChange change;
+    change.frames.push_back({std::nullopt, frame});
+    return change;
+}
+
+std::unique_ptr<JobStore> made(const std::filesystem::path &folder, const std::string &title)
+{
+    auto store = JobStore::create(folder, title);
+    return store ? std::move(*store) : nullptr;
+}
+
+std::unique_ptr<JobStore> opened(const std::filesystem::path &folder)
+{
+    auto store = JobStore::open(folder);
+    return store ? std::move(*store) : nullptr;
+}
+
+/// Runs sqlite statements on a job's file behind the program's back.
+void tamper(const std::filesystem::path &folder, const char *text)
+{
+    sqlite3 *database = nullptr;
+    QCOMPARE(sqlite3_open((folder / "job.sqlite").c_str(), &database), SQLITE_OK);
+    QCOMPARE(sqlite3_exec(database, text, nullptr, nullptr, nullptr), SQLITE_OK);
+    sqlite3_close(database);
+}
+
+} // namespace
+
+void JobStoreTest::aChangeComesBackAfterOpening()
+{
+    auto state = JobState();
+    {
+        const auto store = made(folder("plain"), "Harbour Row");
+        QVERIFY(store->usesWriteAheadLog());
+        auto change = addFrame(2, "frames/a.dng");
+        Reading reading;
+        reading.image = "frames/a.dng";
+        reading.chart = "classic-24";
+        change.readings.push_back({std::nullopt, JobReading{3, 2, reading}});
+        QVERIFY(bool(store->apply(change)));
+        state = *store->load();
+        QCOMPARE(state.frames.size(), size_t(1));
+        QCOMPARE(state.readings.size(), size_t(1));
+    }
+    const auto again = opened(folder("plain"));
+    QCOMPARE(*again->load(), state);
+    QCOMPARE(state.title.text, std::string("Harbour Row"));
+    QVERIFY(!JobStore::create(folder("plain"), "other")); // there is one already
+}
+
+void JobStoreTest::aReversedChangeUndoesIt()
+{
+    const auto store = made(folder("undo"), "x");
+    const auto before = *store->load();
+    auto memory = before;
+    const auto change = addFrame(5, "a.dng");
+    QVERIFY(bool(store->apply(change)));
+    apply(memory, change);
+    QCOMPARE(*store->load(), memory);
+    QVERIFY(bool(store->apply(reversed(change))));
+    apply(memory, reversed(change));
+    QCOMPARE(*store->load(), before);
+    QCOMPARE(memory, before);
+}
+
+void JobStoreTest::mergedChangesAreOneStep()
+{
+    JobState state;
+    const auto first = addFrame(2, "a.dng");
+    auto moved = *first.frames[0].after;
+    moved.setAside = true;
+    JobChange second;
+    second.frames.push_back({first.frames[0].after, moved});
+    const auto both = merged(first, second);
+    QCOMPARE(both.frames.size(), size_t(1));
+    apply(state, both);
+    QVERIFY(state.frame(2)->setAside);
+    apply(state, reversed(both));
+    QVERIFY(state.frames.empty());
+    JobChange gone;
+    gone.frames.push_back({first.frames[0].after, std::nullopt});
+    QVERIFY(merged(first, gone).isEmpty()); // made and unmade
+}
+
+void JobStoreTest::killedAtAnyMomentItOpensAgain()
+{
+    for (int round = 0; round < 5; ++round) {
+        const auto where = folder(("kill" + std::to_string(round)).c_str());
+        int told[2];
+        QCOMPARE(::pipe(told), 0);
+        const pid_t child = ::fork();
+        if (child == 0) {
+            auto store = JobStore::create(where, "x");
+            for (RowId id = 2; store && id < 100000; ++id)
+                if ((*store)->apply(addFrame(id, "f.dng")) && ::write(told[1], "+", 1) != 1)
+                    break;
+            ::_exit(0);
+        }
+        char byte;
+        int saved = 0;
+        while (saved < 3 + round * 7 && ::read(told[0], &byte, 1) == 1)
+            ++saved;
+        ::kill(child, SIGKILL);
+        ::waitpid(child, nullptr, 0);
+        ::close(told[1]);
+        while (::read(told[0], &byte, 1) == 1)
+            ++saved;
+        ::close(told[0]);
+        auto store = JobStore::open(where);
+        QVERIFY2(bool(store), store ? "" : store.error().message.c_str());
+        QVERIFY(!(*store)->isReadOnly()); // the lock went with the process
+        const auto frames = (*store)->load()->frames.size();
+        QVERIFY2(frames == size_t(saved) || frames == size_t(saved) + 1, qPrintable(QString("%1 told, %2 there").arg(saved).arg(frames)));
+    }
+}
+
+void JobStoreTest::aSecondProgramMayOnlyLook()
+{
+    const auto first = made(folder("shared"), "x");
+    const auto second = opened(folder("shared")); // flock is held by the open file, so one process can stand for two
+    QVERIFY(second->isReadOnly());
+    QVERIFY(second->readOnlyReason().find("open in another program") != std::string::npos);
+    QVERIFY(bool(first->apply(addFrame(2, "a.dng"))));
+    QCOMPARE(second->load()->frames.size(), size_t(1)); // sees what the first wrote
+    QVERIFY(!second->apply(addFrame(3, "b.dng")));
+}
+
+void JobStoreTest::aWriteProtectedFolderOpensForLooking()
+{
+    if (::geteuid() == 0) {
+        // the superuser may write anywhere: do it as somebody else, in a child process
+        const auto where = folder("protected");
+        QVERIFY(bool(made(where, "x")->apply(addFrame(2, "a.dng"))));
+        ::chmod(m_folder.path().toStdString().c_str(), 0755);
+        for (const auto &file : std::filesystem::directory_iterator(where))
+            ::chmod(file.path().c_str(), 0444);
+        ::chmod(where.c_str(), 0555);
+        const pid_t child = ::fork();
+        if (child == 0) {
+            if (::setgid(65534) != 0 || ::setuid(65534) != 0)
+                ::_exit(9);
+            auto store = JobStore::open(where);
+            const bool right = store && (*store)->isReadOnly() && (*store)->load() && (*store)->load()->frames.size() == 1 && !(*store)->apply(addFrame(3, "b"));
+            ::_exit(right ? 0 : 1);
+        }
+        int status = 0;
+        ::waitpid(child, &status, 0);
+        ::chmod(where.c_str(), 0755);
+        QCOMPARE(WEXITSTATUS(status), 0);
+        return;
+    }
+    const auto where = folder("protected");
+    { QVERIFY(bool(made(where, "x")->apply(addFrame(2, "a.dng")))); }
+    ::chmod(where.c_str(), 0555);
+    auto store = JobStore::open(where);
+    ::chmod(where.c_str(), 0755);
+    QVERIFY(store && (*store)->isReadOnly());
+}
+
+void JobStoreTest::aFullDiskLosesOnlyTheLastAction()
+{
+    const auto store = made(folder("full"), "x");
+    QVERIFY(bool(store->apply(addFrame(2, "kept.dng"))));
+    ::signal(SIGXFSZ, SIG_IGN);
+    rlimit before{};
+    getrlimit(RLIMIT_FSIZE, &before);
+    rlimit small = before;
+    small.rlim_cur = 200000;
+    setrlimit(RLIMIT_FSIZE, &small);
+    auto huge = addFrame(3, std::string(500000, 'x'));
+    const auto failed = store->apply(huge);
+    setrlimit(RLIMIT_FSIZE, &before);
+    QVERIFY(!failed);
+    QVERIFY2(failed.error().message.find("disk") != std::string::npos, failed.error().message.c_str());
+    QCOMPARE(store->load()->frames.size(), size_t(1));
+    QVERIFY(bool(store->apply(addFrame(4, "after.dng")))); // and goes on when there is room again
+}
+
+void JobStoreTest::aNetworkFolderHasNoWriteAheadLog()
+{
+    qputenv("WAVECHROMA_NETWORK_FOLDER", "1");
+    const auto store = made(folder("share"), "x");
+    qunsetenv("WAVECHROMA_NETWORK_FOLDER");
+    QVERIFY(!store->usesWriteAheadLog());
+    QVERIFY(bool(store->apply(addFrame(2, "a.dng"))));
+    QVERIFY(!std::filesystem::exists(folder("share") / "job.sqlite-wal"));
+}
+
+void JobStoreTest::oldFormsAreBroughtUpToDate()
+{
+    // as version 1 wrote it
+    const auto where = folder("old");
+    std::filesystem::create_directories(where);
+    tamper(where, "CREATE TABLE title (id INTEGER PRIMARY KEY, text TEXT NOT NULL); INSERT INTO title VALUES (1, 'Old job');"
+                  "CREATE TABLE setup (id INTEGER PRIMARY KEY, title TEXT NOT NULL, notes TEXT NOT NULL); INSERT INTO setup VALUES (1, 'S', '');"
+                  "CREATE TABLE frame (id INTEGER PRIMARY KEY, setup INTEGER NOT NULL REFERENCES setup, path TEXT NOT NULL,"
+                  " sha256 TEXT NOT NULL, part TEXT NOT NULL, make TEXT, model TEXT, unique_model TEXT, serial TEXT, lens TEXT, iso REAL,"
+                  " exposure_s REAL, f_number REAL, captured_at TEXT, width INTEGER, height INTEGER, orientation INTEGER, set_aside INTEGER NOT NULL);"
+                  "INSERT INTO frame (id, setup, path, sha256, part, set_aside) VALUES (2, 1, 'a.dng', 'h', 'chart', 0);"
+                  "CREATE TABLE reading (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, document TEXT NOT NULL);"
+                  "CREATE TABLE calibration (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, document TEXT NOT NULL);"
+                  "PRAGMA user_version = 1;");
+    auto store = JobStore::open(where);
+    QVERIFY2(bool(store), store ? "" : store.error().message.c_str());
+    const auto state = *(*store)->load();
+    QCOMPARE(state.title.text, std::string("Old job"));
+    QCOMPARE(state.title.chosenModel, std::string("matrix"));
+    QCOMPARE(state.frames.size(), size_t(1));
+}
+
+void JobStoreTest::damagedAndNewerJobsAreRefusedWithWords()
+{
+    const auto words = [&](const std::filesystem::path &where) {
+        const auto result = JobStore::open(where);
+        if (!result)
+            return QString::fromStdString(result.error().message);
+        const auto state = (*result)->load();
+        return state ? QString() : QString::fromStdString(state.error().message);
+    };
+    QVERIFY(words(folder("nothing")).contains("no job"));
+    { (void)JobStore::create(folder("newer"), "x"); }
+    tamper(folder("newer"), "PRAGMA user_version = 99");
+    QVERIFY(words(folder("newer")).contains("newer version"));
+    std::filesystem::create_directories(folder("damaged"));
+    QFile file(QString::fromStdString((folder("damaged") / "job.sqlite").string()));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(QByteArray(9000, 'x'));
+    file.close();
+    QVERIFY2(words(folder("damaged")).contains("damaged"), qPrintable(words(folder("damaged"))));
+    { QVERIFY(bool(made(folder("document"), "x")->apply(addFrame(2, "a.dng")))); }
+    tamper(folder("document"), "INSERT INTO reading VALUES (7, 2, '{\"schema\": \"wavechroma.reading/9\"}')");
+    QVERIFY(words(folder("document")).contains("reading 7"));
+}
+
+void JobStoreTest::pathsBelowTheFolderAreRelative()
+{
+    const auto store = made(folder("paths"), "x");
+    QCOMPARE(JobStore::keptPath(store->folder(), store->folder() / "frames" / "a.dng"), std::string("frames/a.dng"));
+    QCOMPARE(JobStore::keptPath(store->folder(), "/elsewhere/a.dng"), std::string("/elsewhere/a.dng"));
+    JobFrame frame;
+    frame.path = "frames/a.dng";
+    QCOMPARE(store->fullPath(frame), store->folder() / "frames/a.dng");
+}
+
+QTEST_GUILESS_MAIN(JobStoreTest)
 #include "job_store_test.moc"

@@ -35,7 +35,7 @@ void searchLevel(const Overview &overview, const FlatRule &rule, const ChartDefi
 {
     const int fewest = std::max(6, chart.rows * chart.columns * 3 / 10);
     for (const auto &lattice : findLattices(patchCandidates(overview, rule), fewest)) {
-        const auto placement = identify(overview, lattice, chart);
+        const auto placement = identify(overview, lattice, chart, kLeastColourFit);
         if (!placement)
             continue;
         auto &slot = placement->colourFit >= kLeastColourFit ? fitting : grid;

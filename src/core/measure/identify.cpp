@@ -132,19 +132,23 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &patch
     return std::clamp(fit, 0.0, 1.0);
 }
 
-std::optional<Placement> identify(const Overview &overview, const Lattice &lattice, const ChartDefinition &chart)
+std::optional<Placement> identify(const Overview &overview, const Lattice &lattice, const ChartDefinition &chart, double leastFit)
 {
     double area = 0;
     for (const auto &[index, node] : lattice.nodes)
         area += node.area / double(lattice.nodes.size());
     const int reach = std::clamp(int(std::sqrt(area) / 6), 0, 6);
-    std::optional<Placement> best;
+    std::optional<Placement> best, fullest;
     for (const auto &h : hypotheses(lattice, chart)) {
         const auto placement = tryHypothesis(overview, lattice, chart, h, reach);
-        if (placement && (!best || placement->colourFit > best->colourFit))
+        if (!placement)
+            continue;
+        if (!best || placement->colourFit > best->colourFit)
             best = placement;
+        if (!fullest || placement->nodes > fullest->nodes || (placement->nodes == fullest->nodes && placement->colourFit > fullest->colourFit))
+            fullest = placement;
     }
-    return best;
+    return best && best->colourFit >= leastFit ? best : fullest;
 }
 
 } // namespace wavechroma::measure

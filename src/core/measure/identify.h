@@ -16,8 +16,10 @@ struct Placement {
 /// count as worst.
 [[nodiscard]] double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &patches);
 
-/// The best placement of the chart on this lattice over all turns and shifts; nothing when the lattice is too small.
+/// The placement of the chart on this lattice, over all turns and shifts, whose colours fit best; when none reaches
+/// `leastFit`, the one that covers most nodes (colours of another chart say nothing of the place). Nothing when the
+/// lattice is too small.
 [[nodiscard]] std::optional<Placement> identify(const Overview &overview, const Lattice &lattice,
-                                                const ChartDefinition &chart);
+                                                const ChartDefinition &chart, double leastFit);
 
 } // namespace wavechroma::measure

@@ -1,4 +1,66 @@
+#include "core/color/rgb_space.h"
+#include "core/render/display_picture.h"
+#include "core/sim/frame_in_memory.h"
+#include "core/sim/studio.h"
+
 #include <QTest>
-class T : public QObject { Q_OBJECT };
-QTEST_APPLESS_MAIN(T)
+#include <cmath>
+
+using namespace wavechroma;
+
+class DisplayPictureTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void aGreySurfaceComesOutGreyAtItsLevel();
+    void burntAreasStayNeutral();
+};
+
+namespace {
+
+RawFrame flatFrame(double reflectance, double exposure)
+{
+    sim::Scene scene;
+    scene.background = sim::addMaterial(scene, sim::flatReflectance(reflectance));
+    sim::Shot shot;
+    shot.width = shot.height = 128;
+    shot.exposure = exposure;
+    shot.hotPixels = 0;
+    auto camera = sim::camera("Tarn 2");
+    camera.lenses[0].vignetting = 0;
+    return sim::rawFrameOf(sim::expose(scene, camera, sim::lamp("tungsten"), shot));
+}
+
+Calibration neutralFor(const RawFrame &frame, double scale)
+{
+    const auto &n = *frame.fileColor.asShotNeutral;
+    Calibration c;
+    c.multipliers = {n[1] / n[0], 1, n[1] / n[2]};
+    c.exposureScale = scale;
+    c.matrix = xyzD50FromRgbMatrix(srgb());
+    return c;
+}
+
+} // namespace
+
+void DisplayPictureTest::aGreySurfaceComesOutGreyAtItsLevel()
+{
+    const auto frame = flatFrame(0.2, 0.5);
+    const auto picture = displayPicture(frame, displayColorOf(neutralFor(frame, 2)), 16);
+    // 0.2 of a perfect diffuser, whatever the light: sRGB code 255 · 0.4845 = 123.5
+    QCOMPARE(picture.width, 8);
+    for (const auto code : picture.rgb)
+        QVERIFY2(std::abs(int(code) - 124) <= 2, qPrintable(QString::number(code)));
+}
+
+void DisplayPictureTest::burntAreasStayNeutral()
+{
+    const auto frame = flatFrame(0.9, 3);
+    const auto picture = displayPicture(frame, displayColorOf(neutralFor(frame, 1)), 16);
+    for (size_t i = 0; i < picture.rgb.size(); i += 3)
+        QVERIFY(std::abs(int(picture.rgb[i]) - int(picture.rgb[i + 1])) <= 2 && std::abs(int(picture.rgb[i]) - int(picture.rgb[i + 2])) <= 2);
+    QVERIFY(picture.rgb[0] > 150);
+}
+
+QTEST_APPLESS_MAIN(DisplayPictureTest)
 #include "display_picture_test.moc"

@@ -1,0 +1,149 @@
+#include "core/raw/raw_frame.h"
+
+#include <QBuffer>
+#include <QDir>
+#include <QFile>
+#include <QTemporaryDir>
+#include <QTest>
+#include <cmath>
+#include <jpeglib.h>
+#include <png.h>
+#include <tiffio.h>
+
+using namespace wavechroma;
+
+class OpenFrameTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void tiffBecomesLinear();
+    void pngBecomesLinear();
+    void jpegBecomesLinear();
+    void brokenFilesAreRefusedWithTheirName_data();
+    void brokenFilesAreRefusedWithTheirName();
+    void hashesAreSha256();
+
+private:
+    QString path(const char *name) const { return m_folder.filePath(name); }
+    QTemporaryDir m_folder;
+};
+
+namespace {
+
+/// sRGB code value 188 of 255 is 0.5029 of linear light (IEC 61966-2-1).
+constexpr double kLinear188 = 0.502886;
+
+void expectFlat(const RawFrame &frame, double r, double g, double b, double within)
+{
+    QVERIFY(frame.rendered && frame.picture);
+    QCOMPARE(frame.width, 40);
+    QCOMPARE(frame.height, 30);
+    const float *pixel = frame.picture->rgb.data() + (15 * 40 + 20) * 3;
+    QVERIFY2(std::abs(double(pixel[0]) - r) < within && std::abs(double(pixel[1]) - g) < within && std::abs(double(pixel[2]) - b) < within,
+             qPrintable(QString("%1 %2 %3").arg(double(pixel[0])).arg(double(pixel[1])).arg(double(pixel[2]))));
+}
+
+} // namespace
+
+void OpenFrameTest::tiffBecomesLinear()
+{
+    TIFF *tiff = TIFFOpen(path("a.tif").toLocal8Bit(), "w");
+    TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 40);
+    TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 30);
+    TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 16);
+    TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 3);
+    TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_RGB);
+    TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+    TIFFSetField(tiff, TIFFTAG_ORIENTATION, ORIENTATION_RIGHTTOP);
+    std::vector<uint16_t> row;
+    for (int x = 0; x < 40; ++x)
+        row.insert(row.end(), {uint16_t(188 * 257), 65535, 0});
+    for (uint32_t y = 0; y < 30; ++y)
+        TIFFWriteScanline(tiff, row.data(), y);
+    TIFFClose(tiff);
+    const auto frame = openFrame(path("a.tif").toStdString());
+    QVERIFY2(bool(frame), frame ? "" : frame.error().message.c_str());
+    expectFlat(*frame, kLinear188, 1, 0, 1e-4);
+    QCOMPARE(frame->orientation, 6); // stays as stored, the flag is told
+}
+
+void OpenFrameTest::pngBecomesLinear()
+{
+    png_image image{};
+    image.version = PNG_IMAGE_VERSION;
+    image.width = 40;
+    image.height = 30;
+    image.format = PNG_FORMAT_RGB;
+    std::vector<uint8_t> pixels;
+    for (int i = 0; i < 1200; ++i)
+        pixels.insert(pixels.end(), {188, 0, 255});
+    QVERIFY(png_image_write_to_file(&image, path("a.png").toLocal8Bit(), 0, pixels.data(), 0, nullptr));
+    expectFlat(*openFrame(path("a.png").toStdString()), kLinear188, 0, 1, 1e-4);
+}
+
+void OpenFrameTest::jpegBecomesLinear()
+{
+    FILE *file = fopen(path("a.jpg").toLocal8Bit(), "wb");
+    jpeg_compress_struct c{};
+    jpeg_error_mgr errors{};
+    c.err = jpeg_std_error(&errors);
+    jpeg_create_compress(&c);
+    jpeg_stdio_dest(&c, file);
+    c.image_width = 40;
+    c.image_height = 30;
+    c.input_components = 3;
+    c.in_color_space = JCS_RGB;
+    jpeg_set_defaults(&c);
+    jpeg_set_quality(&c, 100, TRUE);
+    jpeg_start_compress(&c, TRUE);
+    std::vector<uint8_t> row(120, 188);
+    JSAMPROW rows[] = {row.data()};
+    while (c.next_scanline < 30)
+        jpeg_write_scanlines(&c, rows, 1);
+    jpeg_finish_compress(&c);
+    jpeg_destroy_compress(&c);
+    fclose(file);
+    expectFlat(*openFrame(path("a.jpg").toStdString()), kLinear188, kLinear188, kLinear188, 0.006); // one code value
+}
+
+void OpenFrameTest::brokenFilesAreRefusedWithTheirName_data()
+{
+    QTest::addColumn<QByteArray>("content");
+    QTest::newRow("empty") << QByteArray();
+    QTest::newRow("text") << QByteArray("this is not a picture\n").repeated(50);
+    QTest::newRow("zeros") << QByteArray(100000, 0);
+    QTest::newRow("jpeg magic only") << QByteArray("\xFF\xD8\xFF\xE0", 4);
+    QTest::newRow("png magic only") << QByteArray("\x89PNG\r\n\x1A\n", 8);
+    QTest::newRow("tiff with a directory far away") << QByteArray("II\x2A\x00\xF0\xFF\xFF\x7F", 8);
+    QTest::newRow("tiff whose directory is itself") << QByteArray("II\x2A\x00\x08\x00\x00\x00\x01\x00\x00\x01\x03\x00\x01\x00\x00\x00\x08\x00\x00\x00\x08\x00\x00\x00", 26);
+    QByteArray bomb("\x89PNG\r\n\x1A\n\0\0\0\rIHDR\x7F\xFF\xFF\xFF\x7F\xFF\xFF\xFF\x08\x02\0\0\0", 29); // 4 exapixels
+    QTest::newRow("png of absurd size") << bomb + QByteArray(64, 'x');
+}
+
+void OpenFrameTest::brokenFilesAreRefusedWithTheirName()
+{
+    QFETCH(QByteArray, content);
+    QFile file(path("broken.dng"));
+    QVERIFY(file.open(QIODevice::WriteOnly | QIODevice::Truncate));
+    file.write(content);
+    file.close();
+    const auto frame = openFrame(path("broken.dng").toStdString());
+    QVERIFY(!frame);
+    QCOMPARE(frame.error().fault, Fault::Unusable);
+    QVERIFY2(frame.error().message.find("broken.dng: ") != std::string::npos, frame.error().message.c_str());
+    QVERIFY(!openFrame(path("missing.dng").toStdString()));
+    QVERIFY(!openFrame(m_folder.path().toStdString()));
+}
+
+void OpenFrameTest::hashesAreSha256()
+{
+    QFile file(path("abc"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write("abc");
+    file.close();
+    // FIPS 180-4, the one-block example
+    QCOMPARE(*sha256OfFile(path("abc").toStdString()), std::string("ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"));
+}
+
+QTEST_APPLESS_MAIN(OpenFrameTest)
+#include "open_frame_test.moc"
