@@ -1,0 +1,222 @@
+#include <QDir>
+#include <QFile>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QTest>
+#include <cmath>
+
+/// The command line end to end, as the automation contract says. Sentences in quotes are the contract's.
+class CliTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void initTestCase();
+    void theWholePassFromAShell();
+    void documentsFollowTheirSchemas();
+    void exitStatusesAreTheContracts_data();
+    void exitStatusesAreTheContracts();
+    void severalImagesMakeAnArray();
+    void placedByHand();
+    void balanceTakesAPatchAnAreaOrTheFrame();
+    void failuresLeaveNoOutput();
+    void inspectReadsEverythingWritten();
+    void windowAndCommandLineHaveTheSameNumbers();
+
+private:
+    struct Ran {
+        int status;
+        QByteArray out, err;
+    };
+    Ran run(const QStringList &arguments) const
+    {
+        QProcess process;
+        process.setWorkingDirectory(m_folder.path());
+        process.start(qEnvironmentVariable("WAVECHROMA_CLI"), arguments);
+        const bool ended = process.waitForFinished(120000);
+        const bool crashed = !ended || process.exitStatus() != QProcess::NormalExit;
+        return {crashed ? -1 : process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+    }
+    QJsonDocument json(const QString &name) const
+    {
+        QFile file(m_folder.filePath(name));
+        return file.open(QIODevice::ReadOnly) ? QJsonDocument::fromJson(file.readAll()) : QJsonDocument();
+    }
+    QTemporaryDir m_folder;
+};
+
+static const QString kGood = "demo/frames/HR_0413.dng", kBurnt = "demo/frames/HR_0412.dng", kProduct = "demo/frames/HR_0414.dng";
+
+void CliTest::initTestCase()
+{
+    const auto made = run({"demo", "demo", "--shrink", "5"});
+    QVERIFY2(made.status == 0, made.err);
+    QVERIFY(made.out.isEmpty()); // "Progress and messages go to standard error only."
+}
+
+void CliTest::theWholePassFromAShell()
+{
+    const auto all = [&](const QStringList &arguments) {
+        const auto ran = run(arguments);
+        QVERIFY2(ran.status == 0, arguments.join(' ').toUtf8() + ": " + ran.err);
+    };
+    all({"read", kGood, "-o", "reading.json"});
+    all({"balance", "reading.json", "-o", "balance.json"});
+    all({"fit", "reading.json", "-o", "matrix.json", "--setup", "North table"});
+    all({"fit", "reading.json", "--model", "balance", "-o", "plain.json"});
+    all({"prove", "matrix.json", "reading.json", "-o", "proof.json"});
+    all({"export", "matrix.json", "--dcp", "out.dcp", "--icc", "out.icc", "--csv", "out.csv", "--cgats", "out.txt"});
+    all({"fit", "reading.json", "--reference", "out.txt", "--light", "D50", "-o", "again.json"});
+    const auto matrix = json("matrix.json").object(), proof = json("proof.json").object();
+    // a calibration proven on the reading that it was made from has its fitted error
+    QVERIFY(std::abs(matrix["fit"].toObject()["mean"].toDouble() - proof["mean"].toDouble()) < 1e-9);
+    QVERIFY(matrix["fit"].toObject()["mean"].toDouble() < json("plain.json").object()["fit"].toObject()["mean"].toDouble());
+    QVERIFY(matrix["name"].toString().startsWith("Tarn 2, 60 mm f/2.8, North table"));
+    // the exported references are those it was fitted to
+    QVERIFY(std::abs(json("again.json").object()["fit"].toObject()["mean"].toDouble() - proof["mean"].toDouble()) < 1e-6);
+    QCOMPARE(json("again.json").object()["light"].toObject()["exif_light_source"].toInt(), 23);
+}
+
+void CliTest::documentsFollowTheirSchemas()
+{
+    run({"read", kProduct, "-o", "none.json"});
+    run({"read", kBurnt, "-o", "burnt.json"});
+    const QString source = qEnvironmentVariable("WAVECHROMA_SOURCE_DIR");
+    for (const auto &[kind, name] : {std::pair{"reading", "reading.json"}, {"reading", "none.json"}, {"reading", "burnt.json"}, {"balance", "balance.json"},
+                                     {"calibration", "matrix.json"}, {"calibration", "plain.json"}, {"proof", "proof.json"}}) {
+        QProcess validator;
+        validator.start("python3", {source + "/tests/support/validate.py", source + "/docs/schemas/" + kind + ".schema.json", m_folder.filePath(name)});
+        QVERIFY(validator.waitForFinished());
+        QVERIFY2(validator.exitCode() == 0, QByteArray(name) + ": " + validator.readAllStandardOutput() + validator.readAllStandardError());
+    }
+}
+
+void CliTest::exitStatusesAreTheContracts_data()
+{
+    QTest::addColumn<QStringList>("arguments");
+    QTest::addColumn<int>("status");
+    QTest::addColumn<QByteArray>("words"); // on standard error
+    const auto row = [](const char *name, const QStringList &arguments, int status, const char *words) { QTest::newRow(name) << arguments << status << QByteArray(words); };
+    row("a good frame", {"read", kGood}, 0, "");
+    row("a frame with a stop", {"read", kBurnt}, 3, "D1 is burnt out");
+    row("no chart", {"read", kProduct}, 3, "No Classic 24");
+    row("no such file", {"read", "nowhere.dng"}, 2, "nowhere.dng");
+    row("not a picture", {"read", "matrix.json"}, 2, "matrix.json");
+    row("no command", {}, 2, "");
+    row("unknown command", {"paint"}, 2, "");
+    row("unknown option", {"read", kGood, "--loud"}, 2, "");
+    row("unknown chart", {"read", kGood, "--chart", "classic-25"}, 2, "classic-24");
+    row("three corners", {"read", kGood, "--corners", "1,2,3,4,5,6"}, 2, "takes 8 numbers");
+    row("corners that cross", {"read", kGood, "--corners", "100,100,200,200,200,100,100,200"}, 2, "convex");
+    row("unknown model", {"fit", "reading.json", "--model", "magic"}, 2, "balance, matrix");
+    row("a picture as a reading", {"fit", kGood}, 2, "is not JSON");
+    row("a calibration as a reading", {"fit", "matrix.json"}, 2, "not a wavechroma.reading");
+    row("unknown light", {"fit", "reading.json", "--light", "moon"}, 2, "moon");
+    row("a reading without a chart", {"fit", "none.json"}, 2, "no chart");
+    row("nothing to export", {"export", "matrix.json"}, 2, "nothing to export");
+    row("unwritable place", {"export", "matrix.json", "--icc", "no/such/place.icc"}, 2, "place.icc");
+    row("a demo over a job", {"demo", "demo"}, 2, "already");
+    row("help", {"--help"}, 0, "");
+}
+
+void CliTest::exitStatusesAreTheContracts()
+{
+    QFETCH(QStringList, arguments);
+    QFETCH(int, status);
+    QFETCH(QByteArray, words);
+    const auto ran = run(arguments);
+    QVERIFY2(ran.status == status, QByteArray::number(ran.status) + " " + ran.err);
+    QVERIFY2(ran.err.contains(words), ran.err);
+    if (status == 3) // "the document is still written"
+        QVERIFY(QJsonDocument::fromJson(ran.out).isObject());
+    if (status == 2)
+        QVERIFY(ran.out.isEmpty());
+}
+
+void CliTest::severalImagesMakeAnArray()
+{
+    // "With several images the exit status is the highest of theirs."
+    const auto ran = run({"read", kGood, kBurnt});
+    QCOMPARE(ran.status, 3);
+    const auto list = QJsonDocument::fromJson(ran.out).array();
+    QCOMPARE(list.size(), 2);
+    QCOMPARE(list[0].toObject()["image"].toString(), kGood); // "`image` is the path as given"
+}
+
+void CliTest::placedByHand()
+{
+    QString corners;
+    const auto found = json("reading.json").object();
+    for (const auto &point : found["corners"].toArray())
+        for (const auto &v : point.toArray())
+            corners += (corners.isEmpty() ? "" : ",") + QString::number(v.toDouble(), 'g', 17);
+    const auto ran = run({"read", kGood, "--corners", corners});
+    QCOMPARE(ran.status, 0);
+    const auto placed = QJsonDocument::fromJson(ran.out).object();
+    QCOMPARE(placed["placed_by"].toString(), QString("hand"));
+    QCOMPARE(placed["patches"].toArray(), found["patches"].toArray());
+}
+
+void CliTest::balanceTakesAPatchAnAreaOrTheFrame()
+{
+    const auto multipliers = [&](const QStringList &arguments) { return QJsonDocument::fromJson(run(arguments).out).object()["multipliers"].toArray(); };
+    const auto byDefault = multipliers({"balance", "reading.json"});
+    QCOMPARE(multipliers({"balance", "reading.json", "--patch", "D2"}), byDefault);
+    QCOMPARE(multipliers({"balance", kGood}), byDefault);
+    QVERIFY(multipliers({"balance", "reading.json", "--patch", "D3"}) != byDefault);
+    // an area inside D2's window sees what the patch saw
+    const auto corners = json("reading.json").object()["corners"].toArray();
+    const auto at = [&](int i, int k) { return corners[i].toArray()[k].toDouble(); };
+    const double u = 1.44 / 6, v = 3.6 / 4; // where D2 lies between the corners, nearly
+    const double x = (1 - v) * ((1 - u) * at(0, 0) + u * at(1, 0)) + v * ((1 - u) * at(3, 0) + u * at(2, 0));
+    const double y = (1 - v) * ((1 - u) * at(0, 1) + u * at(1, 1)) + v * ((1 - u) * at(3, 1) + u * at(2, 1));
+    const auto area = multipliers({"balance", kGood, "--area", QString("%1,%2,12,12").arg(x - 6).arg(y - 6)});
+    QCOMPARE(area.size(), 3);
+    QVERIFY(std::abs(area[0].toDouble() / byDefault[0].toDouble() - 1) < 0.02);
+    QCOMPARE(run({"balance", kGood, "--area", "0,0,99999,5"}).status, 2);
+    QCOMPARE(run({"balance", "reading.json", "--area", "0,0,9,9"}).status, 2);
+}
+
+void CliTest::failuresLeaveNoOutput()
+{
+    // "Never a crash, never a partial output file: outputs appear whole or not at all."
+    run({"fit", "none.json", "-o", "never.json"});
+    QVERIFY(!QFile::exists(m_folder.filePath("never.json")));
+    run({"export", "matrix.json", "--dcp", "never.dcp", "--icc", "no/such/place.icc"});
+    QVERIFY(!QFile::exists(m_folder.filePath("never.dcp")));
+    QVERIFY(QDir(m_folder.path()).entryList({"*.part*"}).isEmpty());
+}
+
+void CliTest::inspectReadsEverythingWritten()
+{
+    const auto matrix = json("matrix.json").object();
+    const auto content = [&](const char *name) { return QJsonDocument::fromJson(run({"inspect", name}).out).object(); };
+    const auto entry = [&](const QJsonValue &m, int i, int j) { return m.toArray()[i].toArray()[j].toDouble(); };
+    for (int i = 0; i < 3; ++i)
+        for (int j = 0; j < 3; ++j)
+            QVERIFY(std::abs(entry(content("out.dcp")["forward_matrix"], i, j) - entry(matrix["matrix"], i, j)) < 1e-6);
+    QCOMPARE(content("out.icc")["class"].toString(), QString("scnr"));
+    QCOMPARE(content("out.txt")["rows"].toArray().size(), 24);
+    QVERIFY(content("out.csv")["rows"].toArray().size() > 24);
+    QCOMPARE(content("matrix.json"), matrix);
+    QCOMPARE(QJsonDocument::fromJson(run({"inspect", kGood}).out).object()["kind"].toString(), QString("raw"));
+    QCOMPARE(run({"inspect", "nothing.here"}).status, 2);
+}
+
+void CliTest::windowAndCommandLineHaveTheSameNumbers()
+{
+    // The demo job was filled by the functions that the window uses: what it stores is what the command line prints.
+    QProcess sqlite;
+    sqlite.start("python3", {"-c", "import sqlite3,sys; c=sqlite3.connect(sys.argv[1]); print(c.execute(\"select document from calibration where frame=(select id from frame where path like '%HR_0413%') and document like '%\\\"model\\\": \\\"matrix\\\"%'\").fetchone()[0])", m_folder.filePath("demo/job.sqlite")});
+    QVERIFY(sqlite.waitForFinished());
+    const auto stored = QJsonDocument::fromJson(sqlite.readAllStandardOutput()).object(), printed = json("matrix.json").object();
+    for (const char *key : {"matrix", "multipliers", "exposure_scale", "fit", "cross_validated", "patches"}) {
+        QVERIFY(!stored[key].isUndefined());
+        QCOMPARE(stored[key], printed[key]);
+    }
+}
+
+QTEST_GUILESS_MAIN(CliTest)
+#include "cli_test.moc"
