@@ -168,7 +168,9 @@ void Bench::followPlacement(const Corners &corners, double windowShare, bool fin
     }
     auto reading = *moved;
     reading.image = m_facts.frame->path;
-    const auto pass = passFrom(reading, requestFor(*m_facts.frame));
+    auto request = requestFor(*m_facts.frame);
+    request.preview = !finished; // a step of a drag has 16 ms; the whole answer comes when it is let go
+    const auto pass = passFrom(reading, request);
     if (finished) {
         m_job->push(tr("Move Chart"), changeFor(m_job->state(), frame->id, pass));
     } else {

@@ -40,7 +40,13 @@ BenchFacts benchFacts(const BenchFacts &before, const StationPass &pass)
     BenchFacts facts = before;
     facts.reading = pass.reading;
     facts.balance = pass.balance;
-    facts.calibrations = pass.calibrations;
+    for (auto &calibration : facts.calibrations)
+        for (const auto &fresh : pass.calibrations)
+            if (fresh.model == calibration.model) {
+                const auto unseen = calibration.crossValidated; // a preview has none of its own
+                calibration = fresh;
+                calibration.crossValidated = unseen;
+            }
     fillProofs(facts);
     return facts;
 }

@@ -33,7 +33,7 @@ struct BenchFacts {
 
 /// From what is stored of a frame.
 [[nodiscard]] BenchFacts benchFacts(const JobState &state, RowId frame);
-/// From a pass that is not stored yet, while a corner moves.
+/// From a preview pass, while a corner moves: models it did not fit, and unseen errors, stay as they were.
 [[nodiscard]] BenchFacts benchFacts(const BenchFacts &before, const StationPass &pass);
 
 } // namespace wavechroma::app

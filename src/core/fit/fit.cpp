@@ -154,7 +154,8 @@ Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition
     out.colorMatrix = *colorMatrix;
     out.fit = errorsOf(out.patches, *model);
     whole = joined(*model);
-    out.crossValidated = leaveOneOut(out.patches, fit);
+    if (options.crossValidate)
+        out.crossValidated = leaveOneOut(out.patches, fit);
     return out;
 }
 

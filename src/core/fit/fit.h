@@ -9,6 +9,7 @@ struct FitOptions {
     std::string model = "matrix";     ///< one of knownModels()
     std::optional<NamedLight> light;  ///< absent: estimated from the neutral through the raw file's own matrix
     std::vector<std::string> without; ///< patches left out on purpose
+    bool crossValidate = true;        ///< false: `crossValidated` stays zero; for previews while a hand moves the chart
 };
 
 [[nodiscard]] const std::vector<std::string> &knownModels(); ///< those this version can fit

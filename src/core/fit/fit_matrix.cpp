@@ -125,7 +125,7 @@ std::optional<LinearModel> fitLinear(const std::vector<FittedPatch> &patches, co
     double best = meanDe2000(patches, modelOf(entries));
     Entries bestEntries = entries;
     solver.options.max_num_iterations = 8;
-    for (int round = 0; round < 60; ++round) {
+    for (int round = start ? 12 : 0; round < 60; ++round) { // a start is near: its weights are right from the beginning
         // A length near zero would get an unbounded weight; the floor shrinks as the rounds go on.
         const double floor = std::max(0.01, 0.3 * std::pow(0.8, round));
         const auto model = modelOf(entries);

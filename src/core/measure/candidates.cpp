@@ -4,6 +4,7 @@
 #include <cmath>
 #include <opencv2/core.hpp>
 #include <opencv2/imgproc.hpp>
+#include <tbb/parallel_for.h>
 
 namespace wavechroma::measure {
 
@@ -131,17 +132,18 @@ Overview halved(const Overview &overview)
     out.height = overview.height / 2;
     out.rgb.resize(size_t(out.width) * size_t(out.height) * 3);
     out.clipped.resize(size_t(out.width) * size_t(out.height));
-    const auto at = [&](int x, int y) { return size_t(y) * size_t(overview.width) + size_t(x); };
-    for (int y = 0; y < out.height; ++y)
-        for (int x = 0; x < out.width; ++x) {
-            const size_t from[] = {at(2 * x, 2 * y), at(2 * x + 1, 2 * y), at(2 * x, 2 * y + 1), at(2 * x + 1, 2 * y + 1)};
-            const size_t to = size_t(y) * size_t(out.width) + size_t(x);
-            for (const size_t f : from) {
-                for (size_t c = 0; c < 3; ++c)
-                    out.rgb[to * 3 + c] += overview.rgb[f * 3 + c] / 4;
-                out.clipped[to] |= overview.clipped[f];
-            }
+    const size_t below = size_t(overview.width);
+    tbb::parallel_for(0, out.height, [&](int y) {
+        const size_t from = size_t(2 * y) * below, to = size_t(y) * size_t(out.width);
+        for (size_t x = 0; x < size_t(out.width); ++x) {
+            const size_t f = from + 2 * x;
+            const float *upper = overview.rgb.data() + 3 * f, *lower = upper + 3 * below;
+            for (size_t c = 0; c < 3; ++c)
+                out.rgb[3 * (to + x) + c] = (upper[c] + upper[c + 3] + lower[c] + lower[c + 3]) * 0.25F;
+            const auto *clipped = overview.clipped.data() + f;
+            out.clipped[to + x] = clipped[0] | clipped[1] | clipped[below] | clipped[below + 1];
         }
+    });
     return out;
 }
 

@@ -70,7 +70,8 @@ ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const F
     progress.at(0, "looking for the chart");
     const int longSide = std::max(frame.width, frame.height);
     const Overview full = overviewOf(frame, std::max(1, longSide / 1500));
-    const Overview half = halved(full), quarter = halved(half);
+    const Overview half = halved(full);
+    Overview quarter; // most frames never need it
     std::optional<Best> fitting, grid;
     const struct {
         const Overview *picture;
@@ -81,6 +82,8 @@ ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const F
     for (const auto &pass : passes) {
         if (progress.stopped())
             return {};
+        if (pass.picture == &quarter && quarter.rgb.empty())
+            quarter = halved(half);
         searchLevel(*pass.picture, pass.rule, chart, fitting, grid);
         if (fitting)
             break;

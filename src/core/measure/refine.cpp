@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tbb/parallel_for.h>
 
 namespace wavechroma::measure {
 
@@ -119,18 +120,26 @@ Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homograp
     const double halfW = chart.patchWidthMm / 2, halfH = chart.patchHeightMm / 2;
     const double gapX = std::max(chart.pitchXMm - chart.patchWidthMm, 0.04 * chart.patchWidthMm);
     const double gapY = std::max(chart.pitchYMm - chart.patchHeightMm, 0.04 * chart.patchHeightMm);
-    for (int row = 0; row < chart.rows; ++row)
-        for (int column = 0; column < chart.columns; ++column) {
-            const auto centre = patchCentre(chart, row, column);
-            const auto right = halfWay(close, h, centre, 1, 0, halfW, gapX), left = halfWay(close, h, centre, -1, 0, halfW, gapX);
-            const auto down = halfWay(close, h, centre, 0, 1, halfH, gapY), up = halfWay(close, h, centre, 0, -1, halfH, gapY);
-            if (!right || !left || !down || !up)
-                continue;
-            edges.nominal.push_back(centre);
-            edges.seen.push_back(h.at({centre.x + (*right - *left) / 2, centre.y + (*down - *up) / 2}));
-            edges.widths.push_back(*right + *left);
-            edges.heights.push_back(*down + *up);
-        }
+    struct Seen {
+        std::optional<double> right, left, down, up;
+    };
+    std::vector<Seen> all(chart.patches.size());
+    const auto centreOf = [&](size_t i) { return patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns); };
+    tbb::parallel_for(size_t(0), all.size(), [&](size_t i) {
+        const auto centre = centreOf(i);
+        all[i] = {halfWay(close, h, centre, 1, 0, halfW, gapX), halfWay(close, h, centre, -1, 0, halfW, gapX),
+                  halfWay(close, h, centre, 0, 1, halfH, gapY), halfWay(close, h, centre, 0, -1, halfH, gapY)};
+    });
+    for (size_t i = 0; i < all.size(); ++i) {
+        const auto &[right, left, down, up] = all[i];
+        if (!right || !left || !down || !up)
+            continue;
+        const auto centre = centreOf(i);
+        edges.nominal.push_back(centre);
+        edges.seen.push_back(h.at({centre.x + (*right - *left) / 2, centre.y + (*down - *up) / 2}));
+        edges.widths.push_back(*right + *left);
+        edges.heights.push_back(*down + *up);
+    }
     return edges;
 }
 

@@ -7,6 +7,35 @@ namespace wavechroma {
 
 namespace {
 
+/// One line of a filter that alternates two colours: the usual case, laid out so that it runs in vector registers.
+template <int kBlock> void addPairs(const uint16_t *line, size_t first, size_t second, std::vector<uint32_t> &sums, std::vector<uint16_t> &tops)
+{
+    for (size_t b = 0; b < tops.size(); ++b) {
+        uint32_t a = 0, c = 0;
+        uint16_t top = tops[b];
+        for (size_t x = 0; x < kBlock; x += 2) {
+            const uint16_t p = line[b * kBlock + x], q = line[b * kBlock + x + 1];
+            a += p;
+            c += q;
+            top = std::max(top, std::max(p, q));
+        }
+        sums[3 * b + first] += a;
+        sums[3 * b + second] += c;
+        tops[b] = top;
+    }
+}
+
+void addAny(const uint16_t *line, const std::vector<uint8_t> &channels, std::vector<uint32_t> &sums, std::vector<uint16_t> &tops)
+{
+    const size_t block = channels.size();
+    for (size_t b = 0; b < tops.size(); ++b)
+        for (size_t x = 0; x < block; ++x) {
+            const uint16_t code = line[b * block + x];
+            sums[3 * b + channels[x]] += code;
+            tops[b] = std::max(tops[b], code);
+        }
+}
+
 /// Sums in whole numbers: 16 × 16 samples of 16 bits stay far below 2³².
 void rowOfBlocks(const Mosaic &m, const PixelArea &area, int row, Overview &out)
 {
@@ -23,30 +52,32 @@ void rowOfBlocks(const Mosaic &m, const PixelArea &area, int row, Overview &out)
     for (size_t c = 0; c < 3; ++c)
         black[c] /= counts[c];
     std::vector<uint32_t> sums(size_t(out.width) * 3);
+    std::vector<uint16_t> tops(size_t(out.width));
     for (int dy = 0; dy < block; ++dy) {
         const int y = area.y + row * block + dy;
         const uint16_t *line = m.samples + y * m.rowStride + area.x;
         std::vector<uint8_t> channels;
         for (int x = 0; x < block; ++x)
             channels.push_back(m.channel[m.cell(area.x + x, y)]);
-        for (int b = 0; b < out.width; ++b) {
-            uint32_t *sum = sums.data() + 3 * b;
-            uint16_t top = 0;
-            for (int x = 0; x < block; ++x) {
-                const uint16_t code = line[b * block + x];
-                sum[channels[size_t(x)]] += code;
-                top = std::max(top, code);
-            }
-            if (float(top) >= clipCode)
-                out.clipped[size_t(row) * size_t(out.width) + size_t(b)] = 1;
-        }
+        if (m.periodX == 2 && block == 4)
+            addPairs<4>(line, channels[0], channels[1], sums, tops);
+        else if (m.periodX == 2 && block == 2)
+            addPairs<2>(line, channels[0], channels[1], sums, tops);
+        else
+            addAny(line, channels, sums, tops);
     }
+    for (size_t b = 0; b < tops.size(); ++b)
+        if (float(tops[b]) >= clipCode)
+            out.clipped[size_t(row) * tops.size() + b] = 1;
     float *target = out.rgb.data() + size_t(row) * size_t(out.width) * 3;
-    for (size_t i = 0; i < sums.size(); ++i) {
-        const size_t c = i % 3;
-        const double mean = double(sums[i]) / counts[c];
-        target[i] = float((mean - black[c]) / (double(m.white) - black[c]));
+    float scale[3], offset[3];
+    for (size_t c = 0; c < 3; ++c) {
+        scale[c] = float(1 / (counts[c] * (double(m.white) - black[c])));
+        offset[c] = float(black[c] / (double(m.white) - black[c]));
     }
+    for (size_t i = 0; i < sums.size(); i += 3)
+        for (size_t c = 0; c < 3; ++c)
+            target[i + c] = float(sums[i + c]) * scale[c] - offset[c];
 }
 
 void rowOfBlocks(const RawFrame &frame, const PixelArea &area, int row, Overview &out)

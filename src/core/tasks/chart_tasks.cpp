@@ -139,7 +139,7 @@ Result<Calibration> fitReading(const Reading &reading, const FitRequest &request
     const auto chart = referencesFor(reading, request.reference);
     if (!chart)
         return chart.error();
-    FitOptions options{request.model, {}, request.without};
+    FitOptions options{request.model, {}, request.without, !request.preview};
     if (request.light) {
         const auto light = lightNamed(*request.light);
         if (!light)

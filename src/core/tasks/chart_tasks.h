@@ -47,6 +47,7 @@ struct FitRequest {
     std::string setup; ///< for the composed name
     std::vector<std::string> without;
     std::string sha256; ///< of the frame, when known; empty: computed from the file
+    bool preview = false; ///< without cross-validation, and in passFrom() only `model`
 };
 [[nodiscard]] Result<Calibration> fitReading(const Reading &reading, const FitRequest &request = {});
 [[nodiscard]] Result<Proof> proveReading(const Calibration &calibration, const Reading &reading,

@@ -33,6 +33,8 @@ StationPass passFrom(const Reading &reading, const FitRequest &request)
     if (const auto balance = balanceReading(reading, {}))
         pass.balance = *balance;
     for (const auto &model : knownModels()) {
+        if (request.preview && model != request.model)
+            continue;
         FitRequest one = request;
         one.model = model;
         const auto calibration = fitReading(reading, one);

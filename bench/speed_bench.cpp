@@ -1,0 +1,117 @@
+// Speed against the plain library in the same run: `read` as a whole process to LibRaw's own open + unpack of the same
+// 24-megapixel file, plain and lossless-JPEG packed; then the fit, and one step of dragging a corner.
+#include "core/formats/dng_frame.h"
+#include "core/measure/find_chart.h"
+#include "core/sim/expose.h"
+#include "core/sim/reflectance.h"
+#include "core/tasks/job_tasks.h"
+
+#include <algorithm>
+#include <chrono>
+#include <cstdlib>
+#include <fmt/format.h>
+#include <functional>
+#include <libraw/libraw.h>
+#include <spawn.h>
+#include <sys/wait.h>
+
+using namespace wavechroma;
+namespace fs = std::filesystem;
+
+namespace {
+
+double millisecondsOf(const std::function<void()> &work)
+{
+    const auto start = std::chrono::steady_clock::now();
+    work();
+    return std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
+}
+
+struct Times {
+    double least = 0, median = 0;
+};
+
+Times timed(int rounds, const std::function<void()> &work)
+{
+    std::vector<double> all;
+    for (int i = 0; i < rounds; ++i)
+        all.push_back(millisecondsOf(work));
+    std::sort(all.begin(), all.end());
+    return {all.front(), all[all.size() / 2]};
+}
+
+sim::SimFrame tableFrame()
+{
+    sim::Scene scene;
+    scene.background = sim::addMaterial(scene, *sim::reflectanceOf({70, 2, 8}, 3), 0.05, 9);
+    sim::PrintedChart printed;
+    printed.chart = chartCatalogue().front();
+    for (const auto &r : sim::chartReflectances(printed.chart))
+        printed.patchMaterials.push_back(sim::addMaterial(scene, r));
+    printed.frameMaterial = sim::addMaterial(scene, sim::flatReflectance(0.03));
+    printed.corners = sim::cornersAt(printed.chart, {{3000, 2000}, 2600, 12, 15, -10, 5});
+    scene.things.push_back(printed);
+    return sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("strobe"), {});
+}
+
+void librawOpenUnpack(const fs::path &file)
+{
+    LibRaw raw;
+    if (raw.open_file(file.c_str()) != LIBRAW_SUCCESS || raw.unpack() != LIBRAW_SUCCESS)
+        std::abort();
+}
+
+void cliRead(const fs::path &cli, const fs::path &file, const fs::path &output)
+{
+    std::string program = cli.string(), command = "read", image = file.string(), flag = "-o", target = output.string();
+    char *arguments[] = {program.data(), command.data(), image.data(), flag.data(), target.data(), nullptr};
+    pid_t child = 0;
+    int status = 0;
+    if (posix_spawn(&child, program.c_str(), nullptr, nullptr, arguments, environ) != 0 || waitpid(child, &status, 0) != child || status != 0)
+        std::abort();
+}
+
+} // namespace
+
+int main(int, char **argv)
+{
+    const fs::path cli = fs::absolute(argv[0]).parent_path() / "wavechroma-cli", folder = fs::temp_directory_path() / fmt::format("wavechroma-bench-{}", getpid());
+    fs::create_directories(folder);
+    const auto f = tableFrame();
+    const DngFrame dng{f.width, f.height, f.samples, f.filter, f.black, f.white, f.camera, f.colorMatrix, f.asShotNeutral, 1, ""};
+    for (const auto &[name, packing] : {std::pair{"plain", DngPacking::None}, {"packed", DngPacking::LosslessJpeg}}) {
+        const auto file = folder / (std::string(name) + ".dng");
+        if (!writeWhole({{file, dngFileOf(dng, packing)}}))
+            return 1;
+        librawOpenUnpack(file); // once, for the file cache
+        Times ours, theirs;
+        ours = timed(9, [&] { cliRead(cli, file, folder / "reading.json"); });
+        theirs = timed(9, [&] { librawOpenUnpack(file); });
+        fmt::print("read, {} 24 MP: {:.0f} ms as a process, LibRaw open + unpack {:.0f} ms, ratio {:.2f} (medians {:.2f})\n", name, ours.least,
+                   theirs.least, ours.least / theirs.least, ours.median / theirs.median);
+    }
+    const auto frame = *openFrame(folder / "plain.dng");
+    const auto &chart = chartCatalogue().front();
+    const auto search = timed(9, [&] { (void)findChart(frame, chart); });
+    fmt::print("search alone, 24 MP: {:.1f} ms (median {:.1f})\n", search.least, search.median);
+    const auto reading = *readFrame(frame);
+    const auto fit = timed(21, [&] { (void)fitCalibration(reading, chart); });
+    fmt::print("matrix fit of 24 patches with cross-validation: {:.1f} ms (median {:.1f})\n", fit.least, fit.median);
+    auto corners = reading.corners;
+    FitRequest request;
+    request.sha256 = std::string(64, '0');
+    const auto move = timed(21, [&] {
+        corners[1].x += 1;
+        (void)movedReading(reading, frame, corners, 0.5);
+    });
+    request.preview = true;
+    const auto step = timed(21, [&] {
+        corners[1].x -= 1;
+        (void)passFrom(*movedReading(reading, frame, corners, 0.5), request);
+    });
+    request.preview = false;
+    const auto whole = timed(21, [&] { (void)passFrom(reading, request); });
+    fmt::print("a step of dragging a corner: reading {:.1f} ms, with fit and proof {:.1f} ms (medians {:.1f}, {:.1f}); letting go {:.1f} ms\n", move.least,
+               step.least, move.median, step.median, whole.median);
+    fs::remove_all(folder);
+}
