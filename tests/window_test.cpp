@@ -1,4 +1,397 @@
+#include "app/view/bench.h"
+#include "app/view/day_sheet.h"
+#include "app/view/error_list.h"
+#include "app/view/export_dialog.h"
+#include "app/view/fit_stop.h"
+#include "app/view/main_window.h"
+#include "app/view/proof_stop.h"
+#include "app/view/read_stop.h"
+#include "app/view/setup_dialog.h"
+#include "app/view/task_strip.h"
+#include "core/formats/camera_profile.h"
+#include "core/tasks/demo_task.h"
+
+#include <QAction>
+#include <QApplication>
+#include <QDir>
+#include <QFile>
+#include <QLineEdit>
+#include <QMimeData>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <QTemporaryDir>
 #include <QTest>
-class WindowTest : public QObject { Q_OBJECT };
+#include <cmath>
+
+using namespace wavechroma;
+using namespace wavechroma::app;
+
+/// The real window, driven by mouse and keys, without a screen.
+class WindowTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void initTestCase();
+    void init();
+    void cleanup();
+    void theDaySheetShowsTheMorning();
+    void placesAndStopsByKeyboard();
+    void aDraggedCornerMovesTheNumbersAndComesBack();
+    void arrowKeysAreOneStepOfUndo();
+    void theWholeChartMovesByItsCross();
+    void theModelIsChosenByClickAndKey();
+    void exportsFromTheDialog();
+    void everythingIsThereAfterReopening();
+    void droppedFramesAreAnsweredByThemselves();
+    void brokenAndKnownFilesAreTold();
+    void aJobOpenElsewhereIsOnlyLookedAt();
+    void findingAgainUndoesTheHand();
+    void aFrameWithoutAChartCanBePlacedByHand();
+    void setupsAreNamedAndFramesSetAside();
+    void surroundsAreNeutral();
+    void everyActionHasAKeyAndAReason();
+
+private:
+    FrameView *view() const { return m_window->bench()->readStop()->view(); }
+    void openBench(int stop)
+    {
+        QTest::keyClick(m_window.get(), Qt::Key_F3);
+        QTest::keyClick(m_window.get(), Qt::Key(Qt::Key_0 + stop));
+        QTRY_VERIFY_WITH_TIMEOUT(view()->frame() != nullptr, 20000);
+    }
+    double mean() const { return m_window->bench()->facts().proof()->summary.mean; }
+    void drag(const QPointF &from, const QPointF &by)
+    {
+        QTest::mousePress(view(), Qt::LeftButton, {}, from.toPoint());
+        QTest::mouseMove(view(), (from + by / 2).toPoint());
+        QTest::mouseMove(view(), (from + by).toPoint());
+        QTest::mouseRelease(view(), Qt::LeftButton, {}, (from + by).toPoint());
+    }
+    RowId frameNamed(const char *name) const
+    {
+        for (const auto &frame : m_window->job()->state().frames)
+            if (frame.path.find(name) != std::string::npos)
+                return frame.id;
+        return 0;
+    }
+    QString demo() const { return m_folder.filePath("demo"); }
+    QTemporaryDir m_folder;
+    std::unique_ptr<MainWindow> m_window;
+};
+
+void WindowTest::initTestCase()
+{
+    useStyle();
+    useTypeface();
+    useSurround(Surround::Board);
+    const auto made = makeDemo(demo().toStdString(), {5});
+    QVERIFY2(bool(made), made ? "" : made.error().message.c_str());
+}
+
+void WindowTest::init()
+{
+    m_window = std::make_unique<MainWindow>();
+    m_window->show();
+    m_window->activateWindow();
+    QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
+    QVERIFY(m_window->openJob(demo()));
+}
+
+void WindowTest::cleanup()
+{
+    while (m_window && m_window->job()->undoStack()->canUndo())
+        m_window->job()->undoStack()->undo(); // each test leaves the job as it found it
+    m_window.reset();
+}
+
+void WindowTest::theDaySheetShowsTheMorning()
+{
+    auto *canvas = m_window->daySheet()->canvas();
+    QVERIFY(canvas->isVisible());
+    for (const char *name : {"0412", "0413", "0414", "0415", "0416"})
+        QVERIFY(!canvas->frameRect(frameNamed(name)).isEmpty());
+    QVERIFY(canvas->frameRect(frameNamed("0412")).left() < canvas->frameRect(frameNamed("0413")).left()); // time order
+    const auto answer = lanesOf(m_window->job()->state()).front().answer;
+    QCOMPARE(answer.kind, AnswerKind::Good);
+    QCOMPARE(answer.frame, frameNamed("0413")); // the burnt one does not answer
+    // a click on the answer opens the bench at the frame it comes from
+    QTest::mouseClick(canvas, Qt::LeftButton, {}, canvas->answerRect(0).center());
+    QVERIFY(m_window->bench()->isVisible());
+    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0413"));
+}
+
+void WindowTest::placesAndStopsByKeyboard()
+{
+    auto *canvas = m_window->daySheet()->canvas();
+    canvas->setFocus();
+    QTest::keyClick(canvas, Qt::Key_Right);
+    QTest::keyClick(canvas, Qt::Key_Right);
+    QCOMPARE(canvas->selected(), frameNamed("0413"));
+    QTest::keyClick(canvas, Qt::Key_Return);
+    QVERIFY(m_window->bench()->isVisible());
+    for (int stop = 1; stop <= 4; ++stop) {
+        QTest::keyClick(m_window.get(), Qt::Key(Qt::Key_0 + stop));
+        QCOMPARE(m_window->bench()->openedStop(), stop);
+    }
+    QTest::keyClick(m_window.get(), Qt::Key_Escape);
+    QVERIFY(canvas->isVisible());
+    QTest::keyClick(m_window.get(), Qt::Key_F3);
+    QVERIFY(m_window->bench()->isVisible());
+    QTest::keyClick(m_window.get(), Qt::Key_F2);
+    QVERIFY(canvas->isVisible());
+}
+
+void WindowTest::aDraggedCornerMovesTheNumbersAndComesBack()
+{
+    openBench(1);
+    const auto state = m_window->job()->state();
+    const auto before = m_window->bench()->facts();
+    const QPointF corner = view()->viewFromFrame(before.reading->corners[1]);
+    QTest::mousePress(view(), Qt::LeftButton, {}, corner.toPoint());
+    QTest::mouseMove(view(), (corner + QPointF(-60, 30)).toPoint());
+    QVERIFY(m_window->bench()->facts().reading->corners[1].x < before.reading->corners[1].x); // follows at once
+    QCOMPARE(m_window->job()->state(), state);                                                // but is not stored yet
+    QTest::mouseRelease(view(), Qt::LeftButton, {}, (corner + QPointF(-60, 30)).toPoint());
+    const auto *moved = m_window->job()->state().readingOf(frameNamed("0413"));
+    QCOMPARE(moved->reading.placedBy, PlacedBy::Hand);
+    const double shift = (before.reading->corners[1].x - moved->reading.corners[1].x) * view()->zoom();
+    QVERIFY2(std::abs(shift - 60) < 2, qPrintable(QString::number(shift)));
+    QVERIFY(mean() > before.proof()->summary.mean + 0.1);
+    QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+    QCOMPARE(m_window->job()->state(), state);
+    QCOMPARE(mean(), before.proof()->summary.mean);
+    QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(mean() > before.proof()->summary.mean + 0.1);
+}
+
+void WindowTest::arrowKeysAreOneStepOfUndo()
+{
+    openBench(1);
+    const auto before = m_window->bench()->facts().reading->corners;
+    view()->setFocus();
+    QTest::keyClick(view(), Qt::Key_Tab);
+    QTest::keyPress(view(), Qt::Key_Right, Qt::ShiftModifier);
+    QTest::keyPress(view(), Qt::Key_Right, Qt::ShiftModifier);
+    QTest::keyRelease(view(), Qt::Key_Right, Qt::ShiftModifier);
+    QCOMPARE(m_window->bench()->facts().reading->corners[0].x, before[0].x + 20);
+    QCOMPARE(m_window->bench()->facts().reading->corners[1], before[1]);
+    QCOMPARE(m_window->job()->undoStack()->count(), 1);
+    QTest::keyClick(view(), Qt::Key_BracketRight);
+    QCOMPARE(m_window->bench()->facts().reading->windowShare, 0.55);
+}
+
+void WindowTest::theWholeChartMovesByItsCross()
+{
+    openBench(1);
+    const auto before = m_window->bench()->facts().reading->corners;
+    QPointF centre;
+    for (const auto &c : before)
+        centre += view()->viewFromFrame(c) / 4;
+    drag(centre, {24, -12});
+    const auto after = m_window->bench()->facts().reading->corners;
+    for (size_t i = 0; i < 4; ++i) {
+        QVERIFY(std::abs((after[i].x - before[i].x) * view()->zoom() - 24) < 2);
+        QVERIFY(std::abs((after[i].y - before[i].y) * view()->zoom() + 12) < 2);
+    }
+    // a place that cannot be is refused with words and undone by itself
+    drag(view()->viewFromFrame(after[0]), view()->viewFromFrame(after[2]) - view()->viewFromFrame(after[0]) + QPointF(40, 40));
+    QVERIFY(m_window->strip()->message().contains("cannot lie there"));
+    QCOMPARE(m_window->bench()->facts().reading->corners, after);
+}
+
+void WindowTest::theModelIsChosenByClickAndKey()
+{
+    openBench(3);
+    auto *fit = m_window->bench()->fitStop();
+    QCOMPARE(m_window->job()->state().title.chosenModel, std::string("matrix"));
+    const double byMatrix = mean();
+    QTest::mouseClick(fit, Qt::LeftButton, {}, fit->modelRect(0).center());
+    QCOMPARE(m_window->job()->state().title.chosenModel, std::string("balance"));
+    QVERIFY(mean() > byMatrix);
+    QTest::keyClick(fit, Qt::Key_Down);
+    QCOMPARE(mean(), byMatrix);
+}
+
+void WindowTest::exportsFromTheDialog()
+{
+    openBench(4);
+    m_window->action("export")->trigger();
+    auto *dialog = m_window->findChild<ExportDialog *>();
+    QVERIFY(dialog);
+    dialog->findChild<QLineEdit *>("folder")->setText(m_folder.filePath("missing"));
+    QTest::mouseClick(dialog->findChild<QPushButton *>("write"), Qt::LeftButton);
+    QVERIFY(dialog->isVisible()); // a folder that is not there: told, and nothing lost
+    QDir().mkpath(m_folder.filePath("out"));
+    dialog->findChild<QLineEdit *>("folder")->setText(m_folder.filePath("out"));
+    QTest::mouseClick(dialog->findChild<QPushButton *>("write"), Qt::LeftButton);
+    QTRY_VERIFY(m_window->strip()->message().startsWith("Written and read back"));
+    const auto files = QDir(m_folder.filePath("out")).entryList(QDir::Files, QDir::Name);
+    QCOMPARE(files.size(), 3);
+    QVERIFY(files[1].endsWith(".dcp"));
+    const auto profile = *cameraProfileFrom(*readWhole(m_folder.filePath("out/" + files[1]).toStdString()), "out.dcp");
+    const auto &shown = *m_window->bench()->facts().chosen();
+    for (int i = 0; i < 3; ++i)
+        for (int j = 0; j < 3; ++j)
+            QVERIFY(std::abs(profile.forwardMatrix(i, j) - shown.matrix(i, j)) < 1e-6);
+    QCOMPARE(profile.name, shown.name);
+}
+
+void WindowTest::everythingIsThereAfterReopening()
+{
+    openBench(1);
+    drag(view()->viewFromFrame(m_window->bench()->facts().reading->corners[2]), {-10, -10});
+    const auto state = m_window->job()->state();
+    m_window.reset(); // no save: it is saved
+    init();
+    QCOMPARE(m_window->job()->state(), state);
+    QCOMPARE(m_window->job()->state().readingOf(frameNamed("0413"))->reading.placedBy, PlacedBy::Hand);
+    // put the search's placement back for the tests that follow
+    openBench(1);
+    m_window->action("readAgain")->trigger();
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->placedBy, PlacedBy::Search, 20000);
+    m_window->job()->undoStack()->clear();
+}
+
+void WindowTest::droppedFramesAreAnsweredByThemselves()
+{
+    QVERIFY(bool(m_window->job()->create(m_folder.filePath("fresh"), "Fresh")));
+    m_window->showDaySheet();
+    QMimeData data;
+    data.setUrls({QUrl::fromLocalFile(demo() + "/frames/HR_0413.dng")});
+    QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QSignalSpy done(m_window->intake(), &Intake::finished);
+    QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(m_window.get(), &enter);
+    QVERIFY(enter.isAccepted());
+    QApplication::sendEvent(m_window.get(), &drop);
+    QVERIFY(m_window->strip()->isVisible() || m_window->intake()->isRunning());
+    QTRY_COMPARE_WITH_TIMEOUT(done.count(), 1, 30000);
+    // read, balanced, fitted, proven, and the proof is open
+    QVERIFY(m_window->bench()->isVisible());
+    QCOMPARE(m_window->bench()->openedStop(), 4);
+    QVERIFY(m_window->bench()->facts().balance && m_window->bench()->facts().proof());
+    // a spoilt one opens at the stop that needs attention
+    m_window->bringIn({demo() + "/frames/HR_0412.dng"});
+    QTRY_COMPARE_WITH_TIMEOUT(done.count(), 2, 30000);
+    QCOMPARE(m_window->bench()->openedStop(), 1);
+    QVERIFY(m_window->job()->state().frame(m_window->job()->currentFrame())->setAside);
+    // one step each
+    m_window->job()->undoStack()->undo();
+    QCOMPARE(m_window->job()->state().frames.size(), size_t(1));
+    m_window->job()->undoStack()->undo();
+    QVERIFY(m_window->job()->state().frames.empty());
+    QVERIFY(m_window->job()->state().readings.empty() && m_window->job()->state().calibrations.empty());
+}
+
+void WindowTest::brokenAndKnownFilesAreTold()
+{
+    QFile file(m_folder.filePath("torn.dng"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    QFile whole(demo() + "/frames/HR_0413.dng");
+    QVERIFY(whole.open(QIODevice::ReadOnly));
+    file.write(whole.read(whole.size() / 2));
+    file.close();
+    QSignalSpy done(m_window->intake(), &Intake::finished);
+    const auto before = m_window->job()->state();
+    m_window->bringIn({file.fileName()});
+    QTRY_COMPARE_WITH_TIMEOUT(done.count(), 1, 30000);
+    QVERIFY2(m_window->strip()->message().contains("torn.dng"), qPrintable(m_window->strip()->message()));
+    m_window->bringIn({whole.fileName()});
+    QTRY_COMPARE_WITH_TIMEOUT(done.count(), 2, 30000);
+    QVERIFY(m_window->strip()->message().contains("in the job already"));
+    QCOMPARE(m_window->job()->state(), before);
+    QTest::keyClick(m_window.get(), Qt::Key_Escape);
+    QVERIFY(m_window->strip()->message().isEmpty());
+}
+
+void WindowTest::aJobOpenElsewhereIsOnlyLookedAt()
+{
+    MainWindow second;
+    second.show();
+    QVERIFY(second.openJob(demo()));
+    QVERIFY(second.job()->isReadOnly());
+    QVERIFY(second.strip()->message().contains("open in another program"));
+    QVERIFY(!second.action("bringIn")->isEnabled() && !second.action("renameSetup")->isEnabled());
+    second.bringIn({demo() + "/frames/HR_0413.dng"});
+    QVERIFY(!second.intake()->isRunning());
+    QCOMPARE(second.job()->state(), m_window->job()->state());
+}
+
+void WindowTest::findingAgainUndoesTheHand()
+{
+    openBench(1);
+    const auto found = m_window->bench()->facts().reading->corners;
+    drag(view()->viewFromFrame(found[0]), {30, 30});
+    QVERIFY(m_window->bench()->facts().reading->corners != found);
+    m_window->action("readAgain")->trigger();
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->placedBy, PlacedBy::Search, 20000);
+    QCOMPARE(m_window->bench()->facts().reading->corners, found);
+}
+
+void WindowTest::aFrameWithoutAChartCanBePlacedByHand()
+{
+    m_window->daySheet()->canvas()->select(frameNamed("0414"));
+    openBench(1);
+    QVERIFY(!m_window->bench()->facts().reading);
+    m_window->action("placeByHand")->trigger();
+    QVERIFY(m_window->bench()->facts().reading && m_window->bench()->facts().reading->found);
+    QCOMPARE(m_window->bench()->facts().reading->worst(), Severity::Stop); // yarn is no chart, and it says so
+    QCOMPARE(m_window->job()->state().frame(frameNamed("0414"))->part, FramePart::Chart);
+    m_window->action("undo")->trigger();
+    QVERIFY(!m_window->bench()->facts().reading);
+}
+
+void WindowTest::setupsAreNamedAndFramesSetAside()
+{
+    m_window->action("renameSetup")->trigger();
+    auto *dialog = m_window->findChild<SetupDialog *>();
+    QVERIFY(dialog);
+    dialog->findChild<QLineEdit *>("title")->setText("South bay");
+    dialog->accept();
+    QCOMPARE(m_window->job()->state().setups.front().title, std::string("South bay"));
+    m_window->daySheet()->canvas()->select(frameNamed("0413"));
+    m_window->action("setAside")->trigger();
+    // with no good chart left, the spoilt one is all there is to answer
+    QCOMPARE(lanesOf(m_window->job()->state()).front().answer.kind, AnswerKind::Good);
+    m_window->action("removeFrame")->trigger();
+    QCOMPARE(lanesOf(m_window->job()->state()).front().answer.kind, AnswerKind::Spoilt);
+    QCOMPARE(m_window->job()->undoStack()->count(), 3);
+}
+
+void WindowTest::surroundsAreNeutral()
+{
+    // "All chrome is R = G = B": every pixel outside patches and pictures, on an empty job
+    QVERIFY(bool(m_window->job()->create(m_folder.filePath("grey"), "Grey")));
+    m_window->showDaySheet();
+    for (int i = 0; i < 3; ++i) {
+        QTest::keyClick(m_window.get(), Qt::Key_F9);
+        QTest::qWait(50);
+        const auto picture = m_window->grab().toImage();
+        int coloured = 0;
+        for (int y = 0; y < picture.height(); y += 2)
+            for (int x = 0; x < picture.width(); x += 2) {
+                const QColor c = picture.pixelColor(x, y);
+                coloured += std::max({std::abs(c.red() - c.green()), std::abs(c.green() - c.blue())}) > 2;
+            }
+        QCOMPARE(coloured, 0);
+        const auto p = QApplication::palette();
+        const auto luminance = [](const QColor &c) { return std::pow(c.redF(), 2.2); };
+        const double a = luminance(p.color(QPalette::Window)), b = luminance(p.color(QPalette::WindowText));
+        QVERIFY((std::max(a, b) + 0.05) / (std::min(a, b) + 0.05) >= 4.5); // "contrast at least 4.5 to 1"
+    }
+}
+
+void WindowTest::everyActionHasAKeyAndAReason()
+{
+    QSet<QString> keys;
+    for (const auto *action : m_window->actions()) {
+        QVERIFY2(!action->shortcut().isEmpty(), qPrintable(action->text()));
+        QVERIFY2(!keys.contains(action->shortcut().toString()), qPrintable(action->text()));
+        keys.insert(action->shortcut().toString());
+        QVERIFY2(!action->toolTip().isEmpty(), qPrintable(action->text()));
+    }
+    QVERIFY(keys.size() > 20);
+}
+
 QTEST_MAIN(WindowTest)
 #include "window_test.moc"

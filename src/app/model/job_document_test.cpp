@@ -1,4 +1,153 @@
+#include "app/model/change_job.h"
+#include "app/model/day_lanes.h"
+#include "app/model/intake.h"
+
+#include <QDir>
+#include <QFile>
+#include <QSignalSpy>
+#include <QTemporaryDir>
 #include <QTest>
-class T : public QObject { Q_OBJECT };
-QTEST_APPLESS_MAIN(T)
+#include <csignal>
+#include <sys/resource.h>
+
+using namespace wavechroma;
+using namespace wavechroma::app;
+
+class JobDocumentTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void aCommandGoesBothWaysAndIsStored();
+    void stepsOfOneDragAreOneStep();
+    void aChangeThatCannotBeStoredNeverHappened();
+    void lanesFollowSetupAndCamera();
+    void foldersAreOpenedForTheirFrames();
+};
+
+namespace {
+
+JobFrame frame(RowId id, const std::string &model, const std::string &time, FramePart part = FramePart::Product, RowId setup = 1)
+{
+    JobFrame f;
+    f.id = id;
+    f.setup = setup;
+    f.path = "f" + std::to_string(id);
+    f.camera.model = model;
+    f.camera.capturedAt = time;
+    f.part = part;
+    return f;
+}
+
+JobChange adding(const JobFrame &f)
+{
+    JobChange change;
+    change.frames.push_back({std::nullopt, f});
+    return change;
+}
+
+} // namespace
+
+void JobDocumentTest::aCommandGoesBothWaysAndIsStored()
+{
+    QTemporaryDir folder;
+    JobDocument job;
+    QVERIFY(bool(job.create(folder.filePath("job"), "Job")));
+    const auto before = job.state();
+    QSignalSpy changed(&job, &JobDocument::changed);
+    job.push("Add", adding(frame(2, "Tarn 2", "2026-10-14T09:00:00")));
+    const auto after = job.state();
+    QCOMPARE(after.frames.size(), size_t(1));
+    job.undoStack()->undo();
+    QCOMPARE(job.state(), before);
+    job.undoStack()->redo();
+    QCOMPARE(job.state(), after);
+    QCOMPARE(changed.count(), 3);
+    QCOMPARE(*job.store()->load(), after);
+    job.setCurrentFrame(2);
+    job.undoStack()->undo(); // what is on the bench goes with its frame
+    QCOMPARE(job.currentFrame(), RowId(0));
+}
+
+void JobDocumentTest::stepsOfOneDragAreOneStep()
+{
+    QTemporaryDir folder;
+    JobDocument job;
+    QVERIFY(bool(job.create(folder.filePath("job"), "Job")));
+    const auto before = job.state();
+    const int key = JobDocument::newMergeKey();
+    auto f = frame(2, "Tarn 2", "t");
+    job.push("Add", adding(f), key);
+    for (int i = 1; i < 5; ++i) {
+        JobChange change;
+        auto next = f;
+        next.width = i;
+        change.frames.push_back({f, next});
+        job.push("Move", change, key);
+        f = next;
+    }
+    QCOMPARE(job.undoStack()->count(), 1);
+    QCOMPARE(job.state().frame(2)->width, 4);
+    job.undoStack()->undo();
+    QCOMPARE(job.state(), before);
+    job.undoStack()->redo();
+    job.push("Other", adding(frame(3, "Tarn 2", "t")), JobDocument::newMergeKey());
+    QCOMPARE(job.undoStack()->count(), 2);
+    job.push("Nothing", {});
+    QCOMPARE(job.undoStack()->count(), 2);
+}
+
+void JobDocumentTest::aChangeThatCannotBeStoredNeverHappened()
+{
+    QTemporaryDir folder;
+    JobDocument job;
+    QVERIFY(bool(job.create(folder.filePath("job"), "Job")));
+    const auto before = job.state();
+    QSignalSpy failed(&job, &JobDocument::failed);
+    ::signal(SIGXFSZ, SIG_IGN);
+    rlimit old{};
+    getrlimit(RLIMIT_FSIZE, &old);
+    rlimit small = old;
+    small.rlim_cur = 100000;
+    setrlimit(RLIMIT_FSIZE, &small);
+    auto huge = frame(2, "Tarn 2", "t");
+    huge.path.assign(400000, 'x');
+    job.push("Add", adding(huge));
+    setrlimit(RLIMIT_FSIZE, &old);
+    QCOMPARE(failed.count(), 1);
+    QVERIFY(failed.first().first().toString().contains("disk"));
+    QCOMPARE(job.state(), before);
+    QCOMPARE(job.undoStack()->count(), 0);
+    job.push("Add", adding(frame(2, "Tarn 2", "t")));
+    QCOMPARE(job.undoStack()->count(), 1);
+}
+
+void JobDocumentTest::lanesFollowSetupAndCamera()
+{
+    JobState state;
+    state.setups = {{1, "North table", ""}, {2, "Window bay", ""}};
+    state.frames = {frame(3, "Tarn 2", "2026-10-14T10:00:00"), frame(4, "Marram 8", "2026-10-14T09:30:00"),
+                    frame(5, "Tarn 2", "2026-10-14T09:00:00", FramePart::Chart)};
+    const auto lanes = lanesOf(state);
+    QCOMPARE(lanes.size(), size_t(3)); // two pairs in the first setup, an empty second
+    QCOMPARE(lanes[0].frames.size(), size_t(2));
+    QCOMPARE(lanes[0].frames[0]->id, RowId(5)); // time order, not order of arrival
+    QCOMPARE(lanes[1].answer.kind, AnswerKind::NotAsked);
+    QCOMPARE(lanes[1].answer.reason, std::string("1 frame waits for a chart"));
+    QVERIFY(lanes[2].frames.empty() && lanes[2].setup == 2);
+    QCOMPARE(frameToOpen(state), RowId(5));
+    QCOMPARE(frameToOpen(JobState{}), RowId(0));
+}
+
+void JobDocumentTest::foldersAreOpenedForTheirFrames()
+{
+    QTemporaryDir folder;
+    for (const char *name : {"b.dng", "a.DNG", "notes.txt"}) {
+        QFile file(folder.filePath(name));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+    }
+    QCOMPARE(Intake::framesIn({folder.path()}), (QStringList{folder.filePath("a.DNG"), folder.filePath("b.dng")}));
+    QCOMPARE(Intake::framesIn({"named.weird"}), QStringList{"named.weird"}); // a file named by the user is always tried
+}
+
+QTEST_GUILESS_MAIN(JobDocumentTest)
 #include "job_document_test.moc"
