@@ -1,5 +1,6 @@
 // Random frames with and without a chart: share found, corner error, patch error, search time. Seeds from the command
-// line: wavechroma-bench-find [frames] [first seed].
+// line: wavechroma-bench-find [frames] [first seed] [hard]. `hard` goes past what the search promises: tilts to 45°, blur,
+// light that falls off by half, four stops of exposure, ISO 6400, patches printed smaller or larger.
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/random.h"
@@ -48,6 +49,7 @@ int main(int argc, char **argv)
 {
     const int frames = argc > 1 ? std::atoi(argv[1]) : 60;
     const uint64_t firstSeed = argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 5000;
+    const bool hard = argc > 3;
     const auto chart = chartCatalogue().front();
     Tally with;
     int without = 0, falseFinds = 0;
@@ -65,6 +67,15 @@ int main(int argc, char **argv)
         shot.filterShiftX = random.below(2);
         shot.filterShiftY = random.below(2);
         sim::SceneRecipe recipe{seed, shot.width, shot.height, i % 4 != 3};
+        if (hard) {
+            recipe.mostTilt = 45;
+            recipe.mostBlur = 3;
+            recipe.mostGradient = 0.5;
+            recipe.leastPatch = 0.88;
+            recipe.mostPatch = 1.08;
+            shot.exposure = random.uniform(0.08, 1.25);
+            shot.iso = 100 << random.below(7);
+        }
         auto exposed = sim::expose(sim::randomScene(recipe), camera, lamp, shot);
         const auto truths = exposed.charts;
         const auto frame = sim::rawFrameOf(std::move(exposed));

@@ -1,5 +1,7 @@
 #include "core/formats/icc_profile.h"
 
+#include "core/color/adaptation.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -136,6 +138,12 @@ Result<Bytes> iccProfileOf(const Calibration &c, IccEncoding encoding, const std
     writeText(p, cmsSigDeviceModelDescTag, c.camera.model + (c.camera.lens.empty() ? "" : ", " + c.camera.lens));
     const cmsCIEXYZ white{kD50White.x, kD50White.y, kD50White.z};
     cmsWriteTag(p, cmsSigMediaWhitePointTag, &white);
+    // chromaticAdaptationTag: how colours under the light were taken to D50 (ICC.1:2010 9.2.15)
+    const auto adapted = adaptation(xyzFromChromaticity(c.light.xy), kD50White);
+    cmsCIEXYZ chad[3];
+    for (int row = 0; row < 3; ++row)
+        chad[row] = {adapted(row, 0), adapted(row, 1), adapted(row, 2)};
+    cmsWriteTag(p, cmsSigChromaticAdaptationTag, chad);
     const cmsTagSignature columns[] = {cmsSigRedColorantTag, cmsSigGreenColorantTag, cmsSigBlueColorantTag};
     const cmsTagSignature curves[] = {cmsSigRedTRCTag, cmsSigGreenTRCTag, cmsSigBlueTRCTag};
     const Curve curve = curveOf(encoding);

@@ -77,7 +77,7 @@ void addChart(Scene &scene, Random &random, const SceneRecipe &recipe)
     for (const auto &reflectance : chartReflectances(printed.chart, 24 + random.next() % 5))
         printed.patchMaterials.push_back(addMaterial(scene, reflectance));
     printed.frameMaterial = addMaterial(scene, flatReflectance(random.unit() < 0.8 ? random.uniform(0.02, 0.05) : random.uniform(0.6, 0.85)));
-    printed.patchScale = random.uniform(0.95, 1.04);
+    printed.patchScale = random.uniform(recipe.leastPatch, recipe.mostPatch);
     const bool quarterTurns = random.unit() < 0.6;
     for (double size = random.uniform(recipe.narrowest, recipe.widest);; size *= 0.96) {
         Pose pose;
@@ -101,10 +101,10 @@ Scene randomScene(const SceneRecipe &recipe)
     Random random(recipe.seed);
     Scene scene;
     scene.background = addMaterial(scene, randomReflectance(random), random.unit() < 0.5 ? 0.06 : 0, random.uniform(3, 30));
-    scene.gradientX = random.uniform(-0.15, 0.15);
-    scene.gradientY = random.uniform(-0.15, 0.15);
+    scene.gradientX = random.uniform(-recipe.mostGradient, recipe.mostGradient);
+    scene.gradientY = random.uniform(-recipe.mostGradient, recipe.mostGradient);
     scene.flare = random.unit() < 0.5 ? 0 : random.uniform(0, 0.005);
-    scene.blurPixels = random.uniform(0.3, 1.2);
+    scene.blurPixels = random.uniform(0.3, recipe.mostBlur);
     if (recipe.clutter)
         addClutter(scene, random, recipe.width, recipe.height);
     if (recipe.withChart)

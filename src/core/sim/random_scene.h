@@ -10,6 +10,9 @@ struct SceneRecipe {
     bool withChart = true;
     double narrowest = 0.10, widest = 0.95; ///< chart width in frame widths, before it is made to fit
     double mostTilt = 40;                   ///< degrees about each axis
+    double mostBlur = 1.2;                  ///< standard deviation, pixels
+    double mostGradient = 0.15;             ///< relative change of light across the frame, either way
+    double leastPatch = 0.95, mostPatch = 1.04; ///< printed patch size over the definition's
     bool clutter = true;                    ///< skeins, colour cards, swatch rows, window panes, round things
 };
 

@@ -1,0 +1,49 @@
+// wavechroma-screenshots FOLDER: the pictures of docs/screenshots, taken of the real window with the demo job.
+#include "app/view/bench.h"
+#include "app/view/main_window.h"
+#include "app/view/proof_stop.h"
+#include "app/view/read_stop.h"
+#include "core/tasks/demo_task.h"
+
+#include <QAction>
+#include <QApplication>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace wavechroma;
+using namespace wavechroma::app;
+
+int main(int argc, char **argv)
+{
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    QApplication application(argc, argv);
+    useStyle();
+    useTypeface();
+    useSurround(Surround::Board);
+    QTemporaryDir folder;
+    if (argc != 2 || !makeDemo(folder.filePath("harbour-row").toStdString()))
+        return 2;
+    const QString target = QString::fromLocal8Bit(argv[1]) + "/";
+    MainWindow window;
+    window.show();
+    const auto take = [&](const char *name) {
+        QTest::qWait(400);
+        return window.grab().save(target + name + ".png");
+    };
+    bool saved = take("start");
+    window.openJob(folder.filePath("harbour-row"));
+    QTest::qWait(8000); // the small pictures
+    saved = take("day-sheet") && saved;
+    window.action("bench")->trigger();
+    window.bench()->openStop(1);
+    QTest::qWait(4000); // the frame
+    saved = take("bench-read") && saved;
+    window.bench()->openStop(2);
+    saved = take("bench-balance") && saved;
+    window.bench()->openStop(3);
+    saved = take("bench-fit") && saved;
+    window.bench()->openStop(4);
+    window.bench()->proofStop()->highlight("C6");
+    saved = take("bench-proof") && saved;
+    return saved ? 0 : 1;
+}
