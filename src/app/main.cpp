@@ -20,11 +20,13 @@ int main(int argc, char **argv)
     arguments.addHelpOption();
     arguments.addVersionOption();
     arguments.addPositionalArgument("job", "folder of a job to open", "[job]");
+    arguments.addPositionalArgument("frames", "frames to bring into it", "[frames…]");
     arguments.process(application);
 
     MainWindow window;
     window.show();
-    if (!arguments.positionalArguments().isEmpty())
-        window.openJob(arguments.positionalArguments().first());
+    auto paths = arguments.positionalArguments();
+    if (!paths.isEmpty() && window.openJob(paths.takeFirst()) && !paths.isEmpty())
+        window.bringIn(paths);
     return QApplication::exec();
 }

@@ -158,7 +158,7 @@ void Bench::followPlacement(const Corners &corners, double windowShare, bool fin
     const auto frame = m_read->view()->frame();
     if (!frame || !frame->frame || !m_facts.reading || !m_facts.frame || frame->id != m_facts.frame->id)
         return;
-    const auto moved = movedReading(*m_facts.reading, *frame->frame, corners, windowShare);
+    const auto moved = movedReading(*m_facts.reading, *frame->frame, corners, windowShare, !finished);
     if (!moved) {
         if (finished) {
             emit problem(tr("The chart cannot lie there: its patches would leave the frame or cross. It went back."));

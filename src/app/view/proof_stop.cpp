@@ -108,7 +108,9 @@ void ProofStop::show(const BenchFacts &facts)
     if (!proof)
         return;
     QStringList lines;
-    lines << tr("Mean %1, median %2, 95 % within %3").arg(text(fixedText(proof->summary.mean, 2)), text(fixedText(proof->summary.median, 2)), text(fixedText(proof->summary.p95, 2)));
+    const auto &s = proof->summary;
+    lines << tr("Mean %1, median %2").arg(text(fixedText(s.mean, 2)), text(fixedText(s.median, 2)));
+    lines << tr("95 % within %1, worst %2").arg(text(fixedText(s.p95, 2)), text(fixedText(s.max, 2)));
     for (size_t i = 0; i < facts.calibrations.size(); ++i)
         if (facts.calibrations[i].model != facts.chosenModel) {
             const double gain = facts.proofs[i].summary.mean - proof->summary.mean;

@@ -100,25 +100,26 @@ void CheckList::paintFrame(QPainter &painter, QRect area) const
 
 void CheckList::paintChecks(QPainter &painter, QRect area) const
 {
+    QStringList fine;
     for (const auto severity : {Severity::Stop, Severity::Warn, Severity::Ok})
         for (const auto &check : m_facts.reading->checks) {
             if (check.severity != severity)
                 continue;
-            const bool trouble = severity != Severity::Ok;
-            const QFont font = face(kBody, trouble ? 600 : 400);
-            const QRect inner = area.adjusted(trouble ? 8 : 0, 0, trouble ? -8 : 0, 0);
-            const int height = QFontMetrics(font).boundingRect(inner, Qt::TextWordWrap, text(check.message)).height();
-            if (trouble) {
-                const bool stop = severity == Severity::Stop;
-                painter.fillRect(QRect(area.left(), area.top(), area.width(), height + 8), palette().brush(stop ? QPalette::Highlight : QPalette::Base));
-                painter.setPen(palette().color(stop ? QPalette::HighlightedText : QPalette::Text));
-            } else {
-                painter.setPen(palette().color(QPalette::WindowText));
+            if (severity == Severity::Ok) {
+                fine << text(check.message);
+                continue;
             }
-            drawWords(painter, inner.adjusted(0, trouble ? 4 : 0, 0, 0), text(check.message), font);
-            area.setTop(area.top() + height + (trouble ? 13 : 4));
+            const QFont font = face(kBody, 600);
+            const QRect inner = area.adjusted(8, 0, -8, 0);
+            const int height = QFontMetrics(font).boundingRect(inner, Qt::TextWordWrap, text(check.message)).height();
+            const bool stop = severity == Severity::Stop;
+            painter.fillRect(QRect(area.left(), area.top(), area.width(), height + 8), palette().brush(stop ? QPalette::Highlight : QPalette::Base));
+            painter.setPen(palette().color(stop ? QPalette::HighlightedText : QPalette::Text));
+            drawWords(painter, inner.adjusted(0, 4, 0, 0), text(check.message), font);
+            area.setTop(area.top() + height + 13);
         }
     painter.setPen(palette().color(QPalette::WindowText));
+    drawWords(painter, area, fine.join(' '), face(kBody));
 }
 
 void CheckList::paintEvent(QPaintEvent *)

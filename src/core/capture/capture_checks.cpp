@@ -1,139 +1,51 @@
 #include "core/capture/capture_checks.h"
 
-#include "core/base/number_text.h"
-
-#include <algorithm>
-#include <cmath>
-#include <fmt/format.h>
+#include "core/balance/balance.h"
+#include "core/measure/find_chart.h"
 
 namespace wavechroma {
 
-namespace {
-
-std::string listed(const std::vector<std::string> &ids)
+CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, const ChartDefinition &chart, bool withEdges)
 {
-    const size_t shown = std::min<size_t>(ids.size(), 4);
-    std::string text = fmt::format("{}", fmt::join(ids.begin(), ids.begin() + ptrdiff_t(shown), ", "));
-    if (shown < ids.size())
-        text += fmt::format(" and {} more", ids.size() - shown);
-    return text;
-}
-
-double strongest(const CameraRgb &c)
-{
-    return std::max({c.r, c.g, c.b});
-}
-
-/// Level the lightest neutral would have without clipping, from the lightest neutral that is not burnt.
-std::optional<double> neutralLevel(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
-{
-    if (chart.neutral.empty())
-        return std::nullopt;
-    const auto *lightest = chart.patch(chart.neutral.front());
-    for (const auto &id : chart.neutral) {
-        const auto *patch = reading.patch(id);
-        const auto *reference = chart.patch(id);
-        if (patch && patch->count > 0 && patch->clipped < limits.clippedShare && reference->reference.y > 0)
-            return strongest(patch->mean) * lightest->reference.y / reference->reference.y;
+    CaptureEvidence evidence;
+    const auto homography = reading.found ? homographyFrom(chart, reading.corners) : std::nullopt;
+    if (!homography)
+        return evidence;
+    evidence.match = placementFit(frame, chart, *homography);
+    const auto extent = chartExtent(chart);
+    for (size_t i = 0; i < chart.patches.size(); ++i) {
+        const auto *patch = reading.patch(chart.patches[i].id);
+        if (!patch || !isUsable(*patch))
+            continue;
+        const auto centre = patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
+        evidence.patches.push_back({{patch->id, patch->mean, chart.patches[i].reference}, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1});
     }
-    return std::nullopt;
+    evidence.model = fitCaptureModel(evidence.patches);
+    if (withEdges)
+        evidence.edges = edgeSpread(frame, chart, *homography);
+    return evidence;
 }
 
-double relativeError(const PatchReading &patch)
-{
-    // about a quarter of a mosaic's pixels are red, a quarter blue
-    const double root = std::sqrt(std::max(1.0, patch.count / 4.0));
-    double worst = 0;
-    for (const auto &[mean, sd] : {std::pair{patch.mean.r, patch.sd.r}, {patch.mean.g, patch.sd.g}, {patch.mean.b, patch.sd.b}})
-        worst = std::max(worst, mean > 0 ? sd / root / mean : 1.0);
-    return worst;
-}
-
-} // namespace
-
-Check checkFound(const Reading &reading, const ChartDefinition &chart)
-{
-    Check check{"found", reading.found ? Severity::Ok : Severity::Stop, reading.confidence, 0, "confidence", {}, {}};
-    check.message = reading.found ? fmt::format("{} patches found.", reading.patches.size())
-                                  : fmt::format("No {} in this frame. Show all of it, square enough, away from the edges.", chart.name);
-    return check;
-}
-
-Check checkClipping(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
-{
-    Check check{"clipping", Severity::Ok, 0, limits.clippedShare, "share", {}, "Nothing is burnt out."};
-    for (const auto &patch : reading.patches) {
-        check.value = std::max(check.value, patch.clipped);
-        if (patch.clipped >= limits.clippedShare)
-            check.patches.push_back(patch.id);
-    }
-    if (check.patches.empty())
-        return check;
-    check.severity = Severity::Stop;
-    check.message = listed(check.patches) + (check.patches.size() == 1 ? " is burnt out." : " are burnt out.");
-    if (const auto level = neutralLevel(reading, chart, limits); level && *level > limits.exposureAim)
-        check.message += fmt::format(" Close down {}.", stopsText(std::max(1 / 3.0, std::log2(*level / limits.exposureAim))));
-    return check;
-}
-
-Check checkExposure(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
-{
-    Check check{"exposure", Severity::Ok, 0, limits.exposureStops, "stops", {}, {}};
-    const auto level = neutralLevel(reading, chart, limits);
-    if (!level || !(*level > 0)) {
-        check.severity = Severity::Warn;
-        check.message = "Exposure cannot be judged: every neutral is burnt out or unread.";
-        return check;
-    }
-    check.patches = {chart.neutral.front()};
-    check.value = std::log2(*level / limits.exposureAim);
-    const auto size = stopsText(check.value);
-    const auto &white = chart.neutral.front();
-    if (std::abs(check.value) < 1 / 6.0) {
-        check.message = fmt::format("{} is at its aim.", white);
-    } else {
-        check.message = fmt::format("{} is {} {} its aim.", white, size, check.value > 0 ? "over" : "under");
-        if (std::abs(check.value) > limits.exposureStops) {
-            check.severity = -check.value > limits.mostUnderStops ? Severity::Stop : Severity::Warn;
-            check.message += fmt::format(" {} {}.", check.value > 0 ? "Close down" : "Open up", size);
-        }
-    }
-    return check;
-}
-
-Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits)
-{
-    Check check{"underexposure", Severity::Ok, 0, limits.meanError, "relative", {}, "No patch is lost in noise."};
-    for (const auto &patch : reading.patches) {
-        const double error = relativeError(patch);
-        check.value = std::max(check.value, error);
-        if (error > limits.meanError || patch.low >= 0.1)
-            check.patches.push_back(patch.id);
-    }
-    if (check.patches.empty())
-        return check;
-    check.severity = check.patches.size() * 4 > reading.patches.size() ? Severity::Stop : Severity::Warn;
-    check.message = listed(check.patches) + (check.patches.size() == 1 ? " is" : " are")
-        + " too close to the noise. Open up, or lower the ISO.";
-    return check;
-}
-
-Check checkMatch(const ChartDefinition &chart, double match, const CaptureLimits &limits)
-{
-    Check check{"match", Severity::Ok, match, limits.leastMatch, "fit", {}, "The pattern of colours fits."};
-    if (match < limits.leastMatch) {
-        check.severity = Severity::Stop;
-        check.message = fmt::format("The colours are not those of the {}. Is it another chart, or placed the wrong way up?", chart.name);
-    }
-    return check;
-}
-
-std::vector<Check> captureChecks(const Reading &reading, const ChartDefinition &chart, double match, const CaptureLimits &limits)
+std::vector<Check> captureChecks(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
 {
     if (!reading.found)
         return {checkFound(reading, chart)};
-    return {checkFound(reading, chart), checkClipping(reading, chart, limits), checkExposure(reading, chart, limits),
-            checkUnderexposure(reading, limits), checkMatch(chart, match, limits)};
+    const auto match = checkMatch(chart, evidence.match, limits);
+    auto checks = std::vector<Check>{checkFound(reading, chart), checkClipping(reading, chart, limits), checkExposure(reading, chart, limits),
+                                     checkUnderexposure(reading, limits)};
+    // Light, glare and fingers can only be told from patches whose colours are known.
+    if (match.severity == Severity::Ok) {
+        checks.push_back(checkEvenness(reading, chart, evidence, limits));
+        checks.push_back(checkGlare(reading, chart, evidence, limits));
+    }
+    checks.push_back(checkFocus(evidence, limits));
+    checks.push_back(checkNoise(reading, chart, limits));
+    if (match.severity == Severity::Ok) {
+        checks.push_back(checkFlare(chart, evidence, limits));
+        checks.push_back(checkObstruction(evidence, limits));
+    }
+    checks.push_back(match);
+    return checks;
 }
 
 } // namespace wavechroma

@@ -1,25 +1,27 @@
 #pragma once
-#include "core/chart/chart_definition.h"
-#include "core/chart/reading.h"
+#include "core/capture/capture_limits.h"
+#include "core/fit/capture_model.h"
+#include "core/measure/edge_spread.h"
+
+#include <optional>
 
 namespace wavechroma {
 
-/// The limits that the capture checks hold a frame to.
-struct CaptureLimits {
-    double leastMatch = 0.90;     ///< colour fit 0…1, see measure/identify.h
-    double clippedShare = 0.01;   ///< of a patch's pixels
-    double exposureStops = 1.0;   ///< either side of the aim
-    double mostUnderStops = 3.0;  ///< further under than this, the frame is not to be used
-    double meanError = 0.01;      ///< relative standard error of a patch's weakest channel
-    double exposureAim = 0.70;    ///< the lightest neutral's strongest channel, of saturation: half a stop below it
+/// What the checks look at besides the reading itself.
+struct CaptureEvidence {
+    double match = 0;                  ///< colour fit of the placement, 0…1, see measure/identify.h
+    std::optional<CaptureModel> model; ///< light, flare and misfits; absent with too few patches
+    std::vector<PlacedPatch> patches;  ///< that the model was fitted to
+    std::optional<EdgeSpread> edges;   ///< absent when the chart is too small to judge
 };
+/// `withEdges` false leaves the edges out, which take longest and do not change while a hand moves the chart.
+[[nodiscard]] CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, const ChartDefinition &chart, bool withEdges = true);
 
-/// All checks that this version knows, in the contract's order, each listed whatever it found: `found`, `clipping`,
-/// `exposure`, `underexposure`, `match`. When the chart was not found only `found` runs. `match` is the colour fit of
-/// the reading's patches, 0…1.
-[[nodiscard]] std::vector<Check> captureChecks(const Reading &reading, const ChartDefinition &chart, double match,
+/// All checks of the contract, in its order, each listed whatever it found. When the chart was not found only `found` runs.
+[[nodiscard]] std::vector<Check> captureChecks(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
                                                const CaptureLimits &limits = {});
 
+// levels_checks.cpp
 [[nodiscard]] Check checkFound(const Reading &reading, const ChartDefinition &chart);
 [[nodiscard]] Check checkClipping(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits);
 /// value: stops the lightest neutral is from its aim, negative when under. A burnt neutral is judged by the lightest one
@@ -27,5 +29,22 @@ struct CaptureLimits {
 [[nodiscard]] Check checkExposure(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits);
 [[nodiscard]] Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits);
 [[nodiscard]] Check checkMatch(const ChartDefinition &chart, double match, const CaptureLimits &limits);
+
+// light_checks.cpp
+/// value: how much darker the darkest corner of the chart is than its lightest, 0…1, by the plane fitted through all patches;
+/// the message names the side of the upright picture.
+[[nodiscard]] Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits);
+/// value: the strongest neutral brightening of one patch, as a share of a perfect diffuser.
+[[nodiscard]] Check checkGlare(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits);
+/// value: the veil over the whole chart, as a share of a perfect diffuser.
+[[nodiscard]] Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits);
+/// value: the largest relative misfit of a patch that is not glare.
+[[nodiscard]] Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &limits);
+
+// detail_checks.cpp
+/// value: standard deviation of the blur in pixels, the larger of both directions.
+[[nodiscard]] Check checkFocus(const CaptureEvidence &evidence, const CaptureLimits &limits);
+/// value: relative noise of a pixel in the middle grey.
+[[nodiscard]] Check checkNoise(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits);
 
 } // namespace wavechroma

@@ -68,13 +68,11 @@ Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, con
         return reading;
     if (request.chart && looksLikeFile(*request.chart))
         reading->definition = *chart;
-    const auto homography = reading->found ? homographyFrom(*chart, reading->corners) : std::nullopt;
-    const double match = homography ? placementFit(frame, *chart, *homography) : 0;
-    reading->checks = captureChecks(*reading, *chart, match);
+    reading->checks = captureChecks(*reading, *chart, captureEvidence(frame, *reading, *chart));
     return reading;
 }
 
-Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare)
+Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare, bool preview)
 {
     for (const auto &corner : corners)
         if (!std::isfinite(corner.x + corner.y))
@@ -85,7 +83,12 @@ Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, cons
     auto moved = placedAgain(reading, frame, *chart, corners, windowShare);
     if (!moved)
         return moved;
-    moved->checks = captureChecks(*moved, *chart, placementFit(frame, *chart, *homographyFrom(*chart, corners)));
+    moved->checks = captureChecks(*moved, *chart, captureEvidence(frame, *moved, *chart, !preview));
+    if (preview)
+        for (auto &check : moved->checks)
+            for (const auto &old : reading.checks)
+                if (check.id == "focus" && old.id == "focus")
+                    check = old;
     return moved;
 }
 

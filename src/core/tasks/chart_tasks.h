@@ -25,9 +25,9 @@ struct ReadRequest {
 };
 /// Search or place, sample, and run the capture checks.
 [[nodiscard]] Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request = {}, const Progress &progress = {});
-/// The chart of a reading put elsewhere on its frame; checks follow.
+/// The chart of a reading put elsewhere on its frame; checks follow. A preview keeps the last answer on the focus.
 [[nodiscard]] Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners,
-                                           double windowShare);
+                                           double windowShare, bool preview = false);
 
 struct BalanceRequest {
     std::vector<std::string> patches;          ///< empty: the default neutral

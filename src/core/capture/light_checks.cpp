@@ -1,0 +1,171 @@
+#include "core/capture/capture_checks.h"
+
+#include "core/balance/balance.h"
+#include "core/base/number_text.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace wavechroma {
+
+namespace {
+
+std::string listed(const std::vector<std::string> &ids)
+{
+    return fmt::format("{}", fmt::join(ids, ", "));
+}
+
+/// A direction on the stored picture as it lies on the upright one (EXIF orientation).
+PixelPoint upright(const PixelPoint &d, int orientation)
+{
+    switch (orientation) {
+    case 2:
+        return {-d.x, d.y};
+    case 3:
+        return {-d.x, -d.y};
+    case 4:
+        return {d.x, -d.y};
+    case 5:
+        return {d.y, d.x};
+    case 6:
+        return {-d.y, d.x};
+    case 7:
+        return {-d.y, -d.x};
+    case 8:
+        return {d.y, -d.x};
+    default:
+        return d;
+    }
+}
+
+std::string sideOf(const PixelPoint &direction)
+{
+    const double x = direction.x, y = direction.y;
+    const std::string across = x < 0 ? "left" : "right", down = y < 0 ? "top" : "bottom";
+    if (std::abs(x) > 2.4 * std::abs(y)) // within 22.5° of level
+        return across;
+    if (std::abs(y) > 2.4 * std::abs(x))
+        return down;
+    return down + " " + across;
+}
+
+/// What is left of a patch, relative to its level with a floor, as one number; and whether it is light of the lamp's own
+/// colour laid on top.
+struct Misfit {
+    double relative = 0;
+    bool isGlare = false;
+    double added = 0; ///< share of a perfect diffuser
+};
+
+Misfit misfitOf(const CaptureModel &model, const PlacedPatch &patch, const Xyz &left)
+{
+    const double x = left.x / kD50White.x, y = left.y, z = left.z / kD50White.z;
+    Misfit m;
+    const double level = patch.patch.reference.y + 0.04;
+    m.relative = std::sqrt((x * x + y * y + z * z) / 3) / level;
+    const double least = std::min({x, y, z}), most = std::max({x, y, z});
+    m.added = y;
+    m.isGlare = least > 0.45 * most && y > 5 * model.scatter * level;
+    return m;
+}
+
+} // namespace
+
+Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
+{
+    Check check{"evenness", Severity::Ok, 0, limits.unevenness, "share", {}, {}};
+    const auto homography = homographyFrom(chart, reading.corners);
+    if (!evidence.model || !homography) {
+        check.message = "Too few patches to judge how even the light is.";
+        return check;
+    }
+    const double gx = evidence.model->gainX, gy = evidence.model->gainY, swing = std::abs(gx) + std::abs(gy);
+    check.value = 2 * swing / (1 + swing);
+    // The dark side: against the gradient, from the chart's middle, on the picture as people see it. u and v run over half
+    // the chart's width and height, so a step in mm is the gradient over those.
+    const auto extent = chartExtent(chart);
+    const double ux = gx / (extent.x / 2), uy = gy / (extent.y / 2), length = std::max(1e-12, std::hypot(ux, uy));
+    const double reach = 0.1 * std::min(extent.x, extent.y);
+    const ChartPoint middle{extent.x / 2, extent.y / 2};
+    const auto from = homography->at(middle), to = homography->at({middle.x - reach * ux / length, middle.y - reach * uy / length});
+    const auto side = sideOf(upright({to.x - from.x, to.y - from.y}, reading.orientation));
+    if (check.value < limits.unevenness) {
+        check.message = fmt::format("Evenly lit, within {}.", percentText(check.value));
+        return check;
+    }
+    check.severity = check.value > limits.mostUneven ? Severity::Stop : Severity::Warn;
+    check.message = fmt::format("The {} is {} darker.", side, percentText(check.value));
+    return check;
+}
+
+Check checkGlare(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
+{
+    Check check{"glare", Severity::Ok, 0, limits.glare, "share", {}, "No glare."};
+    if (!evidence.model)
+        return check;
+    for (size_t i = 0; i < evidence.patches.size(); ++i) {
+        const auto m = misfitOf(*evidence.model, evidence.patches[i], evidence.model->left[i]);
+        if (!m.isGlare)
+            continue;
+        check.value = std::max(check.value, m.added);
+        if (m.added > limits.glare)
+            check.patches.push_back(evidence.patches[i].patch.id);
+    }
+    // A patch that is burnt though its own colour would be far from it has a lamp in it.
+    for (const auto &patch : reading.patches) {
+        const auto *reference = chart.patch(patch.id);
+        if (patch.clipped < kMostClipped || !reference)
+            continue;
+        const auto should = evidence.model->cameraFromXyz * vectorOf(reference->reference);
+        if (*std::max_element(should.begin(), should.end()) < 0.7) {
+            check.patches.push_back(patch.id);
+            check.value = std::max(check.value, 1 - should[1]);
+        }
+    }
+    if (!check.patches.empty()) {
+        check.severity = Severity::Stop;
+        check.message = fmt::format("Glare on {}. Turn the chart or move the lamp.", listed(check.patches));
+    }
+    return check;
+}
+
+Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
+{
+    Check check{"flare", Severity::Ok, 0, limits.flare, "share", {}, "No veil of stray light."};
+    if (!evidence.model)
+        return check;
+    check.value = std::max(0.0, evidence.model->flare);
+    if (check.value < limits.flare)
+        return check;
+    if (!chart.neutral.empty())
+        check.patches = {chart.neutral.back()};
+    check.severity = check.value > limits.mostFlare ? Severity::Stop : Severity::Warn;
+    check.message = fmt::format("Stray light lies over the chart, {} of white. Shade the lens.", percentText(check.value, 1));
+    return check;
+}
+
+Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &limits)
+{
+    Check check{"obstruction", Severity::Ok, 0, limits.misfit, "relative", {}, "Nothing lies on the chart."};
+    if (!evidence.model)
+        return check;
+    const double limit = std::max(limits.misfit, 7 * evidence.model->scatter);
+    check.limit = limit;
+    for (size_t i = 0; i < evidence.patches.size(); ++i) {
+        const auto m = misfitOf(*evidence.model, evidence.patches[i], evidence.model->left[i]);
+        if (m.isGlare)
+            continue;
+        check.value = std::max(check.value, m.relative);
+        if (m.relative > limit)
+            check.patches.push_back(evidence.patches[i].patch.id);
+    }
+    if (!check.patches.empty()) {
+        check.severity = Severity::Stop;
+        check.message = check.patches.size() == 1 ? fmt::format("Something lies on {}, or it is dirty.", listed(check.patches))
+                                                  : fmt::format("Something lies on {}, or a shadow does.", listed(check.patches));
+    }
+    return check;
+}
+
+} // namespace wavechroma
