@@ -195,7 +195,7 @@ void DayCanvas::paintEvent(QPaintEvent *)
             paintAnswer(painter, lane, placed.answer);
         } else {
             drawWords(painter, {pair, placed.rect.top() + kLanePad, width() - pair - kMargin, 60},
-                      tr("No frames yet. Drop raw files here, or bring them in with Ctrl+O.\nA chart frame is read, balanced, fitted and proven by itself."), face(kBody));
+                      i > 0 ? tr("A chart is due: this light has none yet.") : tr("No frames yet. Drop raw files here, or bring them in with Ctrl+O.\nA chart frame is read, balanced, fitted and proven by itself."), face(kBody));
         }
         painter.setPen(palette().color(QPalette::Mid));
         const bool bandEnds = i + 1 == lanes.size() || m_lanes[i + 1].setup != lane.setup;
@@ -211,7 +211,7 @@ void DayCanvas::paintHints(QPainter &painter, int y) const
     painter.setPen(palette().color(QPalette::WindowText));
     const struct {
         QString what, key;
-    } hints[] = {{tr("Bring in frames"), "Ctrl+O"}, {tr("Name the setup"), "Ctrl+R"}, {tr("Open on the bench"), "Enter"}, {tr("Export"), "Ctrl+E"}};
+    } hints[] = {{tr("Bring in frames"), "Ctrl+O"}, {tr("Change the light"), "Ctrl+L"}, {tr("Open on the bench"), "Enter"}, {tr("Export"), "Ctrl+E"}};
     int x = kMargin;
     for (const auto &hint : hints) {
         x = drawLine(painter, {x, y, 260, 24}, hint.what, face(15, 600)) + 8;

@@ -2,6 +2,7 @@
 
 #include "app/model/thumbnails.h"
 #include "app/view/bench.h"
+#include "app/view/call_out.h"
 #include "app/view/day_sheet.h"
 #include "app/view/start_page.h"
 #include "app/view/task_strip.h"
@@ -10,6 +11,7 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDragEnterEvent>
+#include <QFileInfo>
 #include <QMimeData>
 #include <QStackedWidget>
 #include <QVBoxLayout>
@@ -17,7 +19,7 @@
 namespace wavechroma::app {
 
 MainWindow::MainWindow(QWidget *parent)
-    : QMainWindow(parent), m_intake(&m_job), m_thumbnails(new Thumbnails(&m_job, this)), m_bar(new TopBar), m_stack(new QStackedWidget),
+    : QMainWindow(parent), m_intake(&m_job), m_watch(&m_job), m_thumbnails(new Thumbnails(&m_job, this)), m_bar(new TopBar), m_stack(new QStackedWidget),
       m_daySheet(new DaySheet(&m_job, m_thumbnails)), m_bench(new Bench(&m_job)), m_strip(new TaskStrip)
 {
     setWindowTitle("Wavechroma");
@@ -36,6 +38,7 @@ MainWindow::MainWindow(QWidget *parent)
     m_stack->addWidget(m_start);
     m_stack->addWidget(m_daySheet);
     m_stack->addWidget(m_bench);
+    m_callOut = new CallOut(centre);
 
     connect(&m_job, &JobDocument::opened, this, [this] {
         if (!m_job.isOpen())
@@ -52,6 +55,10 @@ MainWindow::MainWindow(QWidget *parent)
     connect(&m_intake, &Intake::problem, this, &MainWindow::showMessage);
     connect(&m_intake, &Intake::chartArrived, this, [this](qint64 frame) { m_arrived.push_back(frame); });
     connect(&m_intake, &Intake::finished, this, &MainWindow::arrived);
+    connect(&m_watch, &FolderWatch::arrived, this, &MainWindow::bringIn);
+    connect(&m_watch, &FolderWatch::problem, this, &MainWindow::showMessage);
+    connect(m_callOut, &CallOut::dismissed, this, &MainWindow::showDaySheet);
+    connect(m_callOut, &CallOut::useAsked, this, &MainWindow::useAllTheSame);
     connect(m_strip, &TaskStrip::stopAsked, this, [this] {
         m_intake.stop();
         m_demoStopped = true;
@@ -113,6 +120,7 @@ void MainWindow::arrived()
         showBench(frame);
         const bool trouble = answerOf(m_job.state(), frame).kind == AnswerKind::Spoilt;
         m_bench->openStop(trouble ? 1 : 4);
+        showCallOut(frame);
     } else {
         showDaySheet();
         m_daySheet->canvas()->select(frame);
@@ -144,6 +152,16 @@ void MainWindow::showMessage(const QString &message)
     m_strip->showMessage(message);
 }
 
+void MainWindow::showCallOut(qint64 frame)
+{
+    const auto &state = m_job.state();
+    const auto *reading = state.readingOf(frame);
+    if (!reading)
+        return;
+    const auto chart = chartOf(reading->reading);
+    m_callOut->show(callOutFor(state, frame), proofOf(state, frame, state.title.chosenModel), chart ? *chart : ChartDefinition());
+}
+
 RowId MainWindow::subject() const
 {
     return m_stack->currentWidget() == m_bench ? m_job.currentFrame() : m_daySheet->canvas()->selected();
@@ -158,6 +176,8 @@ void MainWindow::adapt()
     QString status;
     if (m_job.isOpen())
         status = tr("%n frame(s)", nullptr, int(frames.size())).replace("(s)", frames.size() == 1 ? "" : "s") + (m_job.isReadOnly() ? tr(", to look at only") : QString());
+    if (m_watch.isWatching())
+        status = tr("watching %1 · ").arg(QFileInfo(m_watch.folder()).fileName()) + status;
     m_bar->setStatus(status);
     adaptActions();
 }

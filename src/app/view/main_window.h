@@ -1,4 +1,5 @@
 #pragma once
+#include "app/model/folder_watch.h"
 #include "app/model/intake.h"
 #include "app/view/look.h"
 
@@ -9,6 +10,7 @@ class QStackedWidget;
 namespace wavechroma::app {
 
 class Bench;
+class CallOut;
 class DaySheet;
 class StartPage;
 class TaskStrip;
@@ -28,11 +30,14 @@ public:
     void showDaySheet();
     void showBench(qint64 frame);
     void showMessage(const QString &message);
+    void showCallOut(qint64 frame);
 
     [[nodiscard]] JobDocument *job() { return &m_job; }
     [[nodiscard]] Bench *bench() const { return m_bench; }
     [[nodiscard]] DaySheet *daySheet() const { return m_daySheet; }
     [[nodiscard]] TaskStrip *strip() const { return m_strip; }
+    [[nodiscard]] CallOut *callOut() const { return m_callOut; }
+    [[nodiscard]] FolderWatch *watch() { return &m_watch; }
     [[nodiscard]] Intake *intake() { return &m_intake; }
     [[nodiscard]] QAction *action(const QString &name) const; ///< by object name
 
@@ -60,6 +65,10 @@ private:
     void chooseFrames();
     void exportCalibration();
     void renameSetup(qint64 setup);
+    void changeLight();
+    void setPart(FramePart part);
+    void chooseWatched();
+    void useAllTheSame();
     void toggleSetAside();
     void removeFrame();
     void showKeys();
@@ -70,6 +79,7 @@ private:
 
     JobDocument m_job;
     Intake m_intake;
+    FolderWatch m_watch;
     Thumbnails *m_thumbnails;
     TopBar *m_bar;
     QStackedWidget *m_stack;
@@ -77,6 +87,7 @@ private:
     DaySheet *m_daySheet;
     Bench *m_bench;
     TaskStrip *m_strip;
+    CallOut *m_callOut = nullptr;
     QHash<QString, QMenu *> m_menus;
     Surround m_surround = Surround::Board;
     std::vector<qint64> m_arrived; ///< chart frames of the intake that is running

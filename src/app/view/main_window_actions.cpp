@@ -48,6 +48,7 @@ void MainWindow::makeJobActions()
     add(menu, "demo", tr("Make Demo Day…"), QKeySequence("Ctrl+Shift+D"), tr("A morning at a dye house, to try things on"), [this] { makeDemoJob(); });
     m_menus[menu]->addSeparator();
     add(menu, "bringIn", tr("Bring In Frames…"), QKeySequence("Ctrl+O"), tr("Raw files and pictures; chart frames are answered at once"), [this] { chooseFrames(); });
+    add(menu, "watch", tr("Watch a Folder…"), QKeySequence("Ctrl+Shift+W"), tr("Frames that a tethering program puts there come in by themselves; choose again to stop"), [this] { chooseWatched(); });
     add(menu, "export", tr("Export Calibration…"), QKeySequence("Ctrl+E"), tr("Camera profile, ICC profile and tables for other programs"), [this] { exportCalibration(); });
     m_menus[menu]->addSeparator();
     add(menu, "closeJob", tr("Close Job"), QKeySequence("Ctrl+W"), tr("Everything is saved already"), [this] { m_job.close(); });
@@ -72,6 +73,17 @@ void MainWindow::makeEditActions()
         if (!m_job.state().setups.empty())
             renameSetup(m_job.state().setups.back().id);
     });
+    add(menu, "changeLight", tr("Change the Light…"), QKeySequence("Ctrl+L"), tr("A new setup from the last one; a chart is then due"), [this] { changeLight(); });
+    m_menus[menu]->addSeparator();
+    const struct {
+        FramePart part;
+        QString text;
+        Qt::Key key;
+    } parts[] = {{FramePart::Chart, tr("This Is a Chart"), Qt::Key_C}, {FramePart::Flat, tr("This Is a Flat"), Qt::Key_F}, {FramePart::Grey, tr("This Is a Grey"), Qt::Key_G},
+                 {FramePart::Product, tr("This Is a Product"), Qt::Key_P}, {FramePart::Check, tr("This Is a Check"), Qt::Key_K}};
+    for (const auto &part : parts)
+        add(menu, QString("part-") + wavechroma::nameOf(part.part), part.text, QKeySequence(int(Qt::ControlModifier | Qt::AltModifier) | int(part.key)), tr("What the frame is for; guessed when it came in"), [this, p = part.part] { setPart(p); });
+    m_menus[menu]->addSeparator();
     add(menu, "setAside", tr("Set Frame Aside"), QKeySequence("X"), tr("Strike a spoilt frame through, or take it back; nothing is deleted"), [this] { toggleSetAside(); });
     add(menu, "removeFrame", tr("Remove Frame from Job"), QKeySequence("Del"), tr("The file on disk stays where it is"), [this] { removeFrame(); });
 }
@@ -128,6 +140,11 @@ void MainWindow::makeViewActions()
         useSurround(m_surround);
     });
     add(menu, "fullScreen", tr("Full Screen"), QKeySequence("F11"), tr("Nothing but the work"), [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
+    add(menu, "callOut", tr("Answer for Across the Room"), QKeySequence("F4"), tr("One sentence in large letters; Space takes it away"), [this] {
+        const RowId frame = subject() ? subject() : frameToOpen(m_job.state());
+        m_job.setCurrentFrame(frame);
+        showCallOut(frame);
+    });
     add(menu, "keys", tr("Keys"), QKeySequence("F1"), tr("All keys on one sheet"), [this] { showKeys(); });
 }
 
@@ -141,7 +158,10 @@ void MainWindow::adaptActions()
     action("bench")->setChecked(open && onBench);
     for (const char *name : {"stop1", "stop2", "stop3", "stop4", "closeJob"})
         action(name)->setEnabled(open);
-    for (const char *name : {"bringIn", "renameSetup"})
+    action("callOut")->setEnabled(open && frameToOpen(m_job.state()));
+    for (const auto part : {FramePart::Chart, FramePart::Flat, FramePart::Grey, FramePart::Product, FramePart::Check})
+        action(QString("part-") + wavechroma::nameOf(part))->setEnabled(writable && frame && frame->part != part);
+    for (const char *name : {"bringIn", "renameSetup", "changeLight", "watch"})
         action(name)->setEnabled(writable);
     for (const char *name : {"setAside", "removeFrame"})
         action(name)->setEnabled(writable && frame);

@@ -111,6 +111,64 @@ void MainWindow::renameSetup(qint64 id)
     dialog->open();
 }
 
+void MainWindow::changeLight()
+{
+    const auto &state = m_job.state();
+    if (state.setups.empty())
+        return;
+    JobSetup next = state.setups.back();
+    next.id = nextId(state);
+    auto *dialog = new SetupDialog(next, {}, this);
+    dialog->setWindowTitle(tr("Change the Light"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QDialog::accepted, this, [this, dialog] {
+        JobChange change;
+        change.setups.push_back({std::nullopt, dialog->setup()});
+        m_job.push(tr("Change the Light"), change);
+        showDaySheet();
+    });
+    dialog->open();
+}
+
+void MainWindow::setPart(FramePart part)
+{
+    const auto *frame = m_job.state().frame(subject());
+    if (!frame || frame->part == part)
+        return;
+    auto after = *frame;
+    after.part = part;
+    JobChange change;
+    change.frames.push_back({*frame, after});
+    m_job.push(tr("Change What the Frame Is For"), change);
+}
+
+void MainWindow::chooseWatched()
+{
+    if (m_watch.isWatching()) {
+        m_watch.stop();
+    } else {
+        const auto folder = QFileDialog::getExistingDirectory(this, tr("Folder to Watch"), QDir::homePath());
+        if (!folder.isEmpty())
+            m_watch.start(folder);
+    }
+    action("watch")->setText(m_watch.isWatching() ? tr("Stop Watching") : tr("Watch a Folder…"));
+    adapt();
+}
+
+void MainWindow::useAllTheSame()
+{
+    const auto *frame = m_job.state().frame(m_job.currentFrame());
+    if (frame && frame->setAside && !m_job.isReadOnly()) {
+        auto after = *frame;
+        after.setAside = false;
+        JobChange change;
+        change.frames.push_back({*frame, after});
+        m_job.push(tr("Use It All the Same"), change);
+    }
+    showBench(m_job.currentFrame());
+    m_bench->openStop(4);
+}
+
 void MainWindow::toggleSetAside()
 {
     const auto *frame = m_job.state().frame(subject());

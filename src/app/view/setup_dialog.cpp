@@ -21,6 +21,7 @@ SetupDialog::SetupDialog(const JobSetup &setup, const QString &jobTitle, QWidget
     form->addRow(tr("Setup"), m_title);
     form->addRow(tr("Lights"), m_notes);
     form->addRow(tr("Job"), m_job);
+    form->setRowVisible(m_job, !jobTitle.isEmpty()); // a new setup is not the place to rename the job
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
     form->addRow(buttons);
     connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
