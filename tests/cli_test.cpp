@@ -101,7 +101,7 @@ void CliTest::exitStatusesAreTheContracts_data()
     const auto row = [](const char *name, const QStringList &arguments, int status, const char *words) { QTest::newRow(name) << arguments << status << QByteArray(words); };
     row("a good frame", {"read", kGood}, 0, "");
     row("a frame with a stop", {"read", kBurnt}, 3, "D1 is burnt out");
-    row("no chart", {"read", kProduct}, 3, "No Classic 24");
+    row("no chart", {"read", kProduct}, 3, "No chart of the catalogue");
     row("no such file", {"read", "nowhere.dng"}, 2, "nowhere.dng");
     row("not a picture", {"read", "matrix.json"}, 2, "matrix.json");
     row("no command", {}, 2, "");

@@ -46,10 +46,17 @@ struct ChartDefinition {
 /// "A1" for row 0, column 0. Rows past Z are "AA", "AB" …
 [[nodiscard]] std::string patchId(int row, int column);
 
+/// Neighbouring columns without a gap between them.
+struct ChartPanel {
+    int firstColumn = 0, columns = 0;
+};
+[[nodiscard]] std::vector<ChartPanel> panelsOf(const ChartDefinition &chart);
+
 /// Does the definition hang together: counts, ids, sizes, values? The message names the field.
 [[nodiscard]] Result<Done> check(const ChartDefinition &chart);
 
-/// The charts that ship with the program. So far: `classic-24` with its published nominal values.
+/// The charts that ship with the program: `classic-24` with its published nominal values; `double-24` (48 patches in two
+/// panels) and `field-140` with made-up demo references, labelled so.
 [[nodiscard]] const std::vector<ChartDefinition> &chartCatalogue();
 /// Unusable, with the known ids, when there is none of that name.
 [[nodiscard]] Result<ChartDefinition> chartFromCatalogue(const std::string &id);

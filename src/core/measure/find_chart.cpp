@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <span>
 
 namespace wavechroma {
 
@@ -14,6 +15,7 @@ using namespace measure;
 namespace {
 
 struct Best {
+    size_t chart = 0; // which of the charts asked for
     Placement placement;
     double scale = 1; // frame pixels per overview pixel
 };
@@ -23,27 +25,39 @@ Homography scaled(const Homography &h, double scale)
     return {diagonal({scale, scale, 1}) * h.pictureFromChart};
 }
 
+/// Patches of the chart's largest panel: what one lattice can show of it.
+int panelPatches(const ChartDefinition &chart)
+{
+    int most = 0;
+    for (const auto &panel : panelsOf(chart))
+        most = std::max(most, panel.columns * chart.rows);
+    return most;
+}
+
 /// A grid stands for a chart of unfitting colours only when it is almost complete and not part of something larger.
 bool isCleanGrid(const Lattice &lattice, const ChartDefinition &chart, const Placement &placement)
 {
-    const int all = chart.rows * chart.columns;
+    const int all = panelPatches(chart);
     return placement.nodes >= all * 85 / 100 && int(lattice.nodes.size()) <= placement.nodes + all / 8;
 }
 
-void searchLevel(const Overview &overview, const FlatRule &rule, const ChartDefinition &chart, std::optional<Best> &fitting,
+void searchLevel(const Overview &overview, const FlatRule &rule, std::span<const ChartDefinition> charts, std::optional<Best> &fitting,
                  std::optional<Best> &grid)
 {
-    const int fewest = std::max(6, chart.rows * chart.columns * 3 / 10);
-    for (const auto &lattice : findLattices(patchCandidates(overview, rule), fewest)) {
-        const auto placement = identify(overview, lattice, chart, kLeastColourFit);
-        if (!placement)
-            continue;
-        auto &slot = placement->colourFit >= kLeastColourFit ? fitting : grid;
-        if (&slot == &grid && !isCleanGrid(lattice, chart, *placement))
-            continue;
-        if (!slot || placement->colourFit > slot->placement.colourFit)
-            slot = Best{*placement, double(overview.block)};
-    }
+    int least = panelPatches(charts.front());
+    for (const auto &chart : charts)
+        least = std::min(least, panelPatches(chart));
+    for (const auto &lattice : findLattices(patchCandidates(overview, rule), std::max(6, least * 3 / 10)))
+        for (size_t i = 0; i < charts.size(); ++i) {
+            const auto placement = identify(overview, lattice, charts[i], kLeastColourFit);
+            if (!placement)
+                continue;
+            auto &slot = placement->colourFit >= kLeastColourFit ? fitting : grid;
+            if (&slot == &grid && !isCleanGrid(lattice, charts[i], *placement))
+                continue;
+            if (!slot || placement->colourFit > slot->placement.colourFit)
+                slot = Best{i, *placement, double(overview.block)};
+        }
 }
 
 double confidenceOf(double fit, int nodes, int patches)
@@ -62,8 +76,12 @@ double placementFit(const RawFrame &frame, const ChartDefinition &chart, const H
     return colourFit(chart, colours);
 }
 
-ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const FindOptions &options,
-                    const Progress &progress)
+ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const FindOptions &options, const Progress &progress)
+{
+    return findAnyChart(frame, {&chart, 1}, options, progress);
+}
+
+ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts, const FindOptions &options, const Progress &progress)
 {
     // Some 1 500 pixels on the long side: a chart a tenth of the frame wide then has patches of 20 pixels or more. The
     // half-size picture goes first: it is quicker, and quieter at high ISO.
@@ -84,7 +102,7 @@ ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const F
             return {};
         if (pass.picture == &quarter && quarter.rgb.empty())
             quarter = halved(half);
-        searchLevel(*pass.picture, pass.rule, chart, fitting, grid);
+        searchLevel(*pass.picture, pass.rule, charts, fitting, grid);
         if (fitting)
             break;
     }
@@ -92,6 +110,7 @@ ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const F
     if (!fits && !(grid && options.acceptWrongColours))
         return {};
     const Best &best = fits ? *fitting : *grid;
+    const auto &chart = charts[best.chart];
     const Homography rough = scaled(best.placement.pictureFromChart, best.scale);
     ChartFind find;
     find.corners = refinedCorners(frame, chart, rough);
@@ -100,8 +119,9 @@ ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const F
     if (!homographyFrom(chart, find.corners))
         return {};
     find.found = true;
+    find.chart = best.chart;
     find.coloursFit = fits;
-    find.confidence = confidenceOf(best.placement.colourFit, best.placement.nodes, chart.rows * chart.columns);
+    find.confidence = confidenceOf(best.placement.colourFit, best.placement.nodes, panelPatches(chart));
     return find;
 }
 

@@ -3,10 +3,13 @@
 #include "core/chart/chart_geometry.h"
 #include "core/raw/raw_frame.h"
 
+#include <span>
+
 namespace wavechroma {
 
 struct ChartFind {
     bool found = false;
+    size_t chart = 0;         ///< which of the charts given
     bool coloursFit = false; ///< false: a grid of this layout whose colours are those of no such chart
     Corners corners{};
     double confidence = 0; ///< 0…1
@@ -21,6 +24,10 @@ struct FindOptions {
 /// A placement counts when one 3×3 matrix explains the patches' colours; see identify.h.
 [[nodiscard]] ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const FindOptions &options = {},
                                   const Progress &progress = {});
+
+/// The same for several charts at once: the one whose colours fit best, `chart` being its index. At least one is given.
+[[nodiscard]] ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts, const FindOptions &options = {},
+                                     const Progress &progress = {});
 
 /// How well the patches' colours fit the chart, 0…1, for a chart placed by hand.
 [[nodiscard]] double placementFit(const RawFrame &frame, const ChartDefinition &chart, const Homography &homography);

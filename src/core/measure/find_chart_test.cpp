@@ -5,6 +5,7 @@
 #include "core/sim/reflectance.h"
 
 #include <QTest>
+#include <algorithm>
 #include <cmath>
 
 using namespace wavechroma;
@@ -19,6 +20,8 @@ private slots:
     void findsItFromATenthOfTheFrameToAllOfIt();
     void sayNoWhereThereIsNone();
     void aMirroredOrRecolouredGridDoesNotFit();
+    void everyChartOfTheCatalogueIsToldApart_data();
+    void everyChartOfTheCatalogueIsToldApart();
 };
 
 namespace {
@@ -28,17 +31,23 @@ const ChartDefinition &classic()
     return chartCatalogue().front();
 }
 
+const ChartDefinition &named(const char *id)
+{
+    return *std::find_if(chartCatalogue().begin(), chartCatalogue().end(), [&](const auto &c) { return c.id == id; });
+}
+
 struct Shown {
     RawFrame frame;
     sim::ChartTruth truth;
 };
 
-Shown shown(const sim::Pose &pose, const char *camera, const char *lamp, const std::vector<Spectrum> &reflectances, int width = 1800, int height = 1200)
+Shown shown(const sim::Pose &pose, const char *camera, const char *lamp, const std::vector<Spectrum> &reflectances, int width = 1800, int height = 1200,
+            const ChartDefinition &chart = classic())
 {
     sim::Scene scene;
     scene.background = sim::addMaterial(scene, sim::flatReflectance(0.3), 0.05, 8);
     sim::PrintedChart printed;
-    printed.chart = classic();
+    printed.chart = chart;
     for (const auto &r : reflectances)
         printed.patchMaterials.push_back(sim::addMaterial(scene, r));
     printed.frameMaterial = sim::addMaterial(scene, sim::flatReflectance(0.03));
@@ -52,9 +61,9 @@ Shown shown(const sim::Pose &pose, const char *camera, const char *lamp, const s
     return {sim::rawFrameOf(std::move(exposed)), truth};
 }
 
-double worstCorner(const Corners &a, const Corners &b)
+double worstCorner(const Corners &a, const Corners &b, const ChartDefinition &chart = classic())
 {
-    const double pitch = pitchPixels(classic(), *homographyFrom(classic(), b));
+    const double pitch = pitchPixels(chart, *homographyFrom(chart, b));
     double worst = 0;
     for (size_t i = 0; i < 4; ++i)
         worst = std::max(worst, std::hypot(a[i].x - b[i].x, a[i].y - b[i].y) / pitch);
@@ -134,6 +143,29 @@ void FindChartTest::aMirroredOrRecolouredGridDoesNotFit()
     const auto named = *readChart(s.frame, classic(), {{}, 0.5, true});
     QVERIFY(named.found);
     QVERIFY(placementFit(s.frame, classic(), *homographyFrom(classic(), named.corners)) < kLeastColourFit);
+}
+
+void FindChartTest::everyChartOfTheCatalogueIsToldApart_data()
+{
+    QTest::addColumn<QString>("id");
+    QTest::addColumn<double>("turn");
+    for (const char *id : {"classic-24", "double-24", "field-140"})
+        for (const double turn : {3.0, 95.0, 184.0, 271.0})
+            QTest::addRow("%s turned %.0f", id, turn) << QString(id) << turn;
+}
+
+void FindChartTest::everyChartOfTheCatalogueIsToldApart()
+{
+    QFETCH(QString, id);
+    QFETCH(double, turn);
+    const auto &chart = named(id.toStdString().c_str());
+    const auto s = shown({{900, 600}, 850, turn, 12, -8, 4}, "Tarn 2", "led", sim::chartReflectances(chart), 1800, 1200, chart);
+    const auto reading = *readAnyChart(s.frame, chartCatalogue());
+    QVERIFY(reading.found);
+    QCOMPARE(QString::fromStdString(reading.chart), id);
+    QVERIFY2(worstCorner(reading.corners, s.truth.corners, chart) < 0.08, qPrintable(QString::number(worstCorner(reading.corners, s.truth.corners, chart))));
+    for (size_t i = 0; i < chart.patches.size(); ++i)
+        QVERIFY2(std::abs(reading.patches[i].mean.g / s.truth.patches[i][1] - 1) < 0.02, reading.patches[i].id.c_str());
 }
 
 QTEST_APPLESS_MAIN(FindChartTest)

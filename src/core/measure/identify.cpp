@@ -44,18 +44,18 @@ struct Hypothesis {
     int turn = 0, i0 = 0, j0 = 0, hits = 0;
 };
 
-std::vector<Hypothesis> hypotheses(const Lattice &lattice, const ChartDefinition &chart)
+std::vector<Hypothesis> hypotheses(const Lattice &lattice, int rows, int columns)
 {
     std::vector<Hypothesis> list;
     const int total = int(lattice.nodes.size());
-    const int fewest = std::max(chart.rows * chart.columns * 3 / 10, std::min(total, chart.rows * chart.columns) * 7 / 10);
+    const int fewest = std::max(rows * columns * 3 / 10, std::min(total, rows * columns) * 7 / 10);
     for (int turn = 0; turn < 4; ++turn) {
-        const auto far = turned(turn, chart.columns - 1, chart.rows - 1);
-        for (int i0 = lattice.iMin - std::max(0, far.first) - 0; i0 <= lattice.iMax - std::min(0, far.first); ++i0)
+        const auto far = turned(turn, columns - 1, rows - 1);
+        for (int i0 = lattice.iMin - std::max(0, far.first); i0 <= lattice.iMax - std::min(0, far.first); ++i0)
             for (int j0 = lattice.jMin - std::max(0, far.second); j0 <= lattice.jMax - std::min(0, far.second); ++j0) {
                 Hypothesis h{turn, i0, j0, 0};
-                for (int row = 0; row < chart.rows; ++row)
-                    for (int column = 0; column < chart.columns; ++column) {
+                for (int row = 0; row < rows; ++row)
+                    for (int column = 0; column < columns; ++column) {
                         const auto [di, dj] = turned(turn, column, row);
                         h.hits += int(lattice.nodes.count({i0 + di, j0 + dj}));
                     }
@@ -66,27 +66,31 @@ std::vector<Hypothesis> hypotheses(const Lattice &lattice, const ChartDefinition
     return list;
 }
 
+/// The panel lies on the lattice; where the other panel lies follows from the definition's millimetres.
 std::optional<Placement> tryHypothesis(const Overview &overview, const Lattice &lattice, const ChartDefinition &chart,
-                                       const Hypothesis &h, int reach)
+                                       const ChartPanel &panel, const Hypothesis &h, int reach)
 {
-    std::vector<Vector3> colours;
     std::vector<ChartPoint> from;
     std::vector<PixelPoint> to;
+    std::vector<std::optional<PixelPoint>> nodes(chart.patches.size());
     for (int row = 0; row < chart.rows; ++row)
-        for (int column = 0; column < chart.columns; ++column) {
+        for (int column = 0; column < panel.columns; ++column) {
             const auto [di, dj] = turned(h.turn, column, row);
             const auto node = lattice.nodes.find({h.i0 + di, h.j0 + dj});
-            PixelPoint p = lattice.pictureFromIndex.at({double(h.i0 + di), double(h.j0 + dj)});
-            if (node != lattice.nodes.end()) {
-                p = node->second.centre;
-                from.push_back(patchCentre(chart, row, column));
-                to.push_back(p);
-            }
-            colours.push_back(colourAt(overview, p, reach).value_or(Vector3{-1, -1, -1}));
+            if (node == lattice.nodes.end())
+                continue;
+            from.push_back(patchCentre(chart, row, panel.firstColumn + column));
+            to.push_back(node->second.centre);
+            nodes[size_t(row * chart.columns + panel.firstColumn + column)] = node->second.centre;
         }
     const auto homography = homographyFrom(from, to);
     if (!homography)
         return std::nullopt;
+    std::vector<Vector3> colours;
+    for (size_t i = 0; i < nodes.size(); ++i) {
+        const auto p = nodes[i].value_or(homography->at(patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns)));
+        colours.push_back(colourAt(overview, p, reach).value_or(Vector3{-1, -1, -1}));
+    }
     return Placement{*homography, colourFit(chart, colours), h.hits};
 }
 
@@ -139,8 +143,12 @@ std::optional<Placement> identify(const Overview &overview, const Lattice &latti
         area += node.area / double(lattice.nodes.size());
     const int reach = std::clamp(int(std::sqrt(area) / 6), 0, 6);
     std::optional<Placement> best, fullest;
-    for (const auto &h : hypotheses(lattice, chart)) {
-        const auto placement = tryHypothesis(overview, lattice, chart, h, reach);
+    std::vector<std::pair<ChartPanel, Hypothesis>> all;
+    for (const auto &panel : panelsOf(chart))
+        for (const auto &h : hypotheses(lattice, chart.rows, panel.columns))
+            all.emplace_back(panel, h);
+    for (const auto &[panel, h] : all) {
+        const auto placement = tryHypothesis(overview, lattice, chart, panel, h, reach);
         if (!placement)
             continue;
         if (!best || placement->colourFit > best->colourFit)

@@ -21,8 +21,7 @@ static Result<Homography> usablePlacement(const RawFrame &frame, const ChartDefi
     return *homography;
 }
 
-Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, const ReadOptions &options,
-                          const Progress &progress)
+static Reading unreadOf(const RawFrame &frame, double windowShare)
 {
     Reading reading;
     reading.image = frame.path;
@@ -31,26 +30,45 @@ Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, c
     reading.width = frame.width;
     reading.height = frame.height;
     reading.orientation = frame.orientation;
-    reading.chart = chart.id;
-    reading.windowShare = std::clamp(options.windowShare, 0.1, 0.9);
-    if (options.corners) {
-        const auto placed = placedAgain(reading, frame, chart, *options.corners, reading.windowShare);
-        return placed;
-    }
-    const auto find = findChart(frame, chart, {options.chartWasNamed}, progress);
+    reading.windowShare = std::clamp(windowShare, 0.1, 0.9);
+    return reading;
+}
+
+static Result<Reading> searched(const RawFrame &frame, std::span<const ChartDefinition> charts, Reading reading, const FindOptions &options,
+                                const Progress &progress)
+{
+    reading.chart = charts.front().id;
+    const auto find = findAnyChart(frame, charts, options, progress);
     if (progress.stopped())
         return unusable(frame.path + ": stopped");
     if (!find.found)
         return reading;
+    const auto &chart = charts[find.chart];
     const auto homography = usablePlacement(frame, chart, find.corners);
     if (!homography)
         return reading; // a chart that runs out of the frame cannot be read
+    reading.chart = chart.id;
     reading.found = true;
     reading.corners = find.corners;
     reading.confidence = find.confidence;
     progress.at(0.8, "reading the patches");
     reading.patches = samplePatches(frame, chart, *homography, {reading.windowShare});
     return reading;
+}
+
+Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, const ReadOptions &options,
+                          const Progress &progress)
+{
+    Reading reading = unreadOf(frame, options.windowShare);
+    reading.chart = chart.id;
+    if (options.corners)
+        return placedAgain(reading, frame, chart, *options.corners, reading.windowShare);
+    return searched(frame, {&chart, 1}, reading, {options.chartWasNamed}, progress);
+}
+
+Result<Reading> readAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts, double windowShare, const Progress &progress)
+{
+    return searched(frame, charts, unreadOf(frame, windowShare), {}, progress);
 }
 
 Result<Reading> placedAgain(const Reading &reading, const RawFrame &frame, const ChartDefinition &chart,

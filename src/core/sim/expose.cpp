@@ -102,7 +102,9 @@ struct Prepared {
             return std::nullopt;
         const auto &chart = printed.chart;
         const double halfX = chart.patchWidthMm / 2, halfY = chart.patchHeightMm / 2;
-        const int column = std::clamp(int(std::lround((mx - halfX) / chart.pitchXMm)), 0, chart.columns - 1);
+        const bool beyondGap = chart.panelGap && mx > patchCentre(chart, 0, chart.panelGap->afterColumn).x - halfX - chart.panelGap->widthMm / 2;
+        const double alongX = mx - (beyondGap ? chart.panelGap->widthMm : 0);
+        const int column = std::clamp(int(std::lround((alongX - halfX) / chart.pitchXMm)), 0, chart.columns - 1);
         const int row = std::clamp(int(std::lround((my - halfY) / chart.pitchYMm)), 0, chart.rows - 1);
         const auto centre = patchCentre(chart, row, column);
         if (std::abs(mx - centre.x) <= halfX * printed.patchScale && std::abs(my - centre.y) <= halfY * printed.patchScale)

@@ -60,6 +60,16 @@ Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::
 
 Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
 {
+    if (!request.chart && !request.corners) {
+        auto reading = readAnyChart(frame, chartCatalogue(), request.windowShare, progress);
+        if (!reading)
+            return reading;
+        const auto chart = chartFromCatalogue(reading->chart);
+        reading->checks = captureChecks(*reading, *chart, captureEvidence(frame, *reading, *chart));
+        if (!reading->found)
+            reading->checks.front().message = "No chart of the catalogue in this frame. Show all of it, square enough, away from the edges.";
+        return reading;
+    }
     const auto chart = request.chart ? chartNamed(*request.chart) : chartFromCatalogue("classic-24");
     if (!chart)
         return chart.error();
