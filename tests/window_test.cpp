@@ -1,4 +1,5 @@
 #include "app/view/bench.h"
+#include "app/view/call_out.h"
 #include "app/view/day_sheet.h"
 #include "app/view/error_list.h"
 #include "app/view/export_dialog.h"
@@ -43,6 +44,9 @@ private slots:
     void exportsFromTheDialog();
     void everythingIsThereAfterReopening();
     void droppedFramesAreAnsweredByThemselves();
+    void theCallOutSaysWhatToDo();
+    void aChangedLightAsksForAChart();
+    void aWatchedFolderBringsFramesInWhenTheyAreWhole();
     void brokenAndKnownFilesAreTold();
     void aJobOpenElsewhereIsOnlyLookedAt();
     void findingAgainUndoesTheHand();
@@ -281,6 +285,75 @@ void WindowTest::droppedFramesAreAnsweredByThemselves()
     m_window->job()->undoStack()->undo();
     QVERIFY(m_window->job()->state().frames.empty());
     QVERIFY(m_window->job()->state().readings.empty() && m_window->job()->state().calibrations.empty());
+}
+
+void WindowTest::theCallOutSaysWhatToDo()
+{
+    QVERIFY(bool(m_window->job()->create(m_folder.filePath("call"), "Call")));
+    m_window->showDaySheet();
+    auto *card = m_window->callOut();
+    m_window->bringIn({demo() + "/frames/HR_0412.dng"});
+    QTRY_VERIFY_WITH_TIMEOUT(card->isVisible(), 30000);
+    QVERIFY(!card->words().good);
+    QCOMPARE(card->words().headline, std::string("Close down 2/3 stop."));
+    QVERIFY(card->words().reason.find("D1 is burnt out.") == 0);
+    QCOMPARE(card->size(), card->parentWidget()->size());
+    QTest::keyClick(card, Qt::Key_Space);
+    QVERIFY(!card->isVisible() && m_window->daySheet()->isVisible());
+    QVERIFY(m_window->job()->state().frames.front().setAside);
+    // asked for again, and used all the same
+    m_window->action("callOut")->trigger();
+    QVERIFY(card->isVisible());
+    QTest::keyClick(card, Qt::Key_Return);
+    QVERIFY(!m_window->job()->state().frames.front().setAside);
+    QVERIFY(m_window->bench()->isVisible());
+    m_window->bringIn({demo() + "/frames/HR_0413.dng"});
+    QTRY_VERIFY_WITH_TIMEOUT(card->isVisible(), 30000);
+    QVERIFY2(card->words().good && card->words().headline.find("Good. ΔE ") == 0, card->words().headline.c_str());
+    QVERIFY(card->words().reason.find("Evenly lit") != std::string::npos);
+}
+
+void WindowTest::aChangedLightAsksForAChart()
+{
+    m_window->action("changeLight")->trigger();
+    auto *dialog = m_window->findChild<SetupDialog *>();
+    QVERIFY(dialog);
+    dialog->findChild<QLineEdit *>("title")->setText("Strip light right");
+    dialog->accept();
+    const auto &state = m_window->job()->state();
+    QCOMPARE(state.setups.size(), size_t(2));
+    QCOMPARE(state.setups.back().notes, state.setups.front().notes); // from the last one, to say what changed
+    const auto lanes = lanesOf(state);
+    QVERIFY(lanes.back().frames.empty());
+    QCOMPARE(lanes.back().answer.kind, AnswerKind::NotAsked);
+    m_window->daySheet()->canvas()->select(frameNamed("0416"));
+    m_window->action("part-check")->trigger();
+    QCOMPARE(state.frame(frameNamed("0416"))->part, FramePart::Check);
+}
+
+void WindowTest::aWatchedFolderBringsFramesInWhenTheyAreWhole()
+{
+    QVERIFY(bool(m_window->job()->create(m_folder.filePath("tether"), "Tether")));
+    m_window->showDaySheet();
+    const QString inbox = m_folder.filePath("inbox");
+    QVERIFY(QDir().mkpath(inbox));
+    QVERIFY(QFile::copy(demo() + "/frames/HR_0412.dng", inbox + "/old.dng")); // lay there before
+    m_window->watch()->start(inbox);
+    QFile source(demo() + "/frames/HR_0413.dng"), slow(inbox + "/slow.dng");
+    QVERIFY(source.open(QIODevice::ReadOnly) && slow.open(QIODevice::WriteOnly));
+    for (int part = 0; part < 4; ++part) { // a slow copy: never still for two looks
+        slow.write(source.read(source.size() / 4 + 1));
+        slow.flush();
+        QTest::qWait(400);
+        QVERIFY(m_window->job()->state().frames.empty());
+    }
+    slow.close();
+    QVERIFY(QFile::copy(demo() + "/frames/HR_0414.dng", inbox + "/tmp.partial"));
+    QVERIFY(QFile::rename(inbox + "/tmp.partial", inbox + "/renamed.dng"));
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().frames.size(), size_t(2), 30000);
+    QTest::qWait(1500);
+    QCOMPARE(m_window->job()->state().frames.size(), size_t(2)); // once each, and not what lay there before
+    m_window->watch()->stop();
 }
 
 void WindowTest::brokenAndKnownFilesAreTold()
