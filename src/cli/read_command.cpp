@@ -10,7 +10,7 @@ namespace {
 
 struct Options {
     std::vector<std::string> images;
-    std::string chart, corners, output;
+    std::string chart, corners, flat, output;
     double window = 0.5;
 };
 
@@ -41,7 +41,13 @@ int run(const Options &options)
     std::vector<Reading> readings;
     int status = Done;
     for (const auto &image : options.images) {
-        const auto frame = openFrame(image);
+        auto frame = openFrame(image);
+        if (frame && !options.flat.empty()) {
+            std::string warning;
+            frame = withFlat(*frame, options.flat, &warning);
+            if (!warning.empty())
+                std::fprintf(stderr, "%s: warning: %s\n", image.c_str(), warning.c_str());
+        }
         const auto reading = frame ? readFrame(*frame, request) : Result<Reading>(frame.error());
         if (!reading) {
             status = std::max(status, failed(reading.error()));
@@ -64,6 +70,7 @@ Action addRead(CLI::App &app)
     app.add_option("IMAGE", options->images, "chart frames, raw or rendered")->required();
     app.add_option("--chart", options->chart, "a chart's id, or a chart definition file");
     app.add_option("--corners", options->corners, "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
+    app.add_option("--flat", options->flat, "a frame of an even board, whose falloff is taken out");
     app.add_option("--window", options->window, "share of a patch's width that is read")->check(CLI::Range(0.1, 0.9));
     app.add_option("-o", options->output, "where the document goes; - is standard output");
     return [options] { return run(*options); };

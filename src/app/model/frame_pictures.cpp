@@ -2,13 +2,14 @@
 
 #include "app/model/day_lanes.h"
 #include "core/render/display_picture.h"
+#include "core/tasks/chart_tasks.h"
 
 #include <QColorSpace>
 #include <QtConcurrent>
 
 namespace wavechroma::app {
 
-static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &path, const std::optional<Calibration> &calibration)
+static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &path, const std::string &flat, const std::optional<Calibration> &calibration)
 {
     auto out = std::make_shared<OpenFrame>();
     out->id = id;
@@ -17,7 +18,8 @@ static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &pat
         out->fault = QString::fromStdString(frame.error().message);
         return out;
     }
-    out->frame = std::make_shared<RawFrame>(*frame);
+    const auto even = flat.empty() ? frame : withFlat(*frame, flat);
+    out->frame = std::make_shared<RawFrame>(even ? *even : *frame);
     const auto color = calibration ? displayColorOf(*calibration) : displayColorOf(*frame);
     const auto picture = displayPicture(*frame, color, smallestBlock(*frame));
     out->block = picture.block;
@@ -66,6 +68,11 @@ void FramePictures::ask(RowId frame)
         start();
 }
 
+void FramePictures::forget(RowId frame)
+{
+    std::erase_if(m_kept, [&](const auto &kept) { return kept->id == frame; });
+}
+
 void FramePictures::start()
 {
     const auto *frame = m_job->state().frame(m_asked);
@@ -76,7 +83,10 @@ void FramePictures::start()
     if (const auto *known = calibrationFor(m_job->state(), m_asked))
         calibration = *known;
     const auto path = m_job->store()->fullPath(*frame).string();
-    m_watcher.setFuture(QtConcurrent::run([id = m_asked, path, calibration] { return openFor(id, path, calibration); }));
+    std::string flat;
+    if (const auto *reading = m_job->state().readingOf(m_asked); reading && !reading->reading.flat.empty())
+        flat = (m_job->store()->folder() / reading->reading.flat).string();
+    m_watcher.setFuture(QtConcurrent::run([id = m_asked, path, flat, calibration] { return openFor(id, path, flat, calibration); }));
 }
 
 } // namespace wavechroma::app

@@ -25,6 +25,7 @@ public:
     explicit FramePictures(JobDocument *job, QObject *parent = nullptr);
     ~FramePictures() override;
     void ask(RowId frame);
+    void forget(RowId frame); ///< the next ask opens it anew
 
 signals:
     void ready(std::shared_ptr<const wavechroma::app::OpenFrame> frame);

@@ -79,9 +79,14 @@ void Intake::next()
         QMetaObject::invokeMethod(this, [=, this] { emit this->progress(from + share * fraction, text); }, Qt::QueuedConnection);
     };
     const auto setup = m_job->state().setups.empty() ? std::string() : m_job->state().setups.back().title;
-    m_watcher.setFuture(QtConcurrent::run([folder = m_job->store()->folder(), file = m_current.toStdString(), setup, progress] {
-        return takeFrame(folder, file, setup, progress);
-    }));
+    // The state is copied: the thread may outlive it.
+    const RowId setupId = m_job->state().setups.empty() ? 0 : m_job->state().setups.back().id;
+    const Surroundings around{m_job->store()->folder(), setup, [frames = m_job->state().frames, setupId](const CameraFacts &camera) {
+                                  JobState state;
+                                  state.frames = frames;
+                                  return flatOf(state, setupId, camera);
+                              }};
+    m_watcher.setFuture(QtConcurrent::run([around, file = m_current.toStdString(), progress] { return takeFrame(around, file, progress); }));
 }
 
 void Intake::done()

@@ -98,6 +98,8 @@ Bench::Bench(JobDocument *job, QWidget *parent)
         emit busyChanged({});
         if (m_job->state().frame(m_againFrame))
             m_job->push(tr("Read Again"), changeFor(m_job->state(), m_againFrame, m_again.result()));
+        m_pictures->forget(m_againFrame); // the flat may be another one now
+        m_pictures->ask(m_job->currentFrame());
     });
     openStop(4);
     refresh();
@@ -236,8 +238,11 @@ void Bench::readAgain()
         return;
     m_againFrame = frame->id;
     emit busyChanged(tr("looking for the chart"));
-    m_again.setFuture(QtConcurrent::run([raw = frame->frame, path = m_facts.frame->path, request = requestFor(*m_facts.frame)] {
-        auto reading = readFrame(*raw);
+    const auto flat = flatOf(m_job->state(), m_facts.frame->setup, m_facts.frame->camera);
+    m_again.setFuture(QtConcurrent::run([raw = frame->frame, folder = m_job->store()->folder(), flat, path = m_facts.frame->path, request = requestFor(*m_facts.frame)] {
+        RawFrame plain = *raw;
+        plain.flat = nullptr;
+        auto reading = readWithFlat(folder, plain, flat);
         if (!reading)
             return StationPass{};
         reading->image = path;

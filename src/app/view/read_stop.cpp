@@ -96,6 +96,8 @@ void CheckList::paintFrame(QPainter &painter, QRect area) const
     line(text(f.camera.lens), face(kBody));
     line(tr("%1, f/%2, ISO %3").arg(text(exposureText(f.camera.exposureSeconds))).arg(f.camera.fNumber).arg(f.camera.iso), face(kBody));
     line(text(f.camera.capturedAt).replace('T', ' '), face(kBody));
+    if (m_facts.reading && !m_facts.reading->flat.empty())
+        line(tr("evened by %1").arg(text(m_facts.reading->flat).section('/', -1)), face(kBody));
 }
 
 void CheckList::paintChecks(QPainter &painter, QRect area) const

@@ -48,6 +48,7 @@ struct Reading {
     double confidence = 0; ///< 0…1
     PlacedBy placedBy = PlacedBy::Search;
     double windowShare = 0.5; ///< of a patch's width and height
+    std::string flat;         ///< path of the flat frame whose falloff was taken out; empty: none
     std::vector<PatchReading> patches;
     std::vector<Check> checks;
     std::optional<ChartDefinition> definition; ///< the chart itself, when it was a file rather than of the catalogue

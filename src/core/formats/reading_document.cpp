@@ -48,6 +48,8 @@ Json jsonOf(const Reading &r)
              {"chart", r.chart}, {"found", r.found}, {"corners", corners}, {"confidence", r.confidence},
              {"placed_by", r.placedBy == PlacedBy::Search ? "search" : "hand"}, {"window", r.windowShare},
              {"patches", patches}, {"checks", checks}};
+    if (!r.flat.empty())
+        out["flat"] = r.flat;
     if (r.definition)
         out["definition"] = json::jsonOf(*r.definition);
     return out;
@@ -91,6 +93,7 @@ Reading readingOf(const Fields &f)
     r.confidence = f.numberOr("confidence", 0);
     r.placedBy = f.textOr("placed_by", "search") == "hand" ? PlacedBy::Hand : PlacedBy::Search;
     r.windowShare = f.numberOr("window", 0.5);
+    r.flat = f.textOr("flat", "");
     for (const auto &p : f.objects("patches"))
         r.patches.push_back({p.text("id"), rgbFrom(p, "mean"), rgbFrom(p, "sd"), p.integer("n"), p.number("clipped"), p.number("low")});
     if (f.has("checks"))

@@ -30,6 +30,7 @@ static Reading unreadOf(const RawFrame &frame, double windowShare)
     reading.width = frame.width;
     reading.height = frame.height;
     reading.orientation = frame.orientation;
+    reading.flat = frame.flat ? frame.flat->source : "";
     reading.windowShare = std::clamp(windowShare, 0.1, 0.9);
     return reading;
 }

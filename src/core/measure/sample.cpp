@@ -15,6 +15,13 @@ struct ChannelSamples {
     std::vector<float> values;
     int clipped = 0, low = 0;
     float clipLevel = 1;
+
+    void add(float v, float gain)
+    {
+        clipped += v >= clipLevel;
+        low += v <= 0;
+        values.push_back(v * gain);
+    }
 };
 
 /// Which samples of a row lie inside a convex quadrilateral.
@@ -118,25 +125,26 @@ double areaOf(const Quad &q)
 
 /// One row, place by place of the pattern, so that channel and black level are looked up once each. Thinning keeps whole
 /// periods: those whose number is a multiple of `skip`.
-void collectRow(const Mosaic &m, int period, int skip, int y, int from, int to, std::array<ChannelSamples, 3> &channels)
+void collectRow(const Mosaic &m, const GainMap *flat, int period, int skip, int y, int from, int to, std::array<ChannelSamples, 3> &channels)
 {
     const uint16_t *line = m.samples + y * m.rowStride;
     const int step = period * skip;
     for (int phase = 0; phase < period; ++phase) {
         const size_t cell = m.cell(phase, y);
         auto &channel = channels[m.channel[cell]];
+        const size_t c = m.channel[cell];
         const float black = m.black[cell], scale = 1 / (m.white - black);
         const int first = (from - phase + step - 1) / step * step + phase; // from ≥ 0, so at worst one step too far left
         for (int x = first < from ? first + step : first; x < to; x += step)
-            channel.values.push_back((float(line[x]) - black) * scale);
+            channel.add((float(line[x]) - black) * scale, flat ? flat->at(c, x + 0.5, y + 0.5) : 1);
     }
 }
 
-void collectRow(const LinearPicture &p, int width, int skip, int y, int from, int to, std::array<ChannelSamples, 3> &channels)
+void collectRow(const LinearPicture &p, const GainMap *flat, int width, int skip, int y, int from, int to, std::array<ChannelSamples, 3> &channels)
 {
     for (int x = (from + skip - 1) / skip * skip; x < to; x += skip)
         for (size_t c = 0; c < 3; ++c)
-            channels[c].values.push_back(p.rgb[(size_t(y) * size_t(width) + size_t(x)) * 3 + c]);
+            channels[c].add(p.rgb[(size_t(y) * size_t(width) + size_t(x)) * 3 + c], flat ? flat->at(c, x + 0.5, y + 0.5) : 1);
 }
 
 } // namespace
@@ -153,15 +161,10 @@ PatchReading sampleWindow(const RawFrame &frame, const Quad &window, int mostPer
     const int period = smallestBlock(frame);
     visitRows(frame, window, skip, [&](int y, int from, int to) {
         if (frame.mosaic)
-            collectRow(*frame.mosaic, period, skip, y, from, to, channels);
+            collectRow(*frame.mosaic, frame.flat.get(), period, skip, y, from, to, channels);
         else
-            collectRow(*frame.picture, frame.width, skip, y, from, to, channels);
+            collectRow(*frame.picture, frame.flat.get(), frame.width, skip, y, from, to, channels);
     });
-    for (auto &channel : channels)
-        for (const float v : channel.values) {
-            channel.clipped += v >= channel.clipLevel;
-            channel.low += v <= 0;
-        }
     PatchReading out;
     const double quantum = frame.mosaic ? 1 / double(frame.mosaic->white - frame.mosaic->black[0]) : 1 / 65535.0;
     double *const means[] = {&out.mean.r, &out.mean.g, &out.mean.b};

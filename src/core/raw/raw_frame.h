@@ -2,6 +2,7 @@
 #include "core/base/camera_facts.h"
 #include "core/base/progress.h"
 #include "core/base/result.h"
+#include "core/raw/gain_map.h"
 
 #include <cstdint>
 #include <filesystem>
@@ -46,6 +47,7 @@ struct RawFrame {
     bool rendered = false;     ///< TIFF, PNG or JPEG rather than raw
     std::shared_ptr<const Mosaic> mosaic;
     std::shared_ptr<const LinearPicture> picture;
+    std::shared_ptr<const GainMap> flat; ///< where given, sampling multiplies by it; clipping is counted before
     std::shared_ptr<const void> memory; ///< keeps the decoder's buffers alive
 };
 

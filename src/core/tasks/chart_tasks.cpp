@@ -4,6 +4,7 @@
 #include "core/formats/calibration_tables.h"
 #include "core/formats/documents.h"
 #include "core/formats/names.h"
+#include "core/measure/flat_field.h"
 #include "core/measure/sample.h"
 
 #include <cmath>
@@ -55,6 +56,24 @@ Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::
         patch = *source;
     }
     out.reference = other->reference;
+    return out;
+}
+
+Result<RawFrame> withFlat(const RawFrame &frame, const std::filesystem::path &flatFile, std::string *warning)
+{
+    const auto flat = openFrame(flatFile);
+    if (!flat)
+        return flat.error();
+    const auto mismatch = mismatchOf(*flat, frame);
+    if (!mismatch.refusal.empty())
+        return unusable(mismatch.refusal);
+    const auto field = flatFieldFrom(*flat);
+    if (!field)
+        return field.error();
+    if (warning)
+        *warning = mismatch.warning;
+    RawFrame out = frame;
+    out.flat = std::make_shared<GainMap>(field->map);
     return out;
 }
 

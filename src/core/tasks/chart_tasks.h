@@ -18,6 +18,10 @@ namespace wavechroma {
 /// The same with its references replaced from CGATS.17 text or a `wavechroma.chart/1` file; ids are matched by name.
 [[nodiscard]] Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file);
 
+/// The frame with the falloff of a flat frame taken out of all that is sampled from it. Unusable when the flat cannot serve
+/// it; `warning` says what makes it doubtful.
+[[nodiscard]] Result<RawFrame> withFlat(const RawFrame &frame, const std::filesystem::path &flat, std::string *warning = nullptr);
+
 struct ReadRequest {
     std::optional<std::string> chart; ///< id or file; absent: the catalogue is tried
     std::optional<Corners> corners;

@@ -121,9 +121,10 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
     setup.setups.push_back({state.setups.front(), JobSetup{1, "North table, two softboxes", "left 1.0, right 0.5, linen sweep"}});
     apply(state, setup);
     std::vector<TakenFrame> taken;
+    const Surroundings around{folder, state.setups.front().title, {}};
     for (const auto &demo : kMorning) {
         progress.at(1 - step, std::string("reading ") + demo.file);
-        auto frame = takeFrame(folder, frames / demo.file, state.setups.front().title);
+        auto frame = takeFrame(around, frames / demo.file);
         if (!frame)
             return frame.error();
         taken.push_back(*frame);

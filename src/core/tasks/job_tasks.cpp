@@ -1,5 +1,7 @@
 #include "core/tasks/job_tasks.h"
 
+#include "core/measure/flat_field.h"
+
 #include <algorithm>
 
 namespace wavechroma {
@@ -51,8 +53,31 @@ StationPass passFrom(const Reading &reading, const FitRequest &request)
     return pass;
 }
 
-Result<TakenFrame> takeFrame(const std::filesystem::path &jobFolder, const std::filesystem::path &file, const std::string &setup,
-                             const Progress &progress)
+std::string flatOf(const JobState &state, RowId setup, const CameraFacts &camera)
+{
+    const JobFrame *newest = nullptr;
+    for (const auto &frame : state.frames) {
+        const auto &c = frame.camera;
+        const bool same = frame.setup == setup && c.make == camera.make && c.model == camera.model && c.serial == camera.serial && c.lens == camera.lens;
+        if (frame.part == FramePart::Flat && !frame.setAside && same && (!newest || newest->camera.capturedAt <= c.capturedAt))
+            newest = &frame;
+    }
+    return newest ? newest->path : std::string();
+}
+
+Result<Reading> readWithFlat(const std::filesystem::path &jobFolder, const RawFrame &frame, const std::string &flat, const Progress &progress)
+{
+    if (flat.empty())
+        return readFrame(frame, {}, progress);
+    // A flat that cannot serve this frame is no reason to refuse the frame: it is read without.
+    const auto even = withFlat(frame, jobFolder / flat);
+    auto reading = readFrame(even ? *even : frame, {}, progress);
+    if (reading)
+        reading->flat = even ? flat : std::string();
+    return reading;
+}
+
+Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file, const Progress &progress)
 {
     progress.at(0, "opening " + file.filename().string());
     const auto frame = openFrame(file);
@@ -64,23 +89,23 @@ Result<TakenFrame> takeFrame(const std::filesystem::path &jobFolder, const std::
     if (!hash)
         return hash.error();
     TakenFrame taken;
-    taken.frame.path = JobStore::keptPath(jobFolder, file);
+    taken.frame.path = JobStore::keptPath(job.folder, file);
     taken.frame.sha256 = *hash;
     taken.frame.camera = frame->camera;
     taken.frame.width = frame->width;
     taken.frame.height = frame->height;
     taken.frame.orientation = frame->orientation;
     progress.at(0.5, "looking for a chart in " + file.filename().string());
-    auto reading = readFrame(*frame, {}, progress);
+    auto reading = readWithFlat(job.folder, *frame, job.flat ? job.flat(frame->camera) : std::string(), progress);
     if (!reading)
         return reading.error();
-    taken.frame.part = reading->found ? FramePart::Chart : FramePart::Product;
+    taken.frame.part = reading->found ? FramePart::Chart : looksFlat(*frame) ? FramePart::Flat : FramePart::Product;
     if (!reading->found)
         return taken;
     reading->image = taken.frame.path;
     progress.at(0.8, "fitting " + file.filename().string());
     FitRequest request;
-    request.setup = setup;
+    request.setup = job.setup;
     request.sha256 = *hash;
     taken.pass = passFrom(*reading, request);
     taken.frame.setAside = !taken.pass->stoppedBecause.empty();

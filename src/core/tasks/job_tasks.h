@@ -3,6 +3,8 @@
 #include "core/raw/raw_frame.h"
 #include "core/tasks/chart_tasks.h"
 
+#include <functional>
+
 namespace wavechroma {
 
 /// All four stops for one chart frame.
@@ -17,13 +19,27 @@ struct StationPass {
 /// The stops after Read, from a reading: balance, every model, proof of `model`.
 [[nodiscard]] StationPass passFrom(const Reading &reading, const FitRequest &request);
 
-/// A frame file taken into a job: opened, hashed, its part guessed (a chart found: chart; else product), and when it is a
-/// chart frame all four stops. Used by the window and the demo.
+/// The newest flat frame of a station (setup, camera and lens) that is not set aside, as its kept path; empty when none.
+[[nodiscard]] std::string flatOf(const JobState &state, RowId setup, const CameraFacts &camera);
+
+/// What a new frame meets in its job.
+struct Surroundings {
+    std::filesystem::path folder; ///< of the job
+    std::string setup;            ///< the setup's title, for composed names
+    /// The flat's kept path for a camera and lens; absent: none is looked for.
+    std::function<std::string(const CameraFacts &)> flat;
+};
+
+/// A frame file taken into a job: opened, hashed, its part guessed (a chart found: chart; an even field: flat; else
+/// product), and when it is a chart frame all four stops, with the station's flat taken out. Used by the window and the demo.
 struct TakenFrame {
     JobFrame frame; ///< without id and setup
     std::optional<StationPass> pass;
 };
-[[nodiscard]] Result<TakenFrame> takeFrame(const std::filesystem::path &jobFolder, const std::filesystem::path &file, const std::string &setup,
+[[nodiscard]] Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file, const Progress &progress = {});
+
+/// readFrame() with a flat by its kept path (empty: none), which the reading then names.
+[[nodiscard]] Result<Reading> readWithFlat(const std::filesystem::path &jobFolder, const RawFrame &frame, const std::string &flat,
                                            const Progress &progress = {});
 
 /// The change that puts taken frames into a job, ids and all. A chart frame with a `stop` is set aside.

@@ -1,0 +1,168 @@
+#include "core/measure/flat_field.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr int kDegree = 6, kTerms = (kDegree + 1) * (kDegree + 2) / 2;
+constexpr int kCellsAcross = 96;
+constexpr int kGridColumns = 65, kGridRows = 49;
+
+/// Legendre polynomials P0…P6 at t in −1…1, by their recurrence (Abramowitz and Stegun 22.7.10): orthogonal, so that the
+/// fit stays well conditioned where plain powers would not.
+std::array<double, kDegree + 1> legendre(double t)
+{
+    std::array<double, kDegree + 1> p{1, t};
+    for (int n = 1; n < kDegree; ++n)
+        p[size_t(n + 1)] = ((2 * n + 1) * t * p[size_t(n)] - n * p[size_t(n - 1)]) / (n + 1);
+    return p;
+}
+
+Eigen::Matrix<double, 1, kTerms> termsAt(double u, double v)
+{
+    const auto pu = legendre(2 * u - 1), pv = legendre(2 * v - 1);
+    Eigen::Matrix<double, 1, kTerms> out;
+    int k = 0;
+    for (int i = 0; i <= kDegree; ++i)
+        for (int j = 0; i + j <= kDegree; ++j)
+            out(k++) = pu[size_t(i)] * pv[size_t(j)];
+    return out;
+}
+
+double medianOf(std::vector<double> values)
+{
+    std::nth_element(values.begin(), values.begin() + ptrdiff_t(values.size() / 2), values.end());
+    return values[values.size() / 2];
+}
+
+struct Surface {
+    Eigen::Matrix<double, kTerms, 1> coefficients;
+    double scatter = 0; // robust, relative
+    double texture = 0; // the 98th percentile of the relative misfit in normal deviations: specks are few, pictures are not
+    [[nodiscard]] double at(double u, double v) const { return termsAt(u, v) * coefficients; }
+};
+
+Surface fitSurface(const Overview &o, size_t channel, double widthCovered, double heightCovered)
+{
+    const auto count = Eigen::Index(o.width) * o.height;
+    Eigen::MatrixXd a(count, kTerms);
+    Eigen::VectorXd b(count), w = Eigen::VectorXd::Ones(count);
+    for (int y = 0; y < o.height; ++y)
+        for (int x = 0; x < o.width; ++x) {
+            const Eigen::Index i = Eigen::Index(y) * o.width + x;
+            a.row(i) = termsAt((x + 0.5) / o.width * widthCovered, (y + 0.5) / o.height * heightCovered);
+            b(i) = double(o.rgb[size_t(i) * 3 + channel]);
+        }
+    Surface s;
+    for (int round = 0; round < 8; ++round) {
+        // Normal equations suffice here: the basis is orthogonal up to the weights.
+        const Eigen::MatrixXd weighted = w.asDiagonal() * a;
+        s.coefficients = (a.transpose() * weighted).ldlt().solve(weighted.transpose() * b);
+        const Eigen::VectorXd fitted = a * s.coefficients;
+        std::vector<double> relative;
+        for (Eigen::Index i = 0; i < count; ++i)
+            relative.push_back(std::abs(b(i) / std::max(1e-6, fitted(i)) - 1));
+        s.scatter = 1.4826 * medianOf(relative);
+        auto sorted = relative;
+        std::sort(sorted.begin(), sorted.end());
+        s.texture = sorted[sorted.size() * 98 / 100] / 2.33;
+        const double limit = 4.685 * std::max(s.scatter, 5e-4);
+        for (Eigen::Index i = 0; i < count; ++i) {
+            const double r = relative[size_t(i)] / limit;
+            w(i) = r < 1 ? (1 - r * r) * (1 - r * r) : 0;
+        }
+    }
+    return s;
+}
+
+struct Fitted {
+    std::array<Surface, 3> surfaces;
+    FlatQuality quality;
+};
+
+std::optional<Fitted> fitted(const RawFrame &frame)
+{
+    const auto overview = overviewOf(frame, std::max(1, std::max(frame.width, frame.height) / kCellsAcross));
+    if (overview.width < 12 || overview.height < 12)
+        return std::nullopt;
+    // blocks cut by the right and lower edge are left out of an overview
+    const double wide = double(overview.width) * overview.block / frame.width, high = double(overview.height) * overview.block / frame.height;
+    Fitted out;
+    int burnt = 0;
+    const auto fine = overviewOf(frame, smallestBlock(frame));
+    for (const uint8_t c : fine.clipped)
+        burnt += c;
+    out.quality.clipped = burnt / std::max(1.0, double(fine.clipped.size()));
+    for (size_t c = 0; c < 3; ++c) {
+        out.surfaces[c] = fitSurface(overview, c, wide, high);
+        out.quality.texture = std::max(out.quality.texture, out.surfaces[c].texture);
+    }
+    return out;
+}
+
+} // namespace
+
+Result<FlatField> flatFieldFrom(const RawFrame &frame)
+{
+    auto fit = fitted(frame);
+    if (!fit)
+        return unusable(frame.path + ": is too small for a flat frame");
+    FlatField flat;
+    flat.quality = fit->quality;
+    auto &map = flat.map;
+    map.source = frame.path;
+    map.width = frame.width;
+    map.height = frame.height;
+    map.columns = kGridColumns;
+    map.rows = kGridRows;
+    for (size_t c = 0; c < 3; ++c) {
+        std::vector<double> field;
+        for (int j = 0; j < kGridRows; ++j)
+            for (int i = 0; i < kGridColumns; ++i)
+                field.push_back(fit->surfaces[c].at(double(i) / (kGridColumns - 1), double(j) / (kGridRows - 1)));
+        const double most = *std::max_element(field.begin(), field.end()), least = *std::min_element(field.begin(), field.end());
+        flat.quality.level = std::max(flat.quality.level, most);
+        if (c == 1)
+            flat.quality.falloff = 1 - least / most;
+        if (!(least > 0.2 * most))
+            return unusable(frame.path + ": falls off too far for a flat frame; is the board smaller than the field?");
+        for (const double v : field)
+            map.gain[c].push_back(float(most / v));
+    }
+    const auto &q = flat.quality;
+    if (q.clipped > 0.001)
+        return unusable(fmt::format("{}: {:.1f} % of this flat frame is burnt out; close down and shoot it again", frame.path, 100 * q.clipped));
+    if (q.level < 0.03)
+        return unusable(frame.path + ": is too dark for a flat frame; open up and shoot it again");
+    if (q.texture > 0.03)
+        return unusable(fmt::format("{}: is not an even field ({:.1f} % texture); fill the frame with a plain board, out of focus", frame.path, 100 * q.texture));
+    return flat;
+}
+
+bool looksFlat(const RawFrame &frame)
+{
+    const auto fit = fitted(frame);
+    return fit && fit->quality.texture < 0.02 && fit->quality.clipped < 0.001;
+}
+
+FlatMismatch mismatchOf(const RawFrame &flat, const RawFrame &frame)
+{
+    FlatMismatch m;
+    const auto &a = flat.camera, &b = frame.camera;
+    if (flat.width != frame.width || flat.height != frame.height)
+        m.refusal = fmt::format("{}: is {} by {} pixels, the frame {} by {}", flat.path, flat.width, flat.height, frame.width, frame.height);
+    else if (a.make != b.make || a.model != b.model || a.serial != b.serial)
+        m.refusal = fmt::format("{}: was shot with another camera ({} {})", flat.path, a.make, a.model);
+    else if (a.lens != b.lens)
+        m.refusal = fmt::format("{}: was shot with another lens ({})", flat.path, a.lens);
+    else if (a.fNumber != b.fNumber)
+        m.warning = fmt::format("{}: was shot at f/{:g}, the frame at f/{:g}; the falloff differs", flat.path, a.fNumber, b.fNumber);
+    return m;
+}
+
+} // namespace wavechroma
