@@ -24,6 +24,10 @@ private slots:
     void failuresLeaveNoOutput();
     void inspectReadsEverythingWritten();
     void windowAndCommandLineHaveTheSameNumbers();
+    void aChartFileStandsForItself();
+    void aFlatIsNamedInTheReading();
+    void leftOutPatchesAndNamesAreKept();
+    void aLinearToneCurveGoesIntoTheProfile();
 
 private:
     struct Ran {
@@ -216,6 +220,73 @@ void CliTest::windowAndCommandLineHaveTheSameNumbers()
         QVERIFY(!stored[key].isUndefined());
         QCOMPARE(stored[key], printed[key]);
     }
+}
+
+void CliTest::aChartFileStandsForItself()
+{
+    // "A reading made with a chart file carries the definition's references, so `fit` needs no `--reference` for it."
+    QJsonObject chart{{"schema", "wavechroma.chart/1"}, {"id", "studio-own"}, {"rows", 4}, {"columns", 6}, {"patch_size", QJsonArray{40, 40}},
+                      {"pitch", QJsonArray{45.5, 45.5}}, {"neutral", QJsonArray{"D1", "D2", "D3", "D4", "D5", "D6"}}};
+    QJsonArray patches;
+    for (const auto &used : json("matrix.json").object()["patches"].toArray()) {
+        auto xyz = used.toObject()["reference_xyz"].toArray();
+        for (int i = 0; i < 3; ++i)
+            xyz[i] = xyz[i].toDouble() * 0.8; // this print is darker
+        patches.append(QJsonObject{{"id", used.toObject()["id"]}, {"xyz", xyz}});
+    }
+    chart["patches"] = patches;
+    QFile file(m_folder.filePath("own.json"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(QJsonDocument(chart).toJson());
+    file.close();
+    QCOMPARE(run({"read", kGood, "--chart", "own.json", "-o", "own-reading.json"}).status, 0);
+    QCOMPARE(json("own-reading.json").object()["chart"].toString(), QString("studio-own"));
+    QCOMPARE(run({"fit", "own-reading.json", "-o", "own-fit.json"}).status, 0);
+    const double ratio = json("own-fit.json").object()["exposure_scale"].toDouble() / json("matrix.json").object()["exposure_scale"].toDouble();
+    QVERIFY2(std::abs(ratio - 0.8) < 0.005, QByteArray::number(ratio));
+    // broken in several ways, each told
+    chart["rows"] = 5;
+    QVERIFY(file.open(QIODevice::WriteOnly | QIODevice::Truncate));
+    file.write(QJsonDocument(chart).toJson());
+    file.close();
+    const auto wrong = run({"read", kGood, "--chart", "own.json"});
+    QCOMPARE(wrong.status, 2);
+    QVERIFY2(wrong.err.contains("24 patches for 5 rows of 6"), wrong.err);
+}
+
+void CliTest::aFlatIsNamedInTheReading()
+{
+    // no flat in the demo: a product frame is refused as one, with the reason, and nothing is written
+    const auto refused = run({"read", kGood, "--flat", kProduct, "-o", "flat.json"});
+    QCOMPARE(refused.status, 2);
+    QVERIFY2(refused.err.contains("HR_0414"), refused.err);
+    QVERIFY(!QFile::exists(m_folder.filePath("flat.json")));
+    QCOMPARE(run({"read", kGood, "--flat", "nowhere.dng"}).status, 2);
+}
+
+void CliTest::leftOutPatchesAndNamesAreKept()
+{
+    QCOMPARE(run({"fit", "reading.json", "--without", "C6,A5", "--name", "By hand", "--light", "5600K", "-o", "less.json"}).status, 0);
+    const auto less = json("less.json").object();
+    QCOMPARE(less["name"].toString(), QString("By hand"));
+    QCOMPARE(less["patches_used"].toArray().size(), 22);
+    QVERIFY(!less["patches_used"].toArray().contains("C6"));
+    QVERIFY(std::abs(less["light"].toObject()["cct_k"].toDouble() - 5600) < 5);
+    QVERIFY(!less["light"].toObject()["estimated"].toBool());
+    // the proof still judges every patch
+    const auto proof = QJsonDocument::fromJson(run({"prove", "less.json", "reading.json"}).out).object();
+    QCOMPARE(proof["patches"].toArray().size(), 24);
+}
+
+void CliTest::aLinearToneCurveGoesIntoTheProfile()
+{
+    QCOMPARE(run({"export", "matrix.json", "--dcp", "straight.dcp", "--linear-tone", "--copyright", "Harbour Row"}).status, 0);
+    const auto content = QJsonDocument::fromJson(run({"inspect", "straight.dcp"}).out).object();
+    QVERIFY(content["linear_tone"].toBool());
+    QCOMPARE(content["copyright"].toString(), QString("Harbour Row"));
+    QVERIFY(!QJsonDocument::fromJson(run({"inspect", "out.dcp"}).out).object()["linear_tone"].toBool());
+    QCOMPARE(run({"export", "matrix.json", "--icc", "coded.icc", "--encoding", "srgb"}).status, 0);
+    QVERIFY(QJsonDocument::fromJson(run({"inspect", "coded.icc"}).out).object()["description"].toString().contains("sRGB-coded"));
 }
 
 QTEST_GUILESS_MAIN(CliTest)

@@ -10,6 +10,8 @@
 #include "app/view/setup_dialog.h"
 #include "app/view/task_strip.h"
 #include "core/formats/camera_profile.h"
+#include "core/formats/dng_frame.h"
+#include "core/sim/expose.h"
 #include "core/tasks/demo_task.h"
 
 #include <QAction>
@@ -46,6 +48,8 @@ private slots:
     void droppedFramesAreAnsweredByThemselves();
     void theCallOutSaysWhatToDo();
     void aChangedLightAsksForAChart();
+    void aFlatEvensTheReadingsAfterIt();
+    void withoutAJobThereAreWaysToBegin();
     void aWatchedFolderBringsFramesInWhenTheyAreWhole();
     void brokenAndKnownFilesAreTold();
     void aJobOpenElsewhereIsOnlyLookedAt();
@@ -329,6 +333,63 @@ void WindowTest::aChangedLightAsksForAChart()
     m_window->daySheet()->canvas()->select(frameNamed("0416"));
     m_window->action("part-check")->trigger();
     QCOMPARE(state.frame(frameNamed("0416"))->part, FramePart::Check);
+}
+
+void WindowTest::aFlatEvensTheReadingsAfterIt()
+{
+    // an even board by the same camera and lens, a stop under
+    const auto &camera = sim::camera("Tarn 2");
+    sim::Scene scene;
+    scene.background = sim::addMaterial(scene, sim::flatReflectance(0.85));
+    sim::Shot shot;
+    shot.width = camera.width / 5 / 2 * 2;
+    shot.height = camera.height / 5 / 2 * 2;
+    shot.exposure = 0.5;
+    shot.capturedAt = "2026-10-14T09:10:00";
+    const auto f = sim::expose(scene, camera, sim::lamp("strobe"), shot);
+    const auto file = m_folder.filePath("flat.dng");
+    QVERIFY(bool(writeWhole({{file.toStdString(), dngFileOf({f.width, f.height, f.samples, f.filter, f.black, f.white, f.camera, f.colorMatrix, f.asShotNeutral, 1, ""})}})));
+    QVERIFY(bool(m_window->job()->create(m_folder.filePath("copy"), "Copy")));
+    m_window->showDaySheet();
+    m_window->bringIn({file, demo() + "/frames/HR_0413.dng"});
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().calibrations.size(), size_t(2), 30000);
+    const auto &state = m_window->job()->state();
+    QCOMPARE(state.frame(frameNamed("flat"))->part, FramePart::Flat); // guessed
+    const auto &reading = state.readingOf(frameNamed("0413"))->reading;
+    QVERIFY2(reading.flat.find("flat.dng") != std::string::npos, reading.flat.c_str());
+    // the lens falls off by 12 % to the corners: an evened white reads higher than the plain one
+    const auto plain = *readFrame(*openFrame((demo() + "/frames/HR_0413.dng").toStdString()));
+    QVERIFY(reading.patch("D1")->mean.g > 1.005 * plain.patch("D1")->mean.g);
+    // without the flat, reading again takes the plain values
+    openBench(1);
+    QTest::keyClick(m_window->callOut(), Qt::Key_Escape);
+    m_window->showBench(frameNamed("0413"));
+    QTRY_VERIFY_WITH_TIMEOUT(view()->frame() && view()->frame()->id == frameNamed("0413"), 20000);
+    auto aside = *state.frame(frameNamed("flat"));
+    aside.setAside = true;
+    JobChange change;
+    change.frames.push_back({*state.frame(frameNamed("flat")), aside});
+    m_window->job()->push("Set aside", change);
+    m_window->action("readAgain")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(state.readingOf(frameNamed("0413"))->reading.flat.empty(), 20000);
+    QCOMPARE(state.readingOf(frameNamed("0413"))->reading.patch("D1")->mean, plain.patch("D1")->mean);
+}
+
+void WindowTest::withoutAJobThereAreWaysToBegin()
+{
+    m_window->action("closeJob")->trigger();
+    QVERIFY(!m_window->job()->isOpen());
+    QStringList ways;
+    for (const auto *button : m_window->findChildren<QPushButton *>())
+        if (button->isVisible())
+            ways << button->text();
+    QVERIFY(ways.contains("New Job…") && ways.contains("Open Job…") && ways.contains("Make Demo Day…"));
+    for (const char *name : {"bringIn", "export", "bench", "daySheet", "changeLight"})
+        QVERIFY(!m_window->action(name)->isEnabled());
+    m_window->bringIn({demo() + "/frames/HR_0413.dng"});
+    QVERIFY(m_window->strip()->message().contains("job"));
+    QVERIFY(!m_window->openJob(m_folder.filePath("no-job-here")));
+    QVERIFY(m_window->strip()->message().contains("no job"));
 }
 
 void WindowTest::aWatchedFolderBringsFramesInWhenTheyAreWhole()

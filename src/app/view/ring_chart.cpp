@@ -37,7 +37,7 @@ void RingChart::highlight(const QString &patch)
 int RingChart::heightForWidth(int width) const
 {
     const int columns = std::max(1, m_facts.chart.columns), rows = std::max(1, m_facts.chart.rows);
-    return rows * (std::min(width / columns, 70) + kCaption);
+    return rows * (std::min(width / columns, 66) + kCaption);
 }
 
 QRectF RingChart::cell(int row, int column) const

@@ -22,6 +22,7 @@ private slots:
     void unknownFieldsAreIgnoredAndNewerVersionsRefused();
     void wrongDocumentsAreToldByField_data();
     void wrongDocumentsAreToldByField();
+    void scrambledDocumentsNeverCrash();
     void anUnreadChartHasNoCornersOrPatches();
     void cgatsGoesOutAndComesIn();
     void cgatsFaultsAreTold_data();
@@ -86,6 +87,25 @@ void DocumentsTest::wrongDocumentsAreToldByField()
     QVERIFY(!result);
     QCOMPARE(result.error().fault, Fault::Unusable);
     QVERIFY2(result.error().message.find("bad.json") == 0 && result.error().message.find(words.toStdString()) != std::string::npos, result.error().message.c_str());
+}
+
+void DocumentsTest::scrambledDocumentsNeverCrash()
+{
+    const std::string texts[] = {documentOf(testing::sampleReading()), documentOf(testing::sampleCalibration()), documentOf(chartCatalogue().front())};
+    sim::Random random(77);
+    int refused = 0;
+    for (int i = 0; i < 600; ++i) {
+        auto wild = texts[size_t(i % 3)];
+        for (int k = random.below(5); k >= 0; --k) {
+            const auto at = size_t(random.below(int(wild.size())));
+            if (random.unit() < 0.3)
+                wild.erase(at, size_t(random.below(40)));
+            else
+                wild[at] = char(random.below(96) + 32);
+        }
+        refused += !(i % 3 == 0 ? bool(readingFrom(wild, "w")) : i % 3 == 1 ? bool(calibrationFrom(wild, "w")) : bool(chartFrom(wild, "w")));
+    }
+    QVERIFY(refused > 300); // a changed digit can still be a sound document
 }
 
 void DocumentsTest::anUnreadChartHasNoCornersOrPatches()

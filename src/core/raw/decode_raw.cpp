@@ -44,25 +44,25 @@ double shortest(float value)
     return out;
 }
 
-CameraFacts factsOf(const libraw_data_t &data)
+CameraFacts factsOf(const libraw_data_t &imgdata)
 {
     CameraFacts facts;
-    facts.make = data.idata.make;
-    facts.model = data.idata.model;
-    facts.serial = data.shootinginfo.BodySerial;
-    facts.lens = data.lens.Lens;
-    facts.iso = shortest(data.other.iso_speed);
-    facts.exposureSeconds = shortest(data.other.shutter);
-    facts.fNumber = shortest(data.other.aperture);
-    facts.capturedAt = isoTime(data.other.timestamp);
-    facts.uniqueModel = data.color.UniqueCameraModel;
+    facts.make = imgdata.idata.make;
+    facts.model = imgdata.idata.model;
+    facts.serial = imgdata.shootinginfo.BodySerial;
+    facts.lens = imgdata.lens.Lens;
+    facts.iso = shortest(imgdata.other.iso_speed);
+    facts.exposureSeconds = shortest(imgdata.other.shutter);
+    facts.fNumber = shortest(imgdata.other.aperture);
+    facts.capturedAt = isoTime(imgdata.other.timestamp);
+    facts.uniqueModel = imgdata.color.UniqueCameraModel;
     return facts;
 }
 
-FileColor fileColorOf(const libraw_data_t &data)
+FileColor fileColorOf(const libraw_data_t &imgdata)
 {
     FileColor color;
-    for (const auto &dng : data.color.dng_color) {
+    for (const auto &dng : imgdata.color.dng_color) {
         FileColorMatrix m;
         double size = 0;
         for (int i = 0; i < 3; ++i)
@@ -76,12 +76,12 @@ FileColor fileColorOf(const libraw_data_t &data)
         FileColorMatrix m;
         for (int i = 0; i < 3; ++i)
             for (int j = 0; j < 3; ++j)
-                m.cameraFromXyz(i, j) = double(data.color.cam_xyz[i][j]);
+                m.cameraFromXyz(i, j) = double(imgdata.color.cam_xyz[i][j]);
         m.illuminantCode = 21; // the library's own table is for D65
         if (inverse(m.cameraFromXyz))
             color.matrices.push_back(m);
     }
-    const auto &mul = data.color.cam_mul;
+    const auto &mul = imgdata.color.cam_mul;
     if (mul[0] > 0 && mul[1] > 0 && mul[2] > 0)
         color.asShotNeutral = Vector3{double(mul[1]) / double(mul[0]), 1, double(mul[1]) / double(mul[2])};
     return color;
@@ -89,16 +89,16 @@ FileColor fileColorOf(const libraw_data_t &data)
 
 Result<Mosaic> mosaicOf(LibRaw &raw, const std::string &name)
 {
-    const auto &data = raw.imgdata;
-    const auto &sizes = data.sizes;
+    const auto &imgdata = raw.imgdata;
+    const auto &sizes = imgdata.sizes;
     Mosaic mosaic;
     mosaic.rowStride = sizes.raw_pitch / 2;
-    mosaic.samples = data.rawdata.raw_image + ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
-    const auto &cblack = data.color.cblack;
+    mosaic.samples = imgdata.rawdata.raw_image + ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
+    const auto &cblack = imgdata.color.cblack;
     const int blackRows = cblack[4] && cblack[5] ? int(cblack[4]) : 1;
     const int blackColumns = cblack[4] && cblack[5] ? int(cblack[5]) : 1;
-    const int filter = data.idata.filters == 9 ? 6 : data.idata.filters < 1000 ? 16 : 8;
-    mosaic.periodX = std::lcm(data.idata.filters == 9 ? 6 : 2, blackColumns);
+    const int filter = imgdata.idata.filters == 9 ? 6 : imgdata.idata.filters < 1000 ? 16 : 8;
+    mosaic.periodX = std::lcm(imgdata.idata.filters == 9 ? 6 : 2, blackColumns);
     mosaic.periodY = std::lcm(filter == 8 ? 2 : filter, blackRows);
     if (mosaic.periodX > 16 || mosaic.periodY > 16)
         return unusable(name + ": its black level pattern is larger than 16 pixels");
@@ -113,23 +113,23 @@ Result<Mosaic> mosaicOf(LibRaw &raw, const std::string &name)
             const int c = raw.COLOR(y, x);
             if (c < 0 || c > 3)
                 return unusable(name + ": its colour filter pattern is not red, green and blue");
-            double black = data.color.black + cblack[c];
+            double black = imgdata.color.black + cblack[c];
             if (cblack[4] && cblack[5])
                 black += cblack[6 + unsigned(y % blackRows) * cblack[5] + unsigned(x % blackColumns)];
             mosaic.channel.push_back(uint8_t(c == 3 ? 1 : c));
             mosaic.black.push_back(float(black));
         }
-    mosaic.white = float(data.color.maximum);
+    mosaic.white = float(imgdata.color.maximum);
     if (*std::max_element(mosaic.black.begin(), mosaic.black.end()) >= mosaic.white)
         return unusable(name + ": its black level is not below its white level");
     return mosaic;
 }
 
 /// Linear RGB raw files: three or four samples a pixel, whole numbers or floats.
-Result<LinearPicture> pictureOf(const libraw_data_t &data, const std::string &name)
+Result<LinearPicture> pictureOf(const libraw_data_t &imgdata, const std::string &name)
 {
-    const auto &s = data.sizes;
-    const auto &rawdata = data.rawdata;
+    const auto &s = imgdata.sizes;
+    const auto &rawdata = imgdata.rawdata;
     const int samples = rawdata.color4_image ? 4 : 3;
     const ushort *codes = rawdata.color4_image ? &rawdata.color4_image[0][0]
         : rawdata.color3_image                 ? &rawdata.color3_image[0][0]
@@ -137,13 +137,13 @@ Result<LinearPicture> pictureOf(const libraw_data_t &data, const std::string &na
     if (!codes)
         return unusable(name + ": its samples are stored in a form that cannot be measured (floating point or layered)");
     const ptrdiff_t stride = s.raw_pitch / 2;
-    const float white = float(data.color.maximum);
+    const float white = float(imgdata.color.maximum);
     LinearPicture out;
     out.rgb.resize(size_t(s.width) * s.height * 3);
     for (int y = 0; y < s.height; ++y)
         for (int x = 0; x < s.width; ++x)
             for (int c = 0; c < 3; ++c) {
-                const float black = float(data.color.black + data.color.cblack[c]);
+                const float black = float(imgdata.color.black + imgdata.color.cblack[c]);
                 const ushort code = codes[(y + s.top_margin) * stride + (x + s.left_margin) * samples + c];
                 out.rgb[(size_t(y) * s.width + size_t(x)) * 3 + size_t(c)] = (float(code) - black) / (white - black);
             }
