@@ -91,7 +91,7 @@ void CliTest::documentsFollowTheirSchemas()
     for (const auto &[kind, name] : {std::pair{"reading", "reading.json"}, {"reading", "none.json"}, {"reading", "burnt.json"}, {"balance", "balance.json"},
                                      {"calibration", "matrix.json"}, {"calibration", "plain.json"}, {"proof", "proof.json"}}) {
         QProcess validator;
-        validator.start("python3", {source + "/tests/support/validate.py", source + "/docs/schemas/" + kind + ".schema.json", m_folder.filePath(name)});
+        validator.start("/usr/bin/python3", {source + "/tests/support/validate.py", source + "/docs/schemas/" + kind + ".schema.json", m_folder.filePath(name)});
         QVERIFY(validator.waitForFinished());
         QVERIFY2(validator.exitCode() == 0, QByteArray(name) + ": " + validator.readAllStandardOutput() + validator.readAllStandardError());
     }
@@ -213,7 +213,7 @@ void CliTest::windowAndCommandLineHaveTheSameNumbers()
 {
     // The demo job was filled by the functions that the window uses: what it stores is what the command line prints.
     QProcess sqlite;
-    sqlite.start("python3", {"-c", "import sqlite3,sys; c=sqlite3.connect(sys.argv[1]); print(c.execute(\"select document from calibration where frame=(select id from frame where path like '%HR_0413%') and document like '%\\\"model\\\": \\\"matrix\\\"%'\").fetchone()[0])", m_folder.filePath("demo/job.sqlite")});
+    sqlite.start("/usr/bin/python3", {"-c", "import sqlite3,sys; c=sqlite3.connect(sys.argv[1]); print(c.execute(\"select document from calibration where frame=(select id from frame where path like '%HR_0413%') and document like '%\\\"model\\\": \\\"matrix\\\"%'\").fetchone()[0])", m_folder.filePath("demo/job.sqlite")});
     QVERIFY(sqlite.waitForFinished());
     const auto stored = QJsonDocument::fromJson(sqlite.readAllStandardOutput()).object(), printed = json("matrix.json").object();
     for (const char *key : {"matrix", "multipliers", "exposure_scale", "fit", "cross_validated", "patches"}) {

@@ -1,5 +1,7 @@
 // wavechroma-screenshots FOLDER: the pictures of docs/screenshots, taken of the real window with the demo job.
 #include "app/view/bench.h"
+#include "app/view/call_out.h"
+#include "app/view/day_sheet.h"
 #include "app/view/main_window.h"
 #include "app/view/proof_stop.h"
 #include "app/view/read_stop.h"
@@ -34,6 +36,12 @@ int main(int argc, char **argv)
     window.openJob(folder.filePath("harbour-row"));
     QTest::qWait(8000); // the small pictures
     saved = take("day-sheet") && saved;
+    window.daySheet()->canvas()->select(window.job()->state().frames.front().id);
+    window.action("callOut")->trigger(); // the burnt one
+    saved = take("call-out") && saved;
+    window.callOut()->hide();
+    window.daySheet()->canvas()->select(0);
+    window.job()->setCurrentFrame(0);
     window.action("bench")->trigger();
     window.bench()->openStop(1);
     QTest::qWait(4000); // the frame
