@@ -3,6 +3,7 @@
 #include "app/view/look.h"
 #include "app/view/patch_colors.h"
 #include "core/base/number_text.h"
+#include "core/tasks/chart_tasks.h"
 
 #include <QHelpEvent>
 #include <QKeyEvent>
@@ -49,11 +50,12 @@ void DayCanvas::refresh()
 {
     const auto &state = m_job->state();
     m_lanes = lanesOf(state);
-    m_proofs.clear();
+    m_charts.clear();
     for (const auto &frame : state.frames)
         if (frame.part == FramePart::Chart)
             if (const auto proof = proofOf(state, frame.id, state.title.chosenModel))
-                m_proofs.insert(frame.id, *proof);
+                if (const auto chart = chartOf(state.readingOf(frame.id)->reading))
+                    m_charts.insert(frame.id, {*proof, chart->rows, chart->columns});
     if (m_selected && !state.frame(m_selected))
         select(0);
     updateGeometry();
@@ -125,8 +127,8 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
     const auto picture = m_thumbnails->of(frame);
     QRect shown = rect;
     painter.fillRect(rect.adjusted(-5, 0, 5, 0), palette().window()); // the line stops short of the frame
-    if (frame.part == FramePart::Chart && m_proofs.contains(frame.id)) {
-        drawMiniChart(painter, rect, m_proofs[frame.id], 4, 6);
+    if (const auto small = m_charts.constFind(frame.id); frame.part == FramePart::Chart && small != m_charts.constEnd()) {
+        drawMiniChart(painter, rect, small->proof, small->rows, small->columns);
     } else if (!picture.isNull()) {
         const QSize size = picture.size().scaled(rect.size(), Qt::KeepAspectRatio);
         shown = QRect(rect.center() - QPoint(size.width() / 2, size.height() / 2), size);

@@ -60,7 +60,11 @@ private:
     JobDocument *m_job;
     Thumbnails *m_thumbnails;
     std::vector<Lane> m_lanes;
-    QHash<qint64, Proof> m_proofs; ///< of chart frames, for their small pictures
+    struct SmallChart {
+        Proof proof;
+        int rows = 0, columns = 0;
+    };
+    QHash<qint64, SmallChart> m_charts; ///< of chart frames, for their small pictures
     RowId m_selected = 0;
 };
 
