@@ -96,7 +96,9 @@ Bench::Bench(JobDocument *job, QWidget *parent)
     connect(m_fit, &FitStop::modelAsked, this, &Bench::chooseModel);
     connect(&m_again, &QFutureWatcherBase::finished, this, [this] {
         emit busyChanged({});
-        if (m_job->state().frame(m_againFrame))
+        if (m_again.result().reading.image.empty()) // only when something went wrong: even "no chart" names its frame
+            emit problem(tr("The frame could not be read again. Its old reading stays."));
+        else if (m_job->state().frame(m_againFrame))
             m_job->push(tr("Read Again"), changeFor(m_job->state(), m_againFrame, m_again.result()));
         m_pictures->forget(m_againFrame); // the flat may be another one now
         m_pictures->ask(m_job->currentFrame());
