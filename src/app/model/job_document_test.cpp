@@ -1,14 +1,14 @@
 #include "app/model/change_job.h"
 #include "app/model/day_lanes.h"
 #include "app/model/intake.h"
+#include "../tests/support/full_disk.h"
 
 #include <QDir>
 #include <QFile>
 #include <QSignalSpy>
 #include <QTemporaryDir>
 #include <QTest>
-#include <csignal>
-#include <sys/resource.h>
+#include <memory>
 
 using namespace wavechroma;
 using namespace wavechroma::app;
@@ -103,16 +103,11 @@ void JobDocumentTest::aChangeThatCannotBeStoredNeverHappened()
     QVERIFY(bool(job.create(folder.filePath("job"), "Job")));
     const auto before = job.state();
     QSignalSpy failed(&job, &JobDocument::failed);
-    ::signal(SIGXFSZ, SIG_IGN);
-    rlimit old{};
-    getrlimit(RLIMIT_FSIZE, &old);
-    rlimit small = old;
-    small.rlim_cur = 100000;
-    setrlimit(RLIMIT_FSIZE, &small);
+    auto full = std::make_unique<wavechroma::testing::FullDisk>(100000);
     auto huge = frame(2, "Tarn 2", "t");
     huge.path.assign(400000, 'x');
     job.push("Add", adding(huge));
-    setrlimit(RLIMIT_FSIZE, &old);
+    full.reset();
     QCOMPARE(failed.count(), 1);
     QVERIFY(failed.first().first().toString().contains("disk"));
     QCOMPARE(job.state(), before);

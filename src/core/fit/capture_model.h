@@ -19,8 +19,8 @@ struct CaptureModel {
     Matrix3 cameraFromXyz;  ///< B
     double gainX = 0, gainY = 0; ///< relative change from the chart's middle to its right and lower edge
     double flare = 0;       ///< share of what a perfect diffuser gives
-    /// Per patch: (seen − expected) in the light's own terms, B⁻¹ taken to XYZ: what is too much or too little, as a share
-    /// of a perfect diffuser. Unlike the fitted patches' order it is the input's.
+    /// One a patch, in the order given: B⁻¹ (seen − expected), what is too much or too little of it as XYZ, relative to a
+    /// perfect diffuser.
     std::vector<Xyz> left;
     double scatter = 0;     ///< robust standard deviation of the relative residuals of the patches that fit
 };

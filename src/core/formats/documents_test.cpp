@@ -4,13 +4,13 @@
 #include "core/formats/names.h"
 #include "core/formats/sample_calibration.h"
 #include "core/sim/random.h"
+#include "../tests/support/full_disk.h"
 
 #include <QTemporaryDir>
 #include <QTest>
+#include <memory>
 #include <cmath>
-#include <csignal>
 #include <functional>
-#include <sys/resource.h>
 
 using namespace wavechroma;
 
@@ -200,14 +200,9 @@ void DocumentsTest::filesAppearWholeOrNotAtAll()
     const auto path = [&](const char *name) { return std::filesystem::path(folder.filePath(name).toStdString()); };
     QVERIFY(bool(writeWhole({{path("old"), bytesOf("kept")}})));
     // a sink that fails after 4 096 bytes
-    ::signal(SIGXFSZ, SIG_IGN);
-    rlimit before{};
-    getrlimit(RLIMIT_FSIZE, &before);
-    rlimit small = before;
-    small.rlim_cur = 4096;
-    setrlimit(RLIMIT_FSIZE, &small);
+    auto full = std::make_unique<wavechroma::testing::FullDisk>(4096);
     const auto failed = writeWhole({{path("old"), bytesOf("new")}, {path("big"), Bytes(100000)}});
-    setrlimit(RLIMIT_FSIZE, &before);
+    full.reset();
     QVERIFY(!failed);
     QVERIFY(failed.error().message.find("big") != std::string::npos);
     QCOMPARE(*readText(path("old")), std::string("kept"));

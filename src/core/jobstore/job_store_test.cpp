@@ -1,12 +1,13 @@
 #include "core/jobstore/job_store.h"
+#include "../tests/support/full_disk.h"
 
 #include <QFile>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
+#include <memory>
 #include <csignal>
 #include <sqlite3.h>
-#include <sys/resource.h>
 #include <sys/stat.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -213,15 +214,10 @@ void JobStoreTest::aFullDiskLosesOnlyTheLastAction()
 {
     const auto store = made(folder("full"), "x");
     QVERIFY(bool(store->apply(addFrame(2, "kept.dng"))));
-    ::signal(SIGXFSZ, SIG_IGN);
-    rlimit before{};
-    getrlimit(RLIMIT_FSIZE, &before);
-    rlimit small = before;
-    small.rlim_cur = 200000;
-    setrlimit(RLIMIT_FSIZE, &small);
+    auto full = std::make_unique<wavechroma::testing::FullDisk>(200000);
     auto huge = addFrame(3, std::string(500000, 'x'));
     const auto failed = store->apply(huge);
-    setrlimit(RLIMIT_FSIZE, &before);
+    full.reset();
     QVERIFY(!failed);
     QVERIFY2(failed.error().message.find("disk") != std::string::npos, failed.error().message.c_str());
     QCOMPARE(store->load()->frames.size(), size_t(1));
