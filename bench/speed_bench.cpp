@@ -102,15 +102,15 @@ int main(int, char **argv)
     request.sha256 = std::string(64, '0');
     const auto move = timed(21, [&] {
         corners[1].x += 1;
-        (void)movedReading(reading, frame, corners, 0.5, true);
+        (void)movedReading(reading, frame, corners, 0.5, {}, true);
     });
     request.preview = true;
     const auto step = timed(21, [&] {
         corners[1].x -= 1;
-        (void)passFrom(*movedReading(reading, frame, corners, 0.5, true), request);
+        (void)passFrom(*movedReading(reading, frame, corners, 0.5, {}, true), request);
     });
     request.preview = false;
-    const auto whole = timed(21, [&] { (void)passFrom(*movedReading(reading, frame, corners, 0.5), request); });
+    const auto whole = timed(21, [&] { (void)passFrom(*movedReading(reading, frame, corners, 0.5, {}), request); });
     fmt::print("a step of dragging a corner: reading {:.1f} ms, with fit and proof {:.1f} ms (medians {:.1f}, {:.1f}); letting go {:.1f} ms\n", move.least,
                step.least, move.median, step.median, whole.median);
     fs::remove_all(folder);

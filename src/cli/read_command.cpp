@@ -10,7 +10,7 @@ namespace {
 
 struct Options {
     std::vector<std::string> images;
-    std::string chart, corners, flat, output;
+    std::string chart, corners, flat, tolerance, leftOut, output;
     double window = 0.5;
 };
 
@@ -29,6 +29,12 @@ int run(const Options &options)
     if (!options.chart.empty())
         request.chart = options.chart;
     request.windowShare = options.window;
+    if (!options.tolerance.empty()) {
+        const auto sheet = toleranceNamed(options.tolerance);
+        if (!sheet)
+            return failed(sheet.error());
+        request.sheet = *sheet;
+    }
     if (!options.corners.empty()) {
         const auto numbers = numbersIn(options.corners, 8, "--corners");
         if (!numbers)
@@ -48,7 +54,9 @@ int run(const Options &options)
             if (!warning.empty())
                 std::fprintf(stderr, "%s: warning: %s\n", image.c_str(), warning.c_str());
         }
-        const auto reading = frame ? readFrame(*frame, request) : Result<Reading>(frame.error());
+        auto reading = frame ? readFrame(*frame, request) : Result<Reading>(frame.error());
+        if (reading && reading->found && !options.leftOut.empty())
+            reading = readingWithout(*reading, *frame, namesIn(options.leftOut), request.sheet);
         if (!reading) {
             status = std::max(status, failed(reading.error()));
             continue;
@@ -72,6 +80,8 @@ Action addRead(CLI::App &app)
     app.add_option("--corners", options->corners, "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
     app.add_option("--flat", options->flat, "a frame of an even board, whose falloff is taken out");
     app.add_option("--window", options->window, "share of a patch's width that is read")->check(CLI::Range(0.1, 0.9));
+    app.add_option("--without", options->leftOut, "patches to switch off, ID,ID…");
+    app.add_option("--tolerance", options->tolerance, "limits of the checks: ordinary, strict, or a tolerance sheet file");
     app.add_option("-o", options->output, "where the document goes; - is standard output");
     return [options] { return run(*options); };
 }

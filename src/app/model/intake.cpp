@@ -78,14 +78,7 @@ void Intake::next()
         const auto text = QString::fromUtf8(step.data(), qsizetype(step.size()));
         QMetaObject::invokeMethod(this, [=, this] { emit this->progress(from + share * fraction, text); }, Qt::QueuedConnection);
     };
-    const auto setup = m_job->state().setups.empty() ? std::string() : m_job->state().setups.back().title;
-    // The state is copied: the thread may outlive it.
-    const RowId setupId = m_job->state().setups.empty() ? 0 : m_job->state().setups.back().id;
-    const Surroundings around{m_job->store()->folder(), setup, [frames = m_job->state().frames, setupId](const CameraFacts &camera) {
-                                  JobState state;
-                                  state.frames = frames;
-                                  return flatOf(state, setupId, camera);
-                              }};
+    const auto around = surroundingsOf(m_job->state(), m_job->store()->folder()); // a copy: the thread may outlive the state
     m_watcher.setFuture(QtConcurrent::run([around, file = m_current.toStdString(), progress] { return takeFrame(around, file, progress); }));
 }
 

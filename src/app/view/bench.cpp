@@ -162,7 +162,7 @@ void Bench::followPlacement(const Corners &corners, double windowShare, bool fin
     const auto frame = m_read->view()->frame();
     if (!frame || !frame->frame || !m_facts.reading || !m_facts.frame || frame->id != m_facts.frame->id)
         return;
-    const auto moved = movedReading(*m_facts.reading, *frame->frame, corners, windowShare, !finished);
+    const auto moved = movedReading(*m_facts.reading, *frame->frame, corners, windowShare, sheetOf(m_job->state()), !finished);
     if (!moved) {
         if (finished) {
             emit problem(tr("The chart cannot lie there: its patches would leave the frame or cross. It went back."));
@@ -213,6 +213,7 @@ void Bench::placeByHand()
         corners[i] = view->frameFromView(middle + QPointF(signs[i].first * across, signs[i].second * down) * view->zoom());
     ReadRequest request;
     request.corners = corners;
+    request.sheet = sheetOf(m_job->state());
     auto reading = readFrame(raw, request);
     if (!reading) {
         emit problem(QString::fromStdString(reading.error().message));
@@ -241,10 +242,10 @@ void Bench::readAgain()
     m_againFrame = frame->id;
     emit busyChanged(tr("looking for the chart"));
     const auto flat = flatOf(m_job->state(), m_facts.frame->setup, m_facts.frame->camera);
-    m_again.setFuture(QtConcurrent::run([raw = frame->frame, folder = m_job->store()->folder(), flat, path = m_facts.frame->path, request = requestFor(*m_facts.frame)] {
+    m_again.setFuture(QtConcurrent::run([raw = frame->frame, around = surroundingsOf(m_job->state(), m_job->store()->folder()), flat, path = m_facts.frame->path, request = requestFor(*m_facts.frame)] {
         RawFrame plain = *raw;
         plain.flat = nullptr;
-        auto reading = readWithFlat(folder, plain, flat);
+        auto reading = readWithFlat(around, plain, flat);
         if (!reading)
             return StationPass{};
         reading->image = path;

@@ -24,17 +24,23 @@ bool Balance::operator==(const Balance &other) const
 
 std::optional<std::string> defaultNeutral(const Reading &reading, const ChartDefinition &chart)
 {
-    std::optional<std::string> best;
+    const PatchReading *best = nullptr;
     double lightest = 0;
+    // where a chart has one neutral only, it is that one whatever its lightness
+    const bool only = chart.neutral.size() == 1;
     for (const auto &id : chart.neutral) {
         const auto *patch = reading.patch(id);
         const double l = labFromXyz(chart.patch(id)->reference).l;
-        if (patch && isUsable(*patch) && l >= 30 && l <= 85 && l > lightest) {
+        if (!patch || !isUsable(*patch) || reading.isLeftOut(id) || !(only || (l >= 30 && l <= 85)))
+            continue;
+        // equal greys that see different light, as on a cube's faces: the one on the key light's side
+        const bool keySide = best && l == lightest && patch->mean.g > best->mean.g;
+        if (l > lightest || keySide) {
             lightest = l;
-            best = id;
+            best = patch;
         }
     }
-    return best;
+    return best ? std::optional(best->id) : std::nullopt;
 }
 
 static Balance balanceOf(const CameraRgb &neutral, const FileColor &color)

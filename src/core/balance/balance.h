@@ -33,7 +33,8 @@ struct Balance {
     bool operator==(const Balance &) const;
 };
 
-/// The patch that `balance` takes unasked: the lightest usable mid-grey (reference L* 30…85) of the chart's neutrals.
+/// The patch that `balance` takes unasked: the lightest usable mid-grey (reference L* 30…85) of the chart's neutrals,
+/// of two equal ones the more brightly lit; a chart's only neutral whatever its lightness.
 /// Nothing when none is usable.
 [[nodiscard]] std::optional<std::string> defaultNeutral(const Reading &reading, const ChartDefinition &chart);
 

@@ -2,49 +2,64 @@
 
 #include "core/balance/balance.h"
 #include "core/measure/find_chart.h"
+#include "core/measure/flat_field.h"
 
 namespace wavechroma {
 
 CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, const ChartDefinition &chart, bool withEdges)
 {
     CaptureEvidence evidence;
-    const auto homography = reading.found ? homographyFrom(chart, reading.corners) : std::nullopt;
+    const auto homography = reading.found ? homographyFrom(chart, reading.corners, reading.lens()) : std::nullopt;
     if (!homography)
         return evidence;
     evidence.match = placementFit(frame, chart, *homography);
     const auto extent = chartExtent(chart);
     for (size_t i = 0; i < chart.patches.size(); ++i) {
         const auto *patch = reading.patch(chart.patches[i].id);
-        if (!patch || !isUsable(*patch))
+        if (!patch || !isUsable(*patch) || reading.isLeftOut(patch->id) || !chart.colorsKnown)
             continue;
         const auto centre = patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
         evidence.patches.push_back({{patch->id, patch->mean, chart.patches[i].reference}, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1});
     }
     evidence.model = fitCaptureModel(evidence.patches);
+    if (chart.id == "even-field")
+        if (const auto quality = evenFieldQuality(frame))
+            evidence.falloff = quality->falloff;
     if (withEdges)
         evidence.edges = edgeSpread(frame, chart, *homography);
     return evidence;
 }
 
-std::vector<Check> captureChecks(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
+/// Patches switched off by hand have no say.
+static Reading withoutLeftOut(const Reading &reading)
 {
-    if (!reading.found)
-        return {checkFound(reading, chart)};
+    Reading out = reading;
+    std::erase_if(out.patches, [&](const PatchReading &patch) { return reading.isLeftOut(patch.id); });
+    return out;
+}
+
+std::vector<Check> captureChecks(const Reading &whole, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
+{
+    if (!whole.found)
+        return {checkFound(whole, chart)};
+    const Reading reading = withoutLeftOut(whole);
     const auto match = checkMatch(chart, evidence.match, limits);
-    auto checks = std::vector<Check>{checkFound(reading, chart), checkClipping(reading, chart, limits), checkExposure(reading, chart, limits),
+    auto checks = std::vector<Check>{checkFound(whole, chart), checkClipping(reading, chart, limits), checkExposure(reading, chart, limits),
                                      checkUnderexposure(reading, limits)};
     // Light, glare and fingers can only be told from patches whose colours are known.
-    if (match.severity == Severity::Ok) {
+    const bool known = chart.colorsKnown && match.severity == Severity::Ok;
+    if (known) {
         checks.push_back(checkEvenness(reading, chart, evidence, limits));
         checks.push_back(checkGlare(reading, chart, evidence, limits));
     }
     checks.push_back(checkFocus(evidence, limits));
     checks.push_back(checkNoise(reading, chart, limits));
-    if (match.severity == Severity::Ok) {
+    if (known) {
         checks.push_back(checkFlare(chart, evidence, limits));
         checks.push_back(checkObstruction(evidence, limits));
     }
-    checks.push_back(match);
+    if (chart.colorsKnown)
+        checks.push_back(match);
     return checks;
 }
 

@@ -12,6 +12,7 @@ struct CaptureEvidence {
     double match = 0;                  ///< colour fit of the placement, 0…1, see measure/identify.h
     std::optional<CaptureModel> model; ///< light, flare and misfits; absent with too few patches
     std::vector<PlacedPatch> patches;  ///< that the model was fitted to
+    std::optional<double> falloff;     ///< of an even field, 0…1; absent for charts
     std::optional<EdgeSpread> edges;   ///< absent when the chart is too small to judge
 };
 /// `withEdges` false leaves the edges out, which take longest and do not change while a hand moves the chart.

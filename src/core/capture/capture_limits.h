@@ -4,7 +4,8 @@
 
 namespace wavechroma {
 
-/// The limits that the capture checks hold a frame to. The defaults are the ordinary sheet.
+/// The limits that the capture checks hold a frame to. The defaults are the ordinary sheet
+/// (data/tolerances/ordinary.json).
 struct CaptureLimits {
     double leastMatch = 0.90;    ///< colour fit 0…1, see measure/identify.h
     double clippedShare = 0.01;  ///< of a patch's pixels
@@ -17,9 +18,10 @@ struct CaptureLimits {
     double glare = 0.02;         ///< brightening of one patch, share of a perfect diffuser
     double flare = 0.015;        ///< veil over everything, the same
     double mostFlare = 0.08;     ///< further off than this, the frame is not to be used
-    double misfit = 0.33;        ///< relative, of one patch; the poorest sensors reach 0.29 on a clean chart
+    double misfit = 0.30;        ///< relative, of one patch; the poorest sensors reach 0.25 on a clean chart
     double blurPixels = 2.2;     ///< standard deviation
     double noise = 0.08;         ///< relative, of a pixel in the middle grey
+    bool operator==(const CaptureLimits &) const = default;
 };
 
 } // namespace wavechroma

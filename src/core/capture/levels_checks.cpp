@@ -79,6 +79,11 @@ Check checkClipping(const Reading &reading, const ChartDefinition &chart, const 
 Check checkExposure(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
 {
     Check check{"exposure", Severity::Ok, 0, limits.exposureStops, "stops", {}, {}};
+
+    if (chart.neutral.empty()) {
+        check.message = "This chart names no neutral to judge the exposure by.";
+        return check;
+    }
     const auto level = neutralLevel(reading, chart, limits);
     if (!level || !(*level > 0)) {
         check.severity = Severity::Warn;

@@ -2,6 +2,7 @@
 
 #include "core/balance/balance.h"
 #include "core/base/number_text.h"
+#include "core/measure/upright.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,29 +15,6 @@ namespace {
 std::string listed(const std::vector<std::string> &ids)
 {
     return fmt::format("{}", fmt::join(ids, ", "));
-}
-
-/// A direction on the stored picture as it lies on the upright one (EXIF orientation).
-PixelPoint upright(const PixelPoint &d, int orientation)
-{
-    switch (orientation) {
-    case 2:
-        return {-d.x, d.y};
-    case 3:
-        return {-d.x, -d.y};
-    case 4:
-        return {d.x, -d.y};
-    case 5:
-        return {d.y, d.x};
-    case 6:
-        return {-d.y, d.x};
-    case 7:
-        return {-d.y, -d.x};
-    case 8:
-        return {d.y, -d.x};
-    default:
-        return d;
-    }
 }
 
 std::string sideOf(const PixelPoint &direction)
@@ -62,7 +40,9 @@ Misfit misfitOf(const CaptureModel &model, const PlacedPatch &patch, const Xyz &
 {
     const double x = left.x / kD50White.x, y = left.y, z = left.z / kD50White.z;
     Misfit m;
-    const double level = patch.patch.reference.y + 0.04;
+    // of the patch's strongest channel: what a poor sensor leaves of a deep red is much beside its lightness
+    const auto &should = patch.patch.reference;
+    const double level = std::max({should.x / kD50White.x, should.y, should.z / kD50White.z}) + 0.04;
     m.relative = std::sqrt((x * x + y * y + z * z) / 3) / level;
     const double least = std::min({x, y, z}), most = std::max({x, y, z});
     m.added = y;
@@ -75,7 +55,15 @@ Misfit misfitOf(const CaptureModel &model, const PlacedPatch &patch, const Xyz &
 Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
 {
     Check check{"evenness", Severity::Ok, 0, limits.unevenness, "share", {}, {}};
-    const auto homography = homographyFrom(chart, reading.corners);
+    if (evidence.falloff) {
+        check.value = *evidence.falloff;
+        const bool even = check.value < limits.unevenness;
+        check.severity = even ? Severity::Ok : check.value > limits.mostUneven ? Severity::Stop : Severity::Warn;
+        check.message = even ? fmt::format("Evenly lit, within {}.", percentText(check.value))
+                             : fmt::format("The darkest part of the field is {} darker than the lightest.", percentText(check.value));
+        return check;
+    }
+    const auto homography = homographyFrom(chart, reading.corners, reading.lens());
     if (!evidence.model || !homography) {
         check.message = "Too few patches to judge how even the light is.";
         return check;

@@ -6,7 +6,9 @@
 #include "embedded/double48Csv.h"
 #include "embedded/field140Csv.h"
 
+#include <algorithm>
 #include <cmath>
+#include <cstdio>
 #include <fmt/format.h>
 #include <set>
 
@@ -128,21 +130,127 @@ static ChartDefinition field140()
     return chart;
 }
 
+/// A chart of greys, given by their L*, row by row.
+static ChartDefinition greys(const std::string &id, const std::string &name, int rows, int columns, const std::vector<double> &lightness)
+{
+    ChartDefinition chart;
+    chart.id = id;
+    chart.name = name;
+    chart.rows = rows;
+    chart.columns = columns;
+    chart.reference = {"D50", "CIE 1931 2°", kDemoSource, ""};
+    for (size_t i = 0; i < lightness.size(); ++i)
+        chart.patches.push_back({patchId(int(i) / columns, int(i) % columns), xyzFromLab({lightness[i], 0, 0}), {}});
+    return chart;
+}
+
+static ChartDefinition greyStrip()
+{
+    auto chart = greys("grey-strip", "Grey-scale strip", 1, 11, {96, 89, 81, 73, 65, 56, 47, 38, 29, 21, 13});
+    chart.patchWidthMm = 14;
+    chart.patchHeightMm = 24;
+    chart.pitchXMm = 16;
+    chart.pitchYMm = 24;
+    for (const auto &patch : chart.patches)
+        chart.neutral.push_back(patch.id);
+    return chart;
+}
+
+static ChartDefinition greyCard()
+{
+    auto chart = greys("grey-card", "Grey card", 1, 1, {50});
+    chart.patchWidthMm = chart.pitchXMm = 250;
+    chart.patchHeightMm = chart.pitchYMm = 200;
+    chart.neutral = {"A1"};
+    return chart;
+}
+
+static ChartDefinition greyCube()
+{
+    auto chart = greys("grey-cube", "Grey cube", 3, 2, {94, 94, 66, 66, 22, 3});
+    chart.patchWidthMm = chart.pitchXMm = 50;
+    chart.patchHeightMm = chart.pitchYMm = 16;
+    chart.pitchYMm = 17;
+    chart.neutral = {"B1", "B2"}; // which of them the key light falls on, the frame tells
+    return chart;
+}
+
+static ChartDefinition evenField()
+{
+    auto chart = greys("even-field", "Even field", 1, 1, {90});
+    chart.patchWidthMm = chart.pitchXMm = 600;
+    chart.patchHeightMm = chart.pitchYMm = 400;
+    chart.neutral = {"A1"};
+    return chart;
+}
+
+bool isGreyScale(const ChartDefinition &chart)
+{
+    return chart.colorsKnown && chart.patches.size() >= 5 && std::all_of(chart.patches.begin(), chart.patches.end(), [](const ChartPatch &patch) {
+               const Lab lab = labFromXyz(patch.reference);
+               return std::hypot(lab.a, lab.b) < 4;
+           });
+}
+
+ChartDefinition plainGrid(int rows, int columns)
+{
+    ChartDefinition chart;
+    chart.id = fmt::format("grid-{}x{}", rows, columns);
+    chart.name = fmt::format("grid of {} × {} patches", rows, columns);
+    chart.rows = rows;
+    chart.columns = columns;
+    chart.patchWidthMm = chart.patchHeightMm = 20;
+    chart.pitchXMm = chart.pitchYMm = 24;
+    chart.colorsKnown = false;
+    for (int i = 0; i < rows * columns; ++i)
+        chart.patches.push_back({patchId(i / columns, i % columns), xyzFromLab({50, 0, 0}), {}});
+    return chart;
+}
+
+/// "grid-4x6" → 4, 6; nothing for any other text.
+static std::optional<std::pair<int, int>> gridSize(const std::string &id)
+{
+    int rows = 0, columns = 0, used = 0;
+    if (std::sscanf(id.c_str(), "grid-%3dx%3d%n", &rows, &columns, &used) != 2 || size_t(used) != id.size())
+        return std::nullopt;
+    if (rows < 1 || columns < 1 || rows > 100 || columns > 100)
+        return std::nullopt;
+    return std::pair{rows, columns};
+}
+
 const std::vector<ChartDefinition> &chartCatalogue()
 {
-    static const std::vector<ChartDefinition> charts{classic24(), double24(), field140()};
+    static const std::vector<ChartDefinition> charts{classic24(), double24(), field140(), greyStrip()};
     return charts;
+}
+
+static const std::vector<ChartDefinition> &namedOnly()
+{
+    static const std::vector<ChartDefinition> charts{greyCard(), greyCube(), evenField()};
+    return charts;
+}
+
+std::vector<std::string> chartIds()
+{
+    std::vector<std::string> ids;
+    for (const auto *list : {&chartCatalogue(), &namedOnly()})
+        for (const auto &chart : *list)
+            ids.push_back(chart.id);
+    ids.emplace_back("grid-RxC");
+    return ids;
 }
 
 Result<ChartDefinition> chartFromCatalogue(const std::string &id)
 {
-    std::string known;
-    for (const auto &chart : chartCatalogue()) {
-        if (chart.id == id)
-            return chart;
-        known += (known.empty() ? "" : ", ") + chart.id;
-    }
-    return unusable("chart \"" + id + "\" is not in the catalogue; known: " + known);
+    for (const auto *list : {&chartCatalogue(), &namedOnly()})
+        for (const auto &chart : *list)
+            if (chart.id == id)
+                return chart;
+    if (const auto size = gridSize(id))
+        return plainGrid(size->first, size->second);
+    if (id.rfind("grid-", 0) == 0)
+        return unusable("chart \"" + id + "\": a grid is named by its rows and columns, 1 to 100 each, as grid-4x6");
+    return unusable(fmt::format("chart \"{}\" is not in the catalogue; known: {}", id, fmt::join(chartIds(), ", ")));
 }
 
 } // namespace wavechroma

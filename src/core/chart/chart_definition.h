@@ -38,6 +38,8 @@ struct ChartDefinition {
     std::vector<std::string> neutral; ///< ids, lightest first
     std::vector<ChartPatch> patches;  ///< row by row
     ReferenceSource reference;
+    /// False: a plain grid whose colours nobody has measured yet. Every reference then holds a mid-grey that says nothing.
+    bool colorsKnown = true;
 
     [[nodiscard]] const ChartPatch *patch(const std::string &patchId) const;
     bool operator==(const ChartDefinition &) const = default;
@@ -55,10 +57,20 @@ struct ChartPanel {
 /// Does the definition hang together: counts, ids, sizes, values? The message names the field.
 [[nodiscard]] Result<Done> check(const ChartDefinition &chart);
 
-/// The charts that ship with the program: `classic-24` with its published nominal values; `double-24` (48 patches in two
-/// panels) and `field-140` with made-up demo references, labelled so.
+/// The charts that the search looks for unasked, by the pattern of their colours: `classic-24` with its published nominal
+/// values; `double-24` (48 patches in two panels), `field-140` and `grey-strip` with made-up demo references, labelled so.
 [[nodiscard]] const std::vector<ChartDefinition> &chartCatalogue();
-/// Unusable, with the known ids, when there is none of that name.
+/// Those of chartCatalogue() and the ones that only their name finds: `grey-card` (one patch), `grey-cube` (a white, a
+/// grey and a dark field on each of two faces: A, B, C from the top, column 1 the left face, 2 the right one; C2 is the
+/// light trap), `even-field` (the whole frame), and any `grid-RxC` of R rows and C columns, 1 to 100 each, whose colours
+/// are unknown. Unusable, with the known ids, when there is none of that name.
 [[nodiscard]] Result<ChartDefinition> chartFromCatalogue(const std::string &id);
+[[nodiscard]] std::vector<std::string> chartIds(); ///< all of them, `grid-RxC` as the last
+
+/// A grid of square patches with unknown colours.
+[[nodiscard]] ChartDefinition plainGrid(int rows, int columns);
+
+/// All patches are neutral: greys in known steps, found by their levels rather than by their colours.
+[[nodiscard]] bool isGreyScale(const ChartDefinition &chart);
 
 } // namespace wavechroma

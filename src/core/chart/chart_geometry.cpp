@@ -8,7 +8,32 @@ namespace wavechroma {
 PixelPoint Homography::at(const ChartPoint &p) const
 {
     const Vector3 v = pictureFromChart * Vector3{p.x, p.y, 1};
-    return {v[0] / v[2], v[1] / v[2]};
+    return lens.bent({v[0] / v[2], v[1] / v[2]});
+}
+
+LensShape LensShape::of(double distortion, int width, int height)
+{
+    return {distortion, {width / 2.0, height / 2.0}, std::hypot(width, height) / 2};
+}
+
+PixelPoint LensShape::bent(const PixelPoint &p) const
+{
+    if (distortion == 0)
+        return p;
+    const double x = p.x - middle.x, y = p.y - middle.y, k = 1 + distortion * (x * x + y * y) / (halfDiagonal * halfDiagonal);
+    return {middle.x + k * x, middle.y + k * y};
+}
+
+PixelPoint LensShape::straight(const PixelPoint &p) const
+{
+    if (distortion == 0)
+        return p;
+    const double x = p.x - middle.x, y = p.y - middle.y, seen = std::hypot(x, y) / halfDiagonal;
+    double r = seen;
+    for (int i = 0; i < 12; ++i)
+        r -= (r * (1 + distortion * r * r) - seen) / std::max(0.1, 1 + 3 * distortion * r * r);
+    const double k = seen > 0 ? r / seen : 1;
+    return {middle.x + k * x, middle.y + k * y};
 }
 
 static double columnOffset(const ChartDefinition &chart, int column)
@@ -90,7 +115,7 @@ std::optional<Homography> homographyFrom(std::span<const ChartPoint> chart, std:
     return out;
 }
 
-std::optional<Homography> homographyFrom(const ChartDefinition &chart, const Corners &corners)
+std::optional<Homography> homographyFrom(const ChartDefinition &chart, const Corners &corners, const LensShape &lens)
 {
     for (size_t i = 0; i < 4; ++i) {
         const double turn = cross(corners[i], corners[(i + 1) % 4], corners[(i + 2) % 4]);
@@ -99,7 +124,13 @@ std::optional<Homography> homographyFrom(const ChartDefinition &chart, const Cor
     }
     const auto extent = chartExtent(chart);
     const ChartPoint points[] = {{0, 0}, {extent.x, 0}, {extent.x, extent.y}, {0, extent.y}};
-    return homographyFrom(points, corners);
+    Corners flat = corners;
+    for (auto &corner : flat)
+        corner = lens.straight(corner);
+    auto out = homographyFrom(points, flat);
+    if (out)
+        out->lens = lens;
+    return out;
 }
 
 Corners cornersFrom(const ChartDefinition &chart, const Homography &homography)

@@ -24,9 +24,23 @@ struct ChartPoint {
 using Corners = std::array<PixelPoint, 4>;
 using Quad = std::array<PixelPoint, 4>;
 
-/// Chart plane → picture plane: (x, y, 1) ∝ H (X, Y, 1).
+/// What a lens does to a true perspective picture: a point at distance r from the middle comes out at r (1 + distortion r²),
+/// r in half diagonals (Brown 1966, first radial term). Negative: barrel; positive: pincushion.
+struct LensShape {
+    double distortion = 0;
+    PixelPoint middle;
+    double halfDiagonal = 1;
+
+    [[nodiscard]] static LensShape of(double distortion, int width, int height);
+    [[nodiscard]] PixelPoint bent(const PixelPoint &p) const;
+    /// The reverse, by Newton's method; for |distortion| up to 0.3 inside the frame.
+    [[nodiscard]] PixelPoint straight(const PixelPoint &p) const;
+};
+
+/// Chart plane → picture plane: (x, y, 1) ∝ H (X, Y, 1), then the lens.
 struct Homography {
     Matrix3 pictureFromChart;
+    LensShape lens;
     [[nodiscard]] PixelPoint at(const ChartPoint &p) const;
 };
 
@@ -42,7 +56,7 @@ struct Homography {
                                                        std::span<const PixelPoint> picture);
 /// From the chart's four corners. Nothing when they do not form a convex quadrilateral running the same way round as
 /// the printed chart (a photograph never mirrors it).
-[[nodiscard]] std::optional<Homography> homographyFrom(const ChartDefinition &chart, const Corners &corners);
+[[nodiscard]] std::optional<Homography> homographyFrom(const ChartDefinition &chart, const Corners &corners, const LensShape &lens = {});
 [[nodiscard]] Corners cornersFrom(const ChartDefinition &chart, const Homography &homography);
 
 /// The window of a patch: its central part, `share` of its width and height (0…1), as a quadrilateral on the picture.

@@ -45,9 +45,12 @@ struct Reading {
     std::string chart;         ///< catalogue id or the definition's own
     bool found = false;
     Corners corners{};
+    double distortion = 0; ///< of the lens, see LensShape; 0 where the patches do not tell
     double confidence = 0; ///< 0…1
     PlacedBy placedBy = PlacedBy::Search;
     double windowShare = 0.5; ///< of a patch's width and height
+    std::vector<std::string> leftOut; ///< patches switched off by hand: still read, but no check, balance or fit uses them
+    std::string sheet;        ///< name of the tolerance sheet that its checks were held to
     std::string flat;         ///< path of the flat frame whose falloff was taken out; empty: none
     std::vector<PatchReading> patches;
     std::vector<Check> checks;
@@ -67,6 +70,8 @@ struct Reading {
             severity = std::max(severity, c.severity);
         return severity;
     }
+    [[nodiscard]] bool isLeftOut(const std::string &id) const { return std::find(leftOut.begin(), leftOut.end(), id) != leftOut.end(); }
+    [[nodiscard]] LensShape lens() const { return LensShape::of(distortion, width, height); }
     bool operator==(const Reading &) const = default;
 };
 

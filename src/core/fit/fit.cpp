@@ -20,7 +20,7 @@ std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefini
     for (const auto &patch : reading.patches) {
         const auto *reference = chart.patch(patch.id);
         const bool leftOut = std::count(options.without.begin(), options.without.end(), patch.id) > 0;
-        if (reference && isUsable(patch) && !leftOut)
+        if (reference && isUsable(patch) && !leftOut && !reading.isLeftOut(patch.id))
             patches.push_back({patch.id, patch.mean, reference->reference});
     }
     return patches;
@@ -124,6 +124,8 @@ Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition
         return known.error();
     if (!reading.found)
         return unusable(reading.image + ": no chart was found in it, so there is nothing to fit");
+    if (!chart.colorsKnown)
+        return unusable(reading.image + ": the colours of the " + chart.name + " are not known; give them with --reference");
     Calibration out;
     out.model = options.model;
     out.camera = reading.camera;

@@ -239,6 +239,7 @@ Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const 
     if (!missing.empty())
         return unusable(fmt::format("{}: has no values for {} of {} patches: {}", name, missing.size(), out.patches.size(),
                                     fmt::join(missing.begin(), missing.begin() + ptrdiff_t(std::min<size_t>(8, missing.size())), ", ")));
+    out.colorsKnown = true;
     out.reference = {"D50", "CIE 1931 2°", name, ""};
     return out;
 }

@@ -3,6 +3,8 @@
 #include "core/formats/chart_json.h"
 #include "core/formats/documents.h"
 
+#include <algorithm>
+
 namespace wavechroma {
 
 namespace json {
@@ -11,7 +13,9 @@ Json jsonOf(const ChartDefinition &chart)
 {
     Json patches = Json::array();
     for (const auto &p : chart.patches) {
-        Json patch{{"id", p.id}, {"xyz", arrayOf(vectorOf(p.reference))}};
+        Json patch{{"id", p.id}};
+        if (chart.colorsKnown)
+            patch["xyz"] = arrayOf(vectorOf(p.reference));
         if (p.reflectance)
             patch["reflectance"] = {{"start_nm", p.reflectance->startNm}, {"step_nm", p.reflectance->stepNm},
                                     {"values", p.reflectance->values}};
@@ -53,6 +57,12 @@ static ChartPatch patchFrom(const Fields &f)
     return patch;
 }
 
+/// A definition that nobody has measured yet names its patches and nothing more; one that knows some colours must know all.
+static bool knowsNoColor(const std::vector<Fields> &patches)
+{
+    return std::none_of(patches.begin(), patches.end(), [](const Fields &f) { return f.has("lab") || f.has("xyz") || f.has("reflectance"); });
+}
+
 ChartDefinition definitionFrom(const Fields &f)
 {
     ChartDefinition chart;
@@ -71,8 +81,10 @@ ChartDefinition definitionFrom(const Fields &f)
     }
     if (f.has("neutral"))
         chart.neutral = f.texts("neutral");
-    for (const auto &p : f.objects("patches"))
-        chart.patches.push_back(patchFrom(p));
+    const auto patches = f.objects("patches");
+    chart.colorsKnown = !knowsNoColor(patches);
+    for (const auto &p : patches)
+        chart.patches.push_back(chart.colorsKnown ? patchFrom(p) : ChartPatch{p.text("id"), xyzFromLab({50, 0, 0}), {}});
     if (f.has("reference")) {
         const auto r = f.object("reference");
         chart.reference = {r.textOr("illuminant", ""), r.textOr("observer", ""), r.textOr("source", ""), r.textOr("measured_on", "")};

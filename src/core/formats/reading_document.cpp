@@ -48,6 +48,12 @@ Json jsonOf(const Reading &r)
              {"chart", r.chart}, {"found", r.found}, {"corners", corners}, {"confidence", r.confidence},
              {"placed_by", r.placedBy == PlacedBy::Search ? "search" : "hand"}, {"window", r.windowShare},
              {"patches", patches}, {"checks", checks}};
+    if (r.distortion != 0)
+        out["distortion"] = r.distortion;
+    if (!r.leftOut.empty())
+        out["left_out"] = r.leftOut;
+    if (!r.sheet.empty())
+        out["tolerance"] = r.sheet;
     if (!r.flat.empty())
         out["flat"] = r.flat;
     if (r.definition)
@@ -94,6 +100,10 @@ Reading readingOf(const Fields &f)
     r.placedBy = f.textOr("placed_by", "search") == "hand" ? PlacedBy::Hand : PlacedBy::Search;
     r.windowShare = f.numberOr("window", 0.5);
     r.flat = f.textOr("flat", "");
+    r.distortion = std::clamp(f.numberOr("distortion", 0), -0.3, 0.3);
+    if (f.has("left_out"))
+        r.leftOut = f.texts("left_out");
+    r.sheet = f.textOr("tolerance", "");
     for (const auto &p : f.objects("patches"))
         r.patches.push_back({p.text("id"), rgbFrom(p, "mean"), rgbFrom(p, "sd"), p.integer("n"), p.number("clipped"), p.number("low")});
     if (f.has("checks"))

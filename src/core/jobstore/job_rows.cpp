@@ -40,7 +40,7 @@ const JobCalibration *JobState::calibrationOf(RowId frame, const std::string &mo
 
 bool JobChange::isEmpty() const
 {
-    return titles.empty() && setups.empty() && frames.empty() && readings.empty() && calibrations.empty();
+    return titles.empty() && setups.empty() && frames.empty() && readings.empty() && calibrations.empty() && charts.empty();
 }
 
 template <class Row> static void reverse(std::vector<RowChange<Row>> &rows)
@@ -58,6 +58,7 @@ JobChange reversed(const JobChange &change)
     reverse(out.frames);
     reverse(out.readings);
     reverse(out.calibrations);
+    reverse(out.charts);
     return out;
 }
 
@@ -82,6 +83,7 @@ JobChange merged(JobChange older, const JobChange &newer)
     mergeRows(older.frames, newer.frames);
     mergeRows(older.readings, newer.readings);
     mergeRows(older.calibrations, newer.calibrations);
+    mergeRows(older.charts, newer.charts);
     return older;
 }
 
@@ -109,6 +111,7 @@ void apply(JobState &state, const JobChange &change)
     applyRows(state.frames, change.frames);
     applyRows(state.readings, change.readings);
     applyRows(state.calibrations, change.calibrations);
+    applyRows(state.charts, change.charts);
 }
 
 RowId nextId(const JobState &state)
@@ -122,6 +125,7 @@ RowId nextId(const JobState &state)
     see(state.frames);
     see(state.readings);
     see(state.calibrations);
+    see(state.charts);
     return last + 1;
 }
 

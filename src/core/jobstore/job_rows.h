@@ -1,4 +1,5 @@
 #pragma once
+#include "core/chart/chart_definition.h"
 #include "core/fit/calibration.h"
 #include "core/chart/reading.h"
 
@@ -19,6 +20,8 @@ enum class FramePart { Chart, Flat, Grey, Product, Check };
 struct JobSetup {
     RowId id = 0;
     std::string title, notes;
+    std::string lamps = {}, modifiers = {}, power = {}, backdrop = {}; ///< each as people write it
+    std::string picture = {}; ///< of the set: a file's path, kept as a frame's is; empty: none
     bool operator==(const JobSetup &) const = default;
 };
 
@@ -48,10 +51,22 @@ struct JobCalibration {
     bool operator==(const JobCalibration &) const = default;
 };
 
+/// A chart that the job knows more of than the catalogue does: a layout of its own, or one set of reference values of a
+/// chart (a batch, a date, an age). Several of one chart lie side by side; one of them is in use.
+struct JobChart {
+    RowId id = 0;
+    std::string label;
+    bool inUse = true;
+    ChartDefinition definition;
+    bool operator==(const JobChart &) const = default;
+};
+
 struct JobTitle {
     RowId id = 1;
     std::string text;
     std::string chosenModel = "matrix"; ///< the model the job's answers are given by
+    std::string tolerance = {};         ///< the tolerance sheet in force, as its document; empty: the ordinary one
+    double intendedPpi = 0;             ///< what the pictures are to be scanned at; 0: no such aim
     bool operator==(const JobTitle &) const = default;
 };
 
@@ -61,6 +76,7 @@ struct JobState {
     std::vector<JobFrame> frames;
     std::vector<JobReading> readings;
     std::vector<JobCalibration> calibrations;
+    std::vector<JobChart> charts;
 
     [[nodiscard]] const JobFrame *frame(RowId id) const;
     [[nodiscard]] const JobReading *readingOf(RowId frame) const;
@@ -80,6 +96,7 @@ struct JobChange {
     std::vector<RowChange<JobFrame>> frames;
     std::vector<RowChange<JobReading>> readings;
     std::vector<RowChange<JobCalibration>> calibrations;
+    std::vector<RowChange<JobChart>> charts;
     [[nodiscard]] bool isEmpty() const;
 };
 [[nodiscard]] JobChange reversed(const JobChange &change);

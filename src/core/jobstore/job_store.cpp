@@ -202,7 +202,7 @@ Result<Done> JobStore::apply(const JobChange &change)
         return begun;
     const bool written = write(database, "title", change.titles) && write(database, "setup", change.setups)
         && write(database, "frame", change.frames) && write(database, "reading", change.readings)
-        && write(database, "calibration", change.calibrations)
+        && write(database, "calibration", change.calibrations) && write(database, "chart", change.charts)
         && sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) == SQLITE_OK;
     if (written)
         return Done{};

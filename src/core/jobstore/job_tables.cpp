@@ -24,6 +24,15 @@ const char *const kMigrations[] = {
     "ALTER TABLE title ADD COLUMN chosen_model TEXT NOT NULL DEFAULT 'matrix';"
     "CREATE INDEX reading_frame ON reading (frame);"
     "CREATE INDEX calibration_frame ON calibration (frame);",
+    // 3: what a setup consists of, the tolerance sheet in force, charts with references of their own, the scale
+    "ALTER TABLE setup ADD COLUMN lamps TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE setup ADD COLUMN modifiers TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE setup ADD COLUMN power TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE setup ADD COLUMN backdrop TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE setup ADD COLUMN picture TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE title ADD COLUMN tolerance TEXT NOT NULL DEFAULT '';"
+    "ALTER TABLE title ADD COLUMN intended_ppi REAL NOT NULL DEFAULT 0;"
+    "CREATE TABLE chart (id INTEGER PRIMARY KEY, label TEXT NOT NULL, in_use INTEGER NOT NULL, document TEXT NOT NULL);",
 };
 static_assert(std::size(kMigrations) == kJobSchemaVersion);
 
@@ -89,14 +98,14 @@ Result<JobState> loadState(sqlite3 *database, const std::string &name)
 {
     JobState state;
     const Result<Done> parts[] = {
-        eachRow(database, name, "SELECT id, text, chosen_model FROM title WHERE id = 1",
+        eachRow(database, name, "SELECT id, text, chosen_model, tolerance, intended_ppi FROM title WHERE id = 1",
                 [&](const Statement &s) -> Result<Done> {
-                    state.title = {s.integer(0), s.text(1), s.text(2)};
+                    state.title = {s.integer(0), s.text(1), s.text(2), s.text(3), s.number(4)};
                     return Done{};
                 }),
-        eachRow(database, name, "SELECT id, title, notes FROM setup ORDER BY id",
+        eachRow(database, name, "SELECT id, title, notes, lamps, modifiers, power, backdrop, picture FROM setup ORDER BY id",
                 [&](const Statement &s) -> Result<Done> {
-                    state.setups.push_back({s.integer(0), s.text(1), s.text(2)});
+                    state.setups.push_back({s.integer(0), s.text(1), s.text(2), s.text(3), s.text(4), s.text(5), s.text(6), s.text(7)});
                     return Done{};
                 }),
         eachRow(database, name,
@@ -120,6 +129,13 @@ Result<JobState> loadState(sqlite3 *database, const std::string &name)
                 return calibration.error();
             state.calibrations.push_back({s.integer(0), s.integer(1), *calibration});
             return Done{};
+        }),
+        eachRow(database, name, "SELECT id, label, in_use, document FROM chart ORDER BY id", [&](const Statement &s) -> Result<Done> {
+            auto chart = chartFrom(s.text(3), fmt::format("{}: chart {}", name, s.integer(0)));
+            if (!chart)
+                return chart.error();
+            state.charts.push_back({s.integer(0), s.text(1), s.integer(2) != 0, *chart});
+            return Done{};
         })};
     for (const auto &part : parts)
         if (!part)
@@ -129,13 +145,14 @@ Result<JobState> loadState(sqlite3 *database, const std::string &name)
 
 int put(sqlite3 *database, const JobTitle &row)
 {
-    return Statement(database, "INSERT OR REPLACE INTO title (id, text, chosen_model) VALUES (?,?,?)")
-        .bind(row.id).bind(row.text).bind(row.chosenModel).step();
+    return Statement(database, "INSERT OR REPLACE INTO title (id, text, chosen_model, tolerance, intended_ppi) VALUES (?,?,?,?,?)")
+        .bind(row.id).bind(row.text).bind(row.chosenModel).bind(row.tolerance).bind(row.intendedPpi).step();
 }
 
 int put(sqlite3 *database, const JobSetup &row)
 {
-    return Statement(database, "INSERT OR REPLACE INTO setup VALUES (?,?,?)").bind(row.id).bind(row.title).bind(row.notes).step();
+    return Statement(database, "INSERT OR REPLACE INTO setup (id, title, notes, lamps, modifiers, power, backdrop, picture) VALUES (?,?,?,?,?,?,?,?)")
+        .bind(row.id).bind(row.title).bind(row.notes).bind(row.lamps).bind(row.modifiers).bind(row.power).bind(row.backdrop).bind(row.picture).step();
 }
 
 int put(sqlite3 *database, const JobFrame &f)
@@ -158,6 +175,12 @@ int put(sqlite3 *database, const JobCalibration &row)
 {
     return Statement(database, "INSERT OR REPLACE INTO calibration VALUES (?,?,?)")
         .bind(row.id).bind(row.frame).bind(documentOf(row.calibration)).step();
+}
+
+int put(sqlite3 *database, const JobChart &row)
+{
+    return Statement(database, "INSERT OR REPLACE INTO chart VALUES (?,?,?,?)")
+        .bind(row.id).bind(row.label).bind(int64_t(row.inUse)).bind(documentOf(row.definition)).step();
 }
 
 int removeRow(sqlite3 *database, const char *table, RowId id)

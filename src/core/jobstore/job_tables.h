@@ -15,6 +15,7 @@ namespace wavechroma::sql {
 [[nodiscard]] int put(sqlite3 *database, const JobFrame &row);
 [[nodiscard]] int put(sqlite3 *database, const JobReading &row);
 [[nodiscard]] int put(sqlite3 *database, const JobCalibration &row);
+[[nodiscard]] int put(sqlite3 *database, const JobChart &row);
 [[nodiscard]] int removeRow(sqlite3 *database, const char *table, RowId id);
 
 } // namespace wavechroma::sql

@@ -89,19 +89,27 @@ std::vector<Sums> momentsOf(const cv::Mat &labels, int count)
 
 } // namespace
 
+cv::Mat flatRegions(const Overview &overview, const FlatRule &rule)
+{
+    cv::Mat picture = encodedPicture(overview), labels;
+    if (rule.median > 0)
+        cv::medianBlur(picture, picture, rule.median);
+    if (rule.smoothed)
+        cv::blur(picture, picture, {3, 3});
+    cv::connectedComponents(flatMask(picture, rule.threshold), labels, 4, CV_32S);
+    return labels;
+}
+
 std::vector<Candidate> patchCandidates(const Overview &overview, const FlatRule &rule)
 {
     std::vector<Candidate> out;
     if (overview.width < 16 || overview.height < 16)
         return out;
-    cv::Mat picture = encodedPicture(overview);
-    if (rule.smoothed)
-        cv::blur(picture, picture, {3, 3});
-    const cv::Mat mask = flatMask(picture, rule.threshold);
-    cv::Mat labels;
-    const int count = cv::connectedComponents(mask, labels, 4, CV_32S);
+    const cv::Mat labels = flatRegions(overview, rule);
+    double count = 0;
+    cv::minMaxLoc(labels, nullptr, &count);
     const double most = double(overview.width) * overview.height / 8;
-    for (const auto &s : momentsOf(labels, count)) {
+    for (const auto &s : momentsOf(labels, int(count) + 1)) {
         if (s.n < 12 || s.n > most)
             continue;
         Candidate c;

@@ -2,6 +2,7 @@
 #include "core/chart/chart_geometry.h"
 #include "core/raw/raw_frame.h"
 
+#include <opencv2/core/mat.hpp>
 #include <vector>
 
 namespace wavechroma::measure {
@@ -17,6 +18,7 @@ struct Candidate {
 struct FlatRule {
     int threshold = 12;    ///< of 255
     bool smoothed = false; ///< take means over 3 × 3 first, for noisy frames
+    int median = 0;        ///< 3 or 5: take medians over a square of that side first, for very noisy frames
 };
 
 /// Flat regions of an overview. Each channel is scaled to its own bright end, so that the light's colour does not
@@ -25,6 +27,9 @@ struct FlatRule {
 /// is within a few per cent of 12 √det(moments), which holds for parallelograms and no other common shape: an ellipse
 /// has 4π, a triangle 6 √3.
 [[nodiscard]] std::vector<Candidate> patchCandidates(const Overview &overview, const FlatRule &rule);
+
+/// The connected flat regions themselves: 32-bit labels of the overview's size, 0 where it is not flat.
+[[nodiscard]] cv::Mat flatRegions(const Overview &overview, const FlatRule &rule);
 
 /// A copy at half the size.
 [[nodiscard]] Overview halved(const Overview &overview);

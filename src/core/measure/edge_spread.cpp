@@ -78,6 +78,12 @@ std::optional<double> spreadOf(std::vector<double> profile)
     }
     if (std::abs(high - low) < 0.15 * (std::abs(high) + std::abs(low)) || std::abs(high - low) < 0.01)
         return std::nullopt;
+    // Where noise is a tenth of the step, crossings are found in the noise.
+    double scatter = 0;
+    for (size_t i = 0; i + 1 < end; ++i)
+        scatter += (std::pow(profile[i + 1] - profile[i], 2) + std::pow(profile[n - 1 - i] - profile[n - 2 - i], 2)) / double(4 * (end - 1));
+    if (std::sqrt(scatter) > 0.08 * std::abs(high - low))
+        return std::nullopt;
     const auto crossing = [&](double share) {
         for (size_t i = 1; i < n; ++i) {
             const double a = (profile[i - 1] - low) / (high - low), b = (profile[i] - low) / (high - low);

@@ -15,7 +15,7 @@ struct EdgeSpread {
 
 /// Slanted edges as ISO 12233:2017, annex D, uses them: green samples near a patch's side are laid out by their distance
 /// from it, which resolves finer than a pixel; the 10 % to 90 % width of the step is 2.563 standard deviations of a Gaussian
-/// blur. The median over all sides with contrast. Nothing when the gaps between patches are under 5 pixels, or fewer than
+/// blur. The median over all sides with contrast, beside which the noise is small. Nothing when the gaps between patches are under 5 pixels, or fewer than
 /// 4 sides each way can be judged.
 [[nodiscard]] std::optional<EdgeSpread> edgeSpread(const RawFrame &frame, const ChartDefinition &chart, const Homography &homography);
 

@@ -2,7 +2,9 @@
 
 #include "core/measure/identify.h"
 #include "core/measure/refine.h"
+#include "core/measure/rows.h"
 #include "core/measure/sample.h"
+#include "core/measure/upright.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,7 +24,7 @@ struct Best {
 
 Homography scaled(const Homography &h, double scale)
 {
-    return {diagonal({scale, scale, 1}) * h.pictureFromChart};
+    return {diagonal({scale, scale, 1}) * h.pictureFromChart, {}};
 }
 
 /// Patches of the chart's largest panel: what one lattice can show of it.
@@ -34,30 +36,73 @@ int panelPatches(const ChartDefinition &chart)
     return most;
 }
 
-/// A grid stands for a chart of unfitting colours only when it is almost complete and not part of something larger.
-bool isCleanGrid(const Lattice &lattice, const ChartDefinition &chart, const Placement &placement)
+bool isRow(const ChartDefinition &chart)
 {
-    const int all = panelPatches(chart);
-    return placement.nodes >= all * 85 / 100 && int(lattice.nodes.size()) <= placement.nodes + all / 8;
+    return (chart.rows == 1) != (chart.columns == 1);
 }
 
-void searchLevel(const Overview &overview, const FlatRule &rule, std::span<const ChartDefinition> charts, std::optional<Best> &fitting,
-                 std::optional<Best> &grid)
+/// A grid stands for a chart of unfitting colours only when it is almost complete and not part of something larger.
+bool isCleanGrid(int nodesAround, const ChartDefinition &chart, const Placement &placement)
 {
-    int least = panelPatches(charts.front());
+    const int all = panelPatches(chart);
+    return placement.nodes * 100 >= all * 85 && nodesAround <= placement.nodes + all / 8;
+}
+
+/// The search's state: what was found so far.
+struct Findings {
+    std::span<const ChartDefinition> charts;
+    std::optional<Best> fitting, grid;
+
+    void consider(size_t chart, const Placement &placement, int nodesAround, double scale)
+    {
+        auto &slot = placement.colourFit >= leastFit(charts[chart]) ? fitting : grid;
+        if (&slot == &grid && !isCleanGrid(nodesAround, charts[chart], placement))
+            return;
+        if (!slot || placement.colourFit > slot->placement.colourFit)
+            slot = Best{chart, placement, scale};
+    }
+
+    /// Greys in a row are a poorer pattern than colours on a grid, so they must fit better.
+    static double leastFit(const ChartDefinition &chart) { return isGreyScale(chart) ? 0.98 : kLeastColourFit; }
+};
+
+void searchLevel(const Overview &overview, const FlatRule &rule, Findings &findings)
+{
+    const auto &charts = findings.charts;
+    int leastGrid = 1000000, leastRow = 1000000;
     for (const auto &chart : charts)
-        least = std::min(least, panelPatches(chart));
-    for (const auto &lattice : findLattices(patchCandidates(overview, rule), std::max(6, least * 3 / 10)))
-        for (size_t i = 0; i < charts.size(); ++i) {
-            const auto placement = identify(overview, lattice, charts[i], kLeastColourFit);
-            if (!placement)
-                continue;
-            auto &slot = placement->colourFit >= kLeastColourFit ? fitting : grid;
-            if (&slot == &grid && !isCleanGrid(lattice, charts[i], *placement))
-                continue;
-            if (!slot || placement->colourFit > slot->placement.colourFit)
-                slot = Best{i, *placement, double(overview.block)};
-        }
+        if (isRow(chart))
+            leastRow = std::min(leastRow, std::max(4, panelPatches(chart) * 7 / 10));
+        else if (panelPatches(chart) > 1)
+            leastGrid = std::min(leastGrid, std::max(std::min(6, panelPatches(chart)), panelPatches(chart) * 3 / 10));
+    const auto candidates = patchCandidates(overview, rule);
+    for (const auto &lattice : findLattices(candidates, leastGrid))
+        for (size_t i = 0; i < charts.size(); ++i)
+            if (!isRow(charts[i]))
+                if (const auto placement = identify(overview, lattice, charts[i], kLeastColourFit))
+                    findings.consider(i, *placement, int(lattice.nodes.size()), overview.block);
+    if (findings.fitting || leastRow > 100000 || candidates.size() > 400)
+        return;
+    for (const auto &row : findRows(candidates, leastRow))
+        for (size_t i = 0; i < charts.size(); ++i)
+            if (isRow(charts[i]))
+                if (const auto placement = identifyRow(overview, row, charts[i]))
+                    findings.consider(i, *placement, row.seen, overview.block);
+}
+
+/// Without known colours nothing tells which way up a grid is: the turn nearest to the upright picture is taken.
+Corners uprightGrid(const Corners &corners, const ChartDefinition &chart, int orientation)
+{
+    const auto turned = fromTopLeft(corners, orientation);
+    if (chart.rows == chart.columns)
+        return turned;
+    const bool kept = (turned[0] == corners[0] || turned[0] == corners[2]);
+    Corners out = corners;
+    // of the two turns that keep rows and columns apart, the one whose first corner is the more to the top left
+    const bool half = kept ? turned[0] == corners[2] : turned[0] == corners[3] || turned[1] == corners[2];
+    if (half)
+        std::rotate(out.begin(), out.begin() + 2, out.end());
+    return out;
 }
 
 double confidenceOf(double fit, int nodes, int patches)
@@ -73,7 +118,9 @@ double placementFit(const RawFrame &frame, const ChartDefinition &chart, const H
     std::vector<Vector3> colours;
     for (const auto &patch : samplePatches(frame, chart, homography, {0.4, 500}))
         colours.push_back(patch.count > 0 ? vectorOf(patch.mean) : Vector3{-1, -1, -1});
-    return colourFit(chart, colours);
+    if (!chart.colorsKnown || chart.patches.size() < 6)
+        return 1; // no pattern to compare with
+    return isGreyScale(chart) ? greyFit(chart, colours) : colourFit(chart, colours);
 }
 
 ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const FindOptions &options, const Progress &progress)
@@ -90,34 +137,42 @@ ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> c
     const Overview full = overviewOf(frame, std::max(1, longSide / 1500));
     const Overview half = halved(full);
     Overview quarter; // most frames never need it
-    std::optional<Best> fitting, grid;
+    Findings findings{charts, {}, {}};
+    const auto &[all, fitting, grid] = findings;
     const struct {
         const Overview *picture;
         FlatRule rule;
     } passes[] = {{&half, {12}},       {&full, {10}},        {&half, {24}},   {&quarter, {12}}, {&half, {12, true}},
                   {&quarter, {24}},    {&full, {12, true}},  {&half, {6}},    {&full, {24}},    {&quarter, {12, true}},
-                  {&half, {20, true}}, {&quarter, {40}},     {&full, {40}}};
+                  {&half, {20, true}}, {&quarter, {40}},     {&full, {40}},
+                  {&half, {14, true, 5}}, {&quarter, {14, true, 3}}, {&half, {24, true, 5}}, {&quarter, {20, true, 5}}};
     for (const auto &pass : passes) {
         if (progress.stopped())
             return {};
         if (pass.picture == &quarter && quarter.rgb.empty())
             quarter = halved(half);
-        searchLevel(*pass.picture, pass.rule, charts, fitting, grid);
+        searchLevel(*pass.picture, pass.rule, findings);
         if (fitting)
             break;
     }
-    const bool fits = fitting.has_value();
+    const bool fits = fitting.has_value() && all[fitting->chart].colorsKnown;
     if (!fits && !(grid && options.acceptWrongColours))
         return {};
     const Best &best = fits ? *fitting : *grid;
     const auto &chart = charts[best.chart];
     const Homography rough = scaled(best.placement.pictureFromChart, best.scale);
     ChartFind find;
-    find.corners = refinedCorners(frame, chart, rough);
-    if (!homographyFrom(chart, find.corners))
+    const auto place = refinedPlace(frame, chart, rough);
+    find.corners = place.corners;
+    find.lens = place.lens;
+    if (!homographyFrom(chart, find.corners, find.lens)) {
         find.corners = cornersFrom(chart, rough);
+        find.lens = {};
+    }
     if (!homographyFrom(chart, find.corners))
         return {};
+    if (!chart.colorsKnown)
+        find.corners = uprightGrid(find.corners, chart, frame.orientation);
     find.found = true;
     find.chart = best.chart;
     find.coloursFit = fits;

@@ -12,6 +12,7 @@ struct ChartFind {
     size_t chart = 0;         ///< which of the charts given
     bool coloursFit = false; ///< false: a grid of this layout whose colours are those of no such chart
     Corners corners{};
+    LensShape lens;        ///< straight where the patches do not tell
     double confidence = 0; ///< 0…1
 };
 
@@ -29,7 +30,8 @@ struct FindOptions {
 [[nodiscard]] ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts, const FindOptions &options = {},
                                      const Progress &progress = {});
 
-/// How well the patches' colours fit the chart, 0…1, for a chart placed by hand.
+/// How well the patches' colours fit the chart, 0…1, for a chart placed by hand; 1 where the chart has no pattern (unknown
+/// colours, or fewer than 6 patches).
 [[nodiscard]] double placementFit(const RawFrame &frame, const ChartDefinition &chart, const Homography &homography);
 
 /// From here on the colours are taken to be the chart's (wrong turns and wrong charts stay under 0.8).

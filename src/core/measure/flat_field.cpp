@@ -144,6 +144,12 @@ Result<FlatField> flatFieldFrom(const RawFrame &frame)
     return flat;
 }
 
+std::optional<FlatQuality> evenFieldQuality(const RawFrame &frame)
+{
+    const auto fit = fitted(frame);
+    return fit ? std::optional(fit->quality) : std::nullopt;
+}
+
 bool looksFlat(const RawFrame &frame)
 {
     const auto fit = fitted(frame);

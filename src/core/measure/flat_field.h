@@ -26,6 +26,9 @@ struct FlatField {
 /// four fifths.
 [[nodiscard]] Result<FlatField> flatFieldFrom(const RawFrame &frame);
 
+/// How even a frame is, whatever came out; nothing when it cannot be judged at all.
+[[nodiscard]] std::optional<FlatQuality> evenFieldQuality(const RawFrame &frame);
+
 /// Is this frame an even field at all? For guessing what a frame is for: texture under 2 % and nothing burnt.
 [[nodiscard]] bool looksFlat(const RawFrame &frame);
 

@@ -7,9 +7,6 @@
 
 namespace wavechroma::measure {
 
-namespace {
-
-/// Mean of a small window of the overview round a point; nothing outside.
 std::optional<Vector3> colourAt(const Overview &o, const PixelPoint &p, int reach)
 {
     const int x0 = int(std::floor(p.x)) - reach, y0 = int(std::floor(p.y)) - reach;
@@ -24,6 +21,8 @@ std::optional<Vector3> colourAt(const Overview &o, const PixelPoint &p, int reac
     const double n = (2 * reach + 1) * (2 * reach + 1);
     return Vector3{sum[0] / n, sum[1] / n, sum[2] / n};
 }
+
+namespace {
 
 /// Chart column and row → lattice index for each of the four turns that keep the handedness.
 std::pair<int, int> turned(int turn, int column, int row)
@@ -91,49 +90,133 @@ std::optional<Placement> tryHypothesis(const Overview &overview, const Lattice &
         const auto p = nodes[i].value_or(homography->at(patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns)));
         colours.push_back(colourAt(overview, p, reach).value_or(Vector3{-1, -1, -1}));
     }
-    return Placement{*homography, colourFit(chart, colours), h.hits};
+    return Placement{*homography, chart.colorsKnown ? colourFit(chart, colours) : 0, h.hits};
 }
 
 } // namespace
 
-double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &patches)
+namespace {
+
+/// A patch as the colour fit works on it.
+struct FitPatch {
+    Eigen::Vector3d rgb, xyz; ///< rgb is corrected for light and veil from round to round
+    Eigen::Vector3d place;    ///< 1, then −1…1 across and down the chart
+    double weight = 0;        ///< of its colours, before squaring
+    double residual = 0;
+    bool used = false;
+};
+
+struct FitSums {
+    Eigen::Matrix3d xyzFromRgb = Eigen::Matrix3d::Zero();
+    double residual = 0, spread = 0;
+};
+
+/// The weighted least-squares matrix over the patches in use, their residuals, and the spread of the references.
+FitSums matrixFit(std::vector<FitPatch> &patches, double veil, const Eigen::Vector3d &white)
 {
-    const auto count = Eigen::Index(patches.size());
-    Eigen::MatrixXd rgb(count, 3), xyz(count, 3);
-    std::vector<double> weight(patches.size());
-    for (Eigen::Index i = 0; i < count; ++i) {
-        const auto &p = patches[size_t(i)];
-        const auto &reference = chart.patches[size_t(i)].reference;
-        const bool usable = p[0] > -0.5;
-        weight[size_t(i)] = usable ? 1 / (reference.y + 0.06) : 0;
-        rgb.row(i) << (usable ? p[0] : 0), (usable ? p[1] : 0), (usable ? p[2] : 0);
-        xyz.row(i) << reference.x, reference.y, reference.z;
+    Eigen::Matrix3d aa = Eigen::Matrix3d::Zero(), ab = Eigen::Matrix3d::Zero();
+    Eigen::Vector3d sum = Eigen::Vector3d::Zero();
+    double squares = 0, count = 0;
+    for (const auto &p : patches) {
+        if (!p.used)
+            continue;
+        const Eigen::Vector3d a = p.weight * (p.rgb - veil * white), b = p.weight * p.xyz;
+        aa += a * a.transpose();
+        ab += a * b.transpose();
+        sum += b;
+        squares += b.squaredNorm();
+        ++count;
     }
+    FitSums fit;
+    fit.xyzFromRgb = aa.ldlt().solve(ab).transpose();
+    fit.spread = squares - sum.squaredNorm() / std::max(1.0, count);
+    for (auto &p : patches) {
+        p.residual = p.weight * p.weight * (fit.xyzFromRgb * (p.rgb - veil * white) - p.xyz).squaredNorm();
+        if (p.used)
+            fit.residual += p.residual;
+    }
+    return fit;
+}
+
+/// What a perfect diffuser gives, from the reverse regression: XYZ → camera RGB.
+Eigen::Vector3d whiteOf(const std::vector<FitPatch> &patches)
+{
+    Eigen::Matrix3d bb = Eigen::Matrix3d::Zero(), ba = Eigen::Matrix3d::Zero();
+    for (const auto &p : patches)
+        if (p.used) {
+            bb += p.weight * p.weight * p.xyz * p.xyz.transpose();
+            ba += p.weight * p.weight * p.xyz * p.rgb.transpose();
+        }
+    return (bb.ldlt().solve(ba)).transpose() * Eigen::Vector3d(kD50White.x, kD50White.y, kD50White.z);
+}
+
+/// How bright each patch came out beside what the matrix makes of the reference, as a plane over the chart, divided out.
+/// Left alone when it would be steeper than any light.
+void takeLightOut(std::vector<FitPatch> &patches, const Eigen::Matrix3d &xyzFromRgb)
+{
+    Eigen::Matrix3d normal = Eigen::Matrix3d::Zero();
+    Eigen::Vector3d right = Eigen::Vector3d::Zero();
+    for (const auto &p : patches)
+        if (p.used) {
+            normal += p.place * p.place.transpose();
+            right += p.place * ((xyzFromRgb * p.rgb).dot(p.xyz) / p.xyz.squaredNorm());
+        }
+    Eigen::Vector3d plane = normal.ldlt().solve(right);
+    plane /= plane(0);
+    if (!plane.allFinite() || std::abs(plane(1)) + std::abs(plane(2)) > 0.5)
+        return;
+    for (auto &p : patches)
+        p.rgb /= plane.dot(p.place);
+}
+
+void dropWorst(std::vector<FitPatch> &patches)
+{
+    std::vector<size_t> order(patches.size());
+    std::iota(order.begin(), order.end(), 0);
+    const size_t dropped = std::max<size_t>(2, patches.size() / 12);
+    std::partial_sort(order.begin(), order.begin() + ptrdiff_t(dropped), order.end(),
+                      [&](size_t a, size_t b) { return patches[a].residual > patches[b].residual; });
+    for (size_t i = 0; i < dropped; ++i)
+        patches[order[i]].used = false;
+}
+
+} // namespace
+
+double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colours)
+{
+    const auto extent = chartExtent(chart);
+    std::vector<FitPatch> patches(colours.size());
+    size_t used = 0;
+    for (size_t i = 0; i < colours.size(); ++i) {
+        const auto &reference = chart.patches[i].reference;
+        const auto centre = patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
+        patches[i] = {{colours[i][0], colours[i][1], colours[i][2]}, {reference.x, reference.y, reference.z},
+                      {1, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1}, 1 / (reference.y + 0.06), 0, colours[i][0] > -0.5};
+        used += patches[i].used;
+    }
+    if (used < 8)
+        return 0;
     // Only the colours' differences in proportion tell one chart from another, so the spread is taken about the multiple
     // of grey that fits each patch best, i.e. chromatic and lightness spread both count, a common factor does not.
-    double fit = 0;
-    for (int round = 0; round < 2; ++round) {
-        Eigen::VectorXd w = Eigen::Map<Eigen::VectorXd>(weight.data(), count);
-        if ((w.array() > 0).count() < 6)
-            return 0;
-        const Eigen::MatrixXd a = w.asDiagonal() * rgb, b = w.asDiagonal() * xyz;
-        const Eigen::MatrixXd matrix = a.colPivHouseholderQr().solve(b);
-        const Eigen::VectorXd residual = (a * matrix - b).rowwise().squaredNorm();
-        const Eigen::RowVectorXd centre = b.colwise().sum() / double((w.array() > 0).count());
-        double spread = 0;
-        for (Eigen::Index i = 0; i < count; ++i)
-            if (w(i) > 0)
-                spread += (b.row(i) - centre).squaredNorm();
-        fit = 1 - residual.sum() / spread;
-        if (round == 0) {
-            std::vector<Eigen::Index> order(static_cast<size_t>(count));
-            std::iota(order.begin(), order.end(), 0);
-            std::partial_sort(order.begin(), order.begin() + 2, order.end(),
-                              [&](auto x, auto y) { return residual(x) > residual(y); });
-            weight[size_t(order[0])] = weight[size_t(order[1])] = 0;
-        }
+    auto fit = matrixFit(patches, 0, Eigen::Vector3d::Zero());
+    if (fit.residual > 0.6 * fit.spread)
+        return std::clamp(1 - fit.residual / fit.spread, 0.0, 1.0); // neither light nor flare makes that much
+    dropWorst(patches);
+    // A light that falls off over the chart and a veil over all of it are taken out; small charts leave no room for them.
+    if (patches.size() >= 20) {
+        takeLightOut(patches, fit.xyzFromRgb);
+        fit = matrixFit(patches, 0, Eigen::Vector3d::Zero());
+        takeLightOut(patches, fit.xyzFromRgb);
+        const Eigen::Vector3d white = whiteOf(patches);
+        FitSums best = matrixFit(patches, 0, white);
+        for (const double veil : {0.02, 0.04, 0.06, 0.08})
+            if (const auto veiled = matrixFit(patches, veil, white); veiled.residual < best.residual)
+                best = veiled;
+        fit = best;
+    } else {
+        fit = matrixFit(patches, 0, Eigen::Vector3d::Zero());
     }
-    return std::clamp(fit, 0.0, 1.0);
+    return std::clamp(1 - fit.residual / fit.spread, 0.0, 1.0);
 }
 
 std::optional<Placement> identify(const Overview &overview, const Lattice &lattice, const ChartDefinition &chart, double leastFit)
@@ -156,7 +239,7 @@ std::optional<Placement> identify(const Overview &overview, const Lattice &latti
         if (!fullest || placement->nodes > fullest->nodes || (placement->nodes == fullest->nodes && placement->colourFit > fullest->colourFit))
             fullest = placement;
     }
-    return best && best->colourFit >= leastFit ? best : fullest;
+    return best && best->colourFit >= leastFit ? best : fullest; // of unknown colours always the fullest
 }
 
 } // namespace wavechroma::measure

@@ -10,10 +10,15 @@ struct Placement {
     int nodes = 0;        ///< patches of the chart that are lattice nodes
 };
 
+/// Mean of a small window of the overview round a point; nothing outside.
+[[nodiscard]] std::optional<Vector3> colourAt(const Overview &o, const PixelPoint &p, int reach);
+
 /// How well camera colours of all patches (chart order) fit the chart under *some* light and camera: one free 3×3 matrix
-/// from camera RGB to reference XYZ, each patch weighted by its reference's lightness, the two worst patches left out (a
-/// finger, a reflection). 1 is perfect; a wrong orientation gives less than 0.8. Patches with no reading (negative)
-/// count as worst.
+/// from camera RGB to reference XYZ, each patch weighted by its reference's lightness, and a plane of light over the chart
+/// (at most half as strong again at one edge as in the middle) and
+/// a veil of up to 8 % of white, the worst twelfth of the patches, two at least, left out
+/// (a finger, a reflection). 1 is perfect; a wrong orientation gives less than 0.8. Patches with no reading (negative)
+/// are left out too.
 [[nodiscard]] double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &patches);
 
 /// The placement of the chart on this lattice, over all turns and shifts, whose colours fit best; when none reaches

@@ -1,14 +1,18 @@
 #include "core/measure/read_chart.h"
 
+#include "core/measure/flat_field.h"
+#include "core/measure/plain_area.h"
 #include "core/measure/sample.h"
+#include "core/measure/upright.h"
 
 #include <algorithm>
 
 namespace wavechroma {
 
-static Result<Homography> usablePlacement(const RawFrame &frame, const ChartDefinition &chart, const Corners &corners)
+static Result<Homography> usablePlacement(const RawFrame &frame, const ChartDefinition &chart, const Corners &corners,
+                                           const LensShape &lens)
 {
-    const auto homography = homographyFrom(chart, corners);
+    const auto homography = homographyFrom(chart, corners, lens);
     if (!homography)
         return unusable(frame.path + ": the four corners must run top-left, top-right, bottom-right, bottom-left of the "
                                      "upright chart and form a convex quadrilateral");
@@ -45,14 +49,34 @@ static Result<Reading> searched(const RawFrame &frame, std::span<const ChartDefi
     if (!find.found)
         return reading;
     const auto &chart = charts[find.chart];
-    const auto homography = usablePlacement(frame, chart, find.corners);
+    const auto homography = usablePlacement(frame, chart, find.corners, find.lens);
     if (!homography)
         return reading; // a chart that runs out of the frame cannot be read
     reading.chart = chart.id;
     reading.found = true;
     reading.corners = find.corners;
+    reading.distortion = find.lens.distortion;
     reading.confidence = find.confidence;
     progress.at(0.8, "reading the patches");
+    reading.patches = samplePatches(frame, chart, *homography, {reading.windowShare});
+    return reading;
+}
+
+/// One patch has no pattern: an even field is the whole frame, a card the largest plain grey area.
+static Result<Reading> readPlain(const RawFrame &frame, const ChartDefinition &chart, Reading reading)
+{
+    std::optional<Corners> corners;
+    const auto w = double(frame.width), h = double(frame.height);
+    if (chart.id != "even-field")
+        corners = measure::findPlainArea(frame);
+    else if (looksFlat(frame))
+        corners = fromTopLeft({PixelPoint{0, 0}, {w, 0}, {w, h}, {0, h}}, frame.orientation);
+    const auto homography = corners ? homographyFrom(chart, *corners) : std::nullopt;
+    if (!homography)
+        return reading;
+    reading.found = true;
+    reading.corners = *corners;
+    reading.confidence = 0.5;
     reading.patches = samplePatches(frame, chart, *homography, {reading.windowShare});
     return reading;
 }
@@ -64,6 +88,10 @@ Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, c
     reading.chart = chart.id;
     if (options.corners)
         return placedAgain(reading, frame, chart, *options.corners, reading.windowShare);
+    if (chart.patches.size() == 1)
+        return readPlain(frame, chart, reading);
+    if (chart.id == "grey-cube")
+        return reading; // faces in two planes and nothing but greys: see the header
     return searched(frame, {&chart, 1}, reading, {options.chartWasNamed}, progress);
 }
 
@@ -75,7 +103,7 @@ Result<Reading> readAnyChart(const RawFrame &frame, std::span<const ChartDefinit
 Result<Reading> placedAgain(const Reading &reading, const RawFrame &frame, const ChartDefinition &chart,
                             const Corners &corners, double windowShare)
 {
-    const auto homography = usablePlacement(frame, chart, corners);
+    const auto homography = usablePlacement(frame, chart, corners, reading.lens());
     if (!homography)
         return homography.error();
     Reading out = reading;

@@ -143,31 +143,87 @@ Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homograp
     return edges;
 }
 
-/// Least squares, then again without the points further off than three times the median distance.
-std::optional<Homography> trimmedFit(const Edges &edges)
+struct Fit {
+    Homography homography;
+    double squares = 0; // of what it leaves, pixels
+};
+
+/// The homography through the centres as a lens of this shape would have them without its bending.
+std::optional<Fit> fitWith(const Edges &edges, const LensShape &lens)
 {
-    const auto first = homographyFrom(edges.nominal, edges.seen);
+    std::vector<PixelPoint> straight;
+    for (const auto &p : edges.seen)
+        straight.push_back(lens.straight(p));
+    auto homography = homographyFrom(edges.nominal, straight);
+    if (!homography)
+        return std::nullopt;
+    homography->lens = lens;
+    Fit fit{*homography, 0};
+    for (size_t i = 0; i < edges.seen.size(); ++i) {
+        const auto p = homography->at(edges.nominal[i]);
+        fit.squares += std::pow(p.x - edges.seen[i].x, 2) + std::pow(p.y - edges.seen[i].y, 2);
+    }
+    return fit;
+}
+
+/// The squares run almost as a parabola over the distortion: its lowest point, twice, the second time close by.
+std::optional<Fit> lensFit(const Edges &edges, const LensShape &straight)
+{
+    double k = 0;
+    std::optional<Fit> best;
+    for (const double step : {0.05, 0.01}) {
+        double squares[3];
+        for (int i = 0; i < 3; ++i) {
+            auto lens = straight;
+            lens.distortion = k + step * (i - 1);
+            const auto fit = fitWith(edges, lens);
+            if (!fit)
+                return std::nullopt;
+            squares[i] = fit->squares;
+        }
+        const double bend = squares[0] - 2 * squares[1] + squares[2];
+        if (!(bend > 0))
+            return std::nullopt;
+        k = std::clamp(k + step * (squares[0] - squares[2]) / (2 * bend), -0.25, 0.25);
+        auto lens = straight;
+        lens.distortion = k;
+        best = fitWith(edges, lens);
+    }
+    return best;
+}
+
+/// Least squares, then again without the points further off than three times the median distance.
+std::optional<Homography> trimmedFit(const Edges &edges, const LensShape &straight)
+{
+    const auto fitted = [&](const Edges &e) -> std::optional<Fit> {
+        const auto plain = fitWith(e, straight);
+        if (!plain || e.seen.size() < 20)
+            return plain;
+        const auto bent = lensFit(e, straight);
+        return bent && bent->squares < 0.67 * plain->squares ? bent : plain;
+    };
+    const auto first = fitted(edges);
     if (!first)
         return std::nullopt;
     std::vector<double> off;
     for (size_t i = 0; i < edges.seen.size(); ++i) {
-        const auto p = first->at(edges.nominal[i]);
+        const auto p = first->homography.at(edges.nominal[i]);
         off.push_back(std::hypot(p.x - edges.seen[i].x, p.y - edges.seen[i].y));
     }
     const double limit = 3 * medianOf(off) + 1e-6;
-    std::vector<ChartPoint> from;
-    std::vector<PixelPoint> to;
+    Edges kept;
     for (size_t i = 0; i < off.size(); ++i)
         if (off[i] <= limit) {
-            from.push_back(edges.nominal[i]);
-            to.push_back(edges.seen[i]);
+            kept.nominal.push_back(edges.nominal[i]);
+            kept.seen.push_back(edges.seen[i]);
         }
-    return from.size() >= 6 ? homographyFrom(from, to) : first;
+    const auto second = kept.seen.size() >= 6 ? fitted(kept) : first;
+    return second ? std::optional(second->homography) : std::nullopt;
 }
 
 } // namespace
 
-Corners refinedCorners(const RawFrame &frame, const ChartDefinition &chart, const Homography &rough)
+RefinedPlace refinedPlace(const RawFrame &frame, const ChartDefinition &chart, const Homography &rough)
 {
     const CloseUp close = closeUpOf(frame, chart, rough);
     Homography h = rough;
@@ -176,7 +232,7 @@ Corners refinedCorners(const RawFrame &frame, const ChartDefinition &chart, cons
         const Edges edges = edgesOf(close, chart, h);
         if (edges.seen.size() < 6)
             break;
-        const auto fit = trimmedFit(edges);
+        const auto fit = trimmedFit(edges, LensShape::of(0, frame.width, frame.height));
         if (!fit)
             break;
         h = *fit;
@@ -185,7 +241,7 @@ Corners refinedCorners(const RawFrame &frame, const ChartDefinition &chart, cons
     }
     const auto extent = chartExtent(chart);
     const double dx = (width - chart.patchWidthMm) / 2, dy = (height - chart.patchHeightMm) / 2;
-    return {h.at({-dx, -dy}), h.at({extent.x + dx, -dy}), h.at({extent.x + dx, extent.y + dy}), h.at({-dx, extent.y + dy})};
+    return {{h.at({-dx, -dy}), h.at({extent.x + dx, -dy}), h.at({extent.x + dx, extent.y + dy}), h.at({-dx, extent.y + dy})}, h.lens};
 }
 
 } // namespace wavechroma::measure

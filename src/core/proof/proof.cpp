@@ -19,6 +19,8 @@ Result<Proof> prove(const Calibration &calibration, const Reading &reading, cons
 {
     if (!reading.found)
         return unusable(reading.image + ": no chart was found in it, so there is nothing to prove");
+    if (!chart.colorsKnown)
+        return unusable(reading.image + ": the colours of the " + chart.name + " are not known; give them with --reference");
     Proof proof;
     proof.calibration = calibration.name;
     proof.reading = reading.image;
@@ -26,7 +28,7 @@ Result<Proof> prove(const Calibration &calibration, const Reading &reading, cons
     double worst = -1;
     for (const auto &patch : reading.patches) {
         const auto *reference = chart.patch(patch.id);
-        if (!reference || patch.count == 0)
+        if (!reference || patch.count == 0 || reading.isLeftOut(patch.id))
             continue;
         PatchProof p;
         p.id = patch.id;

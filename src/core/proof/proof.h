@@ -27,6 +27,7 @@ struct Proof {
 struct ProofLimits {
     double mean = 2.0;  ///< ΔE2000 over the chart
     double patch = 4.0; ///< ΔE2000 of any one patch
+    bool operator==(const ProofLimits &) const = default;
 };
 [[nodiscard]] bool passes(const Proof &proof, const ProofLimits &limits = {});
 

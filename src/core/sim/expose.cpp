@@ -138,12 +138,17 @@ public:
             m_things.emplace_back(thing);
         m_width = shot.width ? shot.width : camera.width;
         m_height = shot.height ? shot.height : camera.height;
+        m_halfDiagonal = std::hypot(m_width, m_height) / 2;
+        m_exposure = shot.exposure;
         Random random(77);
-        const int side = scene.blurPixels > 0.8 ? 6 : 4;
+        const bool spread = scene.blurPixels > 0.8 || scene.shakeX != 0 || scene.shakeY != 0;
+        const int side = scene.blurPixels > 2.5 ? 8 : spread ? 6 : 4;
         for (int j = 0; j < side; ++j)
-            for (int i = 0; i < side; ++i)
-                m_offsets.push_back({(i + 0.5) / side + scene.blurPixels * random.normal(),
-                                     (j + 0.5) / side + scene.blurPixels * random.normal()});
+            for (int i = 0; i < side; ++i) {
+                const double moment = (j * side + i + 0.5) / (side * side) - 0.5;
+                m_offsets.push_back({(i + 0.5) / side + scene.blurPixels * random.normal() + moment * scene.shakeX,
+                                     (j + 0.5) / side + scene.blurPixels * random.normal() + moment * scene.shakeY});
+            }
     }
 
     int width() const { return m_width; }
@@ -153,7 +158,39 @@ public:
     double light(double x, double y) const
     {
         const double u = x / m_width - 0.5, v = y / m_height - 0.5;
-        return (1 + m_scene.gradientX * u + m_scene.gradientY * v) * (1 - m_lens.vignetting * 2 * (u * u + v * v));
+        const auto &spot = m_scene.hotSpot;
+        return (1 + m_scene.gradientX * u + m_scene.gradientY * v) * (1 - m_lens.vignetting * 2 * (u * u + v * v))
+            * (1 + (spot.amount != 0 ? spot.amount * bump(spot.centre, spot.radius, x, y) : 0));
+    }
+
+    /// Of lamps' reflections, in one channel.
+    double glowAt(double x, double y, size_t channel) const
+    {
+        double sum = 0;
+        for (const auto &glow : m_scene.glows)
+            sum += glow.amount * bump(glow.centre, glow.radius, x, y);
+        return sum * m_neutral[channel] * m_exposure;
+    }
+
+    /// What lies behind a point of the sensor.
+    PixelPoint sceneAt(double x, double y) const
+    {
+        if (m_scene.distortion == 0)
+            return {x, y};
+        const double dx = x - m_width / 2.0, dy = y - m_height / 2.0;
+        const double k = 1 + m_scene.distortion * (dx * dx + dy * dy) / (m_halfDiagonal * m_halfDiagonal);
+        return {m_width / 2.0 + k * dx, m_height / 2.0 + k * dy};
+    }
+
+    /// Where the sensor has a point of the scene: the reverse, by fixed-point steps.
+    PixelPoint sensorAt(const PixelPoint &p) const
+    {
+        PixelPoint at = p;
+        for (int i = 0; i < 40; ++i) {
+            const auto seen = sceneAt(at.x, at.y);
+            at = {at.x + p.x - seen.x, at.y + p.y - seen.y};
+        }
+        return at;
     }
 
     using Things = std::vector<const Prepared *>;
@@ -162,16 +199,18 @@ public:
     Things thingsNear(double x0, double y0, double size) const
     {
         Things near;
-        const double reach = 1 + 5 * m_scene.blurPixels;
+        const double reach = 1.5 + 5 * m_scene.blurPixels + std::max(std::abs(m_scene.shakeX), std::abs(m_scene.shakeY)) / 2;
+        // distortion is smooth: over a few pixels the corners bound it
+        const auto upper = sceneAt(x0 - reach, y0 - reach), lower = sceneAt(x0 + size + reach, y0 + size + reach);
         for (auto thing = m_things.rbegin(); thing != m_things.rend(); ++thing)
-            if (thing->left < x0 + size + reach && thing->right > x0 - reach && thing->top < y0 + size + reach
-                && thing->bottom > y0 - reach)
+            if (thing->left < lower.x && thing->right > upper.x && thing->top < lower.y && thing->bottom > upper.y)
                 near.push_back(&*thing);
         return near;
     }
 
-    Seen seenAt(const Things &things, double x, double y) const
+    Seen seenAt(const Things &things, double sensorX, double sensorY) const
     {
+        const auto [x, y] = sceneAt(sensorX, sensorY);
         for (const auto *thing : things)
             if (const auto seen = thing->at(x, y))
                 return *seen;
@@ -199,7 +238,7 @@ public:
     {
         if (things.empty())
             return m_scene.background;
-        const double reach = 1 + 3 * m_scene.blurPixels;
+        const double reach = 1 + 3 * m_scene.blurPixels + std::max(std::abs(m_scene.shakeX), std::abs(m_scene.shakeY)) / 2;
         std::optional<int> only;
         for (int j = 0; j <= 6; ++j)
             for (int i = 0; i <= 6; ++i) {
@@ -213,22 +252,24 @@ public:
 
     ChartTruth truthOf(const PrintedChart &printed) const
     {
-        ChartTruth truth{printed.corners, {}};
+        ChartTruth truth;
         // The corners asked for are of the definition's patches; the printed ones may be a little smaller or larger.
         const auto homography = *homographyFrom(printed.chart, printed.corners);
         const auto extent = chartExtent(printed.chart);
         const double dx = printed.chart.patchWidthMm * (1 - printed.patchScale) / 2;
         const double dy = printed.chart.patchHeightMm * (1 - printed.patchScale) / 2;
-        truth.corners = {homography.at({dx, dy}), homography.at({extent.x - dx, dy}),
-                         homography.at({extent.x - dx, extent.y - dy}), homography.at({dx, extent.y - dy})};
+        const auto onSensor = [&](double x, double y) { return sensorAt(homography.at({x, y})); };
+        truth.corners = {onSensor(dx, dy), onSensor(extent.x - dx, dy), onSensor(extent.x - dx, extent.y - dy), onSensor(dx, extent.y - dy)};
+        for (size_t i = 0; i < 4; ++i)
+            truth.light[i] = light(truth.corners[i].x, truth.corners[i].y);
         for (int row = 0; row < printed.chart.rows; ++row)
             for (int column = 0; column < printed.chart.columns; ++column) {
                 const auto centre = patchCentre(printed.chart, row, column);
                 double mean = 0;
                 for (int j = -4; j <= 4; ++j)
                     for (int i = -4; i <= 4; ++i) {
-                        const auto p = homography.at({centre.x + printed.chart.patchWidthMm * i / 18,
-                                                      centre.y + printed.chart.patchHeightMm * j / 18});
+                        const auto p = onSensor(centre.x + printed.chart.patchWidthMm * i / 18,
+                                                centre.y + printed.chart.patchHeightMm * j / 18);
                         mean += light(p.x, p.y) / 81;
                     }
                 const auto material = size_t(printed.patchMaterials[truth.patches.size()]);
@@ -238,9 +279,16 @@ public:
     }
 
 private:
+    static double bump(const PixelPoint &centre, double radius, double x, double y)
+    {
+        const double dx = (x - centre.x) / radius, dy = (y - centre.y) / radius;
+        return std::exp(-0.5 * (dx * dx + dy * dy));
+    }
+
     const Scene &m_scene;
     const Lens &m_lens;
     int m_width = 0, m_height = 0;
+    double m_halfDiagonal = 1, m_exposure = 1;
     Vector3 m_neutral{};
     std::vector<Vector3> m_colors;
     std::vector<Prepared> m_things;
@@ -289,6 +337,7 @@ SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, cons
     const int tileRows = (frame.height + kTile - 1) / kTile;
     const double range = camera.white - camera.black;
     const double electrons = camera.fullWell * 100 / shot.iso;
+    const bool glows = !scene.glows.empty();
     std::atomic<int> done = 0;
     tbb::parallel_for(0, tileRows, [&](int tileRow) {
         if (progress.stopped())
@@ -301,7 +350,7 @@ SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, cons
                 for (int x = x0; x < std::min(frame.width, x0 + kTile); ++x) {
                     const size_t channel = frame.filter[size_t(2 * (y % 2) + x % 2)];
                     const double seen = plain ? exposure.valueOf({*plain, 1}, x + 0.5, y + 0.5, channel) : exposure.pixel(things, x, y, channel);
-                    const double value = seen * exposure.light(x + 0.5, y + 0.5);
+                    const double value = seen * exposure.light(x + 0.5, y + 0.5) + (glows ? exposure.glowAt(x + 0.5, y + 0.5, channel) : 0);
                     const double noise = std::sqrt(std::max(0.0, value) * electrons + camera.readNoise * camera.readNoise) / electrons;
                     const double code = camera.black + (value + noise * random.normal()) * range;
                     frame.samples[size_t(y) * size_t(frame.width) + size_t(x)]

@@ -22,7 +22,9 @@ struct Shot {
 /// What the sensor was shown, without noise: for judging, never for answering.
 struct ChartTruth {
     Corners corners{};
-    std::vector<Vector3> patches; ///< camera RGB, means over the central half of each patch, in the chart's order
+    std::vector<Vector3> patches; ///< camera RGB, means over the central half of each patch, in the chart's order; without
+                                  ///< lamps' reflections and what lies on the chart
+    std::array<double, 4> light{}; ///< on the corners, relative to the frame's middle
 };
 
 struct SimFrame {

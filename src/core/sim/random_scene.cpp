@@ -63,35 +63,43 @@ void addClutter(Scene &scene, Random &random, double width, double height)
         addSwatches(scene, random, width, height);
 }
 
-bool fits(const Corners &corners, double width, double height, double margin)
-{
-    return std::all_of(corners.begin(), corners.end(), [&](const PixelPoint &p) {
-        return p.x > margin && p.y > margin && p.x < width - margin && p.y < height - margin;
-    });
-}
-
-void addChart(Scene &scene, Random &random, const SceneRecipe &recipe)
+PrintedChart printedChart(Scene &scene, Random &random, const std::string &id, const SceneRecipe &recipe)
 {
     PrintedChart printed;
-    printed.chart = chartCatalogue().front();
+    printed.chart = *chartFromCatalogue(id);
     for (const auto &reflectance : chartReflectances(printed.chart, 24 + random.next() % 5))
         printed.patchMaterials.push_back(addMaterial(scene, reflectance));
     printed.frameMaterial = addMaterial(scene, flatReflectance(random.unit() < 0.8 ? random.uniform(0.02, 0.05) : random.uniform(0.6, 0.85)));
     printed.patchScale = random.uniform(recipe.leastPatch, recipe.mostPatch);
-    const bool quarterTurns = random.unit() < 0.6;
-    for (double size = random.uniform(recipe.narrowest, recipe.widest);; size *= 0.96) {
-        Pose pose;
-        pose.widthPixels = size * recipe.width;
-        pose.turn = quarterTurns ? 90 * random.below(4) + random.uniform(-12, 12) : random.uniform(0, 360);
-        pose.tiltX = random.uniform(-recipe.mostTilt, recipe.mostTilt);
-        pose.tiltY = random.uniform(-recipe.mostTilt, recipe.mostTilt);
-        pose.distance = random.uniform(2.5, 6);
-        pose.centre = {random.uniform(0.2, 0.8) * recipe.width, random.uniform(0.2, 0.8) * recipe.height};
-        printed.corners = cornersAt(printed.chart, pose);
-        if (fits(printed.corners, recipe.width, recipe.height, 0.02 * recipe.width))
-            break;
+    return printed;
+}
+
+/// Several charts share the frame's width: each keeps to its own part of it.
+void addCharts(Scene &scene, Random &random, const SceneRecipe &recipe)
+{
+    const double share = 1.0 / double(recipe.charts.size()), margin = 0.02 * recipe.width;
+    for (size_t i = 0; i < recipe.charts.size(); ++i) {
+        auto printed = printedChart(scene, random, recipe.charts[i], recipe);
+        const double left = share * double(i) * recipe.width, right = left + share * recipe.width;
+        const bool quarterTurns = random.unit() < 0.6;
+        double size = recipe.exactWidth > 0 ? recipe.exactWidth : random.uniform(recipe.narrowest, recipe.widest) * share;
+        for (;; size *= recipe.exactWidth > 0 ? 1 : 0.96) {
+            Pose pose;
+            pose.widthPixels = size * recipe.width;
+            pose.turn = quarterTurns ? 90 * random.below(4) + random.uniform(-12, 12) : random.uniform(0, 360);
+            pose.tiltX = random.uniform(-recipe.mostTilt, recipe.mostTilt);
+            pose.tiltY = random.uniform(-recipe.mostTilt, recipe.mostTilt);
+            pose.distance = random.uniform(2.5, 6);
+            pose.centre = {left + random.uniform(0.2, 0.8) * share * recipe.width, random.uniform(0.2, 0.8) * recipe.height};
+            printed.corners = cornersAt(printed.chart, pose);
+            const bool inside = std::all_of(printed.corners.begin(), printed.corners.end(), [&](const PixelPoint &p) {
+                return p.x > left + margin && p.y > margin && p.x < right - margin && p.y < recipe.height - margin;
+            });
+            if (inside)
+                break;
+        }
+        scene.things.push_back(printed);
     }
-    scene.things.push_back(printed);
 }
 
 } // namespace
@@ -108,7 +116,7 @@ Scene randomScene(const SceneRecipe &recipe)
     if (recipe.clutter)
         addClutter(scene, random, recipe.width, recipe.height);
     if (recipe.withChart)
-        addChart(scene, random, recipe);
+        addCharts(scene, random, recipe);
     return scene;
 }
 

@@ -39,6 +39,17 @@ struct PrintedChart {
     double borderMm = 8;
     double patchScale = 1; ///< printed patch size over the definition's, about each patch's centre
 };
+/// A lamp's reflection: light of the lamp's own colour laid on top, whatever the surface.
+struct Glow {
+    PixelPoint centre;
+    double radius = 0; ///< standard deviation of its soft edge, pixels
+    double amount = 0; ///< in its middle, as a share of what a perfect diffuser gives
+};
+/// A patch of stronger (or, negative, weaker) light.
+struct HotSpot {
+    PixelPoint centre;
+    double radius = 1, amount = 0; ///< standard deviation in pixels; relative
+};
 using Thing = std::variant<Polygon, Ellipse, Skein, PrintedChart>;
 
 struct Scene {
@@ -48,6 +59,12 @@ struct Scene {
     double gradientX = 0, gradientY = 0; ///< relative change of light across the frame's width and height
     double flare = 0;        ///< veiling light added everywhere, as a share of what a perfect diffuser gives
     double blurPixels = 0.4; ///< standard deviation of the lens' blur
+    double shakeX = 0, shakeY = 0; ///< way of the camera while the shutter is open, pixels
+    std::vector<Glow> glows;
+    HotSpot hotSpot;
+    /// Barrel (positive) or pincushion distortion: a point of the sensor at distance r from the middle shows the scene at
+    /// r (1 + distortion r²), r in half diagonals.
+    double distortion = 0;
 };
 
 /// Adds a material and says its index.

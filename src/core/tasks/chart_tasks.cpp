@@ -55,6 +55,9 @@ Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::
             return unusable(file.string() + ": has no patch \"" + patch.id + "\", which the reading has");
         patch = *source;
     }
+    if (!other->colorsKnown)
+        return unusable(file.string() + ": names patches, but no colours for them");
+    out.colorsKnown = true;
     out.reference = other->reference;
     return out;
 }
@@ -77,18 +80,50 @@ Result<RawFrame> withFlat(const RawFrame &frame, const std::filesystem::path &fl
     return out;
 }
 
+Result<ToleranceSheet> toleranceNamed(const std::string &nameOrFile)
+{
+    if (!looksLikeFile(nameOrFile))
+        return shippedSheet(nameOrFile);
+    const auto text = readText(nameOrFile);
+    return text ? toleranceFrom(*text, nameOrFile) : Result<ToleranceSheet>(text.error());
+}
+
+static void judge(Reading &reading, const RawFrame &frame, const ChartDefinition &chart, const ToleranceSheet &sheet, bool withEdges = true)
+{
+    reading.sheet = sheet.name;
+    reading.checks = captureChecks(reading, chart, captureEvidence(frame, reading, chart, withEdges), sheet.capture);
+}
+
+/// When the chart asked for is not there, or its colours are not: what is there instead, from the catalogue.
+static std::string seenInstead(const RawFrame &frame, const ChartDefinition &asked, const Progress &progress)
+{
+    std::vector<ChartDefinition> others;
+    for (const auto &chart : chartCatalogue())
+        if (chart.id != asked.id)
+            others.push_back(chart);
+    const auto find = findAnyChart(frame, others, {}, progress);
+    return find.found ? " What is there looks like the " + others[find.chart].name + "." : std::string();
+}
+
+static Result<Reading> readUnnamed(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
+{
+    const auto &charts = request.charts.empty() ? chartCatalogue() : request.charts;
+    auto reading = readAnyChart(frame, charts, request.windowShare, progress);
+    if (!reading)
+        return reading;
+    const auto chart = std::find_if(charts.begin(), charts.end(), [&](const auto &one) { return one.id == reading->chart; });
+    if (const auto known = chartFromCatalogue(chart->id); !known || !(*known == *chart))
+        reading->definition = *chart;
+    judge(*reading, frame, *chart, request.sheet);
+    if (!reading->found)
+        reading->checks.front().message = "No chart of the catalogue in this frame. Show all of it, square enough, away from the edges.";
+    return reading;
+}
+
 Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
 {
-    if (!request.chart && !request.corners) {
-        auto reading = readAnyChart(frame, chartCatalogue(), request.windowShare, progress);
-        if (!reading)
-            return reading;
-        const auto chart = chartFromCatalogue(reading->chart);
-        reading->checks = captureChecks(*reading, *chart, captureEvidence(frame, *reading, *chart));
-        if (!reading->found)
-            reading->checks.front().message = "No chart of the catalogue in this frame. Show all of it, square enough, away from the edges.";
-        return reading;
-    }
+    if (!request.chart && !request.corners)
+        return readUnnamed(frame, request, progress);
     const auto chart = request.chart ? chartNamed(*request.chart) : chartFromCatalogue("classic-24");
     if (!chart)
         return chart.error();
@@ -97,11 +132,17 @@ Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, con
         return reading;
     if (request.chart && looksLikeFile(*request.chart))
         reading->definition = *chart;
-    reading->checks = captureChecks(*reading, *chart, captureEvidence(frame, *reading, *chart));
+    judge(*reading, frame, *chart, request.sheet);
+    for (auto &check : reading->checks)
+        if (check.severity == Severity::Stop && !request.corners && chart->patches.size() > 1 && (check.id == "found" || check.id == "match"))
+            check.message += seenInstead(frame, *chart, progress);
+    if (!reading->found && chart->id == "grey-cube")
+        reading->checks.front().message = "A grey cube is placed by its four corners: nothing tells its greys from other things'.";
     return reading;
 }
 
-Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare, bool preview)
+Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare, const ToleranceSheet &sheet,
+                             bool preview)
 {
     for (const auto &corner : corners)
         if (!std::isfinite(corner.x + corner.y))
@@ -112,13 +153,27 @@ Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, cons
     auto moved = placedAgain(reading, frame, *chart, corners, windowShare);
     if (!moved)
         return moved;
-    moved->checks = captureChecks(*moved, *chart, captureEvidence(frame, *moved, *chart, !preview));
+    judge(*moved, frame, *chart, sheet, !preview);
     if (preview)
         for (auto &check : moved->checks)
             for (const auto &old : reading.checks)
                 if (check.id == "focus" && old.id == "focus")
                     check = old;
     return moved;
+}
+
+Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame, const std::vector<std::string> &leftOut, const ToleranceSheet &sheet)
+{
+    const auto chart = chartOf(reading);
+    if (!chart)
+        return chart.error();
+    for (const auto &id : leftOut)
+        if (!reading.patch(id))
+            return unusable(reading.image + ": there is no patch \"" + id + "\" to switch off");
+    Reading out = reading;
+    out.leftOut = leftOut;
+    judge(out, frame, *chart, sheet);
+    return out;
 }
 
 Result<Balance> balanceReading(const Reading &reading, const BalanceRequest &request)

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/fit/fit.h"
+#include "core/formats/tolerance_sheet.h"
 #include "core/measure/read_chart.h"
 #include "core/proof/proof.h"
 
@@ -22,16 +23,24 @@ namespace wavechroma {
 /// it; `warning` says what makes it doubtful.
 [[nodiscard]] Result<RawFrame> withFlat(const RawFrame &frame, const std::filesystem::path &flat, std::string *warning = nullptr);
 
+/// A sheet that ships with the program, or a `wavechroma.tolerance/1` file.
+[[nodiscard]] Result<ToleranceSheet> toleranceNamed(const std::string &nameOrFile);
+
 struct ReadRequest {
-    std::optional<std::string> chart; ///< id or file; absent: the catalogue is tried
+    std::optional<std::string> chart; ///< id or file; absent: `charts` are tried
+    std::vector<ChartDefinition> charts = {}; ///< empty: the catalogue
     std::optional<Corners> corners;
     double windowShare = 0.5;
+    ToleranceSheet sheet; ///< that the checks are held to
 };
 /// Search or place, sample, and run the capture checks.
 [[nodiscard]] Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request = {}, const Progress &progress = {});
 /// The chart of a reading put elsewhere on its frame; checks follow. A preview keeps the last answer on the focus.
-[[nodiscard]] Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners,
-                                           double windowShare, bool preview = false);
+[[nodiscard]] Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare,
+                                           const ToleranceSheet &sheet, bool preview = false);
+/// The same reading with other patches switched off (see Reading::leftOut); checks follow. Unknown ids are Unusable.
+[[nodiscard]] Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame, const std::vector<std::string> &leftOut,
+                                             const ToleranceSheet &sheet);
 
 struct BalanceRequest {
     std::vector<std::string> patches;          ///< empty: the default neutral

@@ -65,13 +65,48 @@ std::string flatOf(const JobState &state, RowId setup, const CameraFacts &camera
     return newest ? newest->path : std::string();
 }
 
-Result<Reading> readWithFlat(const std::filesystem::path &jobFolder, const RawFrame &frame, const std::string &flat, const Progress &progress)
+std::vector<ChartDefinition> chartsOf(const JobState &state)
 {
+    auto charts = chartCatalogue();
+    for (const auto &row : state.charts) {
+        if (!row.inUse)
+            continue;
+        const auto at = std::find_if(charts.begin(), charts.end(), [&](const auto &chart) { return chart.id == row.definition.id; });
+        if (at == charts.end())
+            charts.push_back(row.definition);
+        else
+            *at = row.definition;
+    }
+    return charts;
+}
+
+ToleranceSheet sheetOf(const JobState &state)
+{
+    if (state.title.tolerance.empty())
+        return {};
+    const auto sheet = toleranceFrom(state.title.tolerance, "tolerance sheet");
+    return sheet ? *sheet : ToleranceSheet{};
+}
+
+Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder)
+{
+    const RowId setup = state.setups.empty() ? 0 : state.setups.back().id;
+    JobState few; // what the flats need
+    few.frames = state.frames;
+    return {folder, state.setups.empty() ? std::string() : state.setups.back().title,
+            [few = std::move(few), setup](const CameraFacts &camera) { return flatOf(few, setup, camera); }, chartsOf(state), sheetOf(state)};
+}
+
+Result<Reading> readWithFlat(const Surroundings &job, const RawFrame &frame, const std::string &flat, const Progress &progress)
+{
+    ReadRequest request;
+    request.charts = job.charts;
+    request.sheet = job.sheet;
     if (flat.empty())
-        return readFrame(frame, {}, progress);
+        return readFrame(frame, request, progress);
     // A flat that cannot serve this frame is no reason to refuse the frame: it is read without.
-    const auto even = withFlat(frame, jobFolder / flat);
-    auto reading = readFrame(even ? *even : frame, {}, progress);
+    const auto even = withFlat(frame, job.folder / flat);
+    auto reading = readFrame(even ? *even : frame, request, progress);
     if (reading)
         reading->flat = even ? flat : std::string();
     return reading;
@@ -96,7 +131,7 @@ Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::pat
     taken.frame.height = frame->height;
     taken.frame.orientation = frame->orientation;
     progress.at(0.5, "looking for a chart in " + file.filename().string());
-    auto reading = readWithFlat(job.folder, *frame, job.flat ? job.flat(frame->camera) : std::string(), progress);
+    auto reading = readWithFlat(job, *frame, job.flat ? job.flat(frame->camera) : std::string(), progress);
     if (!reading)
         return reading.error();
     taken.frame.part = reading->found ? FramePart::Chart : looksFlat(*frame) ? FramePart::Flat : FramePart::Product;

@@ -28,7 +28,16 @@ struct Surroundings {
     std::string setup;            ///< the setup's title, for composed names
     /// The flat's kept path for a camera and lens; absent: none is looked for.
     std::function<std::string(const CameraFacts &)> flat;
+    std::vector<ChartDefinition> charts = {}; ///< looked for; empty: the catalogue
+    ToleranceSheet sheet = {};                ///< that the checks are held to
 };
+/// Those of a job, for its newest setup. The state is copied where it is needed later.
+[[nodiscard]] Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder);
+
+/// The charts a job looks for: those of the catalogue, with the reference values that the job uses for them, and its own.
+[[nodiscard]] std::vector<ChartDefinition> chartsOf(const JobState &state);
+/// The sheet in force; the ordinary one when the job's own cannot be read.
+[[nodiscard]] ToleranceSheet sheetOf(const JobState &state);
 
 /// A frame file taken into a job: opened, hashed, its part guessed (a chart found: chart; an even field: flat; else
 /// product), and when it is a chart frame all four stops, with the station's flat taken out. Used by the window and the demo.
@@ -39,7 +48,7 @@ struct TakenFrame {
 [[nodiscard]] Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file, const Progress &progress = {});
 
 /// readFrame() with a flat by its kept path (empty: none), which the reading then names.
-[[nodiscard]] Result<Reading> readWithFlat(const std::filesystem::path &jobFolder, const RawFrame &frame, const std::string &flat,
+[[nodiscard]] Result<Reading> readWithFlat(const Surroundings &job, const RawFrame &frame, const std::string &flat,
                                            const Progress &progress = {});
 
 /// The change that puts taken frames into a job, ids and all. A chart frame with a `stop` is set aside.

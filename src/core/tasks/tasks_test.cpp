@@ -129,16 +129,16 @@ void TasksTest::aMovedChartIsReadAnew()
     const auto frame = *openFrame(folder() / m_state.frames[1].path);
     const auto &reading = m_state.readings[1].reading;
     auto corners = reading.corners;
-    const auto same = *movedReading(reading, frame, corners, reading.windowShare);
+    const auto same = *movedReading(reading, frame, corners, reading.windowShare, {});
     QCOMPARE(same.placedBy, PlacedBy::Hand);
     for (size_t i = 0; i < 24; ++i)
         QCOMPARE(same.patches[i], reading.patches[i]); // placed where the search put it, it reads the same
     for (auto &corner : corners) // one patch to the right: nothing fits any more
         corner.x += (reading.corners[1].x - reading.corners[0].x) / 6;
-    const auto moved = *movedReading(reading, frame, corners, 0.5);
+    const auto moved = *movedReading(reading, frame, corners, 0.5, {});
     QCOMPARE(moved.worst(), Severity::Stop);
     std::swap(corners[0], corners[1]);
-    QVERIFY(!movedReading(reading, frame, corners, 0.5)); // mirrored
+    QVERIFY(!movedReading(reading, frame, corners, 0.5, {})); // mirrored
 }
 
 QTEST_GUILESS_MAIN(TasksTest)

@@ -1,0 +1,30 @@
+#pragma once
+#include "core/base/result.h"
+#include "core/capture/capture_limits.h"
+#include "core/proof/proof.h"
+
+#include <string>
+#include <vector>
+
+namespace wavechroma {
+
+/// What is good enough, under one name: a `wavechroma.tolerance/1` file that people edit.
+struct ToleranceSheet {
+    std::string name = "ordinary", title = "Ordinary studio work";
+    CaptureLimits capture;
+    ProofLimits proof;
+    double scaleError = 0.02; ///< relative, of pixels per inch against the intended figure
+    double distortion = 0.02; ///< of the lens, see LensShape
+    bool operator==(const ToleranceSheet &) const = default;
+};
+
+/// The sheets that ship with the program: `ordinary`, and `strict` for copy work.
+[[nodiscard]] const std::vector<ToleranceSheet> &shippedSheets();
+[[nodiscard]] Result<ToleranceSheet> shippedSheet(const std::string &name); ///< Unusable, with the known names
+
+[[nodiscard]] std::string documentOf(const ToleranceSheet &sheet);
+/// A limit that is absent is the ordinary one. Unusable, naming the field, for an unknown limit (a slip of the pen would
+/// otherwise go unnoticed), a negative one, and a `stop_at` under its warning.
+[[nodiscard]] Result<ToleranceSheet> toleranceFrom(const std::string &text, const std::string &name);
+
+} // namespace wavechroma
