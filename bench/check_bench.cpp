@@ -16,6 +16,9 @@ using namespace wavechroma;
 
 namespace {
 
+/// A frame whose mid-grey pixels scatter by more than this is not a readable chart frame; it is counted by itself.
+constexpr double kMostNoise = 0.30;
+
 double at(std::vector<double> values, double share)
 {
     if (values.empty())
@@ -29,6 +32,7 @@ struct Answers {
 };
 
 struct Tally {
+    int beyond = 0, foundBeyond = 0; // frames too noisy to be read, see kMostNoise
     int charts = 0, found = 0, rightChart = 0, rightTurn = 0, without = 0, falseFinds = 0;
     std::vector<double> corner, patch, milliseconds;
     std::map<std::string, Answers> checks;
@@ -120,6 +124,11 @@ int main(int argc, char **argv)
                 fmt::print("seed {}: found a {} where there is none, confidence {:.2f}\n", seed, reading->chart, reading->confidence);
             continue;
         }
+        if (s.greyNoise > kMostNoise) {
+            ++tally.beyond;
+            tally.foundBeyond += reading->found;
+            continue;
+        }
         ++tally.charts;
         tally.found += reading->found;
         if (!reading->found) {
@@ -134,6 +143,7 @@ int main(int argc, char **argv)
             judgeChecks(s, captureChecks(*reading, chart, captureEvidence(frame, *reading, chart)), seed, tally);
     }
     fmt::print("with chart: {} of {} found, {} named right, {} the right way round\n", tally.found, tally.charts, tally.rightChart, tally.rightTurn);
+    fmt::print("too noisy to read: {} of {} found all the same\n", tally.foundBeyond, tally.beyond);
     fmt::print("without: {} of {} wrongly found\n", tally.falseFinds, tally.without);
     fmt::print("worst corner, pitches: median {:.4f}, 95 % {:.4f}\n", at(tally.corner, 0.5), at(tally.corner, 0.95));
     fmt::print("patch value error: median {:.3f} %, 95 % {:.3f} %\n", 100 * at(tally.patch, 0.5), 100 * at(tally.patch, 0.95));

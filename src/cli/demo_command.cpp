@@ -9,7 +9,7 @@ Action addDemo(CLI::App &app)
 {
     struct Options {
         std::string folder;
-        int shrink = 1;
+        int shrink = 2;
     };
     const auto options = std::make_shared<Options>();
     app.add_option("DIR", options->folder, "where the demo job goes")->required();

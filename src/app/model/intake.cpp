@@ -101,7 +101,7 @@ void Intake::done()
         const RowId id = nextId(state);
         const bool one = m_total == 1;
         m_job->push(one ? tr("Bring In %1").arg(QFileInfo(m_current).fileName()) : tr("Bring In Frames"),
-                    changeFor(state, state.setups.back().id, {*taken}), m_mergeKey);
+                    changeFor(state, {*taken}), m_mergeKey);
         if (taken->pass && m_job->state().frame(id))
             emit chartArrived(id);
     }

@@ -16,6 +16,7 @@ BenchFacts benchFacts(const JobState &state, RowId frame)
     BenchFacts facts;
     facts.chart = chartCatalogue().front();
     facts.chosenModel = state.title.chosenModel;
+    facts.limits = sheetOf(state).proof;
     const auto *row = state.frame(frame);
     if (!row)
         return facts;

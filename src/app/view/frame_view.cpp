@@ -39,6 +39,7 @@ void FrameView::setMessage(const QString &message)
 void FrameView::setPlacement(const std::optional<Reading> &reading, const ChartDefinition &chart)
 {
     m_placed = reading && reading->found;
+    m_lens = reading ? reading->lens() : LensShape();
     m_chart = chart;
     if (m_placed && m_dragging == None) {
         m_corners = reading->corners;
@@ -162,7 +163,7 @@ QPointF FrameView::wholeHandle() const
 
 void FrameView::paintPlacement(QPainter &painter) const
 {
-    const auto homography = homographyFrom(m_chart, m_corners);
+    const auto homography = homographyFrom(m_chart, m_corners, m_lens);
     painter.setRenderHint(QPainter::Antialiasing);
     const auto outline = [&](const QPolygonF &shape, double width) {
         painter.setBrush(Qt::NoBrush);

@@ -66,6 +66,7 @@ private:
     ChartDefinition m_chart;
     bool m_placed = false, m_editable = true, m_fits = true, m_nudged = false;
     Corners m_corners{};
+    LensShape m_lens;
     double m_windowShare = 0.5, m_zoom = 1;
     QPointF m_offset, m_last;
     int m_active = None, m_dragging = None;

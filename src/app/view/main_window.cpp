@@ -5,6 +5,7 @@
 #include "app/view/call_out.h"
 #include "app/view/day_sheet.h"
 #include "app/view/start_page.h"
+#include "app/view/studio_panel.h"
 #include "app/view/task_strip.h"
 #include "app/view/top_bar.h"
 
@@ -13,6 +14,7 @@
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QMimeData>
+#include <QHBoxLayout>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
@@ -20,7 +22,7 @@ namespace wavechroma::app {
 
 MainWindow::MainWindow(QWidget *parent)
     : QMainWindow(parent), m_intake(&m_job), m_watch(&m_job), m_thumbnails(new Thumbnails(&m_job, this)), m_bar(new TopBar), m_stack(new QStackedWidget),
-      m_daySheet(new DaySheet(&m_job, m_thumbnails)), m_bench(new Bench(&m_job)), m_strip(new TaskStrip)
+      m_daySheet(new DaySheet(&m_job, m_thumbnails)), m_bench(new Bench(&m_job)), m_strip(new TaskStrip), m_studio(new StudioPanel)
 {
     setWindowTitle("Wavechroma");
     setAcceptDrops(true);
@@ -32,7 +34,12 @@ MainWindow::MainWindow(QWidget *parent)
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(m_bar);
-    layout->addWidget(m_stack, 1);
+    auto *middle = new QHBoxLayout;
+    middle->setSpacing(0);
+    middle->addWidget(m_stack, 1);
+    middle->addWidget(m_studio);
+    m_studio->hide();
+    layout->addLayout(middle, 1);
     layout->addWidget(m_strip);
     setCentralWidget(centre);
     m_stack->addWidget(m_start);
@@ -61,8 +68,19 @@ MainWindow::MainWindow(QWidget *parent)
     connect(m_callOut, &CallOut::useAsked, this, &MainWindow::useAllTheSame);
     connect(m_strip, &TaskStrip::stopAsked, this, [this] {
         m_intake.stop();
+        m_studio->stop();
         m_demoStopped = true;
     });
+    connect(m_studio, &StudioPanel::aboutToShoot, this, &MainWindow::shootingStarts);
+    connect(m_studio, &StudioPanel::progress, this, [this](double f, const QString &step) {
+        if (m_studio->isShooting() && !m_intake.isRunning())
+            m_strip->showProgress(f, step, true);
+    });
+    connect(m_studio, &StudioPanel::shot, this, [this] {
+        if (!m_intake.isRunning())
+            m_strip->endProgress();
+    });
+    connect(m_studio, &StudioPanel::problem, this, &MainWindow::showMessage);
     connect(m_daySheet->canvas(), &DayCanvas::openAsked, this, &MainWindow::showBench);
     connect(m_daySheet->canvas(), &DayCanvas::selectionChanged, this, &MainWindow::adapt);
     connect(m_daySheet->canvas(), &DayCanvas::renameAsked, this, &MainWindow::renameSetup);
@@ -179,6 +197,9 @@ void MainWindow::adapt()
     if (m_watch.isWatching())
         status = tr("watching %1 · ").arg(QFileInfo(m_watch.folder()).fileName()) + status;
     m_bar->setStatus(status);
+    const bool writable = m_job.isOpen() && !m_job.isReadOnly();
+    const auto incoming = [this] { return QString::fromStdString((m_job.store()->folder() / "incoming").string()); };
+    m_studio->setFolder(!writable ? QString() : m_watch.isWatching() ? m_watch.folder() : incoming());
     adaptActions();
 }
 

@@ -13,6 +13,7 @@ class Bench;
 class CallOut;
 class DaySheet;
 class StartPage;
+class StudioPanel;
 class TaskStrip;
 class Thumbnails;
 class TopBar;
@@ -38,6 +39,7 @@ public:
     [[nodiscard]] TaskStrip *strip() const { return m_strip; }
     [[nodiscard]] CallOut *callOut() const { return m_callOut; }
     [[nodiscard]] FolderWatch *watch() { return &m_watch; }
+    [[nodiscard]] StudioPanel *studio() const { return m_studio; }
     [[nodiscard]] Intake *intake() { return &m_intake; }
     [[nodiscard]] QAction *action(const QString &name) const; ///< by object name
 
@@ -68,6 +70,8 @@ private:
     void changeLight();
     void setPart(FramePart part);
     void chooseWatched();
+    void watchFolder(const QString &folder);
+    void shootingStarts();
     void useAllTheSame();
     void toggleSetAside();
     void removeFrame();
@@ -87,6 +91,7 @@ private:
     DaySheet *m_daySheet;
     Bench *m_bench;
     TaskStrip *m_strip;
+    StudioPanel *m_studio;
     CallOut *m_callOut = nullptr;
     QHash<QString, QMenu *> m_menus;
     Surround m_surround = Surround::Board;

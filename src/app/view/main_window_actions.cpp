@@ -2,6 +2,7 @@
 #include "app/view/day_sheet.h"
 #include "app/view/main_window.h"
 #include "app/view/read_stop.h"
+#include "app/view/studio_panel.h"
 #include "app/view/top_bar.h"
 
 #include <QMenuBar>
@@ -45,10 +46,15 @@ void MainWindow::makeJobActions()
     const QString menu = tr("&Job");
     add(menu, "newJob", tr("New Job…"), QKeySequence("Ctrl+N"), tr("A folder for a client or a shoot"), [this] { newJob(); });
     add(menu, "openJob", tr("Open Job…"), QKeySequence("Ctrl+Shift+O"), tr("A folder with a job in it"), [this] { chooseJob(); });
-    add(menu, "demo", tr("Make Demo Day…"), QKeySequence("Ctrl+Shift+D"), tr("A morning at a dye house, to try things on"), [this] { makeDemoJob(); });
+    add(menu, "demo", tr("Make Demo Day…"), QKeySequence("Ctrl+Shift+D"), tr("A day at a dye house, to try things on"), [this] { makeDemoJob(); });
     m_menus[menu]->addSeparator();
     add(menu, "bringIn", tr("Bring In Frames…"), QKeySequence("Ctrl+O"), tr("Raw files and pictures; chart frames are answered at once"), [this] { chooseFrames(); });
     add(menu, "watch", tr("Watch a Folder…"), QKeySequence("Ctrl+Shift+W"), tr("Frames that a tethering program puts there come in by themselves; choose again to stop"), [this] { chooseWatched(); });
+    auto *studio = add(menu, "studio", tr("Simulated Studio"), QKeySequence("F6"), tr("Lamps, a table and a camera to try things on, without any of them"), [this] { m_studio->setVisible(!m_studio->isVisible());
+        adaptActions();
+    });
+    studio->setCheckable(true);
+    add(menu, "shoot", tr("Shoot in the Studio"), QKeySequence("Ctrl+Space"), tr("Press the simulated camera's shutter"), [this] { m_studio->shoot(); });
     add(menu, "export", tr("Export Calibration…"), QKeySequence("Ctrl+E"), tr("Camera profile, ICC profile and tables for other programs"), [this] { exportCalibration(); });
     m_menus[menu]->addSeparator();
     add(menu, "closeJob", tr("Close Job"), QKeySequence("Ctrl+W"), tr("Everything is saved already"), [this] { m_job.close(); });
@@ -165,6 +171,8 @@ void MainWindow::adaptActions()
         action(name)->setEnabled(writable);
     for (const char *name : {"setAside", "removeFrame"})
         action(name)->setEnabled(writable && frame);
+    action("studio")->setChecked(m_studio->isVisible());
+    action("shoot")->setEnabled(writable && m_studio->isVisible());
     action("setAside")->setText(frame && frame->setAside ? tr("Take Frame Back") : tr("Set Frame Aside"));
     const bool hasFrame = onBench && m_job.currentFrame();
     for (const char *name : {"readAgain", "placeByHand"})

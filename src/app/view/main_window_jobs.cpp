@@ -145,14 +145,32 @@ void MainWindow::setPart(FramePart part)
 void MainWindow::chooseWatched()
 {
     if (m_watch.isWatching()) {
-        m_watch.stop();
-    } else {
-        const auto folder = QFileDialog::getExistingDirectory(this, tr("Folder to Watch"), QDir::homePath());
-        if (!folder.isEmpty())
-            m_watch.start(folder);
+        watchFolder({});
+        return;
     }
+    const auto folder = QFileDialog::getExistingDirectory(this, tr("Folder to Watch"), QDir::homePath());
+    if (!folder.isEmpty())
+        watchFolder(folder);
+}
+
+void MainWindow::watchFolder(const QString &folder)
+{
+    if (folder.isEmpty())
+        m_watch.stop();
+    else
+        m_watch.start(folder);
     action("watch")->setText(m_watch.isWatching() ? tr("Stop Watching") : tr("Watch a Folder…"));
     adapt();
+}
+
+/// The simulated camera is tethered to the folder that is watched; without one, to the job's own.
+void MainWindow::shootingStarts()
+{
+    if (m_watch.isWatching())
+        return;
+    const auto folder = QString::fromStdString((m_job.store()->folder() / "incoming").string());
+    if (QDir().mkpath(folder))
+        watchFolder(folder);
 }
 
 void MainWindow::useAllTheSame()

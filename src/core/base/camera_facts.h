@@ -19,6 +19,12 @@ struct CameraFacts {
     bool operator==(const CameraFacts &) const = default;
 };
 
+/// One body with one lens. Sensor sizes tell modules of one body apart where the lens has no name: see JobFrame.
+[[nodiscard]] inline bool samePair(const CameraFacts &a, const CameraFacts &b)
+{
+    return a.make == b.make && a.model == b.model && a.serial == b.serial && a.lens == b.lens;
+}
+
 /// XYZ of a light (relative, any scale) → camera RGB, as the DNG specification's ColorMatrix tags.
 struct FileColorMatrix {
     Matrix3 cameraFromXyz;

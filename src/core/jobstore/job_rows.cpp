@@ -21,8 +21,8 @@ std::optional<FramePart> partFrom(const std::string &name)
 
 const JobFrame *JobState::frame(RowId id) const
 {
-    const auto at = std::find_if(frames.begin(), frames.end(), [&](const auto &f) { return f.id == id; });
-    return at == frames.end() ? nullptr : &*at;
+    const auto at = std::lower_bound(frames.begin(), frames.end(), id, [](const JobFrame &f, RowId wanted) { return f.id < wanted; });
+    return at == frames.end() || at->id != id ? nullptr : &*at;
 }
 
 const JobReading *JobState::readingOf(RowId frame) const

@@ -145,7 +145,8 @@ ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> c
     } passes[] = {{&half, {12}},       {&full, {10}},        {&half, {24}},   {&quarter, {12}}, {&half, {12, true}},
                   {&quarter, {24}},    {&full, {12, true}},  {&half, {6}},    {&full, {24}},    {&quarter, {12, true}},
                   {&half, {20, true}}, {&quarter, {40}},     {&full, {40}},
-                  {&half, {14, true, 5}}, {&quarter, {14, true, 3}}, {&half, {24, true, 5}}, {&quarter, {20, true, 5}}};
+                  {&half, {14, true, 5}}, {&quarter, {14, true, 3}}, {&half, {24, true, 5}}, {&quarter, {20, true, 5}},
+                  {&full, {20, true, 5}}, {&half, {34, true, 3}}, {&full, {30, true, 5}}};
     for (const auto &pass : passes) {
         if (progress.stopped())
             return {};

@@ -103,8 +103,9 @@ struct FitPatch {
     Eigen::Vector3d place;    ///< 1, then −1…1 across and down the chart
     double weight = 0;        ///< of its colours, before squaring
     double residual = 0;
-    bool used = false;
+    bool read = false, used = false;
 };
+constexpr double kDarkest = 0.06; ///< added to a luminance before it divides
 
 struct FitSums {
     Eigen::Matrix3d xyzFromRgb = Eigen::Matrix3d::Zero();
@@ -169,8 +170,32 @@ void takeLightOut(std::vector<FitPatch> &patches, const Eigen::Matrix3d &xyzFrom
         p.rgb /= plane.dot(p.place);
 }
 
+/// A patch that is dark by its reference but light as seen (a finger on the black one) would have all the say by its
+/// weight; for a first fit the lighter of the two counts.
+void weighBySight(std::vector<FitPatch> &patches)
+{
+    double seen = 0, reference = 0;
+    for (const auto &p : patches)
+        if (p.used) {
+            seen += p.rgb(1);
+            reference += p.xyz(1);
+        }
+    const double scale = seen > 0 ? reference / seen : 0;
+    for (auto &p : patches)
+        p.weight = 1 / (std::max(p.xyz(1), scale * p.rgb(1)) + kDarkest);
+}
+
+void weighByReference(std::vector<FitPatch> &patches)
+{
+    for (auto &p : patches)
+        p.weight = 1 / (p.xyz(1) + kDarkest);
+}
+
+/// Leaves out the patches that the last fit leaves most of; all others that have a reading are in.
 void dropWorst(std::vector<FitPatch> &patches)
 {
+    for (auto &p : patches)
+        p.used = p.read;
     std::vector<size_t> order(patches.size());
     std::iota(order.begin(), order.end(), 0);
     const size_t dropped = std::max<size_t>(2, patches.size() / 12);
@@ -191,16 +216,20 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colou
         const auto &reference = chart.patches[i].reference;
         const auto centre = patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
         patches[i] = {{colours[i][0], colours[i][1], colours[i][2]}, {reference.x, reference.y, reference.z},
-                      {1, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1}, 1 / (reference.y + 0.06), 0, colours[i][0] > -0.5};
+                      {1, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1}, 0, 0, colours[i][0] > -0.5, colours[i][0] > -0.5};
         used += patches[i].used;
     }
     if (used < 8)
         return 0;
     // Only the colours' differences in proportion tell one chart from another, so the spread is taken about the multiple
     // of grey that fits each patch best, i.e. chromatic and lightness spread both count, a common factor does not.
+    weighBySight(patches);
     auto fit = matrixFit(patches, 0, Eigen::Vector3d::Zero());
     if (fit.residual > 0.6 * fit.spread)
         return std::clamp(1 - fit.residual / fit.spread, 0.0, 1.0); // neither light nor flare makes that much
+    dropWorst(patches);
+    weighByReference(patches);
+    fit = matrixFit(patches, 0, Eigen::Vector3d::Zero());
     dropWorst(patches);
     // A light that falls off over the chart and a veil over all of it are taken out; small charts leave no room for them.
     if (patches.size() >= 20) {

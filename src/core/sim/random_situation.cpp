@@ -210,6 +210,8 @@ Situation randomSituation(uint64_t seed)
     Covered covered;
     applyMishap(s, scene, shot, random, covered);
     s.frame = expose(scene, body, light, shot);
+    const double electrons = body.fullWell * 100 / shot.iso, grey = 0.18 * shot.exposure * electrons;
+    s.greyNoise = std::sqrt(grey + body.readNoise * body.readNoise) / grey;
     if (s.mishap == Mishap::NoChart || s.mishap == Mishap::Several)
         return s;
     const auto &printed = chartIn(scene);

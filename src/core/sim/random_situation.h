@@ -19,6 +19,7 @@ struct Situation {
     std::string asked;                ///< chart asked for by name; empty: the catalogue is searched
     SimFrame frame;
     std::vector<std::string> charts;  ///< ids, one per frame.charts
+    double greyNoise = 0;             ///< relative noise of one green pixel of an 18 % grey, without flare
     std::map<std::string, bool> faults; ///< check id → ought to complain
 };
 

@@ -1,12 +1,7 @@
 #include "core/tasks/demo_task.h"
 
-#include "core/formats/dng_frame.h"
-#include "core/sim/expose.h"
-#include "core/sim/random.h"
-#include "core/sim/reflectance.h"
 #include "core/tasks/job_tasks.h"
-
-#include <fmt/format.h>
+#include "core/tasks/studio_task.h"
 
 namespace wavechroma {
 
@@ -15,77 +10,80 @@ using namespace sim;
 
 namespace {
 
-/// One press of the shutter in the demo's morning.
+/// One press of the shutter in the demo's day.
 struct DemoShot {
+    RowId setup;
     const char *file, *time;
-    double exposure;   ///< see Shot
-    double seconds;
-    bool chart;
-    int firstYarn;     ///< of a product frame
+    StudioSettings how;
 };
 
-// The first chart frame is over-exposed and burns the white; the photographer closes down and shoots again.
-constexpr DemoShot kMorning[] = {
-    {"HR_0412.dng", "2026-10-14T09:20:08", 1.22, 1 / 60.0, true, 0},
-    {"HR_0413.dng", "2026-10-14T09:22:41", 0.76, 1 / 100.0, true, 0},
-    {"HR_0414.dng", "2026-10-14T09:31:15", 0.76, 1 / 100.0, false, 0},
-    {"HR_0415.dng", "2026-10-14T09:33:02", 0.76, 1 / 100.0, false, 2},
-    {"HR_0416.dng", "2026-10-14T09:36:50", 0.76, 1 / 100.0, false, 5},
+const JobSetup kSetups[] = {
+    {1, "North table, two softboxes", "left 1.0, right 0.5", "two strobes", "softbox 60 × 90, both sides", "1/2 and 1/4", "linen sweep"},
+    {2, "Window table, LED panel", "the panel sags when it gets warm", "LED panel", "umbrella", "80 %", "linen sweep"},
+    {3, "Copy stand, two tubes", "for the shade cards", "two tubes", "bare reflectors", "full", "linen"},
 };
 
-void addTable(Scene &scene, double w, double h)
+StudioSettings softboxes(double powerStops, double fNumber, Subject subject, int firstYarn = 0)
 {
-    const auto linen = *reflectanceOf({74, 1.5, 7}, 41, 0.05), plank = *reflectanceOf({38, 8, 16}, 43, 0.05);
-    scene.background = addMaterial(scene, linen, 0.035, 9);
-    scene.things.push_back(Polygon{{{0, 0.86 * h}, {w, 0.84 * h}, {w, h}, {0, h}}, addMaterial(scene, plank, 0.08, 22)});
+    StudioSettings s;
+    s.powerStops = powerStops;
+    s.fNumber = fNumber;
+    s.subject = subject;
+    s.firstYarn = firstYarn;
+    return s;
 }
 
-void addSkeins(Scene &scene, double w, double h, int first, int count, double left, double step)
+StudioSettings second(StudioSettings s)
 {
-    for (int i = 0; i < count; ++i) {
-        const auto &yarn = yarns()[size_t(first + i) % yarns().size()];
-        const double x = (left + step * i) * w;
-        scene.things.push_back(Skein{{x, 0.24 * h}, {x + 0.012 * w * (i % 3 - 1), 0.72 * h}, 0.045 * w, addMaterial(scene, yarn.reflectance)});
-    }
+    s.camera = "Marram 8";
+    s.chartX = 0.5;
+    s.chartTurn = -3;
+    return s;
 }
 
-void addChart(Scene &scene, double w, double h)
+StudioSettings panel(double drift, Subject subject, int firstYarn = 0)
 {
-    PrintedChart printed;
-    printed.chart = chartCatalogue().front();
-    for (const auto &reflectance : chartReflectances(printed.chart))
-        printed.patchMaterials.push_back(addMaterial(scene, reflectance));
-    printed.frameMaterial = addMaterial(scene, flatReflectance(0.03));
-    printed.corners = cornersAt(printed.chart, {{0.46 * w, 0.47 * h}, 0.44 * w, 5, 8, -6, 5});
-    scene.things.push_back(printed);
+    StudioSettings s = softboxes(0.3, 8, subject, firstYarn);
+    s.lamp = "led";
+    s.modifier = "umbrella";
+    s.drift = drift;
+    s.chartTurn = -8;
+    return s;
 }
 
-Result<Done> shoot(const DemoShot &demo, size_t index, const fs::path &file, int shrink, const Progress &progress)
+StudioSettings copyStand(double powerStops, Subject subject, int firstYarn = 0)
 {
-    const auto &body = camera("Tarn 2");
-    Shot shot;
-    shot.width = body.width / shrink / 2 * 2;
-    shot.height = body.height / shrink / 2 * 2;
-    shot.exposure = demo.exposure;
-    shot.exposureSeconds = demo.seconds;
-    shot.capturedAt = demo.time;
-    shot.seed = 412 + index;
-    Scene scene;
-    scene.gradientX = 0.04;
-    scene.blurPixels = shrink > 1 ? 0.5 : 0.9;
-    addTable(scene, shot.width, shot.height);
-    if (demo.chart) {
-        addSkeins(scene, shot.width, shot.height, 1, 2, 0.80, 0.11);
-        addChart(scene, shot.width, shot.height);
-    } else {
-        addSkeins(scene, shot.width, shot.height, demo.firstYarn, 5, 0.16, 0.165);
-    }
-    const auto frame = expose(scene, body, lamp("strobe"), shot, progress);
-    if (progress.stopped())
-        return unusable(file.string() + ": stopped");
-    DngFrame dng{frame.width, frame.height, frame.samples, frame.filter, frame.black, frame.white, frame.camera,
-                 frame.colorMatrix, frame.asShotNeutral, frame.orientation, "Harbour Row, made by the simulated studio"};
-    return writeWhole({{file, dngFileOf(dng)}});
+    StudioSettings s = softboxes(powerStops, 8, subject, firstYarn);
+    s.lamp = "tube";
+    s.modifier = "bare reflector";
+    s.lens = 1;
+    s.chartTurn = 1;
+    return s;
+}
+
+/// The first chart burns its white; the photographer closes down, brackets, and shoots yarn with two bodies. After the move
+/// to the window table the panel tires before noon. Shade cards are copied under tubes, with a flat for their falloff.
+std::vector<DemoShot> theDay()
+{
+    return {
+        {1, "HR_0412.dng", "2026-10-14T09:20:08", softboxes(0.7, 8, Subject::Chart)},
+        {1, "HR_0413.dng", "2026-10-14T09:22:41", softboxes(0, 9, Subject::Chart)},
+        {1, "HR_0414.dng", "2026-10-14T09:22:49", softboxes(0, 8, Subject::Chart)},
+        {1, "HR_0415.dng", "2026-10-14T09:22:57", softboxes(0, 6.3, Subject::Chart)},
+        {1, "HR_0416.dng", "2026-10-14T09:31:15", softboxes(0, 8, Subject::Skeins, 0)},
+        {1, "HR_0417.dng", "2026-10-14T09:33:02", softboxes(0, 8, Subject::Skeins, 2)},
+        {1, "HR_0418.dng", "2026-10-14T09:36:50", softboxes(0, 8, Subject::Skeins, 5)},
+        {1, "MB_0051.dng", "2026-10-14T09:44:20", second(softboxes(0, 8, Subject::Chart))},
+        {1, "MB_0052.dng", "2026-10-14T09:46:03", second(softboxes(0, 8, Subject::Skeins, 0))},
+        {1, "MB_0053.dng", "2026-10-14T09:47:31", second(softboxes(0, 8, Subject::Skeins, 5))},
+        {2, "HR_0419.dng", "2026-10-14T10:52:12", panel(0, Subject::Chart)},
+        {2, "HR_0420.dng", "2026-10-14T10:58:40", panel(0, Subject::Skeins, 3)},
+        {2, "HR_0421.dng", "2026-10-14T11:40:05", panel(0.8, Subject::Skeins, 6)},
+        {2, "HR_0422.dng", "2026-10-14T11:44:27", panel(0.8, Subject::Chart)},
+        {3, "HR_0423.dng", "2026-10-14T13:30:02", copyStand(-1.2, Subject::Board)},
+        {3, "HR_0424.dng", "2026-10-14T13:33:48", copyStand(-1.0, Subject::Chart)},
+        {3, "HR_0425.dng", "2026-10-14T13:38:10", copyStand(-1.0, Subject::Skeins, 1)},
+    };
 }
 
 Progress part(const Progress &whole, double from, double to)
@@ -108,30 +106,44 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
     fs::create_directories(frames, code);
     if (code)
         return unusable(folder.string() + ": the folder cannot be made: " + code.message());
-    const double step = 1.0 / double(std::size(kMorning) + 1);
-    for (size_t i = 0; i < std::size(kMorning); ++i)
-        if (const auto done = shoot(kMorning[i], i, frames / kMorning[i].file, options.shrink, part(progress, step * double(i), step * double(i + 1))); !done)
+    auto day = theDay();
+    const double step = 1.0 / double(day.size() + 3);
+    for (size_t i = 0; i < day.size(); ++i) {
+        day[i].how.capturedAt = day[i].time;
+        day[i].how.shrink = options.shrink;
+        day[i].how.seed = 412 + i;
+        if (const auto done = shootToFile(day[i].how, frames / day[i].file, part(progress, step * double(i), step * double(i + 1))); !done)
             return done;
+    }
     // Frames are taken in before the job is made, so that a demo without frames never looks like a job.
+    JobState state;
+    JobChange whole;
+    for (const auto &setup : kSetups) {
+        JobChange change;
+        change.setups.push_back({setup.id == 1 ? std::optional(JobSetup{1, "First setup", {}}) : std::nullopt, setup});
+        apply(state, change);
+        whole = merged(std::move(whole), change);
+    }
+    for (size_t i = 0; i < day.size(); ++i) {
+        progress.at(1 - 3 * step + 3 * step * double(i) / double(day.size()), std::string("reading ") + day[i].file);
+        if (progress.stopped())
+            return unusable(folder.string() + ": stopped");
+        const auto around = surroundingsOf(state, folder, day[i].setup);
+        auto frame = takeFrame(around, frames / day[i].file);
+        if (!frame)
+            return frame.error();
+        const auto change = changeFor(state, {*frame});
+        apply(state, change);
+        whole = merged(std::move(whole), change);
+    }
     auto store = JobStore::create(folder, "Harbour Row, autumn dye lots");
     if (!store)
         return store.error();
-    JobState state = *(*store)->load();
-    JobChange setup;
-    setup.setups.push_back({state.setups.front(), JobSetup{1, "North table, two softboxes", "left 1.0, right 0.5, linen sweep"}});
-    apply(state, setup);
-    std::vector<TakenFrame> taken;
-    const Surroundings around{folder, state.setups.front().title, {}};
-    for (const auto &demo : kMorning) {
-        progress.at(1 - step, std::string("reading ") + demo.file);
-        auto frame = takeFrame(around, frames / demo.file);
-        if (!frame)
-            return frame.error();
-        taken.push_back(*frame);
-    }
-    auto change = changeFor(state, 1, taken);
-    change.setups = setup.setups;
-    return (*store)->apply(change);
+    const auto first = (*store)->load();
+    if (!first)
+        return first.error();
+    whole.setups.front().before = first->setups.front();
+    return (*store)->apply(whole);
 }
 
 } // namespace wavechroma

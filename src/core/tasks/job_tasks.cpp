@@ -3,6 +3,7 @@
 #include "core/measure/flat_field.h"
 
 #include <algorithm>
+#include <map>
 
 namespace wavechroma {
 
@@ -58,8 +59,7 @@ std::string flatOf(const JobState &state, RowId setup, const CameraFacts &camera
     const JobFrame *newest = nullptr;
     for (const auto &frame : state.frames) {
         const auto &c = frame.camera;
-        const bool same = frame.setup == setup && c.make == camera.make && c.model == camera.model && c.serial == camera.serial && c.lens == camera.lens;
-        if (frame.part == FramePart::Flat && !frame.setAside && same && (!newest || newest->camera.capturedAt <= c.capturedAt))
+        if (frame.part == FramePart::Flat && !frame.setAside && frame.setup == setup && samePair(c, camera) && (!newest || newest->camera.capturedAt <= c.capturedAt))
             newest = &frame;
     }
     return newest ? newest->path : std::string();
@@ -88,13 +88,35 @@ ToleranceSheet sheetOf(const JobState &state)
     return sheet ? *sheet : ToleranceSheet{};
 }
 
-Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder)
+RowId setupAt(const JobState &state, const CameraFacts &camera)
 {
-    const RowId setup = state.setups.empty() ? 0 : state.setups.back().id;
-    JobState few; // what the flats need
-    few.frames = state.frames;
-    return {folder, state.setups.empty() ? std::string() : state.setups.back().title,
-            [few = std::move(few), setup](const CameraFacts &camera) { return flatOf(few, setup, camera); }, chartsOf(state), sheetOf(state)};
+    if (state.setups.empty())
+        return 0;
+    // Bodies' clocks differ, so a body is only compared with itself.
+    std::map<RowId, std::string> begun;
+    for (const auto &frame : state.frames) {
+        const auto &c = frame.camera;
+        if (c.make != camera.make || c.model != camera.model || c.serial != camera.serial || c.capturedAt.empty())
+            continue;
+        auto &first = begun[frame.setup];
+        if (first.empty() || c.capturedAt < first)
+            first = c.capturedAt;
+    }
+    const auto latest = std::max_element(begun.begin(), begun.end(), [](const auto &a, const auto &b) { return a.second < b.second; });
+    if (camera.capturedAt.empty() || latest == begun.end() || camera.capturedAt >= latest->second)
+        return state.setups.back().id;
+    for (auto setup = state.setups.rbegin(); setup != state.setups.rend(); ++setup)
+        if (const auto at = begun.find(setup->id); at != begun.end() && at->second <= camera.capturedAt)
+            return setup->id;
+    return begun.begin()->first;
+}
+
+Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder, RowId setup)
+{
+    Surroundings around{folder, {}, setup, chartsOf(state), sheetOf(state)};
+    around.few.setups = state.setups;
+    around.few.frames = state.frames;
+    return around;
 }
 
 Result<Reading> readWithFlat(const Surroundings &job, const RawFrame &frame, const std::string &flat, const Progress &progress)
@@ -131,7 +153,8 @@ Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::pat
     taken.frame.height = frame->height;
     taken.frame.orientation = frame->orientation;
     progress.at(0.5, "looking for a chart in " + file.filename().string());
-    auto reading = readWithFlat(job, *frame, job.flat ? job.flat(frame->camera) : std::string(), progress);
+    taken.frame.setup = job.setup ? job.setup : setupAt(job.few, frame->camera);
+    auto reading = readWithFlat(job, *frame, flatOf(job.few, taken.frame.setup, frame->camera), progress);
     if (!reading)
         return reading.error();
     taken.frame.part = reading->found ? FramePart::Chart : looksFlat(*frame) ? FramePart::Flat : FramePart::Product;
@@ -140,21 +163,22 @@ Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::pat
     reading->image = taken.frame.path;
     progress.at(0.8, "fitting " + file.filename().string());
     FitRequest request;
-    request.setup = job.setup;
+    for (const auto &setup : job.few.setups)
+        if (setup.id == taken.frame.setup)
+            request.setup = setup.title;
     request.sha256 = *hash;
     taken.pass = passFrom(*reading, request);
     taken.frame.setAside = !taken.pass->stoppedBecause.empty();
     return taken;
 }
 
-JobChange changeFor(const JobState &state, RowId setup, const std::vector<TakenFrame> &frames)
+JobChange changeFor(const JobState &state, const std::vector<TakenFrame> &frames)
 {
     JobChange change;
     RowId next = nextId(state);
     for (const auto &taken : frames) {
         JobFrame frame = taken.frame;
         frame.id = next++;
-        frame.setup = setup;
         change.frames.push_back({std::nullopt, frame});
         if (taken.pass)
             addRows(change, frame.id, next, *taken.pass);

@@ -22,17 +22,20 @@ struct StationPass {
 /// The newest flat frame of a station (setup, camera and lens) that is not set aside, as its kept path; empty when none.
 [[nodiscard]] std::string flatOf(const JobState &state, RowId setup, const CameraFacts &camera);
 
+/// The setup that a frame belongs to by its body's clock: the newest one, unless that body has shot on under a later setup
+/// since; then the last setup under which it had begun to shoot. 0 in a job without setups.
+[[nodiscard]] RowId setupAt(const JobState &state, const CameraFacts &camera);
+
 /// What a new frame meets in its job.
 struct Surroundings {
     std::filesystem::path folder; ///< of the job
-    std::string setup;            ///< the setup's title, for composed names
-    /// The flat's kept path for a camera and lens; absent: none is looked for.
-    std::function<std::string(const CameraFacts &)> flat;
+    JobState few;                 ///< setups and frames only: where it belongs, and its flat
+    RowId setup = 0;              ///< put it under this one; 0: setupAt()
     std::vector<ChartDefinition> charts = {}; ///< looked for; empty: the catalogue
     ToleranceSheet sheet = {};                ///< that the checks are held to
 };
-/// Those of a job, for its newest setup. The state is copied where it is needed later.
-[[nodiscard]] Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder);
+/// Those of a job. The state is copied where it is needed later.
+[[nodiscard]] Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder, RowId setup = 0);
 
 /// The charts a job looks for: those of the catalogue, with the reference values that the job uses for them, and its own.
 [[nodiscard]] std::vector<ChartDefinition> chartsOf(const JobState &state);
@@ -42,7 +45,7 @@ struct Surroundings {
 /// A frame file taken into a job: opened, hashed, its part guessed (a chart found: chart; an even field: flat; else
 /// product), and when it is a chart frame all four stops, with the station's flat taken out. Used by the window and the demo.
 struct TakenFrame {
-    JobFrame frame; ///< without id and setup
+    JobFrame frame; ///< without id
     std::optional<StationPass> pass;
 };
 [[nodiscard]] Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file, const Progress &progress = {});
@@ -52,7 +55,7 @@ struct TakenFrame {
                                            const Progress &progress = {});
 
 /// The change that puts taken frames into a job, ids and all. A chart frame with a `stop` is set aside.
-[[nodiscard]] JobChange changeFor(const JobState &state, RowId setup, const std::vector<TakenFrame> &frames);
+[[nodiscard]] JobChange changeFor(const JobState &state, const std::vector<TakenFrame> &frames);
 
 /// Readings and calibrations of a frame replaced by those of a new pass.
 [[nodiscard]] JobChange changeFor(const JobState &state, RowId frame, const StationPass &pass);

@@ -1,0 +1,142 @@
+#include "core/capture/compare_frames.h"
+
+#include "core/base/number_text.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr double kSixth = 1 / 6.0, kStopsWorthAWord = 0.15, kColourWorthAWord = 0.02;
+
+struct Standing {
+    Severity worst = Severity::Stop;
+    double off = 100; ///< stops from the aim, unsigned
+    int warnings = 0;
+    const Check *exposure = nullptr, *trouble = nullptr;
+};
+
+Standing standingOf(const Reading &reading)
+{
+    Standing s;
+    if (!reading.found)
+        return s;
+    s.worst = reading.worst();
+    for (const auto &check : reading.checks) {
+        s.warnings += check.severity != Severity::Ok;
+        if (check.id == "exposure") {
+            s.exposure = &check;
+            s.off = check.patches.empty() ? 99 : std::abs(check.value);
+        }
+        if (check.severity == Severity::Stop && !s.trouble)
+            s.trouble = &check;
+    }
+    return s;
+}
+
+bool isBetter(const Standing &a, const Standing &b)
+{
+    if ((a.worst == Severity::Stop) != (b.worst == Severity::Stop))
+        return b.worst == Severity::Stop;
+    if (std::abs(a.off - b.off) > kSixth)
+        return a.off < b.off;
+    if (a.warnings != b.warnings)
+        return a.warnings < b.warnings;
+    return a.off < b.off;
+}
+
+double medianOf(std::vector<double> values)
+{
+    const auto middle = values.begin() + ptrdiff_t(values.size() / 2);
+    std::nth_element(values.begin(), middle, values.end());
+    return *middle;
+}
+
+bool serves(const PatchReading &p)
+{
+    return p.count > 0 && p.clipped < 0.01 && p.mean.r > 0.002 && p.mean.g > 0.002 && p.mean.b > 0.002;
+}
+
+} // namespace
+
+BracketChoice chooseFromBracket(std::span<const Reading *const> readings)
+{
+    BracketChoice choice;
+    std::vector<Standing> all;
+    for (const auto *reading : readings)
+        all.push_back(standingOf(*reading));
+    for (size_t i = 1; i < all.size(); ++i)
+        if (isBetter(all[i], all[choice.index]))
+            choice.index = i;
+    const auto &best = all[choice.index];
+    if (best.worst == Severity::Stop) {
+        choice.reason = fmt::format("None of the {} can be used as it is.{}", readings.size(), best.trouble ? " The best: " + best.trouble->message : "");
+        return choice;
+    }
+    std::string over, under;
+    for (size_t i = 0; i < all.size(); ++i)
+        if (i != choice.index && all[i].exposure && best.exposure) {
+            const bool brighter = all[i].exposure->value > best.exposure->value;
+            auto &side = brighter ? over : under;
+            if (all[i].trouble && side.empty())
+                side = brighter ? "the brighter burns" : "the darker sinks in noise";
+        }
+    choice.reason = fmt::format("Of {} exposures the one nearest its aim", readings.size());
+    if (best.exposure && !best.exposure->patches.empty())
+        choice.reason += best.off < kSixth ? ", right on it" : fmt::format(", {} {}", stopsText(best.exposure->value), best.exposure->value > 0 ? "over" : "under");
+    for (const auto &side : {over, under})
+        if (!side.empty())
+            choice.reason += "; " + side;
+    choice.reason += ".";
+    return choice;
+}
+
+std::optional<double> settingStops(const CameraFacts &a, const CameraFacts &b)
+{
+    const auto light = [](const CameraFacts &c) { return c.fNumber > 0 ? c.exposureSeconds * c.iso / (c.fNumber * c.fNumber) : 0.0; };
+    const double now = light(a), then = light(b);
+    return now > 0 && then > 0 ? std::optional(std::log2(now / then)) : std::nullopt;
+}
+
+std::optional<LightChange> lightChange(const Reading &before, const Reading &after)
+{
+    if (!before.found || !after.found || before.chart != after.chart || before.flat != after.flat)
+        return std::nullopt;
+    std::vector<double> level, red, blue;
+    for (const auto &now : after.patches) {
+        const auto *then = before.patch(now.id);
+        if (!then || !serves(*then) || !serves(now) || before.isLeftOut(now.id) || after.isLeftOut(now.id))
+            continue;
+        const double green = now.mean.g / then->mean.g;
+        level.push_back(green);
+        red.push_back(now.mean.r / then->mean.r / green);
+        blue.push_back(now.mean.b / then->mean.b / green);
+    }
+    if (level.size() < 3)
+        return std::nullopt;
+    LightChange change;
+    const auto set = settingStops(after.camera, before.camera);
+    if (set && std::abs(*set) < 0.02)
+        change.stops = std::log2(medianOf(level));
+    change.red = medianOf(red) - 1;
+    change.blue = medianOf(blue) - 1;
+    return change;
+}
+
+std::string wordsFor(const LightChange &change)
+{
+    std::vector<std::string> parts;
+    const double warmth = (1 + change.red) / (1 + change.blue) - 1;
+    if (change.stops && std::abs(*change.stops) > kStopsWorthAWord)
+        parts.push_back(fmt::format("{} stops {}", fixedText(std::abs(*change.stops), 1), *change.stops > 0 ? "brighter" : "darker"));
+    if (std::abs(warmth) > kColourWorthAWord)
+        parts.push_back(fmt::format("{} {}", percentText(std::abs(warmth)), warmth > 0 ? "warmer" : "cooler"));
+    else if (const double green = -(change.red + change.blue) / 2; std::abs(green) > kColourWorthAWord)
+        parts.push_back(fmt::format("{} {}", percentText(std::abs(green)), green > 0 ? "greener" : "rosier"));
+    return fmt::format("{}", fmt::join(parts, ", "));
+}
+
+} // namespace wavechroma
