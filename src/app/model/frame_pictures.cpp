@@ -23,6 +23,8 @@ static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &pat
     const auto color = calibration ? displayColorOf(*calibration) : displayColorOf(*frame);
     const auto picture = displayPicture(*frame, color, smallestBlock(*frame));
     out->block = picture.block;
+    out->exposure = frameLevels(*frame);
+    out->calibration = calibration;
     QImage image(picture.rgb.data(), picture.width, picture.height, 3 * picture.width, QImage::Format_RGB888);
     image = image.convertToFormat(QImage::Format_RGB32);
     image.setColorSpace(QColorSpace::SRgb);

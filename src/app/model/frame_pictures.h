@@ -1,6 +1,6 @@
 #pragma once
 #include "app/model/job_document.h"
-#include "core/raw/raw_frame.h"
+#include "core/capture/frame_levels.h"
 
 #include <QFutureWatcher>
 #include <QImage>
@@ -14,6 +14,8 @@ struct OpenFrame {
     std::shared_ptr<const RawFrame> frame;
     QVector<QImage> levels;  ///< sRGB; the first has `block` frame pixels a side, each next one twice that
     int block = 1;
+    FrameLevels exposure;    ///< of the file's own samples
+    std::optional<Calibration> calibration; ///< that the picture is shown by; absent: the file's own colour
     QString fault; ///< why there is none
 };
 

@@ -3,6 +3,7 @@
 #include "app/view/look.h"
 
 #include <QKeyEvent>
+#include <QPainter>
 #include <QMouseEvent>
 #include <QWheelEvent>
 #include <cmath>
@@ -23,6 +24,12 @@ void FrameView::setFrame(std::shared_ptr<const OpenFrame> frame)
 {
     const bool other = !frame || !m_frame || frame->id != m_frame->id;
     m_frame = std::move(frame);
+    m_hatching = m_frame ? hatchingOf(m_frame->exposure) : Hatching();
+    if (other) {
+        m_tool = Tool::None;
+        m_clicked.clear();
+        m_cursor.reset();
+    }
     if (m_frame && !m_frame->fault.isEmpty())
         m_message = m_frame->fault;
     if (other)
@@ -40,6 +47,7 @@ void FrameView::setPlacement(const std::optional<Reading> &reading, const ChartD
 {
     m_placed = reading && reading->found;
     m_lens = reading ? reading->lens() : LensShape();
+    m_leftOut = reading ? reading->leftOut : std::vector<std::string>();
     m_chart = chart;
     if (m_placed && m_dragging == None) {
         m_corners = reading->corners;
@@ -179,6 +187,10 @@ void FrameView::paintPlacement(QPainter &painter) const
                 for (const auto &p : patchWindow(m_chart, *homography, row, column, m_windowShare))
                     window << viewFromFrame(p);
                 outline(window, 1);
+                if (const auto id = patchId(row, column); std::find(m_leftOut.begin(), m_leftOut.end(), id) != m_leftOut.end()) {
+                    outline(QPolygonF{window[0], window[2], window[0]}, 2);
+                    outline(QPolygonF{window[1], window[3], window[1]}, 2);
+                }
             }
     QPolygonF frame;
     for (const auto &c : m_corners)
@@ -206,19 +218,19 @@ void FrameView::paintPlacement(QPainter &painter) const
     }
 }
 
-void FrameView::paintLoupe(QPainter &painter) const
+void FrameView::paintLoupe(QPainter &painter, const PixelPoint &point, const QStringList &words) const
 {
-    const QPointF at = viewFromFrame(m_corners[size_t(m_active)]);
+    const QPointF at = viewFromFrame(point);
     constexpr double kSize = 190;
+    const int lineHeight = 18, textHeight = words.isEmpty() ? 0 : int(words.size()) * lineHeight + 8;
     const double zoom = std::max(2.0, 2 * m_zoom);
-    // on the side away from the corner, so that it never hides what it shows
-    const QRectF where(at.x() < width() / 2.0 ? width() - kSize - 16 : 16, at.y() < height() / 2.0 ? height() - kSize - 16 : 16, kSize, kSize);
+    // on the side away from the point, so that it never hides what it shows
+    const QRectF where(at.x() < width() / 2.0 ? width() - kSize - 16 : 16, at.y() < height() / 2.0 ? height() - kSize - textHeight - 16 : 16, kSize, kSize);
     painter.save();
     painter.setClipRect(where);
     painter.fillRect(where, palette().window());
     const QTransform flat = upright() * QTransform::fromScale(zoom, zoom);
-    const auto &corner = m_corners[size_t(m_active)];
-    const QPointF centre = flat.map(QPointF(corner.x, corner.y));
+    const QPointF centre = flat.map(QPointF(point.x, point.y));
     drawPicture(painter, flat * QTransform::fromTranslate(where.center().x() - centre.x(), where.center().y() - centre.y()));
     for (const auto &[color, width] : {std::pair{Qt::black, 3}, {Qt::white, 1}}) {
         painter.setPen(QPen(color, width));
@@ -226,9 +238,151 @@ void FrameView::paintLoupe(QPainter &painter) const
         painter.drawLine(QPointF(where.left(), where.center().y()), QPointF(where.right(), where.center().y()));
     }
     painter.restore();
+    if (!words.isEmpty()) {
+        const QRect tag(int(where.left()), int(where.bottom()), int(kSize), textHeight);
+        painter.fillRect(tag, palette().base());
+        painter.setPen(palette().color(QPalette::Text));
+        for (int i = 0; i < words.size(); ++i)
+            drawLine(painter, {tag.left() + 6, tag.top() + 4 + i * lineHeight, tag.width() - 10, lineHeight}, words[i], face(12));
+    }
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(Qt::black, 2));
-    painter.drawRect(where);
+    painter.drawRect(where.adjusted(0, 0, 0, textHeight));
+}
+
+/// A paper tag along the upper edge.
+void FrameView::paintTag(QPainter &painter, const QString &words) const
+{
+    const QFont font = face(kBody, 600);
+    const int wide = std::min(width() - 24, QFontMetrics(font).horizontalAdvance(words) + 24);
+    const QRect tag((width() - wide) / 2, 8, wide, 28);
+    painter.fillRect(tag, palette().base());
+    painter.setPen(palette().color(QPalette::Text));
+    drawLine(painter, tag.adjusted(10, 0, -10, 0), words, font, Qt::AlignCenter);
+}
+
+void FrameView::paintTool(QPainter &painter) const
+{
+    auto points = m_clicked;
+    if (m_tool != Tool::None && m_cursor)
+        points.push_back(*m_cursor);
+    painter.setRenderHint(QPainter::Antialiasing);
+    for (const auto &[color, width] : {std::pair{Qt::black, 5}, {Qt::white, 2}}) {
+        painter.setPen(QPen(color, width));
+        for (size_t i = 0; i < points.size(); ++i) {
+            const QPointF at = viewFromFrame(points[i]);
+            painter.drawLine(at - QPointF(7, 0), at + QPointF(7, 0));
+            painter.drawLine(at - QPointF(0, 7), at + QPointF(0, 7));
+            if (i > 0)
+                painter.drawLine(viewFromFrame(points[i - 1]), at);
+        }
+    }
+    if (m_tool == Tool::ThreeCorners) {
+        const QString names[] = {tr("first"), tr("last of the top row"), tr("last of all")};
+        paintTag(painter, tr("Click the outer corner of the chart's patch: %1.").arg(names[std::min<size_t>(2, m_clicked.size())]));
+    } else if (m_tool == Tool::Ruler) {
+        paintTag(painter, m_clicked.empty() ? tr("Click one end of a length that you know.") : tr("Click its other end."));
+    } else if (!m_rulerWords.isEmpty()) {
+        paintTag(painter, m_rulerWords);
+    }
+}
+
+void FrameView::startTool(Tool tool)
+{
+    if (!m_frame || !m_frame->frame)
+        return;
+    m_tool = tool;
+    m_clicked.clear();
+    m_rulerWords.clear();
+    m_active = m_dragging = None;
+    m_cursor = frameFromView(QPointF(width() / 2.0, height() / 2.0));
+    setCursor(tool == Tool::None ? Qt::OpenHandCursor : Qt::CrossCursor);
+    setFocus();
+    update();
+}
+
+void FrameView::clickTool(const PixelPoint &at)
+{
+    m_clicked.push_back(at);
+    const auto tool = m_tool;
+    if (m_clicked.size() == (tool == Tool::Ruler ? 2u : 3u)) {
+        const auto points = m_clicked;
+        m_tool = Tool::None;
+        if (tool == Tool::Ruler) {
+            emit rulerDrawn(points[0], points[1]);
+        } else {
+            m_clicked.clear();
+            emit cornersClicked(points);
+        }
+    }
+    update();
+}
+
+bool FrameView::toolKey(const QKeyEvent *event)
+{
+    if (m_tool == Tool::None && !(m_loupe && m_active == None))
+        return false;
+    if (m_tool != Tool::None && event->key() == Qt::Key_Escape) {
+        m_clicked.clear();
+        startTool(Tool::None);
+        return true;
+    }
+    if (m_tool != Tool::None && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
+        clickTool(cursorPoint());
+        return true;
+    }
+    const int step = event->modifiers() & Qt::ShiftModifier ? 40 : 4;
+    QPointF by;
+    if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right)
+        by.setX(event->key() == Qt::Key_Left ? -step : step);
+    else if (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)
+        by.setY(event->key() == Qt::Key_Up ? -step : step);
+    else
+        return false;
+    m_cursor = frameFromView(viewFromFrame(cursorPoint()) + by);
+    update();
+    return true;
+}
+
+PixelPoint FrameView::cursorPoint() const
+{
+    return m_cursor.value_or(frameFromView(QPointF(width() / 2.0, height() / 2.0)));
+}
+
+void FrameView::setHatched(bool on)
+{
+    m_hatched = on;
+    update();
+}
+
+void FrameView::setLoupe(bool on)
+{
+    m_loupe = on;
+    update();
+}
+
+std::string FrameView::patchAt(const QPointF &point) const
+{
+    const auto homography = m_placed ? homographyFrom(m_chart, m_corners, m_lens) : std::nullopt;
+    for (int row = 0; homography && row < m_chart.rows; ++row)
+        for (int column = 0; column < m_chart.columns; ++column) {
+            QPolygonF window;
+            for (const auto &p : patchWindow(m_chart, *homography, row, column, m_windowShare))
+                window << viewFromFrame(p);
+            if (window.containsPoint(point, Qt::OddEvenFill))
+                return patchId(row, column);
+        }
+    return {};
+}
+
+QPointF FrameView::patchOnView(const std::string &id) const
+{
+    const auto homography = m_placed ? homographyFrom(m_chart, m_corners, m_lens) : std::nullopt;
+    for (int row = 0; homography && row < m_chart.rows; ++row)
+        for (int column = 0; column < m_chart.columns; ++column)
+            if (patchId(row, column) == id)
+                return viewFromFrame(homography->at(patchCentre(m_chart, row, column)));
+    return {};
 }
 
 void FrameView::paintEvent(QPaintEvent *)
@@ -241,11 +395,20 @@ void FrameView::paintEvent(QPaintEvent *)
         return;
     }
     drawPicture(painter, transform());
-    if (m_placed) {
+    if (m_hatched)
+        drawHatching(painter, m_hatching, transform());
+    const bool onCorner = m_placed && m_active >= 0 && m_active < 4 && (m_dragging != None || hasFocus());
+    if (m_placed)
         paintPlacement(painter);
-        if (m_active >= 0 && m_active < 4 && (m_dragging != None || hasFocus()))
-            paintLoupe(painter);
-    }
+    const auto value = m_loupe && m_frame->frame && !onCorner ? valueAt(*m_frame->frame, cursorPoint().x, cursorPoint().y) : std::nullopt;
+    if (onCorner)
+        paintLoupe(painter, m_corners[size_t(m_active)], {});
+    else if (value)
+        paintLoupe(painter, cursorPoint(), valueWords(*value, m_frame->calibration));
+    if (m_hatched && m_tool == Tool::None)
+        paintTag(painter, levelsWords(m_frame->exposure));
+    else if (m_tool != Tool::None || !m_rulerWords.isEmpty())
+        paintTool(painter);
 }
 
 void FrameView::resizeEvent(QResizeEvent *)
@@ -258,6 +421,10 @@ void FrameView::resizeEvent(QResizeEvent *)
 
 void FrameView::wheelEvent(QWheelEvent *event)
 {
+    if (event->modifiers() & Qt::ControlModifier) { // one gesture sizes all windows
+        changeWindow(event->angleDelta().y() > 0 ? 0.05 : -0.05);
+        return;
+    }
     zoomAbout(std::pow(1.0015, event->angleDelta().y()), event->position());
 }
 
@@ -275,6 +442,12 @@ int FrameView::handleAt(const QPointF &point) const
 void FrameView::mousePressEvent(QMouseEvent *event)
 {
     m_last = event->position();
+    m_moved = false;
+    if (m_tool != Tool::None && event->button() == Qt::LeftButton) {
+        clickTool(frameFromView(m_last));
+        m_panning = false;
+        return;
+    }
     m_dragging = event->button() == Qt::LeftButton ? handleAt(m_last) : int(None);
     m_active = m_dragging;
     m_panning = m_dragging == None;
@@ -294,6 +467,8 @@ void FrameView::move(int handle, double dx, double dy)
 void FrameView::mouseMoveEvent(QMouseEvent *event)
 {
     const QPointF at = event->position();
+    m_cursor = frameFromView(at);
+    m_moved = m_moved || (event->buttons() != Qt::NoButton && (at - m_last).manhattanLength() > 2);
     if (m_dragging != None) {
         const auto from = frameFromView(m_last), to = frameFromView(at);
         move(m_dragging, to.x - from.x, to.y - from.y);
@@ -307,17 +482,27 @@ void FrameView::mouseMoveEvent(QMouseEvent *event)
         clampOffset();
         update();
     } else {
-        setCursor(handleAt(at) != None ? Qt::SizeAllCursor : Qt::OpenHandCursor);
+        setCursor(m_tool != Tool::None ? Qt::CrossCursor : handleAt(at) != None ? Qt::SizeAllCursor : Qt::OpenHandCursor);
+        if (m_loupe || m_tool != Tool::None)
+            update();
     }
 }
 
-void FrameView::mouseReleaseEvent(QMouseEvent *)
+void FrameView::mouseReleaseEvent(QMouseEvent *event)
 {
+    const bool clicked = m_panning && !m_moved;
     m_panning = false;
-    if (m_dragging == None)
+    if (m_dragging == None) {
+        if (const auto id = clicked && m_editable ? patchAt(event->position()) : std::string(); !id.empty())
+            emit patchClicked(QString::fromStdString(id));
         return;
+    }
+    const bool corner = m_dragging != Whole && m_moved;
     m_dragging = None;
-    emit placementMoved(m_corners, m_windowShare, true);
+    if (corner)
+        emit cornerDropped(m_corners, m_windowShare);
+    else
+        emit placementMoved(m_corners, m_windowShare, true);
     update();
 }
 
@@ -362,6 +547,8 @@ bool FrameView::focusNextPrevChild(bool next)
 
 void FrameView::keyPressEvent(QKeyEvent *event)
 {
+    if (toolKey(event))
+        return;
     const int step = event->modifiers() & Qt::ShiftModifier ? 10 : 1;
     switch (event->key()) {
     case Qt::Key_Left:

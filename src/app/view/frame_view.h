@@ -1,5 +1,6 @@
 #pragma once
 #include "app/model/frame_pictures.h"
+#include "app/view/frame_marks.h"
 #include "core/chart/chart_geometry.h"
 #include "core/chart/reading.h"
 
@@ -8,8 +9,8 @@
 
 namespace wavechroma::app {
 
-/// A frame, large: zoom, pan, the chart's corners and patch windows on it, and a loupe while a corner moves. Shows the
-/// picture upright; all coordinates that go in and out are the frame's own (contract: before the orientation flag).
+/// A frame, large: zoom, pan, the chart's corners and patch windows on it, a loupe, and hatching of what is burnt or lost in
+/// noise. A tool takes clicks for three corners of a chart or the ends of a ruler. Shows the picture upright; all coordinates that go in and out are the frame's own (contract: before the orientation flag).
 class FrameView : public QWidget
 {
     Q_OBJECT
@@ -20,6 +21,17 @@ public:
     void setMessage(const QString &message);               ///< shown while there is no picture
     void setPlacement(const std::optional<Reading> &reading, const ChartDefinition &chart);
     void setEditable(bool editable);
+
+    enum class Tool { None, ThreeCorners, Ruler };
+    /// Takes two or three points, by clicks, or with the keyboard by arrows and Enter; Escape gives up.
+    void startTool(Tool tool);
+    [[nodiscard]] Tool tool() const { return m_tool; }
+    void showRuler(const QString &words) { m_rulerWords = words; update(); }
+    void setHatched(bool on);
+    void setLoupe(bool on);
+    [[nodiscard]] bool isHatched() const { return m_hatched; }
+    [[nodiscard]] bool hasLoupe() const { return m_loupe; }
+    [[nodiscard]] QPointF patchOnView(const std::string &id) const; ///< its window's middle
 
     [[nodiscard]] double zoom() const { return m_zoom; } ///< screen pixels per frame pixel
     [[nodiscard]] QPointF viewFromFrame(const PixelPoint &p) const;
@@ -34,6 +46,11 @@ public slots:
 signals:
     /// While a handle moves (`finished` false) and when it is let go.
     void placementMoved(const wavechroma::Corners &corners, double windowShare, bool finished);
+    /// A single corner was let go by the mouse: the one time that it may be drawn to the patch's own.
+    void cornerDropped(const wavechroma::Corners &corners, double windowShare);
+    void patchClicked(const QString &id);
+    void cornersClicked(const std::vector<wavechroma::PixelPoint> &three);
+    void rulerDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -56,7 +73,13 @@ private:
     [[nodiscard]] int handleAt(const QPointF &point) const;
     void move(int handle, double dx, double dy);
     void paintPlacement(QPainter &painter) const;
-    void paintLoupe(QPainter &painter) const;
+    void paintLoupe(QPainter &painter, const PixelPoint &point, const QStringList &words) const;
+    void paintTool(QPainter &painter) const;
+    void paintTag(QPainter &painter, const QString &words) const;
+    void clickTool(const PixelPoint &at);
+    bool toolKey(const QKeyEvent *event);
+    [[nodiscard]] std::string patchAt(const QPointF &point) const;
+    [[nodiscard]] PixelPoint cursorPoint() const;
     void drawPicture(QPainter &painter, const QTransform &view) const;
     void nudge(int dx, int dy);
     void changeWindow(double by);
@@ -70,7 +93,14 @@ private:
     double m_windowShare = 0.5, m_zoom = 1;
     QPointF m_offset, m_last;
     int m_active = None, m_dragging = None;
-    bool m_panning = false;
+    bool m_panning = false, m_moved = false;
+    std::vector<std::string> m_leftOut;
+    Hatching m_hatching;
+    bool m_hatched = false, m_loupe = false;
+    Tool m_tool = Tool::None;
+    std::vector<PixelPoint> m_clicked;
+    std::optional<PixelPoint> m_cursor; ///< where the mouse or the arrows are, on the frame
+    QString m_rulerWords;
 };
 
 } // namespace wavechroma::app

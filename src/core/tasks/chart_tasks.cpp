@@ -105,6 +105,13 @@ static std::string seenInstead(const RawFrame &frame, const ChartDefinition &ask
     return find.found ? " What is there looks like the " + others[find.chart].name + "." : std::string();
 }
 
+/// A reading carries its chart when the catalogue has no such one.
+static void keepDefinition(Reading &reading, const ChartDefinition &chart)
+{
+    if (const auto known = chartFromCatalogue(chart.id); !known || !(*known == chart))
+        reading.definition = chart;
+}
+
 static Result<Reading> readUnnamed(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
 {
     const auto &charts = request.charts.empty() ? chartCatalogue() : request.charts;
@@ -112,8 +119,7 @@ static Result<Reading> readUnnamed(const RawFrame &frame, const ReadRequest &req
     if (!reading)
         return reading;
     const auto chart = std::find_if(charts.begin(), charts.end(), [&](const auto &one) { return one.id == reading->chart; });
-    if (const auto known = chartFromCatalogue(chart->id); !known || !(*known == *chart))
-        reading->definition = *chart;
+    keepDefinition(*reading, *chart);
     judge(*reading, frame, *chart, request.sheet);
     if (!reading->found)
         reading->checks.front().message = "No chart of the catalogue in this frame. Show all of it, square enough, away from the edges.";
@@ -122,16 +128,16 @@ static Result<Reading> readUnnamed(const RawFrame &frame, const ReadRequest &req
 
 Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
 {
-    if (!request.chart && !request.corners)
+    const bool named = request.chart || request.definition;
+    if (!named && !request.corners)
         return readUnnamed(frame, request, progress);
-    const auto chart = request.chart ? chartNamed(*request.chart) : chartFromCatalogue("classic-24");
+    const auto chart = request.definition ? Result<ChartDefinition>(*request.definition) : request.chart ? chartNamed(*request.chart) : chartFromCatalogue("classic-24");
     if (!chart)
         return chart.error();
-    auto reading = readChart(frame, *chart, {request.corners, request.windowShare, request.chart.has_value()}, progress);
+    auto reading = readChart(frame, *chart, {request.corners, request.windowShare, named}, progress);
     if (!reading)
         return reading;
-    if (request.chart && looksLikeFile(*request.chart))
-        reading->definition = *chart;
+    keepDefinition(*reading, *chart);
     judge(*reading, frame, *chart, request.sheet);
     for (auto &check : reading->checks)
         if (check.severity == Severity::Stop && !request.corners && chart->patches.size() > 1 && (check.id == "found" || check.id == "match"))
@@ -160,6 +166,47 @@ Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, cons
                 if (check.id == "focus" && old.id == "focus")
                     check = old;
     return moved;
+}
+
+Result<Reading> snappedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare, const ToleranceSheet &sheet)
+{
+    const auto chart = chartOf(reading);
+    const auto place = chart ? snapped(frame, *chart, corners) : std::nullopt;
+    if (!place)
+        return movedReading(reading, frame, corners, windowShare, sheet);
+    Reading bent = reading;
+    bent.distortion = place->lens.distortion;
+    return movedReading(bent, frame, place->corners, windowShare, sheet);
+}
+
+Result<Reading> readingByThree(const RawFrame &frame, const ChartDefinition &chart, const std::array<PixelPoint, 3> &three, const ToleranceSheet &sheet)
+{
+    const auto place = placedByThree(frame, chart, three);
+    if (!place)
+        return unusable(frame.path + ": the three corners lie in a line, or run the wrong way round: first patch, last of the top row, last of all");
+    ReadRequest request;
+    request.definition = chart;
+    request.corners = place->corners;
+    request.sheet = sheet;
+    auto reading = readFrame(frame, request);
+    if (!reading || place->lens.distortion == 0)
+        return reading;
+    reading->distortion = place->lens.distortion;
+    return movedReading(*reading, frame, place->corners, request.windowShare, sheet);
+}
+
+Result<Reading> carriedReading(const Reading &from, const RawFrame &frame, const ToleranceSheet &sheet)
+{
+    if (!from.found)
+        return unusable(from.image + ": there is no placement to carry");
+    if (from.width != frame.width || from.height != frame.height)
+        return unusable(frame.path + ": is of another size, so the placement means nothing in it");
+    Reading carried = from;
+    carried.image = frame.path;
+    carried.camera = frame.camera;
+    carried.fileColor = frame.fileColor;
+    carried.orientation = frame.orientation;
+    return snappedReading(carried, frame, from.corners, from.windowShare, sheet);
 }
 
 Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame, const std::vector<std::string> &leftOut, const ToleranceSheet &sheet)

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/fit/fit.h"
 #include "core/formats/tolerance_sheet.h"
+#include "core/measure/place_by_hand.h"
 #include "core/measure/read_chart.h"
 #include "core/proof/proof.h"
 
@@ -28,6 +29,7 @@ namespace wavechroma {
 
 struct ReadRequest {
     std::optional<std::string> chart; ///< id or file; absent: `charts` are tried
+    std::optional<ChartDefinition> definition = {}; ///< the chart itself, in place of its name
     std::vector<ChartDefinition> charts = {}; ///< empty: the catalogue
     std::optional<Corners> corners;
     double windowShare = 0.5;
@@ -38,6 +40,16 @@ struct ReadRequest {
 /// The chart of a reading put elsewhere on its frame; checks follow. A preview keeps the last answer on the focus.
 [[nodiscard]] Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare,
                                            const ToleranceSheet &sheet, bool preview = false);
+/// The chart of a reading drawn from rough corners to the printed ones (see measure/place_by_hand.h); where nothing is near, it
+/// stays where it was put.
+[[nodiscard]] Result<Reading> snappedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare,
+                                             const ToleranceSheet &sheet);
+/// A chart laid on a frame by three clicks, as a new reading placed by hand.
+[[nodiscard]] Result<Reading> readingByThree(const RawFrame &frame, const ChartDefinition &chart, const std::array<PixelPoint, 3> &three,
+                                             const ToleranceSheet &sheet);
+/// The placement of a reading carried to another frame of the same size, and found again there within half a patch; where it
+/// is not, it stays where it was carried. Switched-off patches and the windows' size come along.
+[[nodiscard]] Result<Reading> carriedReading(const Reading &from, const RawFrame &frame, const ToleranceSheet &sheet);
 /// The same reading with other patches switched off (see Reading::leftOut); checks follow. Unknown ids are Unusable.
 [[nodiscard]] Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame, const std::vector<std::string> &leftOut,
                                              const ToleranceSheet &sheet);
