@@ -5,6 +5,7 @@
 #include "app/view/look.h"
 #include "app/view/proof_stop.h"
 #include "app/view/read_stop.h"
+#include "core/capture/scale.h"
 
 #include <QHBoxLayout>
 #include <QMouseEvent>
@@ -89,20 +90,12 @@ Bench::Bench(JobDocument *job, QWidget *parent)
     connect(job, &JobDocument::currentFrameChanged, this, &Bench::refresh);
     connect(m_pictures, &FramePictures::ready, this, [this](const std::shared_ptr<const OpenFrame> &frame) {
         if (frame->id == m_job->currentFrame())
-            m_read->view()->setFrame(frame);
+            m_read->setFrame(frame);
         emit busyChanged({});
     });
-    connect(m_read->view(), &FrameView::placementMoved, this, &Bench::followPlacement);
+    connectView();
     connect(m_fit, &FitStop::modelAsked, this, &Bench::chooseModel);
-    connect(&m_again, &QFutureWatcherBase::finished, this, [this] {
-        emit busyChanged({});
-        if (m_again.result().reading.image.empty()) // only when something went wrong: even "no chart" names its frame
-            emit problem(tr("The frame could not be read again. Its old reading stays."));
-        else if (m_job->state().frame(m_againFrame))
-            m_job->push(tr("Read Again"), changeFor(m_job->state(), m_againFrame, m_again.result()));
-        m_pictures->forget(m_againFrame); // the flat may be another one now
-        m_pictures->ask(m_job->currentFrame());
-    });
+    connect(&m_again, &QFutureWatcherBase::finished, this, &Bench::redone);
     openStop(4);
     refresh();
 }
@@ -129,10 +122,10 @@ void Bench::refresh()
     view->setEditable(!m_job->isReadOnly());
     const bool shown = view->frame() && view->frame()->id == id;
     if (!id) {
-        view->setFrame(nullptr);
+        m_read->setFrame(nullptr);
         view->setMessage(tr("No frame is on the bench. Choose a chart frame on the day sheet and press Enter."));
     } else if (!shown) {
-        view->setFrame(nullptr);
+        m_read->setFrame(nullptr);
         view->setMessage(tr("Opening the frame."));
         emit busyChanged(tr("opening the frame"));
         m_pictures->ask(id);
@@ -157,30 +150,89 @@ FitRequest Bench::requestFor(const JobFrame &frame) const
     return request;
 }
 
+void Bench::connectView()
+{
+    auto *view = m_read->view();
+    connect(view, &FrameView::placementMoved, this, &Bench::followPlacement);
+    connect(view, &FrameView::cornerDropped, this, &Bench::dropCorner);
+    connect(view, &FrameView::patchClicked, this, &Bench::clickPatch);
+    connect(view, &FrameView::cornersClicked, this, &Bench::placeByThree);
+    connect(view, &FrameView::rulerDrawn, this, [this](const PixelPoint &from, const PixelPoint &to) {
+        m_ruler = {from, to};
+        emit rulerLengthAsked();
+    });
+}
+
+/// A placement that the hand has finished: all stops follow, in one step.
+void Bench::finishPlacement(const Result<Reading> &moved, const QString &undoText)
+{
+    if (!moved) {
+        emit problem(tr("The chart cannot lie there: its patches would leave the frame or cross. It went back."));
+        refresh();
+        return;
+    }
+    auto reading = *moved;
+    reading.image = m_facts.frame->path;
+    m_job->push(undoText, changeFor(m_job->state(), m_facts.frame->id, passFrom(reading, requestFor(*m_facts.frame))));
+}
+
 void Bench::followPlacement(const Corners &corners, double windowShare, bool finished)
 {
     const auto frame = m_read->view()->frame();
     if (!frame || !frame->frame || !m_facts.reading || !m_facts.frame || frame->id != m_facts.frame->id)
         return;
     const auto moved = movedReading(*m_facts.reading, *frame->frame, corners, windowShare, sheetOf(m_job->state()), !finished);
-    if (!moved) {
-        if (finished) {
-            emit problem(tr("The chart cannot lie there: its patches would leave the frame or cross. It went back."));
-            refresh();
-        }
+    if (finished)
+        return finishPlacement(moved, tr("Move Chart"));
+    if (!moved)
+        return;
+    auto request = requestFor(*m_facts.frame);
+    request.preview = true; // a step of a drag has 16 ms; the whole answer comes when it is let go
+    m_facts = benchFacts(m_facts, passFrom(*moved, request));
+    showFacts();
+}
+
+void Bench::dropCorner(const Corners &corners, double windowShare)
+{
+    const auto frame = m_read->view()->frame();
+    if (!m_snaps || !frame || !frame->frame || !m_facts.reading || !m_facts.frame || frame->id != m_facts.frame->id)
+        return followPlacement(corners, windowShare, true);
+    finishPlacement(snappedReading(*m_facts.reading, *frame->frame, corners, windowShare, sheetOf(m_job->state())), tr("Move Chart"));
+}
+
+void Bench::clickPatch(const QString &id)
+{
+    if (!m_facts.reading || m_job->isReadOnly())
+        return;
+    auto off = m_facts.reading->leftOut;
+    const auto name = id.toStdString();
+    if (std::erase(off, name) == 0)
+        off.push_back(name);
+    switchOff(off);
+}
+
+void Bench::switchOff(const std::vector<std::string> &patches)
+{
+    const auto frame = m_read->view()->frame();
+    if (!frame || !frame->frame || !m_facts.reading || m_job->isReadOnly())
+        return;
+    const auto reading = readingWithout(*m_facts.reading, *frame->frame, patches, sheetOf(m_job->state()));
+    if (!reading) {
+        emit problem(QString::fromStdString(reading.error().message));
         return;
     }
-    auto reading = *moved;
-    reading.image = m_facts.frame->path;
-    auto request = requestFor(*m_facts.frame);
-    request.preview = !finished; // a step of a drag has 16 ms; the whole answer comes when it is let go
-    const auto pass = passFrom(reading, request);
-    if (finished) {
-        m_job->push(tr("Move Chart"), changeFor(m_job->state(), frame->id, pass));
-    } else {
-        m_facts = benchFacts(m_facts, pass);
-        showFacts();
+    m_job->push(tr("Switch Patches Off or On"), changeFor(m_job->state(), m_facts.frame->id, passFrom(*reading, requestFor(*m_facts.frame))));
+}
+
+void Bench::measureRuler(double millimetres)
+{
+    const auto scale = pixelsPerMmBetween(m_ruler[0], m_ruler[1], millimetres);
+    if (!scale) {
+        emit problem(tr("A ruler needs two different points and a length above zero."));
+        return;
     }
+    const auto sheet = sheetOf(m_job->state());
+    m_read->view()->showRuler(QString::fromStdString(verdictOn(Scale{*scale, 0, 0}, m_job->state().title.intendedPpi, sheet.scaleError, sheet.distortion).words));
 }
 
 void Bench::chooseModel(const QString &model)
@@ -195,38 +247,104 @@ void Bench::chooseModel(const QString &model)
     m_job->push(tr("Choose Model %1").arg(model), change);
 }
 
-void Bench::placeByHand()
+void Bench::redo(const QString &undoText, const QString &busy, std::function<Redoing()> work)
+{
+    if (isBusy() || m_job->isReadOnly())
+        return;
+    m_againText = undoText;
+    emit busyChanged(busy);
+    m_again.setFuture(QtConcurrent::run(std::move(work)));
+}
+
+void Bench::redone()
+{
+    emit busyChanged({});
+    const auto result = m_again.result();
+    if (!result) {
+        emit problem(QString::fromStdString(result.error().message));
+        return;
+    }
+    JobChange whole;
+    JobState state = m_job->state(); // rows get their numbers one frame after the other
+    for (const auto &one : *result) {
+        const auto *row = state.frame(one.frame);
+        if (!row)
+            continue;
+        auto change = changeFor(state, one.frame, one.pass);
+        if (row->part != FramePart::Chart && one.pass.reading.found) {
+            auto chart = *row;
+            chart.part = FramePart::Chart;
+            change.frames.push_back({*row, chart});
+        }
+        apply(state, change);
+        whole = merged(std::move(whole), change);
+        m_pictures->forget(one.frame); // the flat may be another one now
+    }
+    m_job->push(m_againText, whole);
+    m_pictures->ask(m_job->currentFrame());
+}
+
+void Bench::placeByThree(const std::vector<PixelPoint> &three)
 {
     const auto frame = m_read->view()->frame();
-    if (!frame || !frame->frame || !m_facts.frame || m_job->isReadOnly())
+    if (!frame || !frame->frame || !m_facts.frame || three.size() != 3)
         return;
-    // A chart half as wide as the frame, upright as the picture is seen, in its middle: near enough to drag from.
-    const auto &raw = *frame->frame;
-    const auto extent = chartExtent(m_facts.chart);
+    redo(tr("Place Chart by Three Corners"), tr("placing the chart"),
+         [raw = frame->frame, chart = m_facts.chart, at = std::array{three[0], three[1], three[2]}, sheet = sheetOf(m_job->state()), row = *m_facts.frame, request = requestFor(*m_facts.frame), flat = keptFlat()]() -> Redoing {
+             auto reading = readingByThree(*raw, chart, at, sheet);
+             if (!reading)
+                 return reading.error();
+             reading->image = row.path;
+             reading->flat = raw->flat ? flat : std::string();
+             return std::vector{Redone{row.id, passFrom(*reading, request)}};
+         });
+}
+
+/// The flat that the open frame was evened by.
+std::string Bench::keptFlat() const
+{
+    return m_facts.reading ? m_facts.reading->flat : std::string();
+}
+
+/// Corners of a chart half as wide as the frame, upright as the picture is seen, in its middle: near enough to drag from.
+static Corners middleCorners(const FrameView &view, const RawFrame &raw, const ChartDefinition &chart)
+{
+    const auto extent = chartExtent(chart);
     const bool onSide = raw.orientation >= 5;
-    const double across = (onSide ? raw.height : raw.width) * 0.25, down = across * extent.y / extent.x;
-    const auto *view = m_read->view();
-    Corners corners;
+    const double wide = onSide ? raw.height : raw.width, high = onSide ? raw.width : raw.height;
+    const double across = std::min(wide * 0.25, high * 0.4 * extent.x / extent.y), down = across * extent.y / extent.x;
     const std::pair<double, double> signs[] = {{-1, -1}, {1, -1}, {1, 1}, {-1, 1}};
-    const QPointF middle = view->viewFromFrame({raw.width / 2.0, raw.height / 2.0});
+    const QPointF middle = view.viewFromFrame({raw.width / 2.0, raw.height / 2.0});
+    Corners corners;
     for (size_t i = 0; i < 4; ++i)
-        corners[i] = view->frameFromView(middle + QPointF(signs[i].first * across, signs[i].second * down) * view->zoom());
-    ReadRequest request;
-    request.corners = corners;
-    request.sheet = sheetOf(m_job->state());
-    auto reading = readFrame(raw, request);
-    if (!reading) {
-        emit problem(QString::fromStdString(reading.error().message));
+        corners[i] = view.frameFromView(middle + QPointF(signs[i].first * across, signs[i].second * down) * view.zoom());
+    return corners;
+}
+
+void Bench::placeByHand()
+{
+    useChart(m_facts.chart, true);
+}
+
+void Bench::useChart(const ChartDefinition &chart, bool byHand)
+{
+    const auto frame = m_read->view()->frame();
+    if (!frame || !frame->frame || !m_facts.frame)
         return;
-    }
-    reading->image = m_facts.frame->path;
-    auto change = changeFor(m_job->state(), frame->id, passFrom(*reading, requestFor(*m_facts.frame)));
-    if (m_facts.frame->part != FramePart::Chart) {
-        auto row = *m_facts.frame;
-        row.part = FramePart::Chart;
-        change.frames.push_back({*m_facts.frame, row});
-    }
-    m_job->push(tr("Place Chart by Hand"), change);
+    ReadRequest request;
+    request.definition = chart;
+    if (byHand)
+        request.corners = middleCorners(*m_read->view(), *frame->frame, chart);
+    request.sheet = sheetOf(m_job->state());
+    redo(byHand ? tr("Place Chart by Hand") : tr("Read as %1").arg(QString::fromStdString(chart.name)), tr("reading the chart"),
+         [raw = frame->frame, request, row = *m_facts.frame, fit = requestFor(*m_facts.frame), flat = keptFlat()]() -> Redoing {
+             auto reading = readFrame(*raw, request);
+             if (!reading)
+                 return reading.error();
+             reading->image = row.path;
+             reading->flat = raw->flat ? flat : std::string();
+             return std::vector{Redone{row.id, passFrom(*reading, fit)}};
+         });
 }
 
 bool Bench::isBusy() const
@@ -237,20 +355,67 @@ bool Bench::isBusy() const
 void Bench::readAgain()
 {
     const auto frame = m_read->view()->frame();
-    if (!frame || !frame->frame || !m_facts.frame || isBusy())
+    if (!frame || !frame->frame || !m_facts.frame)
         return;
-    m_againFrame = frame->id;
-    emit busyChanged(tr("looking for the chart"));
     const auto flat = flatOf(m_job->state(), m_facts.frame->setup, m_facts.frame->camera);
-    m_again.setFuture(QtConcurrent::run([raw = frame->frame, around = surroundingsOf(m_job->state(), m_job->store()->folder()), flat, path = m_facts.frame->path, request = requestFor(*m_facts.frame)] {
-        RawFrame plain = *raw;
-        plain.flat = nullptr;
-        auto reading = readWithFlat(around, plain, flat);
-        if (!reading)
-            return StationPass{};
-        reading->image = path;
-        return passFrom(*reading, request);
-    }));
+    redo(tr("Read Again"), tr("looking for the chart"),
+         [raw = frame->frame, around = surroundingsOf(m_job->state(), m_job->store()->folder()), flat, row = *m_facts.frame, request = requestFor(*m_facts.frame)]() -> Redoing {
+             RawFrame plain = *raw;
+             plain.flat = nullptr;
+             auto reading = readWithFlat(around, plain, flat);
+             if (!reading)
+                 return unusable("The frame could not be read again, and its old reading stays. " + reading.error().message);
+             reading->image = row.path;
+             return std::vector{Redone{row.id, passFrom(*reading, request)}};
+         });
+}
+
+std::vector<RowId> Bench::framesToCarryTo() const
+{
+    std::vector<RowId> out;
+    if (!m_facts.frame || !m_facts.reading || !m_facts.reading->found)
+        return out;
+    for (const auto &lane : lanesOf(m_job->state())) {
+        const auto at = std::find_if(lane.frames.begin(), lane.frames.end(), [&](const auto *f) { return f->id == m_facts.frame->id; });
+        for (auto next = at; next != lane.frames.end() && (next == at || (*next)->part == FramePart::Chart); ++next)
+            if (next != at && (*next)->width == m_facts.reading->width && (*next)->height == m_facts.reading->height)
+                out.push_back((*next)->id);
+    }
+    return out;
+}
+
+void Bench::carryPlacement()
+{
+    const auto targets = framesToCarryTo();
+    if (targets.empty()) {
+        emit problem(tr("No chart frame of the same size follows this one directly."));
+        return;
+    }
+    struct Target {
+        JobFrame row;
+        std::filesystem::path file;
+        FitRequest request;
+    };
+    std::vector<Target> all;
+    for (const auto id : targets) {
+        const auto &row = *m_job->state().frame(id);
+        all.push_back({row, m_job->store()->fullPath(row), requestFor(row)});
+    }
+    redo(tr("Carry Placement"), tr("placing the chart in %1 frames").arg(all.size()),
+         [all, from = *m_facts.reading, folder = m_job->store()->folder(), sheet = sheetOf(m_job->state())]() -> Redoing {
+             std::vector<Redone> out;
+             for (const auto &target : all) {
+                 auto frame = openFrame(target.file);
+                 if (frame && !from.flat.empty())
+                     frame = withFlat(*frame, folder / from.flat);
+                 auto reading = frame ? carriedReading(from, *frame, sheet) : Result<Reading>(frame.error());
+                 if (!reading)
+                     return reading.error();
+                 reading->image = target.row.path;
+                 out.push_back({target.row.id, passFrom(*reading, target.request)});
+             }
+             return out;
+         });
 }
 
 } // namespace wavechroma::app

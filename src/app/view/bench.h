@@ -4,6 +4,7 @@
 
 #include <QWidget>
 #include <array>
+#include <functional>
 
 class QHBoxLayout;
 
@@ -33,13 +34,35 @@ public:
     void readAgain();
     /// Lays the chart over the middle of the frame, for the hand to drag from there.
     void placeByHand();
+    /// The chart that the frame is taken to show: found anew or, with `byHand`, laid in the middle.
+    void useChart(const ChartDefinition &chart, bool byHand);
+    void setSnapping(bool on) { m_snaps = on; }
+    /// The placement goes to the chart frames that follow this one without another between, each found again there.
+    void carryPlacement();
+    [[nodiscard]] std::vector<RowId> framesToCarryTo() const;
+    void switchOff(const std::vector<std::string> &patches);
+    void measureRuler(double millimetres); ///< of the ruler that was drawn last
     [[nodiscard]] bool isBusy() const;
 
 signals:
     void busyChanged(const QString &what); ///< empty when done
     void problem(const QString &message);
+    void rulerLengthAsked();
 
 private:
+    struct Redone {
+        RowId frame = 0;
+        StationPass pass;
+    };
+    using Redoing = Result<std::vector<Redone>>;
+    void connectView();
+    void redo(const QString &undoText, const QString &busy, std::function<Redoing()> work);
+    void redone();
+    void dropCorner(const Corners &corners, double windowShare);
+    void clickPatch(const QString &id);
+    void placeByThree(const std::vector<PixelPoint> &three);
+    void finishPlacement(const Result<Reading> &moved, const QString &undoText);
+    [[nodiscard]] std::string keptFlat() const;
     void refresh();
     void showFacts();
     void followPlacement(const Corners &corners, double windowShare, bool finished);
@@ -54,8 +77,10 @@ private:
     ProofStop *m_proof;
     std::array<StopColumn *, 4> m_columns{};
     QHBoxLayout *m_line;
-    QFutureWatcher<StationPass> m_again;
-    RowId m_againFrame = 0;
+    QFutureWatcher<Redoing> m_again;
+    QString m_againText;
+    bool m_snaps = true;
+    std::array<PixelPoint, 2> m_ruler{};
     BenchFacts m_facts;
     int m_open = 1;
 };

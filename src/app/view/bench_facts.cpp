@@ -1,5 +1,7 @@
 #include "app/view/bench_facts.h"
 
+#include "core/capture/scale.h"
+
 namespace wavechroma::app {
 
 static void fillProofs(BenchFacts &facts)
@@ -21,12 +23,21 @@ BenchFacts benchFacts(const JobState &state, RowId frame)
     if (!row)
         return facts;
     facts.frame = *row;
+    for (const auto &lane : lanesOf(state))
+        if (row->part == FramePart::Product && std::find(lane.frames.begin(), lane.frames.end(), row) != lane.frames.end())
+            facts.warning = chartServing(state, lane, *row).warning;
     const auto *reading = state.readingOf(frame);
     if (!reading)
         return facts;
     facts.reading = reading->reading;
     if (const auto chart = chartOf(*facts.reading))
         facts.chart = *chart;
+    if (const auto scale = scaleOf(*facts.reading, facts.chart)) {
+        const auto sheet = sheetOf(state);
+        const auto verdict = verdictOn(*scale, state.title.intendedPpi, sheet.scaleError, sheet.distortion);
+        facts.scale = verdict.words;
+        facts.scaleIsGood = verdict.good;
+    }
     if (const auto balance = balanceReading(*facts.reading, {}))
         facts.balance = *balance;
     for (const auto &model : knownModels())

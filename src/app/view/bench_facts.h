@@ -14,6 +14,9 @@ struct BenchFacts {
     std::vector<Proof> proofs; ///< one a calibration
     std::string chosenModel;
     ProofLimits limits;
+    std::string scale;     ///< in words; empty without a chart
+    bool scaleIsGood = true;
+    std::string warning;   ///< of a frame that is no chart: why its calibration may not hold
 
     [[nodiscard]] const Calibration *chosen() const
     {

@@ -34,6 +34,27 @@ QString clock(const JobFrame &frame)
     return text(frame.camera.capturedAt).mid(11, 5);
 }
 
+QString detailsOf(const JobSetup &setup)
+{
+    QStringList parts;
+    for (const auto *part : {&setup.lamps, &setup.modifiers, &setup.power, &setup.backdrop, &setup.notes})
+        if (!part->empty())
+            parts << text(*part);
+    return parts.join(", ");
+}
+
+int wordsHeight(const QString &words, const QFont &font, int width)
+{
+    return QFontMetrics(font).boundingRect(QRect(0, 0, width, 10000), Qt::TextWordWrap, words).height();
+}
+
+/// What paintSetup() needs.
+int setupHeight(const JobSetup &setup, int number)
+{
+    const int width = kSetupWidth - 20;
+    return wordsHeight(QString("%1 · %2").arg(number).arg(text(setup.title)), face(15, 600), width) + 4 + 22 + wordsHeight(detailsOf(setup), face(kBody), width) + 14;
+}
+
 } // namespace
 
 DayCanvas::DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent) : QWidget(parent), m_job(job), m_thumbnails(thumbnails)
@@ -56,6 +77,20 @@ void DayCanvas::refresh()
             if (const auto proof = proofOf(state, frame.id, state.title.chosenModel))
                 if (const auto chart = chartOf(state.readingOf(frame.id)->reading))
                     m_charts.insert(frame.id, {*proof, chart->rows, chart->columns});
+    m_notes.clear();
+    for (const auto &lane : m_lanes) {
+        for (const auto &bracket : lane.brackets)
+            for (size_t i = 0; i < bracket.frames.size(); ++i) {
+                auto &note = m_notes[bracket.frames[i]];
+                note.bracket = int(i) + 1;
+                note.chosen = bracket.frames[i] == bracket.chosen;
+                note.reason = text(bracket.reason);
+            }
+        for (const auto *frame : lane.frames)
+            if (frame->part == FramePart::Product)
+                if (const auto serving = chartServing(state, lane, *frame); !serving.warning.empty())
+                    m_notes[frame->id].warning = text(serving.warning);
+    }
     if (m_selected && !state.frame(m_selected))
         select(0);
     updateGeometry();
@@ -71,7 +106,7 @@ QSize DayCanvas::sizeHint() const
 int DayCanvas::heightForWidth(int width) const
 {
     const auto lanes = layoutFor(width);
-    return lanes.empty() ? 200 : lanes.back().rect.bottom() + 64;
+    return lanes.empty() ? 200 : lanes.back().rect.bottom() + 90;
 }
 
 std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
@@ -96,6 +131,19 @@ std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
         }
         y += height;
         out.push_back(placed);
+        // the last lane of a setup makes room for what stands beside the band
+        if (i + 1 == m_lanes.size() || m_lanes[i + 1].setup != lane.setup) {
+            const auto &setups = m_job->state().setups;
+            const auto setup = std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == lane.setup; });
+            size_t first = i;
+            while (first > 0 && m_lanes[first - 1].setup == lane.setup)
+                --first;
+            const int missing = setup == setups.end() ? 0 : out[first].rect.top() + kLanePad + setupHeight(*setup, 1) - y;
+            if (missing > 0) {
+                out.back().rect.setHeight(out.back().rect.height() + missing);
+                y += missing;
+            }
+        }
     }
     return out;
 }
@@ -119,7 +167,7 @@ void DayCanvas::paintSetup(QPainter &painter, const Lane &lane, const PlacedLane
             }
     if (!from.isEmpty())
         area.setTop(area.top() + drawWords(painter, area, tr("%1 to %2").arg(from, to), face(kBody)) + 2);
-    drawWords(painter, area, text(setup->notes), face(kBody));
+    drawWords(painter, area, detailsOf(*setup), face(kBody));
 }
 
 void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect)
@@ -152,7 +200,22 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
     }
     painter.setPen(palette().color(QPalette::WindowText));
     const QRect caption(rect.left() - 12, rect.bottom() + 6, kFrameStep - 2, 18);
-    drawLine(painter, caption.translated(0, 0), clock(frame) + (frame.setAside ? tr(" spoilt") : QString()), face(kBody), Qt::AlignCenter);
+    const auto note = m_notes.constFind(frame.id);
+    const bool doubted = note != m_notes.constEnd() && !note->warning.isEmpty();
+    QString words = clock(frame);
+    if (frame.setAside)
+        words += tr(" spoilt");
+    else if (note != m_notes.constEnd() && note->bracket != 0)
+        words += note->chosen ? tr(" used") : QString();
+    else if (frame.part == FramePart::Flat)
+        words += tr(" flat");
+    else if (doubted)
+        words += tr(" doubt");
+    drawLine(painter, caption, words, face(kBody, doubted ? 600 : 400), Qt::AlignCenter);
+    if (note != m_notes.constEnd() && note->bracket != 0) { // a rule joins the exposures of a bracket
+        const int y = rect.bottom() + 4;
+        painter.fillRect(QRect(rect.left() - (note->bracket == 1 ? 0 : kFrameStep - kThumb), y, kThumb + (note->bracket == 1 ? 0 : kFrameStep - kThumb), note->chosen ? 3 : 1), painter.pen().color());
+    }
 }
 
 void DayCanvas::paintAnswer(QPainter &painter, const Lane &lane, const QRect &rect) const
@@ -176,13 +239,15 @@ void DayCanvas::paintAnswer(QPainter &painter, const Lane &lane, const QRect &re
     drawLine(painter, {words.left(), words.top() + 25, words.width(), 20}, text(lane.answer.reason), face(kBody));
 }
 
-void DayCanvas::paintEvent(QPaintEvent *)
+void DayCanvas::paintEvent(QPaintEvent *event)
 {
     QPainter painter(this);
     const auto lanes = layoutFor(width());
     for (size_t i = 0; i < lanes.size(); ++i) {
         const auto &lane = m_lanes[i];
         const auto &placed = lanes[i];
+        if (!placed.rect.united(placed.setup).intersects(event->rect()))
+            continue;
         painter.setPen(palette().color(QPalette::WindowText));
         if (!placed.setup.isNull())
             paintSetup(painter, lane, placed);
@@ -193,7 +258,8 @@ void DayCanvas::paintEvent(QPaintEvent *)
             painter.setPen(palette().color(QPalette::Mid));
             painter.drawLine(pair + kPairWidth - 12, placed.line, placed.answer.left() - 12, placed.line);
             for (const auto &frame : placed.frames)
-                paintFrame(painter, *m_job->state().frame(frame.id), frame.rect);
+                if (frame.rect.adjusted(-12, -6, 24, 30).intersects(event->rect()))
+                    paintFrame(painter, *m_job->state().frame(frame.id), frame.rect);
             paintAnswer(painter, lane, placed.answer);
         } else {
             drawWords(painter, {pair, placed.rect.top() + kLanePad, width() - pair - kMargin, 60},
@@ -204,7 +270,25 @@ void DayCanvas::paintEvent(QPaintEvent *)
         painter.drawLine(bandEnds ? 0 : pair, placed.rect.bottom(), width(), placed.rect.bottom());
     }
     if (!lanes.empty())
-        paintHints(painter, lanes.back().rect.bottom() + 20);
+        paintHints(painter, lanes.back().rect.bottom() + (paintSelected(painter, lanes.back().rect.bottom() + 14) ? 46 : 20));
+}
+
+/// Under the last band: what there is to say of the frame that is chosen.
+bool DayCanvas::paintSelected(QPainter &painter, int y) const
+{
+    const auto *frame = m_job->state().frame(m_selected);
+    if (!frame)
+        return false;
+    QStringList words{text(frame->path).section('/', -1), QString(wavechroma::nameOf(frame->part))};
+    if (const auto answer = answerOf(m_job->state(), frame->id); !answer.reason.empty())
+        words << text(answer.headline) + ", " + text(answer.reason);
+    if (const auto note = m_notes.constFind(m_selected); note != m_notes.constEnd())
+        for (const auto &each : {note->reason, note->warning})
+            if (!each.isEmpty())
+                words << each;
+    painter.setPen(palette().color(QPalette::WindowText));
+    drawLine(painter, {kMargin, y, width() - 2 * kMargin, 22}, words.join(" · "), face(kBody));
+    return true;
 }
 
 /// Under the last band: what can be done next.
@@ -329,6 +413,10 @@ bool DayCanvas::event(QEvent *event)
             QString tip = tr("%1\n%2, f/%3, ISO %4").arg(text(frame->path), text(exposureText(c.exposureSeconds))).arg(c.fNumber).arg(c.iso);
             if (const auto answer = answerOf(m_job->state(), frame->id); !answer.reason.empty())
                 tip += "\n" + text(answer.headline) + ": " + text(answer.reason);
+            if (const auto note = m_notes.constFind(frame->id); note != m_notes.constEnd())
+                for (const auto &words : {note->reason, note->warning})
+                    if (!words.isEmpty())
+                        tip += "\n" + words;
             QToolTip::showText(help->globalPos(), tip, this);
         } else {
             QToolTip::hideText();

@@ -54,6 +54,7 @@ private:
     void paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect);
     void paintAnswer(QPainter &painter, const Lane &lane, const QRect &rect) const;
     void paintHints(QPainter &painter, int y) const;
+    bool paintSelected(QPainter &painter, int y) const; ///< false when no frame is chosen
     [[nodiscard]] RowId frameAt(const QPoint &point) const;
     void step(int by);
 
@@ -65,6 +66,13 @@ private:
         int rows = 0, columns = 0;
     };
     QHash<qint64, SmallChart> m_charts; ///< of chart frames, for their small pictures
+    /// What there is to say of a frame beside its answer.
+    struct Note {
+        int bracket = 0; ///< its place in a bracket, from 1; 0: in none
+        bool chosen = false;
+        QString reason, warning;
+    };
+    QHash<qint64, Note> m_notes;
     RowId m_selected = 0;
 };
 

@@ -89,6 +89,7 @@ MainWindow::MainWindow(QWidget *parent)
             m_strip->showBusy(what);
     });
     connect(m_bench, &Bench::problem, this, &MainWindow::showMessage);
+    connect(m_bench, &Bench::rulerLengthAsked, this, &MainWindow::askRulerLength);
     adapt();
 }
 

@@ -76,6 +76,13 @@ private:
     void toggleSetAside();
     void removeFrame();
     void showKeys();
+    // main_window_charts.cpp
+    void chooseChart();
+    void chooseLimits();
+    void editCharts();
+    void drawChart();
+    void switchPatchesOff();
+    void askRulerLength();
 
     void adapt();
     void arrived();

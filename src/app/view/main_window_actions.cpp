@@ -130,8 +130,33 @@ void MainWindow::makeChartActions()
         m_bench->openStop(1);
         m_bench->placeByHand();
     });
-    m_menus[menu]->addSeparator();
     auto *view = m_bench->readStop()->view();
+    add(menu, "threeCorners", tr("Place by Three Clicks"), QKeySequence("Ctrl+Shift+H"), tr("First patch, last of the top row, last of all: the rest follows"), [this, view] {
+        m_bench->openStop(1);
+        view->startTool(FrameView::Tool::ThreeCorners);
+    });
+    add(menu, "chooseChart", tr("Which Chart…"), QKeySequence("Ctrl+K"), tr("Read the frame as another chart, or as a plain grid"), [this] { chooseChart(); });
+    auto *snap = add(menu, "snap", tr("Draw Corners to the Patches"), QKeySequence("S"), tr("A corner dropped near the printed one jumps onto it"), [] {});
+    snap->setCheckable(true);
+    snap->setChecked(true);
+    connect(snap, &QAction::toggled, m_bench, &Bench::setSnapping);
+    add(menu, "carry", tr("Carry Placement On"), QKeySequence("Ctrl+B"), tr("The chart frames that follow get this placement, found again in each"), [this] { m_bench->carryPlacement(); });
+    add(menu, "patchesOff", tr("Patches Off…"), QKeySequence("Ctrl+P"), tr("Leave spoilt patches out; a click on one does it too"), [this] { switchPatchesOff(); });
+    add(menu, "drawChart", tr("New Chart over This Frame…"), QKeySequence("Ctrl+Shift+N"), tr("The layout of a home-made chart, drawn over its picture"), [this] { drawChart(); });
+    add(menu, "charts", tr("Charts and References…"), QKeySequence("Ctrl+Shift+C"), tr("Reference values by batch and date; measured, or from files"), [this] { editCharts(); });
+    add(menu, "limits", tr("What Is Good Enough…"), QKeySequence("Ctrl+T"), tr("The tolerance sheet and the intended scale"), [this] { chooseLimits(); });
+    m_menus[menu]->addSeparator();
+    auto *hatch = add(menu, "hatch", tr("Hatch Burnt and Noisy"), QKeySequence("H"), tr("Where the whole frame is burnt, by channel, or lost in noise"), [] {});
+    auto *loupe = add(menu, "loupe", tr("Loupe"), QKeySequence("L"), tr("Raw and coded values under the mouse, or by the arrows"), [] {});
+    for (auto *each : {hatch, loupe})
+        each->setCheckable(true);
+    connect(hatch, &QAction::toggled, view, &FrameView::setHatched);
+    connect(loupe, &QAction::toggled, view, &FrameView::setLoupe);
+    add(menu, "ruler", tr("Ruler"), QKeySequence("R"), tr("Two clicks on a known length give the scale"), [this, view] {
+        m_bench->openStop(1);
+        view->startTool(FrameView::Tool::Ruler);
+    });
+    m_menus[menu]->addSeparator();
     add(menu, "zoomFit", tr("Whole Frame"), QKeySequence("0"), tr("The whole frame in the window"), [view] { view->zoomToFit(); });
     add(menu, "zoomPixels", tr("100 %"), QKeySequence("9"), tr("One frame pixel to one screen pixel"), [view] { view->zoomToPixels(); });
     add(menu, "zoomIn", tr("Closer"), QKeySequence("+"), tr("Also the wheel"), [view] { view->zoomBy(1.4); });
@@ -175,8 +200,12 @@ void MainWindow::adaptActions()
     action("shoot")->setEnabled(writable && m_studio->isVisible());
     action("setAside")->setText(frame && frame->setAside ? tr("Take Frame Back") : tr("Set Frame Aside"));
     const bool hasFrame = onBench && m_job.currentFrame();
-    for (const char *name : {"readAgain", "placeByHand"})
+    for (const char *name : {"readAgain", "placeByHand", "threeCorners", "chooseChart", "carry", "patchesOff", "drawChart"})
         action(name)->setEnabled(writable && hasFrame);
+    for (const char *name : {"hatch", "loupe", "ruler", "snap"})
+        action(name)->setEnabled(hasFrame);
+    for (const char *name : {"charts", "limits"})
+        action(name)->setEnabled(writable);
     for (const char *name : {"zoomFit", "zoomPixels", "zoomIn", "zoomOut"})
         action(name)->setEnabled(hasFrame);
     action("export")->setEnabled(open && frame && m_job.state().calibrationOf(frame->id, m_job.state().title.chosenModel));

@@ -67,6 +67,18 @@ void ReadStop::show(const BenchFacts &facts)
     m_checks->show(facts);
 }
 
+void ReadStop::setFrame(const std::shared_ptr<const OpenFrame> &frame)
+{
+    m_view->setFrame(frame);
+    m_checks->showLevels(frame ? frame->exposure : FrameLevels());
+}
+
+void CheckList::showLevels(const FrameLevels &levels)
+{
+    m_levels = levels;
+    update();
+}
+
 CheckList::CheckList(QWidget *parent) : QWidget(parent)
 {
     setFixedHeight(132);
@@ -134,13 +146,26 @@ void CheckList::paintEvent(QPaintEvent *)
     paintFrame(painter, {0, 0, first, height()});
     if (m_facts.reading)
         paintChecks(painter, {first + gap, 0, rest, height()});
-    if (!m_facts.reading || !m_facts.reading->found) {
-        drawWords(painter, {first + gap, 0, rest, height()}, tr("No chart was found in this frame. Search again with Ctrl+F, or place one by hand with Ctrl+H."), face(kBody));
-        return;
+    if (!m_facts.reading)
+        drawWords(painter, {first + gap, 0, rest, height()},
+                  m_facts.warning.empty() ? tr("No chart was found in this frame. Search again with Ctrl+F, or place one by hand with Ctrl+H.") : text(m_facts.warning), face(kBody));
+    paintMeasures(painter, {first + 2 * gap + rest, 0, rest, height()});
+}
+
+void CheckList::paintMeasures(QPainter &painter, QRect area) const
+{
+    painter.setPen(palette().color(QPalette::WindowText));
+    if (m_facts.reading && m_facts.reading->found) {
+        QString words = tr("Windows %1 of each patch").arg(text(percentText(m_facts.reading->windowShare)).replace(' ', QChar::Nbsp));
+        if (const auto &off = m_facts.reading->leftOut; !off.empty())
+            words += tr(", %1 off").arg(QString::fromStdString(off.size() == 1 ? off.front() : std::to_string(off.size())));
+        drawLine(painter, {area.left(), area.top(), area.width(), 20}, words, face(kBody));
+        if (!m_facts.scale.empty())
+            drawLine(painter, {area.left(), area.top() + 20, area.width(), 20}, text(m_facts.scale), face(kBody, m_facts.scaleIsGood ? 400 : 600));
+        area.setTop(area.top() + 42);
     }
-    const QString window = tr("Windows take %1 of each patch.\n").arg(text(percentText(m_facts.reading->windowShare)).replace(' ', QChar::Nbsp));
-    drawWords(painter, {first + 2 * gap + rest, 0, rest, height()},
-              window + tr("Drag a corner, or the cross for all of it. Tab chooses, arrows move by a pixel, Shift by ten; [ and ] size the windows. The wheel zooms."), face(kBody));
+    if (m_levels.width > 0)
+        drawStopHistogram(painter, area, m_levels);
 }
 
 } // namespace wavechroma::app

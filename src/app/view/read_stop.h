@@ -17,6 +17,7 @@ public:
     QString sentence(const BenchFacts &facts) const override;
     int paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const override;
     void show(const BenchFacts &facts) override;
+    void setFrame(const std::shared_ptr<const OpenFrame> &frame);
     [[nodiscard]] FrameView *view() const { return m_view; }
 
 private:
@@ -31,6 +32,7 @@ class CheckList : public QWidget
 public:
     explicit CheckList(QWidget *parent = nullptr);
     void show(const BenchFacts &facts);
+    void showLevels(const FrameLevels &levels);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -38,7 +40,9 @@ protected:
 private:
     void paintFrame(QPainter &painter, QRect area) const;
     void paintChecks(QPainter &painter, QRect area) const;
+    void paintMeasures(QPainter &painter, QRect area) const;
     BenchFacts m_facts;
+    FrameLevels m_levels;
 };
 
 } // namespace wavechroma::app

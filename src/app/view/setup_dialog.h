@@ -3,6 +3,7 @@
 
 #include <QDialog>
 
+class QLabel;
 class QLineEdit;
 class QPlainTextEdit;
 
@@ -13,13 +14,19 @@ class SetupDialog : public QDialog
 {
     Q_OBJECT
 public:
-    SetupDialog(const JobSetup &setup, const QString &jobTitle, QWidget *parent = nullptr);
+    /// `folder` is the job's, for the picture of the set.
+    SetupDialog(const JobSetup &setup, const QString &jobTitle, const QString &folder, QWidget *parent = nullptr);
     [[nodiscard]] JobSetup setup() const;
     [[nodiscard]] QString jobTitle() const;
 
 private:
+    void choosePicture();
+    void showPicture();
+
     JobSetup m_setup;
-    QLineEdit *m_job, *m_title;
+    QString m_folder;
+    QLineEdit *m_job, *m_title, *m_lamps, *m_modifiers, *m_power, *m_backdrop;
+    QLabel *m_picture;
     QPlainTextEdit *m_notes;
 };
 

@@ -28,6 +28,27 @@ Check checkFocus(const CaptureEvidence &evidence, const CaptureLimits &limits)
     return check;
 }
 
+/// Noise of a pixel of one grey, told by all patches, for the grey itself may be covered or glossy: shot noise grows with the
+/// root of the level, and the level follows the references.
+static std::optional<double> greyNoise(const Reading &reading, const ChartDefinition &chart, const ChartPatch &grey)
+{
+    std::vector<double> level, noise;
+    for (const auto &patch : reading.patches) {
+        const auto *reference = chart.patch(patch.id);
+        if (!reference || patch.count == 0 || patch.clipped > 0 || !(patch.mean.g > 0) || !(reference->reference.y > 0) || reading.isLeftOut(patch.id))
+            continue;
+        level.push_back(patch.mean.g / reference->reference.y);
+        noise.push_back(patch.sd.g / std::sqrt(patch.mean.g));
+    }
+    if (level.size() < 8 || !chart.colorsKnown)
+        return std::nullopt;
+    const auto median = [](std::vector<double> &v) {
+        std::nth_element(v.begin(), v.begin() + ptrdiff_t(v.size() / 2), v.end());
+        return v[v.size() / 2];
+    };
+    return median(noise) / std::sqrt(median(level) * grey.reference.y);
+}
+
 Check checkNoise(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
 {
     Check check{"noise", Severity::Ok, 0, limits.noise, "relative", {}, "Noise is low."};
@@ -46,7 +67,7 @@ Check checkNoise(const Reading &reading, const ChartDefinition &chart, const Cap
         return check;
     }
     check.patches = {middle->id};
-    check.value = middle->sd.g / middle->mean.g;
+    check.value = greyNoise(reading, chart, *chart.patch(middle->id)).value_or(middle->sd.g / middle->mean.g);
     if (check.value > limits.noise) {
         check.severity = Severity::Warn;
         check.message = fmt::format("{} noise in {}. Lower the ISO or open up.", percentText(check.value), middle->id);

@@ -21,4 +21,8 @@ namespace wavechroma {
 [[nodiscard]] Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text,
                                                           const std::string &name);
 
+/// The same from a table with a header line: id (or SAMPLE_ID, patch) with L, a, b; or X, Y, Z of 0…100; or wavelengths in nm.
+/// Commas, semicolons or tabs part the fields. Messages give the line and the field.
+[[nodiscard]] Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const std::string &text, const std::string &name);
+
 } // namespace wavechroma

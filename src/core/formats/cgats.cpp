@@ -1,7 +1,7 @@
 #include "core/formats/calibration_tables.h"
 
-#include "core/color/illuminant.h"
 #include "core/color/lab.h"
+#include "core/formats/reference_rows.h"
 
 #include <algorithm>
 #include <cmath>
@@ -39,16 +39,6 @@ struct Cgats {
     Cgats &operator=(const Cgats &) = delete;
 };
 
-std::string plainId(std::string id)
-{
-    std::transform(id.begin(), id.end(), id.begin(), ::toupper);
-    const auto digit = id.find_first_of("0123456789");
-    if (digit == id.npos)
-        return id;
-    const auto first = std::min(id.find_first_not_of('0', digit), id.size() - 1);
-    return id.substr(0, digit) + id.substr(first);
-}
-
 class Reader
 {
 public:
@@ -63,13 +53,13 @@ public:
                 m_spectral[*nm] = index;
     }
 
-    Result<std::map<std::string, ChartPatch>> patches() const
+    Result<ReferenceRows> patches() const
     {
         const auto ids = m_columns.count("SAMPLE_ID") ? m_columns.find("SAMPLE_ID") : m_columns.find("SAMPLE_NAME");
         if (ids == m_columns.end())
             return unusable(m_name + ": has no SAMPLE_ID column");
         const int rows = int(cmsIT8GetPropertyDbl(m_handle, "NUMBER_OF_SETS"));
-        std::map<std::string, ChartPatch> out;
+        ReferenceRows out(m_name);
         for (int row = 0; row < rows; ++row) {
             const char *id = cmsIT8GetDataRowCol(m_handle, row, ids->second);
             if (!id || !*id)
@@ -77,7 +67,8 @@ public:
             auto patch = patchAt(row, id);
             if (!patch)
                 return patch.error();
-            out[plainId(id)] = *patch;
+            if (const auto added = out.add(id, *patch, 0); !added)
+                return added.error();
         }
         return out;
     }
@@ -122,21 +113,15 @@ private:
         Spectrum s;
         s.startNm = m_spectral.begin()->first;
         s.stepNm = std::next(m_spectral.begin())->first - s.startNm;
-        double largest = 0;
         for (const auto &[nm, index] : m_spectral) {
             if (std::abs(nm - (s.startNm + s.stepNm * double(s.values.size()))) > 0.01)
                 return unusable(fmt::format("{}: its wavelengths are not evenly spaced at {} nm", m_name, nm));
             const auto value = number(row, "the spectrum", index, id);
             if (!value)
                 return value.error();
-            largest = std::max(largest, *value);
             s.values.push_back(*value);
         }
-        if (largest > 2) // in per cent
-            for (auto &v : s.values)
-                v /= 100;
         ChartPatch patch;
-        patch.reference = xyzD50FromReflectance(s, illuminantD50());
         patch.reflectance = s;
         return patch;
     }
@@ -152,8 +137,8 @@ private:
             const auto v = triple(row, lab, id);
             if (!v)
                 return v.error();
-            if ((*v)[0] < 0 || (*v)[0] > 110 || std::abs((*v)[1]) > 200 || std::abs((*v)[2]) > 200)
-                return unusable(fmt::format("{}: sample {}: Lab {} {} {} is not a colour of a surface", m_name, id, (*v)[0], (*v)[1], (*v)[2]));
+            if (const auto fault = labFault((*v)[0], (*v)[1], (*v)[2]); !fault.empty())
+                return unusable(fmt::format("{}: sample {}: {}", m_name, id, fault));
             patch.reference = xyzFromLab({(*v)[0], (*v)[1], (*v)[2]});
         } else if (has(xyz)) {
             const auto v = triple(row, xyz, id);
@@ -225,23 +210,7 @@ Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const 
     const auto patches = Reader(table.handle, name).patches();
     if (!patches)
         return patches.error();
-    ChartDefinition out = chart;
-    std::vector<std::string> missing;
-    for (auto &patch : out.patches) {
-        const auto at = patches->find(patch.id);
-        if (at == patches->end()) {
-            missing.push_back(patch.id);
-            continue;
-        }
-        patch.reference = at->second.reference;
-        patch.reflectance = at->second.reflectance;
-    }
-    if (!missing.empty())
-        return unusable(fmt::format("{}: has no values for {} of {} patches: {}", name, missing.size(), out.patches.size(),
-                                    fmt::join(missing.begin(), missing.begin() + ptrdiff_t(std::min<size_t>(8, missing.size())), ", ")));
-    out.colorsKnown = true;
-    out.reference = {"D50", "CIE 1931 2°", name, ""};
-    return out;
+    return patches->putInto(chart);
 }
 
 } // namespace wavechroma

@@ -16,29 +16,29 @@ namespace {
 
 /// A limit's key in the file and its place in the sheet.
 struct LimitField {
-    const char *key;
+    const char *key, *words;
     double &(*at)(ToleranceSheet &);
 };
 
 constexpr LimitField kFields[] = {
-    {"match", [](ToleranceSheet &s) -> double & { return s.capture.leastMatch; }},
-    {"clipped_share", [](ToleranceSheet &s) -> double & { return s.capture.clippedShare; }},
-    {"exposure_stops", [](ToleranceSheet &s) -> double & { return s.capture.exposureStops; }},
-    {"exposure_stop_at", [](ToleranceSheet &s) -> double & { return s.capture.mostUnderStops; }},
-    {"exposure_aim", [](ToleranceSheet &s) -> double & { return s.capture.exposureAim; }},
-    {"patch_error", [](ToleranceSheet &s) -> double & { return s.capture.meanError; }},
-    {"unevenness", [](ToleranceSheet &s) -> double & { return s.capture.unevenness; }},
-    {"unevenness_stop_at", [](ToleranceSheet &s) -> double & { return s.capture.mostUneven; }},
-    {"glare", [](ToleranceSheet &s) -> double & { return s.capture.glare; }},
-    {"flare", [](ToleranceSheet &s) -> double & { return s.capture.flare; }},
-    {"flare_stop_at", [](ToleranceSheet &s) -> double & { return s.capture.mostFlare; }},
-    {"misfit", [](ToleranceSheet &s) -> double & { return s.capture.misfit; }},
-    {"blur_pixels", [](ToleranceSheet &s) -> double & { return s.capture.blurPixels; }},
-    {"noise", [](ToleranceSheet &s) -> double & { return s.capture.noise; }},
-    {"mean_de00", [](ToleranceSheet &s) -> double & { return s.proof.mean; }},
-    {"patch_de00", [](ToleranceSheet &s) -> double & { return s.proof.patch; }},
-    {"scale_error", [](ToleranceSheet &s) -> double & { return s.scaleError; }},
-    {"distortion", [](ToleranceSheet &s) -> double & { return s.distortion; }},
+    {"match", "fit of the colour pattern, 0 to 1", [](ToleranceSheet &s) -> double & { return s.capture.leastMatch; }},
+    {"clipped_share", "burnt share of a patch", [](ToleranceSheet &s) -> double & { return s.capture.clippedShare; }},
+    {"exposure_stops", "stops off the exposure aim", [](ToleranceSheet &s) -> double & { return s.capture.exposureStops; }},
+    {"exposure_stop_at", "stops under it, not to be used", [](ToleranceSheet &s) -> double & { return s.capture.mostUnderStops; }},
+    {"exposure_aim", "exposure aim of the lightest neutral, of saturation", [](ToleranceSheet &s) -> double & { return s.capture.exposureAim; }},
+    {"patch_error", "relative error of a patch's mean", [](ToleranceSheet &s) -> double & { return s.capture.meanError; }},
+    {"unevenness", "darkest to lightest corner of the chart", [](ToleranceSheet &s) -> double & { return s.capture.unevenness; }},
+    {"unevenness_stop_at", "the same, not to be used", [](ToleranceSheet &s) -> double & { return s.capture.mostUneven; }},
+    {"glare", "glare of one patch, share of white", [](ToleranceSheet &s) -> double & { return s.capture.glare; }},
+    {"flare", "veil over the chart, share of white", [](ToleranceSheet &s) -> double & { return s.capture.flare; }},
+    {"flare_stop_at", "the same, not to be used", [](ToleranceSheet &s) -> double & { return s.capture.mostFlare; }},
+    {"misfit", "misfit of one patch", [](ToleranceSheet &s) -> double & { return s.capture.misfit; }},
+    {"blur_pixels", "blur, pixels", [](ToleranceSheet &s) -> double & { return s.capture.blurPixels; }},
+    {"noise", "noise of a middle grey pixel", [](ToleranceSheet &s) -> double & { return s.capture.noise; }},
+    {"mean_de00", "mean ΔE2000", [](ToleranceSheet &s) -> double & { return s.proof.mean; }},
+    {"patch_de00", "ΔE2000 of any patch", [](ToleranceSheet &s) -> double & { return s.proof.patch; }},
+    {"scale_error", "error of the scale", [](ToleranceSheet &s) -> double & { return s.scaleError; }},
+    {"distortion", "distortion of the lens", [](ToleranceSheet &s) -> double & { return s.distortion; }},
 };
 
 ToleranceSheet sheetFrom(const Fields &f)
@@ -88,6 +88,24 @@ Result<ToleranceSheet> shippedSheet(const std::string &name)
         known += (known.empty() ? "" : ", ") + sheet.name;
     }
     return unusable("tolerance sheet \"" + name + "\" does not ship with the program; known: " + known + "; any other is given as a file");
+}
+
+std::vector<NamedLimit> limitsOf(const ToleranceSheet &sheet)
+{
+    ToleranceSheet copy = sheet;
+    std::vector<NamedLimit> out;
+    for (const auto &field : kFields)
+        out.push_back({field.key, field.words, field.at(copy)});
+    return out;
+}
+
+ToleranceSheet withLimits(ToleranceSheet sheet, const std::vector<NamedLimit> &limits)
+{
+    for (const auto &field : kFields)
+        for (const auto &limit : limits)
+            if (limit.key == field.key)
+                field.at(sheet) = limit.value;
+    return sheet;
 }
 
 std::string documentOf(const ToleranceSheet &sheet)

@@ -18,6 +18,14 @@ struct ToleranceSheet {
     bool operator==(const ToleranceSheet &) const = default;
 };
 
+/// One limit of a sheet, for a table that people edit.
+struct NamedLimit {
+    std::string key, words; ///< "glare"; "glare of one patch, share of a perfect diffuser"
+    double value = 0;
+};
+[[nodiscard]] std::vector<NamedLimit> limitsOf(const ToleranceSheet &sheet);
+[[nodiscard]] ToleranceSheet withLimits(ToleranceSheet sheet, const std::vector<NamedLimit> &limits); ///< by key; unknown ones are passed over
+
 /// The sheets that ship with the program: `ordinary`, and `strict` for copy work.
 [[nodiscard]] const std::vector<ToleranceSheet> &shippedSheets();
 [[nodiscard]] Result<ToleranceSheet> shippedSheet(const std::string &name); ///< Unusable, with the known names

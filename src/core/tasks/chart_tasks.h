@@ -17,8 +17,15 @@ namespace wavechroma {
 /// The chart of a reading: its own definition, else the catalogue's.
 [[nodiscard]] Result<ChartDefinition> chartOf(const Reading &reading);
 
-/// The same with its references replaced from CGATS.17 text or a `wavechroma.chart/1` file; ids are matched by name.
-[[nodiscard]] Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file);
+/// The same with its references replaced from CGATS.17 text, a CSV table or a `wavechroma.chart/1` file; ids are matched by
+/// name. Spectra are integrated under `light` (see lightNamed()), D50 when absent, and adapted to D50.
+[[nodiscard]] Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file,
+                                                     const std::optional<std::string> &light = {});
+/// A chart measured patch by patch with the simulated spectrophotometer: what the studio's print of it reflects, with the
+/// instrument's own scatter. Unusable for a chart that the studio has no print of.
+[[nodiscard]] Result<ChartDefinition> measuredChart(const ChartDefinition &chart, const std::string &date, uint64_t seed);
+/// The colours of a chart without known ones, as a calibration of the same station sees them in a reading of it.
+[[nodiscard]] Result<ChartDefinition> withSeenColours(const ChartDefinition &chart, const Reading &reading, const Calibration &calibration);
 
 /// The frame with the falloff of a flat frame taken out of all that is sampled from it. Unusable when the flat cannot serve
 /// it; `warning` says what makes it doubtful.

@@ -1,0 +1,42 @@
+#pragma once
+#include "app/model/frame_pictures.h"
+
+#include <QDialog>
+
+class QCheckBox;
+class QDoubleSpinBox;
+class QLineEdit;
+class QSpinBox;
+
+namespace wavechroma::app {
+
+class FrameView;
+
+/// Makes a chart definition over a picture of a home-made chart: rows, columns and sizes are typed, the corners dragged on
+/// the frame until every window lies on its patch.
+class LayoutDialog : public QDialog
+{
+    Q_OBJECT
+public:
+    explicit LayoutDialog(std::shared_ptr<const OpenFrame> frame, const std::optional<Calibration> &calibration, QWidget *parent = nullptr);
+    [[nodiscard]] ChartDefinition chart() const { return m_made; }
+    [[nodiscard]] FrameView *view() const { return m_view; }
+
+private:
+    [[nodiscard]] ChartDefinition layoutNow() const;
+    void show();
+    void finish();
+
+    std::shared_ptr<const OpenFrame> m_frame;
+    std::optional<Calibration> m_calibration;
+    FrameView *m_view;
+    QLineEdit *m_name;
+    QSpinBox *m_rows, *m_columns, *m_gapAfter;
+    QDoubleSpinBox *m_patchWidth, *m_patchHeight, *m_gapX, *m_gapY, *m_panelGap;
+    QCheckBox *m_colours;
+    Corners m_corners{};
+    double m_windowShare = 0.5;
+    ChartDefinition m_made;
+};
+
+} // namespace wavechroma::app

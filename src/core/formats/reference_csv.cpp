@@ -1,0 +1,186 @@
+#include "core/base/csv_table.h"
+#include "core/color/illuminant.h"
+#include "core/color/lab.h"
+#include "core/formats/calibration_tables.h"
+#include "core/formats/reference_rows.h"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace wavechroma {
+
+namespace {
+
+std::string lower(std::string text)
+{
+    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return char(std::tolower(c)); });
+    const auto from = text.find_first_not_of(" \t\r");
+    return from == text.npos ? std::string() : text.substr(from, text.find_last_not_of(" \t\r") - from + 1);
+}
+
+std::optional<double> numberIn(const std::string &text)
+{
+    const auto field = lower(text);
+    double value = 0;
+    const auto [end, fault] = std::from_chars(field.data(), field.data() + field.size(), value);
+    return fault == std::errc{} && end == field.data() + field.size() && std::isfinite(value) ? std::optional(value) : std::nullopt;
+}
+
+struct Columns {
+    int id = -1;
+    std::array<int, 3> lab{-1, -1, -1}, xyz{-1, -1, -1};
+    std::vector<std::pair<double, int>> spectrum; ///< nm, column
+};
+
+bool isOneOf(const std::string &text, std::initializer_list<const char *> names)
+{
+    return std::find(names.begin(), names.end(), text) != names.end();
+}
+
+Columns columnsOf(const std::vector<std::string> &header)
+{
+    Columns c;
+    for (int i = 0; i < int(header.size()); ++i) {
+        const auto name = lower(header[size_t(i)]);
+        if (isOneOf(name, {"id", "sample_id", "sample_name", "patch", "name"}))
+            c.id = i;
+        else if (isOneOf(name, {"l", "l*", "lab_l"}))
+            c.lab[0] = i;
+        else if (isOneOf(name, {"a", "a*", "lab_a"}))
+            c.lab[1] = i;
+        else if (isOneOf(name, {"b", "b*", "lab_b"}))
+            c.lab[2] = i;
+        else if (isOneOf(name, {"x", "xyz_x"}))
+            c.xyz[0] = i;
+        else if (isOneOf(name, {"y", "xyz_y"}))
+            c.xyz[1] = i;
+        else if (isOneOf(name, {"z", "xyz_z"}))
+            c.xyz[2] = i;
+        else if (const auto nm = numberIn(name.size() > 2 && name.substr(name.size() - 2) == "nm" ? name.substr(0, name.size() - 2) : name); nm && *nm >= 300 && *nm <= 1100)
+            c.spectrum.emplace_back(*nm, i);
+    }
+    return c;
+}
+
+/// A line under the header.
+struct Line {
+    const std::string &file;
+    int number;
+    const std::vector<std::string> &fields, &header;
+
+    Result<double> at(int column) const
+    {
+        if (const auto value = numberIn(fields[size_t(column)]))
+            return *value;
+        return unusable(fmt::format("{}, line {}: {} is \"{}\", not a number", file, number, lower(header[size_t(column)]), fields[size_t(column)]));
+    }
+
+    Result<Vector3> triple(const std::array<int, 3> &columns) const
+    {
+        Vector3 out{};
+        for (size_t i = 0; i < 3; ++i) {
+            const auto value = at(columns[i]);
+            if (!value)
+                return value.error();
+            out[i] = *value;
+        }
+        return out;
+    }
+};
+
+Result<ChartPatch> spectralPatch(const Line &line, const Columns &columns)
+{
+    Spectrum s;
+    s.startNm = columns.spectrum.front().first;
+    s.stepNm = columns.spectrum[1].first - s.startNm;
+    for (const auto &[nm, column] : columns.spectrum) {
+        if (!(s.stepNm > 0) || std::abs(nm - (s.startNm + s.stepNm * double(s.values.size()))) > 0.01)
+            return unusable(fmt::format("{}: its wavelengths are not evenly spaced at {} nm", line.file, nm));
+        const auto value = line.at(column);
+        if (!value)
+            return value.error();
+        s.values.push_back(*value);
+    }
+    ChartPatch patch;
+    patch.reflectance = s;
+    return patch;
+}
+
+Result<ChartPatch> patchFrom(const Line &line, const Columns &columns)
+{
+    ChartPatch patch;
+    const auto known = [](const std::array<int, 3> &c) { return std::all_of(c.begin(), c.end(), [](int i) { return i >= 0; }); };
+    if (known(columns.lab)) {
+        const auto v = line.triple(columns.lab);
+        if (!v)
+            return v.error();
+        if (const auto fault = labFault((*v)[0], (*v)[1], (*v)[2]); !fault.empty())
+            return unusable(fmt::format("{}, line {}: {}", line.file, line.number, fault));
+        patch.reference = xyzFromLab({(*v)[0], (*v)[1], (*v)[2]});
+        return patch;
+    }
+    if (known(columns.xyz)) {
+        const auto v = line.triple(columns.xyz);
+        if (!v)
+            return v.error();
+        if (!(std::min({(*v)[0], (*v)[1], (*v)[2]}) >= 0 && (*v)[1] <= 130))
+            return unusable(fmt::format("{}, line {}: Y {} is not 0 to 100", line.file, line.number, (*v)[1]));
+        patch.reference = {(*v)[0] / 100, (*v)[1] / 100, (*v)[2] / 100};
+        return patch;
+    }
+    return spectralPatch(line, columns);
+}
+
+char separatorOf(const std::string &header)
+{
+    for (const char c : {'\t', ';'})
+        if (header.find(c) != header.npos)
+            return c;
+    return ',';
+}
+
+} // namespace
+
+Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const std::string &text, const std::string &name)
+{
+    ReferenceRows rows(name);
+    std::vector<std::string> header;
+    Columns columns;
+    char separator = ',';
+    int number = 0;
+    for (size_t from = 0; from < text.size(); ++number) {
+        const auto end = std::min(text.find('\n', from), text.size());
+        auto line = text.substr(from, end - from);
+        from = end + 1;
+        if (lower(line).empty() || lower(line).front() == '#')
+            continue;
+        if (header.empty())
+            separator = separatorOf(line);
+        std::replace(line.begin(), line.end(), separator, ',');
+        const auto fields = splitCsvLine(line);
+        if (header.empty()) {
+            header = fields;
+            columns = columnsOf(header);
+            if (columns.id < 0)
+                return unusable(fmt::format("{}, line {}: has no column called id, SAMPLE_ID or patch", name, number + 1));
+            const auto known = [](const std::array<int, 3> &c) { return c[0] >= 0 && c[1] >= 0 && c[2] >= 0; };
+            if (!known(columns.lab) && !known(columns.xyz) && columns.spectrum.size() < 4)
+                return unusable(fmt::format("{}, line {}: has neither L, a, b nor X, Y, Z nor wavelengths among its columns", name, number + 1));
+            continue;
+        }
+        if (fields.size() != header.size())
+            return unusable(fmt::format("{}, line {}: has {} fields, the header {}", name, number + 1, fields.size(), header.size()));
+        auto patch = patchFrom({name, number + 1, fields, header}, columns);
+        if (!patch)
+            return patch.error();
+        if (const auto added = rows.add(lower(fields[size_t(columns.id)]), *patch, number + 1); !added)
+            return added.error();
+    }
+    if (header.empty())
+        return unusable(name + ": has no lines");
+    return rows.putInto(chart);
+}
+
+} // namespace wavechroma
