@@ -51,7 +51,7 @@ private:
     QTemporaryDir m_folder;
 };
 
-static const QString kGood = "demo/frames/HR_0413.dng", kBurnt = "demo/frames/HR_0412.dng", kProduct = "demo/frames/HR_0414.dng";
+static const QString kGood = "demo/frames/HR_0414.dng", kBurnt = "demo/frames/HR_0412.dng", kProduct = "demo/frames/HR_0416.dng";
 
 void CliTest::initTestCase()
 {
@@ -213,7 +213,7 @@ void CliTest::windowAndCommandLineHaveTheSameNumbers()
 {
     // The demo job was filled by the functions that the window uses: what it stores is what the command line prints.
     QProcess sqlite;
-    sqlite.start("/usr/bin/python3", {"-c", "import sqlite3,sys; c=sqlite3.connect(sys.argv[1]); print(c.execute(\"select document from calibration where frame=(select id from frame where path like '%HR_0413%') and document like '%\\\"model\\\": \\\"matrix\\\"%'\").fetchone()[0])", m_folder.filePath("demo/job.sqlite")});
+    sqlite.start("/usr/bin/python3", {"-c", "import sqlite3,sys; c=sqlite3.connect(sys.argv[1]); print(c.execute(\"select document from calibration where frame=(select id from frame where path like '%HR_0414%') and document like '%\\\"model\\\": \\\"matrix\\\"%'\").fetchone()[0])", m_folder.filePath("demo/job.sqlite")});
     QVERIFY(sqlite.waitForFinished());
     const auto stored = QJsonDocument::fromJson(sqlite.readAllStandardOutput()).object(), printed = json("matrix.json").object();
     for (const char *key : {"matrix", "multipliers", "exposure_scale", "fit", "cross_validated", "patches"}) {
@@ -259,7 +259,7 @@ void CliTest::aFlatIsNamedInTheReading()
     // no flat in the demo: a product frame is refused as one, with the reason, and nothing is written
     const auto refused = run({"read", kGood, "--flat", kProduct, "-o", "flat.json"});
     QCOMPARE(refused.status, 2);
-    QVERIFY2(refused.err.contains("HR_0414"), refused.err);
+    QVERIFY2(refused.err.contains("HR_0416"), refused.err);
     QVERIFY(!QFile::exists(m_folder.filePath("flat.json")));
     QCOMPARE(run({"read", kGood, "--flat", "nowhere.dng"}).status, 2);
 }

@@ -12,7 +12,7 @@
 #include "core/formats/camera_profile.h"
 #include "core/formats/dng_frame.h"
 #include "core/sim/expose.h"
-#include "core/tasks/demo_task.h"
+#include "support/window_fixture.h"
 
 #include <QAction>
 #include <QApplication>
@@ -30,13 +30,13 @@ using namespace wavechroma;
 using namespace wavechroma::app;
 
 /// The real window, driven by mouse and keys, without a screen.
-class WindowTest : public QObject
+class WindowTest : public WindowFixture
 {
     Q_OBJECT
 private slots:
-    void initTestCase();
-    void init();
-    void cleanup();
+    void initTestCase() { makeDay(); }
+    void init() { openWindow(); }
+    void cleanup() { closeWindow(); }
     void theDaySheetShowsTheMorning();
     void placesAndStopsByKeyboard();
     void aDraggedCornerMovesTheNumbersAndComesBack();
@@ -59,58 +59,7 @@ private slots:
     void surroundsAreNeutral();
     void everyActionHasAKeyAndAReason();
 
-private:
-    FrameView *view() const { return m_window->bench()->readStop()->view(); }
-    void openBench(int stop)
-    {
-        QTest::keyClick(m_window.get(), Qt::Key_F3);
-        QTest::keyClick(m_window.get(), Qt::Key(Qt::Key_0 + stop));
-        QTRY_VERIFY_WITH_TIMEOUT(view()->frame() != nullptr, 20000);
-    }
-    double mean() const { return m_window->bench()->facts().proof()->summary.mean; }
-    void drag(const QPointF &from, const QPointF &by)
-    {
-        QTest::mousePress(view(), Qt::LeftButton, {}, from.toPoint());
-        QTest::mouseMove(view(), (from + by / 2).toPoint());
-        QTest::mouseMove(view(), (from + by).toPoint());
-        QTest::mouseRelease(view(), Qt::LeftButton, {}, (from + by).toPoint());
-    }
-    RowId frameNamed(const char *name) const
-    {
-        for (const auto &frame : m_window->job()->state().frames)
-            if (frame.path.find(name) != std::string::npos)
-                return frame.id;
-        return 0;
-    }
-    QString demo() const { return m_folder.filePath("demo"); }
-    QTemporaryDir m_folder;
-    std::unique_ptr<MainWindow> m_window;
 };
-
-void WindowTest::initTestCase()
-{
-    useStyle();
-    useTypeface();
-    useSurround(Surround::Board);
-    const auto made = makeDemo(demo().toStdString(), {5});
-    QVERIFY2(bool(made), made ? "" : made.error().message.c_str());
-}
-
-void WindowTest::init()
-{
-    m_window = std::make_unique<MainWindow>();
-    m_window->show();
-    m_window->activateWindow();
-    QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
-    QVERIFY(m_window->openJob(demo()));
-}
-
-void WindowTest::cleanup()
-{
-    while (m_window && m_window->job()->undoStack()->canUndo())
-        m_window->job()->undoStack()->undo(); // each test leaves the job as it found it
-    m_window.reset();
-}
 
 void WindowTest::theDaySheetShowsTheMorning()
 {
@@ -118,23 +67,33 @@ void WindowTest::theDaySheetShowsTheMorning()
     QVERIFY(canvas->isVisible());
     for (const char *name : {"0412", "0413", "0414", "0415", "0416"})
         QVERIFY(!canvas->frameRect(frameNamed(name)).isEmpty());
-    QVERIFY(canvas->frameRect(frameNamed("0412")).left() < canvas->frameRect(frameNamed("0413")).left()); // time order
-    const auto answer = lanesOf(m_window->job()->state()).front().answer;
+    QVERIFY(canvas->frameRect(frameNamed("0412")).left() < canvas->frameRect(frameNamed("0414")).left()); // time order
+    const auto lanes = lanesOf(m_window->job()->state());
+    QCOMPARE(lanes.size(), size_t(4)); // two bodies under the first light, one under each of the others
+    QCOMPARE(lanes[0].brackets.size(), size_t(1));
+    QCOMPARE(lanes[0].brackets[0].frames.size(), size_t(3));
+    QCOMPARE(lanes[0].brackets[0].chosen, frameNamed("0414")); // neither the dark one nor the burnt one
+    QVERIFY2(lanes[0].brackets[0].reason.find("the brighter burns") != std::string::npos, lanes[0].brackets[0].reason.c_str());
+    QCOMPARE(lanes[2].answer.headline, std::string("The light moved")); // the tired panel
+    QVERIFY2(lanes[2].answer.reason.find("warmer since 10:52") != std::string::npos, lanes[2].answer.reason.c_str());
+    QVERIFY(chartServing(m_window->job()->state(), lanes[2], *m_window->job()->state().frame(frameNamed("0421"))).warning.find("warmer") != std::string::npos);
+    QVERIFY(chartServing(m_window->job()->state(), lanes[0], *m_window->job()->state().frame(frameNamed("0416"))).warning.empty());
+    const auto answer = lanes.front().answer;
     QCOMPARE(answer.kind, AnswerKind::Good);
-    QCOMPARE(answer.frame, frameNamed("0413")); // the burnt one does not answer
+    QCOMPARE(answer.frame, frameNamed("0414")); // the burnt one does not answer
     // a click on the answer opens the bench at the frame it comes from
     QTest::mouseClick(canvas, Qt::LeftButton, {}, canvas->answerRect(0).center());
     QVERIFY(m_window->bench()->isVisible());
-    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0413"));
+    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0414"));
 }
 
 void WindowTest::placesAndStopsByKeyboard()
 {
     auto *canvas = m_window->daySheet()->canvas();
     canvas->setFocus();
-    QTest::keyClick(canvas, Qt::Key_Right);
-    QTest::keyClick(canvas, Qt::Key_Right);
-    QCOMPARE(canvas->selected(), frameNamed("0413"));
+    for (int i = 0; i < 3; ++i)
+        QTest::keyClick(canvas, Qt::Key_Right);
+    QCOMPARE(canvas->selected(), frameNamed("0414"));
     QTest::keyClick(canvas, Qt::Key_Return);
     QVERIFY(m_window->bench()->isVisible());
     for (int stop = 1; stop <= 4; ++stop) {
@@ -160,7 +119,7 @@ void WindowTest::aDraggedCornerMovesTheNumbersAndComesBack()
     QVERIFY(m_window->bench()->facts().reading->corners[1].x < before.reading->corners[1].x); // follows at once
     QCOMPARE(m_window->job()->state(), state);                                                // but is not stored yet
     QTest::mouseRelease(view(), Qt::LeftButton, {}, (corner + QPointF(-60, 30)).toPoint());
-    const auto *moved = m_window->job()->state().readingOf(frameNamed("0413"));
+    const auto *moved = m_window->job()->state().readingOf(frameNamed("0414"));
     QCOMPARE(moved->reading.placedBy, PlacedBy::Hand);
     const double shift = (before.reading->corners[1].x - moved->reading.corners[1].x) * view()->zoom();
     QVERIFY2(std::abs(shift - 60) < 2, qPrintable(QString::number(shift)));
@@ -252,7 +211,7 @@ void WindowTest::everythingIsThereAfterReopening()
     m_window.reset(); // no save: it is saved
     init();
     QCOMPARE(m_window->job()->state(), state);
-    QCOMPARE(m_window->job()->state().readingOf(frameNamed("0413"))->reading.placedBy, PlacedBy::Hand);
+    QCOMPARE(m_window->job()->state().readingOf(frameNamed("0414"))->reading.placedBy, PlacedBy::Hand);
     // put the search's placement back for the tests that follow
     openBench(1);
     m_window->action("readAgain")->trigger();
@@ -265,7 +224,7 @@ void WindowTest::droppedFramesAreAnsweredByThemselves()
     QVERIFY(bool(m_window->job()->create(m_folder.filePath("fresh"), "Fresh")));
     m_window->showDaySheet();
     QMimeData data;
-    data.setUrls({QUrl::fromLocalFile(demo() + "/frames/HR_0413.dng")});
+    data.setUrls({QUrl::fromLocalFile(demo() + "/frames/HR_0414.dng")});
     QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
     QSignalSpy done(m_window->intake(), &Intake::finished);
     QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
@@ -311,7 +270,7 @@ void WindowTest::theCallOutSaysWhatToDo()
     QTest::keyClick(card, Qt::Key_Return);
     QVERIFY(!m_window->job()->state().frames.front().setAside);
     QVERIFY(m_window->bench()->isVisible());
-    m_window->bringIn({demo() + "/frames/HR_0413.dng"});
+    m_window->bringIn({demo() + "/frames/HR_0414.dng"});
     QTRY_VERIFY_WITH_TIMEOUT(card->isVisible(), 30000);
     QVERIFY2(card->words().good && card->words().headline.find("Good. ΔE ") == 0, card->words().headline.c_str());
     QVERIFY(card->words().reason.find("Evenly lit") != std::string::npos);
@@ -325,8 +284,8 @@ void WindowTest::aChangedLightAsksForAChart()
     dialog->findChild<QLineEdit *>("title")->setText("Strip light right");
     dialog->accept();
     const auto &state = m_window->job()->state();
-    QCOMPARE(state.setups.size(), size_t(2));
-    QCOMPARE(state.setups.back().notes, state.setups.front().notes); // from the last one, to say what changed
+    QCOMPARE(state.setups.size(), size_t(4));
+    QCOMPARE(state.setups.back().lamps, state.setups[2].lamps); // from the last one, to say what changed
     const auto lanes = lanesOf(state);
     QVERIFY(lanes.back().frames.empty());
     QCOMPARE(lanes.back().answer.kind, AnswerKind::NotAsked);
@@ -351,28 +310,28 @@ void WindowTest::aFlatEvensTheReadingsAfterIt()
     QVERIFY(bool(writeWhole({{file.toStdString(), dngFileOf({f.width, f.height, f.samples, f.filter, f.black, f.white, f.camera, f.colorMatrix, f.asShotNeutral, 1, ""})}})));
     QVERIFY(bool(m_window->job()->create(m_folder.filePath("copy"), "Copy")));
     m_window->showDaySheet();
-    m_window->bringIn({file, demo() + "/frames/HR_0413.dng"});
+    m_window->bringIn({file, demo() + "/frames/HR_0414.dng"});
     QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().calibrations.size(), size_t(2), 30000);
     const auto &state = m_window->job()->state();
     QCOMPARE(state.frame(frameNamed("flat"))->part, FramePart::Flat); // guessed
-    const auto &reading = state.readingOf(frameNamed("0413"))->reading;
+    const auto &reading = state.readingOf(frameNamed("0414"))->reading;
     QVERIFY2(reading.flat.find("flat.dng") != std::string::npos, reading.flat.c_str());
     // the lens falls off by 12 % to the corners: an evened white reads higher than the plain one
-    const auto plain = *readFrame(*openFrame((demo() + "/frames/HR_0413.dng").toStdString()));
+    const auto plain = *readFrame(*openFrame((demo() + "/frames/HR_0414.dng").toStdString()));
     QVERIFY(reading.patch("D1")->mean.g > 1.005 * plain.patch("D1")->mean.g);
     // without the flat, reading again takes the plain values
     openBench(1);
     QTest::keyClick(m_window->callOut(), Qt::Key_Escape);
-    m_window->showBench(frameNamed("0413"));
-    QTRY_VERIFY_WITH_TIMEOUT(view()->frame() && view()->frame()->id == frameNamed("0413"), 20000);
+    m_window->showBench(frameNamed("0414"));
+    QTRY_VERIFY_WITH_TIMEOUT(view()->frame() && view()->frame()->id == frameNamed("0414"), 20000);
     auto aside = *state.frame(frameNamed("flat"));
     aside.setAside = true;
     JobChange change;
     change.frames.push_back({*state.frame(frameNamed("flat")), aside});
     m_window->job()->push("Set aside", change);
     m_window->action("readAgain")->trigger();
-    QTRY_VERIFY_WITH_TIMEOUT(state.readingOf(frameNamed("0413"))->reading.flat.empty(), 20000);
-    QCOMPARE(state.readingOf(frameNamed("0413"))->reading.patch("D1")->mean, plain.patch("D1")->mean);
+    QTRY_VERIFY_WITH_TIMEOUT(state.readingOf(frameNamed("0414"))->reading.flat.empty(), 20000);
+    QCOMPARE(state.readingOf(frameNamed("0414"))->reading.patch("D1")->mean, plain.patch("D1")->mean);
 }
 
 void WindowTest::withoutAJobThereAreWaysToBegin()
@@ -386,7 +345,7 @@ void WindowTest::withoutAJobThereAreWaysToBegin()
     QVERIFY(ways.contains("New Job…") && ways.contains("Open Job…") && ways.contains("Make Demo Day…"));
     for (const char *name : {"bringIn", "export", "bench", "daySheet", "changeLight"})
         QVERIFY(!m_window->action(name)->isEnabled());
-    m_window->bringIn({demo() + "/frames/HR_0413.dng"});
+    m_window->bringIn({demo() + "/frames/HR_0414.dng"});
     QVERIFY(m_window->strip()->message().contains("job"));
     QVERIFY(!m_window->openJob(m_folder.filePath("no-job-here")));
     QVERIFY(m_window->strip()->message().contains("no job"));
@@ -400,7 +359,7 @@ void WindowTest::aWatchedFolderBringsFramesInWhenTheyAreWhole()
     QVERIFY(QDir().mkpath(inbox));
     QVERIFY(QFile::copy(demo() + "/frames/HR_0412.dng", inbox + "/old.dng")); // lay there before
     m_window->watch()->start(inbox);
-    QFile source(demo() + "/frames/HR_0413.dng"), slow(inbox + "/slow.dng");
+    QFile source(demo() + "/frames/HR_0414.dng"), slow(inbox + "/slow.dng");
     QVERIFY(source.open(QIODevice::ReadOnly) && slow.open(QIODevice::WriteOnly));
     for (int part = 0; part < 4; ++part) { // a slow copy: never still for two looks
         slow.write(source.read(source.size() / 4 + 1));
@@ -409,7 +368,7 @@ void WindowTest::aWatchedFolderBringsFramesInWhenTheyAreWhole()
         QVERIFY(m_window->job()->state().frames.empty());
     }
     slow.close();
-    QVERIFY(QFile::copy(demo() + "/frames/HR_0414.dng", inbox + "/tmp.partial"));
+    QVERIFY(QFile::copy(demo() + "/frames/HR_0416.dng", inbox + "/tmp.partial"));
     QVERIFY(QFile::rename(inbox + "/tmp.partial", inbox + "/renamed.dng"));
     QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().frames.size(), size_t(2), 30000);
     QTest::qWait(1500);
@@ -421,7 +380,7 @@ void WindowTest::brokenAndKnownFilesAreTold()
 {
     QFile file(m_folder.filePath("torn.dng"));
     QVERIFY(file.open(QIODevice::WriteOnly));
-    QFile whole(demo() + "/frames/HR_0413.dng");
+    QFile whole(demo() + "/frames/HR_0414.dng");
     QVERIFY(whole.open(QIODevice::ReadOnly));
     file.write(whole.read(whole.size() / 2));
     file.close();
@@ -446,7 +405,7 @@ void WindowTest::aJobOpenElsewhereIsOnlyLookedAt()
     QVERIFY(second.job()->isReadOnly());
     QVERIFY(second.strip()->message().contains("open in another program"));
     QVERIFY(!second.action("bringIn")->isEnabled() && !second.action("renameSetup")->isEnabled());
-    second.bringIn({demo() + "/frames/HR_0413.dng"});
+    second.bringIn({demo() + "/frames/HR_0414.dng"});
     QVERIFY(!second.intake()->isRunning());
     QCOMPARE(second.job()->state(), m_window->job()->state());
 }
@@ -464,32 +423,36 @@ void WindowTest::findingAgainUndoesTheHand()
 
 void WindowTest::aFrameWithoutAChartCanBePlacedByHand()
 {
-    m_window->daySheet()->canvas()->select(frameNamed("0414"));
-    openBench(1);
+    openBench(1, "0416");
     QVERIFY(!m_window->bench()->facts().reading);
     m_window->action("placeByHand")->trigger();
-    QVERIFY(m_window->bench()->facts().reading && m_window->bench()->facts().reading->found);
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->bench()->facts().reading && m_window->bench()->facts().reading->found, 20000);
     QCOMPARE(m_window->bench()->facts().reading->worst(), Severity::Stop); // yarn is no chart, and it says so
-    QCOMPARE(m_window->job()->state().frame(frameNamed("0414"))->part, FramePart::Chart);
+    QCOMPARE(m_window->job()->state().frame(frameNamed("0416"))->part, FramePart::Chart);
     m_window->action("undo")->trigger();
     QVERIFY(!m_window->bench()->facts().reading);
 }
 
 void WindowTest::setupsAreNamedAndFramesSetAside()
 {
+    m_window->daySheet()->canvas()->select(frameNamed("0414"));
     m_window->action("renameSetup")->trigger();
     auto *dialog = m_window->findChild<SetupDialog *>();
     QVERIFY(dialog);
     dialog->findChild<QLineEdit *>("title")->setText("South bay");
     dialog->accept();
     QCOMPARE(m_window->job()->state().setups.front().title, std::string("South bay"));
-    m_window->daySheet()->canvas()->select(frameNamed("0413"));
+    m_window->daySheet()->canvas()->select(frameNamed("0414"));
     m_window->action("setAside")->trigger();
-    // with no good chart left, the spoilt one is all there is to answer
-    QCOMPARE(lanesOf(m_window->job()->state()).front().answer.kind, AnswerKind::Good);
+    // the next best of the bracket answers
+    QCOMPARE(lanesOf(m_window->job()->state()).front().answer.frame, frameNamed("0413"));
     m_window->action("removeFrame")->trigger();
+    QCOMPARE(frameNamed("0414"), RowId(0));
+    m_window->daySheet()->canvas()->select(frameNamed("0413"));
+    m_window->action("removeFrame")->trigger();
+    // with no good chart left, a spoilt one is all there is to answer
     QCOMPARE(lanesOf(m_window->job()->state()).front().answer.kind, AnswerKind::Spoilt);
-    QCOMPARE(m_window->job()->undoStack()->count(), 3);
+    QCOMPARE(m_window->job()->undoStack()->count(), 4);
 }
 
 void WindowTest::surroundsAreNeutral()

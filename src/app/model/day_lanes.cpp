@@ -57,7 +57,8 @@ std::vector<Bracket> bracketsOf(const JobState &state, const Lane &lane)
         Bracket bracket;
         std::vector<const Reading *> readings;
         for (size_t k = i; k < end; ++k)
-            if (const auto *row = state.readingOf(lane.frames[k]->id)) {
+            // one that was set aside by hand, though nothing is wrong with it, is no longer to be chosen
+            if (const auto *row = state.readingOf(lane.frames[k]->id); row && (!lane.frames[k]->setAside || row->reading.worst() == Severity::Stop)) {
                 bracket.frames.push_back(lane.frames[k]->id);
                 readings.push_back(&row->reading);
             }

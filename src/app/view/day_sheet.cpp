@@ -122,7 +122,8 @@ std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
         const int height = std::max(rows * kRowHeight, 84) + kLanePad;
         placed.rect = {0, y, width, height};
         placed.line = y + kLanePad + kThumbHeight / 2;
-        placed.answer = {width - kAnswerWidth, y + kLanePad - 2, kAnswerWidth - kMargin, 62};
+        const int words = std::min(40, wordsHeight(text(lane.answer.reason), face(kBody), kAnswerWidth - kMargin - 34));
+        placed.answer = {width - kAnswerWidth, y + kLanePad - 2, kAnswerWidth - kMargin, 42 + words};
         if (i == 0 || m_lanes[i - 1].setup != lane.setup)
             placed.setup = {kMargin, y + kLanePad - 4, kSetupWidth - 20, height};
         for (size_t k = 0; k < lane.frames.size(); ++k) {
@@ -143,6 +144,7 @@ std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
                 out.back().rect.setHeight(out.back().rect.height() + missing);
                 y += missing;
             }
+            out[first].setup.setBottom(y - 4);
         }
     }
     return out;
@@ -213,8 +215,8 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
         words += tr(" doubt");
     drawLine(painter, caption, words, face(kBody, doubted ? 600 : 400), Qt::AlignCenter);
     if (note != m_notes.constEnd() && note->bracket != 0) { // a rule joins the exposures of a bracket
-        const int y = rect.bottom() + 4;
-        painter.fillRect(QRect(rect.left() - (note->bracket == 1 ? 0 : kFrameStep - kThumb), y, kThumb + (note->bracket == 1 ? 0 : kFrameStep - kThumb), note->chosen ? 3 : 1), painter.pen().color());
+        const int back = note->bracket == 1 || rect.left() < kMargin + kSetupWidth + kPairWidth + kThumb ? 0 : kFrameStep - kThumb;
+        painter.fillRect(QRect(rect.left() - back, rect.bottom() + 4, kThumb + back, note->chosen ? 3 : 1), painter.pen().color());
     }
 }
 
@@ -236,7 +238,7 @@ void DayCanvas::paintAnswer(QPainter &painter, const Lane &lane, const QRect &re
         painter.setPen(palette().color(trouble ? QPalette::HighlightedText : QPalette::Text));
     }
     drawLine(painter, {words.left(), words.top(), words.width(), 24}, text(lane.answer.headline), face(kAnswer, 600));
-    drawLine(painter, {words.left(), words.top() + 25, words.width(), 20}, text(lane.answer.reason), face(kBody));
+    drawWords(painter, {words.left(), words.top() + 25, words.width(), words.height() - 22}, text(lane.answer.reason), face(kBody));
 }
 
 void DayCanvas::paintEvent(QPaintEvent *event)

@@ -97,8 +97,8 @@ QStringList valueWords(const FrameValue &value, const std::optional<Calibration>
         return QString("%1  %2  %3").arg(text(fixedText(v[0], decimals)), text(fixedText(v[1], decimals)), text(fixedText(v[2], decimals)));
     };
     QStringList lines;
-    lines << tr("R G B of the file  %1").arg(three(value.code, 0));
-    lines << tr("of saturation  %1%2").arg(three(value.value, 3), value.burnt ? tr("  burnt") : QString());
+    lines << tr("raw  %1").arg(three(value.code, 0));
+    lines << tr("of full  %1%2").arg(three(value.value, 3), value.burnt ? tr("  burnt") : QString());
     std::array<double, 3> stops{};
     for (size_t c = 0; c < 3; ++c)
         stops[c] = value.value[c] > 0 ? std::log2(value.value[c]) : -99;
@@ -111,7 +111,7 @@ QStringList valueWords(const FrameValue &value, const std::optional<Calibration>
         for (size_t c = 0; c < 3; ++c)
             coded[c] = 255 * std::clamp(encoded(Transfer::Srgb, c == 0 ? rgb.r : c == 1 ? rgb.g : rgb.b), 0.0, 1.0);
         lines << tr("sRGB  %1").arg(three(coded, 0));
-        lines << tr("L* a* b*  %1").arg(three({lab.l, lab.a, lab.b}, 1));
+        lines << tr("L*a*b*  %1").arg(three({lab.l, lab.a, lab.b}, 1));
     }
     return lines;
 }

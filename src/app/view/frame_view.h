@@ -27,6 +27,7 @@ public:
     void startTool(Tool tool);
     [[nodiscard]] Tool tool() const { return m_tool; }
     void showRuler(const QString &words) { m_rulerWords = words; update(); }
+    [[nodiscard]] QString rulerWords() const { return m_rulerWords; }
     void setHatched(bool on);
     void setLoupe(bool on);
     [[nodiscard]] bool isHatched() const { return m_hatched; }

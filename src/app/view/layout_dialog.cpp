@@ -117,7 +117,7 @@ LayoutDialog::LayoutDialog(std::shared_ptr<const OpenFrame> frame, const std::op
         connect(box, &QSpinBox::valueChanged, this, &LayoutDialog::show);
     for (auto *box : {m_patchWidth, m_patchHeight, m_gapX, m_gapY, m_panelGap})
         connect(box, &QDoubleSpinBox::valueChanged, this, &LayoutDialog::show);
-    connect(buttons, &QDialogButtonBox::accepted, this, &LayoutDialog::finish);
+    connect(buttons, &QDialogButtonBox::accepted, this, &LayoutDialog::accept);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     show();
 }
@@ -147,7 +147,7 @@ void LayoutDialog::show()
     m_view->setPlacement(placed, layoutNow());
 }
 
-void LayoutDialog::finish()
+void LayoutDialog::accept()
 {
     auto chart = layoutNow();
     auto fault = check(chart);
@@ -171,7 +171,7 @@ void LayoutDialog::finish()
         return;
     }
     m_made = chart;
-    accept();
+    QDialog::accept();
 }
 
 } // namespace wavechroma::app

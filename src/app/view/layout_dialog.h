@@ -20,12 +20,12 @@ class LayoutDialog : public QDialog
 public:
     explicit LayoutDialog(std::shared_ptr<const OpenFrame> frame, const std::optional<Calibration> &calibration, QWidget *parent = nullptr);
     [[nodiscard]] ChartDefinition chart() const { return m_made; }
+    void accept() override; ///< only with a definition that hangs together; else it says why
     [[nodiscard]] FrameView *view() const { return m_view; }
 
 private:
     [[nodiscard]] ChartDefinition layoutNow() const;
     void show();
-    void finish();
 
     std::shared_ptr<const OpenFrame> m_frame;
     std::optional<Calibration> m_calibration;

@@ -76,8 +76,9 @@ void MainWindow::makeEditActions()
     addActions({undo, redo});
     m_menus[menu]->addSeparator();
     add(menu, "renameSetup", tr("Name the Setup…"), QKeySequence("Ctrl+R"), tr("What the lights were, or nobody will know next month"), [this] {
+        const auto *frame = m_job.state().frame(subject());
         if (!m_job.state().setups.empty())
-            renameSetup(m_job.state().setups.back().id);
+            renameSetup(frame ? frame->setup : m_job.state().setups.back().id);
     });
     add(menu, "changeLight", tr("Change the Light…"), QKeySequence("Ctrl+L"), tr("A new setup from the last one; a chart is then due"), [this] { changeLight(); });
     m_menus[menu]->addSeparator();

@@ -10,6 +10,7 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QFormLayout>
+#include <QGridLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
@@ -30,6 +31,8 @@ QComboBox *choice(const char *name)
 {
     auto *box = new QComboBox;
     box->setObjectName(name);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(8);
     return box;
 }
 
@@ -50,11 +53,12 @@ std::string lightOf(const sim::StudioSettings &s)
 StudioPanel::StudioPanel(QWidget *parent) : QWidget(parent)
 {
     setObjectName("studio");
-    setFixedWidth(292);
+    setFixedWidth(300);
     auto *inner = new QWidget;
     auto *form = new QFormLayout(inner);
     form->setContentsMargins(14, 10, 12, 4);
-    form->setVerticalSpacing(4);
+    form->setVerticalSpacing(3);
+    form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
     makeLight(form);
     makeCamera(form);
     makeTable(form);
@@ -194,17 +198,23 @@ void StudioPanel::makeMishaps(QFormLayout *form)
     heading(form, tr("Mishaps"));
     const struct {
         const char *name;
-        QString words;
+        QString words, why;
         bool sim::StudioSettings::*field;
-    } all[] = {{"finger", tr("a finger on it"), &sim::StudioSettings::finger},      {"glare", tr("a lamp's glare on it"), &sim::StudioSettings::glare},
-               {"tipped", tr("tipped to one lamp"), &sim::StudioSettings::tipped},  {"soft", tr("out of focus"), &sim::StudioSettings::outOfFocus},
-               {"shaken", tr("camera shaken"), &sim::StudioSettings::shaken},       {"veiled", tr("light into the lens"), &sim::StudioSettings::veiled}};
-    for (const auto &one : all) {
-        auto *box = new QCheckBox(one.words);
-        box->setObjectName(one.name);
-        form->addRow(box);
-        m_mishaps.push_back({one.field, box});
+    } all[] = {{"finger", tr("finger"), tr("A finger lies on a patch"), &sim::StudioSettings::finger},
+               {"glare", tr("glare"), tr("A lamp shines off a patch"), &sim::StudioSettings::glare},
+               {"tipped", tr("tipped"), tr("The chart leans to one lamp"), &sim::StudioSettings::tipped},
+               {"soft", tr("out of focus"), tr("The lens is set too near"), &sim::StudioSettings::outOfFocus},
+               {"shaken", tr("shaken"), tr("The camera moves"), &sim::StudioSettings::shaken},
+               {"veiled", tr("veiled"), tr("A lamp shines into the lens"), &sim::StudioSettings::veiled}};
+    auto *grid = new QGridLayout;
+    for (int i = 0; i < int(std::size(all)); ++i) {
+        auto *box = new QCheckBox(all[i].words);
+        box->setObjectName(all[i].name);
+        box->setToolTip(all[i].why);
+        grid->addWidget(box, i / 2, i % 2);
+        m_mishaps.push_back({all[i].field, box});
     }
+    form->addRow(grid);
 }
 
 sim::StudioSettings StudioPanel::settings() const

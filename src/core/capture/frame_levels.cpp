@@ -72,14 +72,37 @@ std::array<double, 3> greyOf(const RawFrame &frame)
     return most > 0 && std::min({n[0], n[1], n[2]}) > 0 ? std::array{n[0] / most, n[1] / most, n[2] / most} : std::array{1.0, 1.0, 1.0};
 }
 
+/// Scatter of green samples from the differences of near ones (two pixels apart along the row): edges and specks move only a few
+/// of them, so the median tells the noise alone. The median of |a − b| is 0.954 standard deviations of a normal scatter.
+double greenScatter(const RawFrame &frame, int x0, int y0)
+{
+    std::array<float, size_t(kCell) * kCell> differences;
+    size_t n = 0;
+    for (int y = y0; y < y0 + kCell; ++y)
+        for (int x = x0; x + 2 < x0 + kCell; ++x) {
+            if (frame.mosaic) {
+                const auto &m = *frame.mosaic;
+                if (m.channel[m.cell(x, y)] == 1 && m.channel[m.cell(x + 2, y)] == 1)
+                    differences[n++] = std::abs(m.value(x, y) - m.value(x + 2, y));
+            } else {
+                const size_t at = (size_t(y) * size_t(frame.width) + size_t(x)) * 3 + 1;
+                differences[n++] = std::abs(frame.picture->rgb[at] - frame.picture->rgb[at + 6]);
+            }
+        }
+    if (n == 0)
+        return 0;
+    const auto middle = differences.begin() + ptrdiff_t(n / 2);
+    std::nth_element(differences.begin(), middle, differences.begin() + ptrdiff_t(n));
+    return double(*middle) / 0.954;
+}
+
 uint8_t judgeCell(const RawFrame &frame, int x0, int y0, const std::array<double, 3> &grey, Sums &sums)
 {
-    std::array<double, 3> count{}, sum{}, squares{}, burnt{};
+    std::array<double, 3> count{}, sum{}, burnt{};
     eachSample(frame, x0, y0, x0 + kCell, y0 + kCell, [&](const Sample &s) {
         const double v = double(s.value);
         ++count[s.channel];
         sum[s.channel] += v;
-        squares[s.channel] += v * v;
         burnt[s.channel] += s.value >= 1;
         ++sums.histogram[s.channel][size_t(binOf(s.value))];
     });
@@ -99,8 +122,8 @@ uint8_t judgeCell(const RawFrame &frame, int x0, int y0, const std::array<double
         ++sums.hopeless;
     else if (bits)
         sums.down.push_back(std::log2(std::max(1.0, level)));
-    const double mean = sum[1] / std::max(1.0, count[1]), variance = squares[1] / std::max(1.0, count[1]) - mean * mean;
-    const double ratio = mean > 0 ? std::sqrt(std::max(0.0, variance)) / mean : 64;
+    const double mean = sum[1] / std::max(1.0, count[1]);
+    const double ratio = mean > 0 ? greenScatter(frame, x0, y0) / mean : 64;
     if (!bits && ratio > kNoisyRatio) {
         bits |= FrameLevels::Noisy;
         ++sums.noisy;

@@ -14,7 +14,7 @@ struct FrameLevels {
     std::vector<uint8_t> cells;           ///< of the bits above; burnt: 2 % of a channel's samples at saturation
 
     std::array<double, 3> burnt{}; ///< share of all samples of a channel at saturation
-    double noisy = 0;              ///< share of cells whose green scatters by more than half its mean
+    double noisy = 0;              ///< share of cells whose green noise is more than half its mean
     /// How far to close down until 95 % of the burnt cells hold: from the channels that are not burnt there, taken for a grey
     /// under the frame's light. `atLeast`: in most of those cells nothing is left to tell by. Nothing when nothing is burnt.
     std::optional<double> stopsDown;

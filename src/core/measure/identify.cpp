@@ -113,7 +113,7 @@ struct FitSums {
 };
 
 /// The weighted least-squares matrix over the patches in use, their residuals, and the spread of the references.
-FitSums matrixFit(std::vector<FitPatch> &patches, double veil, const Eigen::Vector3d &white)
+FitSums matrixFit(std::vector<FitPatch> &patches)
 {
     Eigen::Matrix3d aa = Eigen::Matrix3d::Zero(), ab = Eigen::Matrix3d::Zero();
     Eigen::Vector3d sum = Eigen::Vector3d::Zero();
@@ -121,7 +121,7 @@ FitSums matrixFit(std::vector<FitPatch> &patches, double veil, const Eigen::Vect
     for (const auto &p : patches) {
         if (!p.used)
             continue;
-        const Eigen::Vector3d a = p.weight * (p.rgb - veil * white), b = p.weight * p.xyz;
+        const Eigen::Vector3d a = p.weight * p.rgb, b = p.weight * p.xyz;
         aa += a * a.transpose();
         ab += a * b.transpose();
         sum += b;
@@ -132,7 +132,7 @@ FitSums matrixFit(std::vector<FitPatch> &patches, double veil, const Eigen::Vect
     fit.xyzFromRgb = aa.ldlt().solve(ab).transpose();
     fit.spread = squares - sum.squaredNorm() / std::max(1.0, count);
     for (auto &p : patches) {
-        p.residual = p.weight * p.weight * (fit.xyzFromRgb * (p.rgb - veil * white) - p.xyz).squaredNorm();
+        p.residual = p.weight * p.weight * (fit.xyzFromRgb * p.rgb - p.xyz).squaredNorm();
         if (p.used)
             fit.residual += p.residual;
     }
@@ -205,6 +205,29 @@ void dropWorst(std::vector<FitPatch> &patches)
         patches[order[i]].used = false;
 }
 
+double shareExplained(const FitSums &fit)
+{
+    return std::clamp(1 - fit.residual / fit.spread, 0.0, 1.0);
+}
+
+/// The fit with a veil taken off, the worst patches left out, and the light's fall over the chart evened.
+double fitUnder(const Eigen::Vector3d &veil, std::vector<FitPatch> patches)
+{
+    for (auto &p : patches)
+        p.rgb -= veil;
+    weighBySight(patches);
+    matrixFit(patches);
+    dropWorst(patches);
+    weighByReference(patches);
+    auto fit = matrixFit(patches);
+    takeLightOut(patches, fit.xyzFromRgb);
+    fit = matrixFit(patches);
+    dropWorst(patches);
+    fit = matrixFit(patches);
+    takeLightOut(patches, fit.xyzFromRgb);
+    return shareExplained(matrixFit(patches));
+}
+
 } // namespace
 
 double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colours)
@@ -224,28 +247,22 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colou
     // Only the colours' differences in proportion tell one chart from another, so the spread is taken about the multiple
     // of grey that fits each patch best, i.e. chromatic and lightness spread both count, a common factor does not.
     weighBySight(patches);
-    auto fit = matrixFit(patches, 0, Eigen::Vector3d::Zero());
-    if (fit.residual > 0.6 * fit.spread)
-        return std::clamp(1 - fit.residual / fit.spread, 0.0, 1.0); // neither light nor flare makes that much
-    dropWorst(patches);
-    weighByReference(patches);
-    fit = matrixFit(patches, 0, Eigen::Vector3d::Zero());
-    dropWorst(patches);
-    // A light that falls off over the chart and a veil over all of it are taken out; small charts leave no room for them.
-    if (patches.size() >= 20) {
-        takeLightOut(patches, fit.xyzFromRgb);
-        fit = matrixFit(patches, 0, Eigen::Vector3d::Zero());
-        takeLightOut(patches, fit.xyzFromRgb);
-        const Eigen::Vector3d white = whiteOf(patches);
-        FitSums best = matrixFit(patches, 0, white);
-        for (const double veil : {0.02, 0.04, 0.06, 0.08})
-            if (const auto veiled = matrixFit(patches, veil, white); veiled.residual < best.residual)
-                best = veiled;
-        fit = best;
-    } else {
-        fit = matrixFit(patches, 0, Eigen::Vector3d::Zero());
+    const auto first = matrixFit(patches);
+    if (first.residual > 0.6 * first.spread)
+        return shareExplained(first); // neither light nor flare makes that much
+    if (patches.size() < 20) { // small charts leave no room for light and veil
+        dropWorst(patches);
+        weighByReference(patches);
+        matrixFit(patches);
+        dropWorst(patches);
+        return shareExplained(matrixFit(patches));
     }
-    return std::clamp(1 - fit.residual / fit.spread, 0.0, 1.0);
+    weighByReference(patches);
+    const Eigen::Vector3d white = whiteOf(patches);
+    double best = 0;
+    for (const double veil : {0.0, 0.02, 0.04, 0.06, 0.08})
+        best = std::max(best, fitUnder(veil * white, patches));
+    return best;
 }
 
 std::optional<Placement> identify(const Overview &overview, const Lattice &lattice, const ChartDefinition &chart, double leastFit)

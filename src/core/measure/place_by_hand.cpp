@@ -3,6 +3,7 @@
 #include "core/measure/find_chart.h"
 #include "core/measure/refine.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace wavechroma {
@@ -10,18 +11,34 @@ namespace wavechroma {
 static constexpr double kNear = 0.5; // of the pitch
 static constexpr double kWorse = 0.02;
 
+static constexpr double kStill = 0.1; // pixels
+static constexpr int kMostRounds = 8;
+
+static double furthest(const Corners &a, const Corners &b)
+{
+    double most = 0;
+    for (size_t i = 0; i < 4; ++i)
+        most = std::max(most, std::hypot(a[i].x - b[i].x, a[i].y - b[i].y));
+    return most;
+}
+
 std::optional<HandPlace> snapped(const RawFrame &frame, const ChartDefinition &chart, const Corners &corners)
 {
     const auto rough = homographyFrom(chart, corners);
     if (!rough)
         return std::nullopt;
-    const auto place = measure::refinedPlace(frame, chart, *rough);
-    const auto there = homographyFrom(chart, place.corners, place.lens);
-    const double pitch = pitchPixels(chart, *rough);
-    for (size_t i = 0; i < 4; ++i)
-        if (std::hypot(place.corners[i].x - corners[i].x, place.corners[i].y - corners[i].y) > kNear * pitch)
-            return std::nullopt;
-    if (!there || place.corners == corners || placementFit(frame, chart, *there) < placementFit(frame, chart, *rough) - kWorse)
+    // From one corner far off the edges are seen only on the other side of the chart at first: they lead on step by step.
+    auto place = measure::refinedPlace(frame, chart, *rough);
+    auto there = homographyFrom(chart, place.corners, place.lens);
+    for (int round = 0; round < kMostRounds && there; ++round) {
+        const auto next = measure::refinedPlace(frame, chart, *there);
+        const double step = furthest(next.corners, place.corners);
+        place = next;
+        there = homographyFrom(chart, place.corners, place.lens);
+        if (step < kStill)
+            break;
+    }
+    if (!there || place.corners == corners || furthest(place.corners, corners) > kNear * pitchPixels(chart, *rough) || placementFit(frame, chart, *there) < placementFit(frame, chart, *rough) - kWorse)
         return std::nullopt;
     return HandPlace{place.corners, place.lens};
 }

@@ -31,7 +31,7 @@ Lamp lampOf(const StudioSettings &s)
     Lamp out = lamp(s.lamp);
     for (size_t i = 0; i < out.spectrum.values.size(); ++i) {
         const double nm = out.spectrum.startNm + out.spectrum.stepNm * double(i);
-        out.spectrum.values[i] *= std::pow(nm / 560, 0.9 * s.drift);
+        out.spectrum.values[i] *= std::pow(nm / 560, 0.35 * s.drift);
     }
     return out;
 }

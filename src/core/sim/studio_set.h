@@ -21,7 +21,7 @@ enum class Subject { Chart, Skeins, Board, GreyCard };
 struct StudioSettings {
     std::string lamp = "strobe", modifier = "softbox";
     double powerStops = 0; ///< of the lamp against the one that the studio was metered for
-    double drift = 0;      ///< 0 a true lamp … 1 a tired one: a quarter weaker and about a tenth redder
+    double drift = 0;      ///< 0 a true lamp … 1 a tired one: a quarter weaker and some 7 % redder
 
     std::string camera = "Tarn 2";
     int lens = 0;

@@ -7,6 +7,8 @@
 #include <QDir>
 #include <QTemporaryDir>
 #include <QTest>
+#include <algorithm>
+#include <set>
 #include <cmath>
 
 using namespace wavechroma;
@@ -39,17 +41,21 @@ void TasksTest::initTestCase()
 
 void TasksTest::theDemoTellsItsStory()
 {
-    QCOMPARE(m_state.frames.size(), size_t(5));
-    QCOMPARE(m_state.setups.size(), size_t(1));
-    QCOMPARE(m_state.frames[0].part, FramePart::Chart);
-    QVERIFY(m_state.frames[0].setAside); // the burnt one
-    QCOMPARE(m_state.frames[1].part, FramePart::Chart);
-    QVERIFY(!m_state.frames[1].setAside);
-    for (size_t i = 2; i < 5; ++i)
-        QCOMPARE(m_state.frames[i].part, FramePart::Product);
-    const auto *calibration = m_state.calibrationOf(m_state.frames[1].id, "matrix");
+    QCOMPARE(m_state.frames.size(), size_t(17));
+    QCOMPARE(m_state.setups.size(), size_t(3));
+    const auto count = [&](FramePart part) { return std::count_if(m_state.frames.begin(), m_state.frames.end(), [&](const auto &f) { return f.part == part; }); };
+    QCOMPARE(count(FramePart::Chart), 8);
+    QCOMPARE(count(FramePart::Flat), 1);
+    QCOMPARE(count(FramePart::Product), 8);
+    QVERIFY(m_state.frames[0].setAside && m_state.frames[3].setAside); // the burnt ones
+    QVERIFY(!m_state.frames[1].setAside && !m_state.frames[2].setAside);
+    QCOMPARE(std::set<std::string>({m_state.frames[0].camera.model, m_state.frames[7].camera.model}).size(), size_t(2));
+    // the copy stand's chart was read with its flat
+    const auto copied = std::find_if(m_state.frames.begin(), m_state.frames.end(), [](const auto &f) { return f.path.find("0424") != f.path.npos; });
+    QVERIFY(m_state.readingOf(copied->id)->reading.flat.find("HR_0423.dng") != std::string::npos);
+    const auto *calibration = m_state.calibrationOf(m_state.frames[2].id, "matrix");
     QVERIFY(calibration && calibration->calibration.fit.mean < 2);
-    QCOMPARE(calibration->calibration.madeFrom.front().sha256, m_state.frames[1].sha256);
+    QCOMPARE(calibration->calibration.madeFrom.front().sha256, m_state.frames[2].sha256);
     QVERIFY(calibration->calibration.name.find("Tarn 2, 60 mm f/2.8, North table, two softboxes") == 0);
 }
 
@@ -84,7 +90,7 @@ void TasksTest::referencesFromAChartFileReplaceTheCatalogues()
         patch.reference = {patch.reference.x * 0.95, patch.reference.y * 0.95, patch.reference.z * 0.95};
     const auto file = m_folder.filePath("aged.json").toStdString();
     QVERIFY(bool(writeWhole({{file, bytesOf(documentOf(aged))}})));
-    const auto &reading = m_state.readings[1].reading;
+    const auto &reading = m_state.readings[2].reading;
     const auto nominal = *fitReading(reading, {}), measured = *fitReading(reading, {"matrix", file, {}, {}, {}, {}, {}});
     QVERIFY(std::abs(measured.exposureScale / nominal.exposureScale - 0.95) < 0.01);
     QVERIFY(!withReferences(chartCatalogue().front(), m_folder.filePath("none").toStdString()));
@@ -100,7 +106,7 @@ void TasksTest::aStoppedDemoLeavesNoJob()
 
 void TasksTest::exportsAreAllOrNothing()
 {
-    const auto &calibration = m_state.calibrationOf(m_state.frames[1].id, "matrix")->calibration;
+    const auto &calibration = m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration;
     const auto at = [&](const char *name) { return std::filesystem::path(m_folder.filePath(name).toStdString()); };
     ExportRequest request;
     request.dcp = at("out.dcp");
@@ -126,8 +132,8 @@ void TasksTest::exportsAreAllOrNothing()
 
 void TasksTest::aMovedChartIsReadAnew()
 {
-    const auto frame = *openFrame(folder() / m_state.frames[1].path);
-    const auto &reading = m_state.readings[1].reading;
+    const auto frame = *openFrame(folder() / m_state.frames[2].path);
+    const auto &reading = m_state.readings[2].reading;
     auto corners = reading.corners;
     const auto same = *movedReading(reading, frame, corners, reading.windowShare, {});
     QCOMPARE(same.placedBy, PlacedBy::Hand);

@@ -1,0 +1,337 @@
+#include "app/view/call_out.h"
+#include "app/view/charts_dialog.h"
+#include "app/view/layout_dialog.h"
+#include "app/view/studio_panel.h"
+#include "app/view/tolerance_dialog.h"
+#include "core/capture/scale.h"
+#include "core/color/lab.h"
+#include "core/formats/dng_frame.h"
+#include "support/window_fixture.h"
+
+#include <QAction>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDialogButtonBox>
+#include <QDir>
+#include <QDoubleSpinBox>
+#include <QFile>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSignalSpy>
+#include <cmath>
+#include <set>
+
+using namespace wavechroma;
+using namespace wavechroma::app;
+
+/// The set: shooting, placing the chart by hand, charts and limits, frames that arrive.
+class SetTest : public WindowFixture
+{
+    Q_OBJECT
+private slots:
+    void initTestCase() { makeDay(); }
+    void init() { openWindow(); }
+    void cleanup() { closeWindow(); }
+    void aNewUserShootsADayInTheStudio();
+    void aDroppedCornerIsDrawnToThePatch();
+    void aClickSwitchesAPatchOff();
+    void threeClicksPlaceTheChart();
+    void aPlacementIsCarriedThroughTheBracket();
+    void aRulerOfTwoClicksGivesTheScale();
+    void theFrameIsShownAsItIs();
+    void referencesAreMeasuredImportedAndRefused();
+    void anOwnChartIsDrawnOverAFrame();
+    void aStricterSheetHoldsTheNextReading();
+    void twoHundredFilesAreTakenOnce();
+};
+
+/// Real presses only: a job is made, the studio opened, a chart shot twice and read, yarn shot after it.
+void SetTest::aNewUserShootsADayInTheStudio()
+{
+    QVERIFY(bool(m_window->job()->create(m_folder.filePath("studio-day"), "Studio day"))); // the file dialog is the system's
+    m_window->showDaySheet();
+    QTest::keyClick(m_window.get(), Qt::Key_F6);
+    auto *studio = m_window->studio();
+    QVERIFY(studio->isVisible());
+    const auto &state = m_window->job()->state();
+    auto *shoot = studio->findChild<QPushButton *>("shoot");
+    const auto choose = [&](const char *box, const char *first) { // by keyboard, as a list is chosen
+        auto *combo = studio->findChild<QComboBox *>(box);
+        combo->setFocus();
+        QTest::keyClicks(combo, first);
+    };
+    choose("camera", "Sk");
+    choose("time", "1/100");
+    QCOMPARE(studio->settings().camera, std::string("Tarn 2"));
+    // the first shot has a finger on the chart
+    auto *finger = studio->findChild<QCheckBox *>("finger");
+    QTest::mouseClick(finger, Qt::LeftButton, {}, QPoint(8, finger->height() / 2));
+    QVERIFY(studio->settings().finger);
+    QTest::mouseClick(shoot, Qt::LeftButton);
+    QVERIFY(m_window->watch()->isWatching());
+    QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(1), 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->callOut()->isVisible(), 30000);
+    QVERIFY(!m_window->callOut()->words().good);
+    QVERIFY2((m_window->callOut()->words().headline + m_window->callOut()->words().reason).find("D3") != std::string::npos, m_window->callOut()->words().reason.c_str());
+    QTest::keyClick(m_window->callOut(), Qt::Key_Space);
+    // take it away and shoot again
+    QTest::mouseClick(finger, Qt::LeftButton, {}, QPoint(8, finger->height() / 2));
+    QTest::mouseClick(shoot, Qt::LeftButton);
+    QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(2), 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->callOut()->isVisible(), 30000);
+    QVERIFY2(m_window->callOut()->words().good, m_window->callOut()->words().headline.c_str());
+    QTest::keyClick(m_window->callOut(), Qt::Key_Return);
+    QVERIFY(m_window->bench()->isVisible());
+    QVERIFY(m_window->bench()->facts().proof()->summary.mean < 2);
+    QTest::keyClick(m_window.get(), Qt::Key_Escape);
+    // yarn under the same light belongs to that chart
+    choose("subject", "yarn");
+    QTest::keyClick(m_window.get(), Qt::Key_Space, Qt::ControlModifier);
+    QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(3), 60000);
+    QCOMPARE(state.frames[2].part, FramePart::Product);
+    const auto lanes = lanesOf(state);
+    QCOMPARE(lanes.size(), size_t(1));
+    const auto serving = chartServing(state, lanes[0], state.frames[2]);
+    QCOMPARE(serving.frame, state.frames[1].id);
+    QVERIFY2(serving.warning.empty(), serving.warning.c_str());
+    // another lamp: the panel asks for a new setup
+    choose("lamp", "tung");
+    const auto labels = studio->findChildren<QLabel *>();
+    QVERIFY(std::any_of(labels.begin(), labels.end(), [](const QLabel *l) { return l->text().contains("Ctrl+L"); }));
+}
+
+void SetTest::aDroppedCornerIsDrawnToThePatch()
+{
+    openBench(1);
+    const auto before = m_window->bench()->facts().reading->corners;
+    drag(view()->viewFromFrame(before[1]), {9, -7});
+    const auto snapped = m_window->bench()->facts().reading->corners;
+    QVERIFY(m_window->bench()->facts().reading->placedBy == PlacedBy::Hand);
+    QVERIFY2(std::hypot(snapped[1].x - before[1].x, snapped[1].y - before[1].y) < 0.6, qPrintable(QString("%1 %2, dropped by %3").arg(snapped[1].x - before[1].x).arg(snapped[1].y - before[1].y).arg(9 / view()->zoom())));
+    m_window->action("snap")->trigger(); // off: it stays where it is put
+    drag(view()->viewFromFrame(snapped[1]), {9, -7});
+    QVERIFY(std::abs((m_window->bench()->facts().reading->corners[1].x - snapped[1].x) * view()->zoom() - 9) < 1.5);
+}
+
+void SetTest::aClickSwitchesAPatchOff()
+{
+    openBench(1);
+    const auto used = m_window->bench()->facts().chosen()->patches.size();
+    QTest::mouseClick(view(), Qt::LeftButton, {}, view()->patchOnView("B3").toPoint());
+    QCOMPARE(m_window->bench()->facts().reading->leftOut, std::vector<std::string>{"B3"});
+    QCOMPARE(m_window->bench()->facts().chosen()->patches.size(), used - 1);
+    QTest::mouseClick(view(), Qt::LeftButton, {}, view()->patchOnView("B3").toPoint());
+    QCOMPARE(m_window->bench()->facts().chosen()->patches.size(), used);
+    m_window->action("patchesOff")->trigger(); // the same from the keyboard
+    auto *dialog = m_window->findChild<QInputDialog *>();
+    dialog->setTextValue("a1, C4");
+    dialog->accept();
+    QCOMPARE(m_window->bench()->facts().reading->leftOut, (std::vector<std::string>{"A1", "C4"}));
+}
+
+void SetTest::threeClicksPlaceTheChart()
+{
+    openBench(1);
+    const auto truth = m_window->bench()->facts().reading->corners;
+    QTest::keyClick(m_window.get(), Qt::Key_H, Qt::ControlModifier | Qt::ShiftModifier);
+    for (size_t i = 0; i < 3; ++i) // as roughly as a hand does
+        QTest::mouseClick(view(), Qt::LeftButton, {}, (view()->viewFromFrame(truth[i]) + QPointF(3, -2)).toPoint());
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->placedBy, PlacedBy::Hand, 20000);
+    const auto &placed = m_window->bench()->facts().reading->corners;
+    for (size_t i = 0; i < 4; ++i)
+        QVERIFY2(std::hypot(placed[i].x - truth[i].x, placed[i].y - truth[i].y) < 1, qPrintable(QString("%1: %2 %3").arg(i).arg(placed[i].x - truth[i].x).arg(placed[i].y - truth[i].y)));
+}
+
+void SetTest::aPlacementIsCarriedThroughTheBracket()
+{
+    openBench(1, "0413");
+    QTest::mouseClick(view(), Qt::LeftButton, {}, view()->patchOnView("A2").toPoint());
+    m_window->action("carry")->trigger();
+    const auto &state = m_window->job()->state();
+    QTRY_COMPARE_WITH_TIMEOUT(state.readingOf(frameNamed("0415"))->reading.placedBy, PlacedBy::Hand, 20000);
+    for (const char *name : {"0414", "0415"}) {
+        const auto &reading = state.readingOf(frameNamed(name))->reading;
+        QCOMPARE(reading.leftOut, std::vector<std::string>{"A2"});
+        QCOMPARE(reading.placedBy, PlacedBy::Hand);
+        QVERIFY(reading.image.find(name) != std::string::npos);
+    }
+    QCOMPARE(state.readingOf(frameNamed("0419"))->reading.placedBy, PlacedBy::Search); // not beyond the bracket
+}
+
+void SetTest::aRulerOfTwoClicksGivesTheScale()
+{
+    openBench(1);
+    const auto &reading = *m_window->bench()->facts().reading;
+    const auto expected = scaleOf(reading, m_window->bench()->facts().chart)->pixelsPerInch();
+    QVERIFY(m_window->bench()->facts().scale.find("ppi") != std::string::npos);
+    QTest::keyClick(m_window.get(), Qt::Key_R);
+    for (size_t i : {0u, 1u})
+        QTest::mouseClick(view(), Qt::LeftButton, {}, view()->viewFromFrame(reading.corners[i]).toPoint());
+    auto *dialog = m_window->findChild<QInputDialog *>();
+    QVERIFY(dialog);
+    dialog->setDoubleValue(chartExtent(m_window->bench()->facts().chart).x);
+    dialog->accept();
+    const auto words = view()->rulerWords();
+    QVERIFY2(std::abs(words.section(' ', 0, 0).toDouble() / expected - 1) < 0.02, qPrintable(words)); // screen pixels are coarse here
+}
+
+void SetTest::theFrameIsShownAsItIs()
+{
+    openBench(1, "0412"); // the burnt one
+    const auto &levels = view()->frame()->exposure;
+    QVERIFY(levels.burnt[1] > 0.001 && levels.stopsDown);
+    const auto plain = view()->grab().toImage();
+    QTest::keyClick(m_window.get(), Qt::Key_H);
+    QVERIFY(view()->isHatched());
+    const auto hatched = view()->grab().toImage();
+    const auto white = view()->patchOnView("D1").toPoint();
+    int changed = 0;
+    for (int dy = -8; dy <= 8; ++dy)
+        for (int dx = -8; dx <= 8; ++dx)
+            changed += plain.pixel(white + QPoint(dx, dy)) != hatched.pixel(white + QPoint(dx, dy));
+    QVERIFY(changed > 30); // of 289
+    QTest::keyClick(m_window.get(), Qt::Key_L);
+    QVERIFY(view()->hasLoupe());
+    view()->setFocus();
+    QTest::keyClick(view(), Qt::Key_Right);
+    QTest::keyClick(m_window.get(), Qt::Key_L);
+    QTest::keyClick(m_window.get(), Qt::Key_H);
+    QVERIFY(!view()->hasLoupe() && !view()->isHatched());
+}
+
+void SetTest::referencesAreMeasuredImportedAndRefused()
+{
+    m_window->action("charts")->trigger();
+    auto *dialog = m_window->findChild<ChartsDialog *>();
+    QVERIFY(dialog);
+    QTest::mouseClick(dialog->findChild<QPushButton *>("measure"), Qt::LeftButton);
+    const auto &charts = m_window->job()->state().charts;
+    QCOMPARE(charts.size(), size_t(1));
+    QVERIFY(charts[0].inUse && charts[0].definition.patches[0].reflectance);
+    QFile table(m_folder.filePath("batch.csv"));
+    QVERIFY(table.open(QIODevice::WriteOnly));
+    QByteArray words = "id,L,a,b\n";
+    for (const auto &patch : chartCatalogue().front().patches) {
+        const auto lab = labFromXyz(patch.reference);
+        words += QString("%1,%2,%3,%4\n").arg(QString::fromStdString(patch.id)).arg(lab.l - 1).arg(lab.a).arg(lab.b).toUtf8();
+    }
+    table.write(words);
+    table.close();
+    dialog->importFile(table.fileName());
+    QCOMPARE(charts.size(), size_t(2));
+    QVERIFY(!charts[0].inUse && charts[1].inUse); // side by side, the newer one in use
+    QCOMPARE(chartsOf(m_window->job()->state()).front().reference.source, table.fileName().toStdString());
+    QVERIFY(table.open(QIODevice::WriteOnly));
+    table.write(words.replace("A3,", "A3,x"));
+    table.close();
+    dialog->importFile(table.fileName());
+    QVERIFY2(dialog->fault().contains("line 4") && dialog->fault().contains("not a number"), qPrintable(dialog->fault()));
+    QCOMPARE(charts.size(), size_t(2));
+    dialog->reject();
+}
+
+void SetTest::anOwnChartIsDrawnOverAFrame()
+{
+    openBench(1);
+    m_window->action("drawChart")->trigger();
+    auto *dialog = m_window->findChild<LayoutDialog *>();
+    QVERIFY(dialog);
+    dialog->findChild<QLineEdit *>("name")->setText("Harbour paints");
+    dialog->findChild<QSpinBox *>("rows")->setValue(3);
+    dialog->findChild<QSpinBox *>("columns")->setValue(5);
+    QTest::mouseClick(dialog->findChild<QDialogButtonBox *>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
+    QTRY_COMPARE(m_window->job()->state().charts.size(), size_t(1));
+    const auto &made = m_window->job()->state().charts[0].definition;
+    QCOMPARE(made.id, std::string("harbour-paints"));
+    QCOMPARE(made.patches.size(), size_t(15));
+    QVERIFY(made.colorsKnown); // by the station's calibration
+}
+
+void SetTest::aStricterSheetHoldsTheNextReading()
+{
+    openBench(1);
+    m_window->action("limits")->trigger();
+    auto *dialog = m_window->findChild<ToleranceDialog *>();
+    auto *sheets = dialog->findChild<QComboBox *>("sheet");
+    sheets->setFocus();
+    QTest::keyClick(sheets, Qt::Key_Down);
+    emit sheets->activated(sheets->currentIndex());
+    dialog->findChild<QDoubleSpinBox *>("ppi")->setValue(600);
+    dialog->accept();
+    QCOMPARE(sheetOf(m_window->job()->state()).name, std::string("strict"));
+    QVERIFY(!m_window->bench()->facts().scaleIsGood); // far from 600
+    m_window->action("readAgain")->trigger();
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->sheet, std::string("strict"), 20000);
+    m_window->job()->undoStack()->undo();
+    m_window->job()->undoStack()->undo();
+    QCOMPARE(sheetOf(m_window->job()->state()).name, std::string("ordinary"));
+}
+
+/// Bursts, slow copies, half-written and corrupt files, duplicates: every good frame once.
+void SetTest::twoHundredFilesAreTakenOnce()
+{
+    QVERIFY(bool(m_window->job()->create(m_folder.filePath("many"), "Many")));
+    m_window->showDaySheet();
+    const QDir inbox(m_folder.filePath("many-inbox"));
+    QVERIFY(QDir().mkpath(inbox.path()));
+    m_window->watch()->start(inbox.path());
+    QSignalSpy problems(m_window->intake(), &Intake::problem);
+    sim::Scene scene;
+    scene.background = sim::addMaterial(scene, sim::flatReflectance(0.4), 0.3, 3);
+    const auto bytesFor = [&](int i) {
+        sim::Shot shot;
+        shot.width = 240;
+        shot.height = 160;
+        shot.seed = uint64_t(i) + 1;
+        const auto f = sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("daylight"), shot);
+        const auto bytes = dngFileOf(DngFrame{f.width, f.height, f.samples, f.filter, f.black, f.white, f.camera, f.colorMatrix, f.asShotNeutral, f.orientation, "test"});
+        return QByteArray(reinterpret_cast<const char *>(bytes.data()), qsizetype(bytes.size()));
+    };
+    const auto write = [&](const QString &name, const QByteArray &bytes, QIODevice::OpenMode mode = QIODevice::WriteOnly) {
+        QFile file(inbox.filePath(name));
+        return file.open(mode) && file.write(bytes) == bytes.size();
+    };
+    int good = 0;
+    QMap<QString, QByteArray> halves;
+    for (int i = 0; i < 200; ++i) {
+        const auto bytes = bytesFor(i);
+        const auto name = QString("f%1.dng").arg(i, 3, 10, QChar('0'));
+        if (i % 20 == 7) { // corrupt for good
+            QVERIFY(write(name, QByteArray(int(bytes.size()), 'x')));
+        } else if (i % 20 == 13) { // half of it now, the rest much later
+            QVERIFY(write(name, bytes.left(bytes.size() / 2)));
+            halves[name] = bytes.mid(bytes.size() / 2);
+            ++good;
+        } else if (i % 20 == 17) { // under a temporary name first
+            QVERIFY(write(name + ".part", bytes) && QFile::rename(inbox.filePath(name + ".part"), inbox.filePath(name)));
+            ++good;
+        } else {
+            QVERIFY(write(name, bytes));
+            ++good;
+            if (i % 50 == 3)
+                QVERIFY(write("copy-of-" + name, bytes)); // the same frame twice
+        }
+        if (i % 40 == 39)
+            QTest::qWait(700); // bursts of forty
+    }
+    for (auto half = halves.begin(); half != halves.end(); ++half)
+        QVERIFY(write(half.key(), half.value(), QIODevice::Append));
+    const auto &frames = m_window->job()->state().frames;
+    QTRY_COMPARE_WITH_TIMEOUT(int(frames.size()), good, 120000);
+    QTest::qWait(1500);
+    QCOMPARE(int(frames.size()), good);
+    std::set<std::string> hashes, paths;
+    for (const auto &frame : frames) {
+        hashes.insert(frame.sha256);
+        paths.insert(frame.path);
+    }
+    QCOMPARE(int(hashes.size()), good);
+    QCOMPARE(int(paths.size()), good);
+    QVERIFY(problems.count() >= 10); // the corrupt ones were told
+    m_window->watch()->stop();
+}
+
+QTEST_MAIN(SetTest)
+#include "set_test.moc"
