@@ -9,8 +9,8 @@ namespace wavechroma::cli {
 namespace {
 
 struct Options {
-    std::vector<std::string> images;
-    std::string chart, corners, flat, tolerance, leftOut, output;
+    std::vector<std::string> images, flats;
+    std::string chart, corners, tolerance, leftOut, output;
     double window = 0.5;
 };
 
@@ -48,9 +48,9 @@ int run(const Options &options)
     int status = Done;
     for (const auto &image : options.images) {
         auto frame = openFrame(image);
-        if (frame && !options.flat.empty()) {
+        if (frame && !options.flats.empty()) {
             std::string warning;
-            frame = withFlat(*frame, options.flat, &warning);
+            frame = withFlats(*frame, {options.flats.begin(), options.flats.end()}, &warning);
             if (!warning.empty())
                 std::fprintf(stderr, "%s: warning: %s\n", image.c_str(), warning.c_str());
         }
@@ -62,6 +62,7 @@ int run(const Options &options)
             continue;
         }
         status = std::max(status, report(*reading));
+        reading->flats = options.flats;
         readings.push_back(*reading);
     }
     if (readings.empty())
@@ -78,7 +79,7 @@ Action addRead(CLI::App &app)
     app.add_option("IMAGE", options->images, "chart frames, raw or rendered")->required();
     app.add_option("--chart", options->chart, "a chart's id, or a chart definition file");
     app.add_option("--corners", options->corners, "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
-    app.add_option("--flat", options->flat, "a frame of an even board, whose falloff is taken out");
+    app.add_option("--flat", options->flats, "a frame of an even board, whose falloff is taken out; may be given several times")->allow_extra_args(false);
     app.add_option("--window", options->window, "share of a patch's width that is read")->check(CLI::Range(0.1, 0.9));
     app.add_option("--without", options->leftOut, "patches to switch off, ID,ID…");
     app.add_option("--tolerance", options->tolerance, "limits of the checks: ordinary, strict, or a tolerance sheet file");

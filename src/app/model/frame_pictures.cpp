@@ -9,7 +9,7 @@
 
 namespace wavechroma::app {
 
-static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &path, const std::string &flat, const std::optional<Calibration> &calibration)
+static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &path, const std::vector<std::filesystem::path> &flats, const std::optional<Calibration> &calibration, bool isFlat)
 {
     auto out = std::make_shared<OpenFrame>();
     out->id = id;
@@ -18,13 +18,15 @@ static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &pat
         out->fault = QString::fromStdString(frame.error().message);
         return out;
     }
-    const auto even = flat.empty() ? frame : withFlat(*frame, flat);
+    const auto even = flats.empty() ? frame : withFlats(*frame, flats);
     out->frame = std::make_shared<RawFrame>(even ? *even : *frame);
     const auto color = calibration ? displayColorOf(*calibration) : displayColorOf(*frame);
     const auto picture = displayPicture(*frame, color, smallestBlock(*frame));
     out->block = picture.block;
     out->exposure = frameLevels(*frame);
     out->calibration = calibration;
+    if (isFlat)
+        out->flatWords = QString::fromStdString(verdictOnFlat(*frame).words);
     QImage image(picture.rgb.data(), picture.width, picture.height, 3 * picture.width, QImage::Format_RGB888);
     image = image.convertToFormat(QImage::Format_RGB32);
     image.setColorSpace(QColorSpace::SRgb);
@@ -85,10 +87,11 @@ void FramePictures::start()
     if (const auto *known = calibrationFor(m_job->state(), m_asked))
         calibration = *known;
     const auto path = m_job->store()->fullPath(*frame).string();
-    std::string flat;
-    if (const auto *reading = m_job->state().readingOf(m_asked); reading && !reading->reading.flat.empty())
-        flat = (m_job->store()->folder() / reading->reading.flat).string();
-    m_watcher.setFuture(QtConcurrent::run([id = m_asked, path, flat, calibration] { return openFor(id, path, flat, calibration); }));
+    std::vector<std::filesystem::path> flats;
+    if (const auto *reading = m_job->state().readingOf(m_asked))
+        for (const auto &flat : reading->reading.flats)
+            flats.push_back(m_job->store()->folder() / flat);
+    m_watcher.setFuture(QtConcurrent::run([id = m_asked, path, flats, calibration, isFlat = frame->part == FramePart::Flat] { return openFor(id, path, flats, calibration, isFlat); }));
 }
 
 } // namespace wavechroma::app

@@ -16,6 +16,7 @@ struct OpenFrame {
     int block = 1;
     FrameLevels exposure;    ///< of the file's own samples
     std::optional<Calibration> calibration; ///< that the picture is shown by; absent: the file's own colour
+    QString flatWords;       ///< of a flat frame: how even it is, or why it cannot serve
     QString fault; ///< why there is none
 };
 

@@ -102,6 +102,8 @@ void Intake::done()
         const bool one = m_total == 1;
         m_job->push(one ? tr("Bring In %1").arg(QFileInfo(m_current).fileName()) : tr("Bring In Frames"),
                     changeFor(state, {*taken}), m_mergeKey);
+        if (!taken->warning.empty())
+            emit problem(QString::fromStdString(taken->warning));
         if (taken->pass && m_job->state().frame(id))
             emit chartArrived(id);
     }

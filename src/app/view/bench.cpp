@@ -290,20 +290,20 @@ void Bench::placeByThree(const std::vector<PixelPoint> &three)
     if (!frame || !frame->frame || !m_facts.frame || three.size() != 3)
         return;
     redo(tr("Place Chart by Three Corners"), tr("placing the chart"),
-         [raw = frame->frame, chart = m_facts.chart, at = std::array{three[0], three[1], three[2]}, sheet = sheetOf(m_job->state()), row = *m_facts.frame, request = requestFor(*m_facts.frame), flat = keptFlat()]() -> Redoing {
+         [raw = frame->frame, chart = m_facts.chart, at = std::array{three[0], three[1], three[2]}, sheet = sheetOf(m_job->state()), row = *m_facts.frame, request = requestFor(*m_facts.frame), flats = keptFlats()]() -> Redoing {
              auto reading = readingByThree(*raw, chart, at, sheet);
              if (!reading)
                  return reading.error();
              reading->image = row.path;
-             reading->flat = raw->flat ? flat : std::string();
+             reading->flats = raw->flat ? flats : std::vector<std::string>();
              return std::vector{Redone{row.id, passFrom(*reading, request)}};
          });
 }
 
-/// The flat that the open frame was evened by.
-std::string Bench::keptFlat() const
+/// The flats that the open frame was evened by.
+std::vector<std::string> Bench::keptFlats() const
 {
-    return m_facts.reading ? m_facts.reading->flat : std::string();
+    return m_facts.reading ? m_facts.reading->flats : std::vector<std::string>();
 }
 
 /// Corners of a chart half as wide as the frame, upright as the picture is seen, in its middle: near enough to drag from.
@@ -337,12 +337,12 @@ void Bench::useChart(const ChartDefinition &chart, bool byHand)
         request.corners = middleCorners(*m_read->view(), *frame->frame, chart);
     request.sheet = sheetOf(m_job->state());
     redo(byHand ? tr("Place Chart by Hand") : tr("Read as %1").arg(QString::fromStdString(chart.name)), tr("reading the chart"),
-         [raw = frame->frame, request, row = *m_facts.frame, fit = requestFor(*m_facts.frame), flat = keptFlat()]() -> Redoing {
+         [raw = frame->frame, request, row = *m_facts.frame, fit = requestFor(*m_facts.frame), flats = keptFlats()]() -> Redoing {
              auto reading = readFrame(*raw, request);
              if (!reading)
                  return reading.error();
              reading->image = row.path;
-             reading->flat = raw->flat ? flat : std::string();
+             reading->flats = raw->flat ? flats : std::vector<std::string>();
              return std::vector{Redone{row.id, passFrom(*reading, fit)}};
          });
 }
@@ -357,12 +357,12 @@ void Bench::readAgain()
     const auto frame = m_read->view()->frame();
     if (!frame || !frame->frame || !m_facts.frame)
         return;
-    const auto flat = flatOf(m_job->state(), m_facts.frame->setup, m_facts.frame->camera);
+    const auto flats = flatsOf(m_job->state(), m_facts.frame->setup, m_facts.frame->camera);
     redo(tr("Read Again"), tr("looking for the chart"),
-         [raw = frame->frame, around = surroundingsOf(m_job->state(), m_job->store()->folder()), flat, row = *m_facts.frame, request = requestFor(*m_facts.frame)]() -> Redoing {
+         [raw = frame->frame, around = surroundingsOf(m_job->state(), m_job->store()->folder()), flats, row = *m_facts.frame, request = requestFor(*m_facts.frame)]() -> Redoing {
              RawFrame plain = *raw;
              plain.flat = nullptr;
-             auto reading = readWithFlat(around, plain, flat);
+             auto reading = readWithFlats(around, plain, flats);
              if (!reading)
                  return unusable("The frame could not be read again, and its old reading stays. " + reading.error().message);
              reading->image = row.path;
@@ -406,8 +406,11 @@ void Bench::carryPlacement()
              std::vector<Redone> out;
              for (const auto &target : all) {
                  auto frame = openFrame(target.file);
-                 if (frame && !from.flat.empty())
-                     frame = withFlat(*frame, folder / from.flat);
+                 std::vector<std::filesystem::path> flats;
+                 for (const auto &flat : from.flats)
+                     flats.push_back(folder / flat);
+                 if (frame && !flats.empty())
+                     frame = withFlats(*frame, flats);
                  auto reading = frame ? carriedReading(from, *frame, sheet) : Result<Reading>(frame.error());
                  if (!reading)
                      return reading.error();

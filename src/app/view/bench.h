@@ -62,7 +62,7 @@ private:
     void clickPatch(const QString &id);
     void placeByThree(const std::vector<PixelPoint> &three);
     void finishPlacement(const Result<Reading> &moved, const QString &undoText);
-    [[nodiscard]] std::string keptFlat() const;
+    [[nodiscard]] std::vector<std::string> keptFlats() const;
     void refresh();
     void showFacts();
     void followPlacement(const Corners &corners, double windowShare, bool finished);

@@ -70,12 +70,13 @@ void ReadStop::show(const BenchFacts &facts)
 void ReadStop::setFrame(const std::shared_ptr<const OpenFrame> &frame)
 {
     m_view->setFrame(frame);
-    m_checks->showLevels(frame ? frame->exposure : FrameLevels());
+    m_checks->showLevels(frame ? frame->exposure : FrameLevels(), frame ? frame->flatWords : QString());
 }
 
-void CheckList::showLevels(const FrameLevels &levels)
+void CheckList::showLevels(const FrameLevels &levels, const QString &flatWords)
 {
     m_levels = levels;
+    m_flatWords = flatWords;
     update();
 }
 
@@ -108,8 +109,10 @@ void CheckList::paintFrame(QPainter &painter, QRect area) const
     line(text(f.camera.lens), face(kBody));
     line(tr("%1, f/%2, ISO %3").arg(text(exposureText(f.camera.exposureSeconds))).arg(f.camera.fNumber).arg(f.camera.iso), face(kBody));
     line(text(f.camera.capturedAt).replace('T', ' '), face(kBody));
-    if (m_facts.reading && !m_facts.reading->flat.empty())
-        line(tr("evened by %1").arg(text(m_facts.reading->flat).section('/', -1)), face(kBody));
+    if (m_facts.reading && !m_facts.reading->flats.empty()) {
+        const auto &flats = m_facts.reading->flats;
+        line(flats.size() == 1 ? tr("evened by %1").arg(text(flats.front()).section('/', -1)) : tr("evened by %1 flats").arg(flats.size()), face(kBody));
+    }
 }
 
 void CheckList::paintChecks(QPainter &painter, QRect area) const
@@ -148,7 +151,7 @@ void CheckList::paintEvent(QPaintEvent *)
         paintChecks(painter, {first + gap, 0, rest, height()});
     if (!m_facts.reading)
         drawWords(painter, {first + gap, 0, rest, height()},
-                  m_facts.warning.empty() ? tr("No chart was found in this frame. Search again with Ctrl+F, or place one by hand with Ctrl+H.") : text(m_facts.warning), face(kBody));
+                  !m_flatWords.isEmpty() ? m_flatWords : m_facts.warning.empty() ? tr("No chart was found in this frame. Search again with Ctrl+F, or place one by hand with Ctrl+H.") : text(m_facts.warning), face(kBody));
     paintMeasures(painter, {first + 2 * gap + rest, 0, rest, height()});
 }
 

@@ -32,7 +32,7 @@ class CheckList : public QWidget
 public:
     explicit CheckList(QWidget *parent = nullptr);
     void show(const BenchFacts &facts);
-    void showLevels(const FrameLevels &levels);
+    void showLevels(const FrameLevels &levels, const QString &flatWords);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -43,6 +43,7 @@ private:
     void paintMeasures(QPainter &painter, QRect area) const;
     BenchFacts m_facts;
     FrameLevels m_levels;
+    QString m_flatWords;
 };
 
 } // namespace wavechroma::app

@@ -103,7 +103,7 @@ std::optional<double> settingStops(const CameraFacts &a, const CameraFacts &b)
 
 std::optional<LightChange> lightChange(const Reading &before, const Reading &after)
 {
-    if (!before.found || !after.found || before.chart != after.chart || before.flat != after.flat)
+    if (!before.found || !after.found || before.chart != after.chart || before.flats != after.flats)
         return std::nullopt;
     std::vector<double> level, red, blue;
     for (const auto &now : after.patches) {

@@ -51,7 +51,7 @@ struct Reading {
     double windowShare = 0.5; ///< of a patch's width and height
     std::vector<std::string> leftOut; ///< patches switched off by hand: still read, but no check, balance or fit uses them
     std::string sheet;        ///< name of the tolerance sheet that its checks were held to
-    std::string flat;         ///< path of the flat frame whose falloff was taken out; empty: none
+    std::vector<std::string> flats;   ///< paths of the flat frames whose falloff was taken out; empty: none
     std::vector<PatchReading> patches;
     std::vector<Check> checks;
     std::optional<ChartDefinition> definition; ///< the chart itself, when it was a file rather than of the catalogue

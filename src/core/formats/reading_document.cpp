@@ -54,8 +54,10 @@ Json jsonOf(const Reading &r)
         out["left_out"] = r.leftOut;
     if (!r.sheet.empty())
         out["tolerance"] = r.sheet;
-    if (!r.flat.empty())
-        out["flat"] = r.flat;
+    if (!r.flats.empty())
+        out["flat"] = r.flats.front();
+    if (r.flats.size() > 1)
+        out["flats"] = r.flats;
     if (r.definition)
         out["definition"] = json::jsonOf(*r.definition);
     return out;
@@ -99,7 +101,10 @@ Reading readingOf(const Fields &f)
     r.confidence = f.numberOr("confidence", 0);
     r.placedBy = f.textOr("placed_by", "search") == "hand" ? PlacedBy::Hand : PlacedBy::Search;
     r.windowShare = f.numberOr("window", 0.5);
-    r.flat = f.textOr("flat", "");
+    if (f.has("flats"))
+        r.flats = f.texts("flats");
+    if (const auto flat = f.textOr("flat", ""); r.flats.empty() && !flat.empty())
+        r.flats = {flat};
     r.distortion = std::clamp(f.numberOr("distortion", 0), -0.3, 0.3);
     if (f.has("left_out"))
         r.leftOut = f.texts("left_out");

@@ -144,6 +144,21 @@ Result<FlatField> flatFieldFrom(const RawFrame &frame)
     return flat;
 }
 
+GainMap mergedGain(std::span<const GainMap> maps)
+{
+    GainMap out = maps.front();
+    for (size_t c = 0; c < 3; ++c) {
+        std::vector<double> field(out.gain[c].size());
+        for (const auto &map : maps)
+            for (size_t i = 0; i < field.size(); ++i)
+                field[i] += 1.0 / double(map.gain[c][i]);
+        const double most = *std::max_element(field.begin(), field.end());
+        for (size_t i = 0; i < field.size(); ++i)
+            out.gain[c][i] = float(most / field[i]);
+    }
+    return out;
+}
+
 std::optional<FlatQuality> evenFieldQuality(const RawFrame &frame)
 {
     const auto fit = fitted(frame);

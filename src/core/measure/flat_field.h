@@ -3,6 +3,7 @@
 #include "core/raw/raw_frame.h"
 
 #include <optional>
+#include <span>
 
 namespace wavechroma {
 
@@ -25,6 +26,9 @@ struct FlatField {
 /// than 0.1 % of it is burnt, when it is too dark (under 3 % of saturation), textured (over 3 %), or falls off by more than
 /// four fifths.
 [[nodiscard]] Result<FlatField> flatFieldFrom(const RawFrame &frame);
+
+/// One map from several flats of one size, at least one: the mean of their fields, so that the noise and the dust of each count less.
+[[nodiscard]] GainMap mergedGain(std::span<const GainMap> maps);
 
 /// How even a frame is, whatever came out; nothing when it cannot be judged at all.
 [[nodiscard]] std::optional<FlatQuality> evenFieldQuality(const RawFrame &frame);

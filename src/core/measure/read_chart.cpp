@@ -34,7 +34,8 @@ static Reading unreadOf(const RawFrame &frame, double windowShare)
     reading.width = frame.width;
     reading.height = frame.height;
     reading.orientation = frame.orientation;
-    reading.flat = frame.flat ? frame.flat->source : "";
+    if (frame.flat)
+        reading.flats = {frame.flat->source};
     reading.windowShare = std::clamp(windowShare, 0.1, 0.9);
     return reading;
 }

@@ -1,5 +1,6 @@
 #include "core/tasks/chart_tasks.h"
 
+#include "core/base/number_text.h"
 #include "core/capture/capture_checks.h"
 #include "core/color/illuminant.h"
 #include "core/formats/calibration_tables.h"
@@ -9,7 +10,9 @@
 #include "core/measure/sample.h"
 #include "core/sim/instrument.h"
 
+#include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -125,22 +128,60 @@ Result<ChartDefinition> withSeenColours(const ChartDefinition &chart, const Read
     return out;
 }
 
-Result<RawFrame> withFlat(const RawFrame &frame, const std::filesystem::path &flatFile, std::string *warning)
+Result<RawFrame> withFlats(const RawFrame &frame, const std::vector<std::filesystem::path> &flats, std::string *warning)
 {
-    const auto flat = openFrame(flatFile);
-    if (!flat)
-        return flat.error();
-    const auto mismatch = mismatchOf(*flat, frame);
-    if (!mismatch.refusal.empty())
-        return unusable(mismatch.refusal);
-    const auto field = flatFieldFrom(*flat);
-    if (!field)
-        return field.error();
-    if (warning)
-        *warning = mismatch.warning;
+    std::vector<GainMap> maps;
+    for (const auto &file : flats) {
+        const auto flat = openFrame(file);
+        if (!flat)
+            return flat.error();
+        const auto mismatch = mismatchOf(*flat, frame);
+        if (!mismatch.refusal.empty())
+            return unusable(mismatch.refusal);
+        const auto field = flatFieldFrom(*flat);
+        if (!field)
+            return field.error();
+        if (warning && warning->empty())
+            *warning = mismatch.warning;
+        maps.push_back(field->map);
+    }
     RawFrame out = frame;
-    out.flat = std::make_shared<GainMap>(field->map);
+    if (!maps.empty())
+        out.flat = std::make_shared<GainMap>(mergedGain(maps));
     return out;
+}
+
+/// Darkest to brightest of 9 × 7 windows over the whole frame, green, as sampled.
+static double fieldFalloff(const RawFrame &frame)
+{
+    double least = 1e9, most = 0;
+    for (int row = 0; row < 7; ++row)
+        for (int column = 0; column < 9; ++column) {
+            const double x0 = frame.width * (column + 0.05) / 9, x1 = frame.width * (column + 0.95) / 9;
+            const double y0 = frame.height * (row + 0.05) / 7, y1 = frame.height * (row + 0.95) / 7;
+            const double green = sampleWindow(frame, {PixelPoint{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}).mean.g;
+            least = std::min(least, green);
+            most = std::max(most, green);
+        }
+    return most > 0 ? 1 - least / most : 0;
+}
+
+FlatVerdict verdictOnFlat(const RawFrame &flat)
+{
+    FlatVerdict verdict;
+    const auto field = flatFieldFrom(flat);
+    if (!field) {
+        verdict.words = field.error().message;
+        return verdict;
+    }
+    RawFrame evened = flat;
+    evened.flat = std::make_shared<GainMap>(field->map);
+    verdict.serves = true;
+    verdict.before = field->quality.falloff;
+    verdict.after = fieldFalloff(evened);
+    verdict.words = fmt::format("Falls off by {}; evened to {}. Its brightest spot is {} under saturation.", percentText(verdict.before, 1),
+                                percentText(verdict.after, 2), stopsText(std::log2(field->quality.level)));
+    return verdict;
 }
 
 Result<ToleranceSheet> toleranceNamed(const std::string &nameOrFile)

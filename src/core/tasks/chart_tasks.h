@@ -27,9 +27,16 @@ namespace wavechroma {
 /// The colours of a chart without known ones, as a calibration of the same station sees them in a reading of it.
 [[nodiscard]] Result<ChartDefinition> withSeenColours(const ChartDefinition &chart, const Reading &reading, const Calibration &calibration);
 
-/// The frame with the falloff of a flat frame taken out of all that is sampled from it. Unusable when the flat cannot serve
-/// it; `warning` says what makes it doubtful.
-[[nodiscard]] Result<RawFrame> withFlat(const RawFrame &frame, const std::filesystem::path &flat, std::string *warning = nullptr);
+/// The frame with the falloff of flat frames, at least one, taken out of all that is sampled from it. Unusable when a flat
+/// cannot serve it; `warning` says what makes them doubtful.
+[[nodiscard]] Result<RawFrame> withFlats(const RawFrame &frame, const std::vector<std::filesystem::path> &flats, std::string *warning = nullptr);
+/// What there is to say of a flat frame: its falloff and what is left of it afterwards, or why it cannot serve.
+struct FlatVerdict {
+    bool serves = false;
+    double before = 0, after = 0; ///< falloff, 0…1, of the frame's green field
+    std::string words;
+};
+[[nodiscard]] FlatVerdict verdictOnFlat(const RawFrame &flat);
 
 /// A sheet that ships with the program, or a `wavechroma.tolerance/1` file.
 [[nodiscard]] Result<ToleranceSheet> toleranceNamed(const std::string &nameOrFile);

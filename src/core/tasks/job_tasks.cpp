@@ -54,15 +54,18 @@ StationPass passFrom(const Reading &reading, const FitRequest &request)
     return pass;
 }
 
-std::string flatOf(const JobState &state, RowId setup, const CameraFacts &camera)
+std::vector<std::string> flatsOf(const JobState &state, RowId setup, const CameraFacts &camera)
 {
-    const JobFrame *newest = nullptr;
-    for (const auto &frame : state.frames) {
-        const auto &c = frame.camera;
-        if (frame.part == FramePart::Flat && !frame.setAside && frame.setup == setup && samePair(c, camera) && (!newest || newest->camera.capturedAt <= c.capturedAt))
-            newest = &frame;
-    }
-    return newest ? newest->path : std::string();
+    std::vector<const JobFrame *> flats;
+    for (const auto &frame : state.frames)
+        if (frame.part == FramePart::Flat && !frame.setAside && frame.setup == setup && samePair(frame.camera, camera))
+            flats.push_back(&frame);
+    std::stable_sort(flats.begin(), flats.end(), [](const auto *a, const auto *b) { return a->camera.capturedAt > b->camera.capturedAt; });
+    std::vector<std::string> out;
+    for (const auto *flat : flats)
+        if (flat->camera.fNumber == flats.front()->camera.fNumber)
+            out.push_back(flat->path);
+    return out;
 }
 
 std::vector<ChartDefinition> chartsOf(const JobState &state)
@@ -119,18 +122,24 @@ Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &
     return around;
 }
 
-Result<Reading> readWithFlat(const Surroundings &job, const RawFrame &frame, const std::string &flat, const Progress &progress)
+Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame, const std::vector<std::string> &flats, const Progress &progress,
+                              std::string *warning)
 {
     ReadRequest request;
     request.charts = job.charts;
     request.sheet = job.sheet;
-    if (flat.empty())
+    if (flats.empty())
         return readFrame(frame, request, progress);
-    // A flat that cannot serve this frame is no reason to refuse the frame: it is read without.
-    const auto even = withFlat(frame, job.folder / flat);
+    // Flats that cannot serve this frame are no reason to refuse the frame: it is read without.
+    std::vector<std::filesystem::path> files;
+    for (const auto &flat : flats)
+        files.push_back(job.folder / flat);
+    const auto even = withFlats(frame, files, warning);
+    if (!even && warning)
+        *warning = even.error().message;
     auto reading = readFrame(even ? *even : frame, request, progress);
-    if (reading)
-        reading->flat = even ? flat : std::string();
+    if (reading && even)
+        reading->flats = flats;
     return reading;
 }
 
@@ -154,10 +163,13 @@ Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::pat
     taken.frame.orientation = frame->orientation;
     progress.at(0.5, "looking for a chart in " + file.filename().string());
     taken.frame.setup = job.setup ? job.setup : setupAt(job.few, frame->camera);
-    auto reading = readWithFlat(job, *frame, flatOf(job.few, taken.frame.setup, frame->camera), progress);
+    auto reading = readWithFlats(job, *frame, flatsOf(job.few, taken.frame.setup, frame->camera), progress, &taken.warning);
     if (!reading)
         return reading.error();
     taken.frame.part = reading->found ? FramePart::Chart : looksFlat(*frame) ? FramePart::Flat : FramePart::Product;
+    if (taken.frame.part == FramePart::Flat)
+        if (const auto verdict = verdictOnFlat(*frame); !verdict.serves)
+            taken.warning = verdict.words;
     if (!reading->found)
         return taken;
     reading->image = taken.frame.path;

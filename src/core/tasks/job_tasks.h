@@ -19,8 +19,9 @@ struct StationPass {
 /// The stops after Read, from a reading: balance, every model, proof of `model`.
 [[nodiscard]] StationPass passFrom(const Reading &reading, const FitRequest &request);
 
-/// The newest flat frame of a station (setup, camera and lens) that is not set aside, as its kept path; empty when none.
-[[nodiscard]] std::string flatOf(const JobState &state, RowId setup, const CameraFacts &camera);
+/// The flat frames of a station (setup, camera and lens) that are not set aside and were shot at the newest one's aperture, as
+/// kept paths, the newest first.
+[[nodiscard]] std::vector<std::string> flatsOf(const JobState &state, RowId setup, const CameraFacts &camera);
 
 /// The setup that a frame belongs to by its body's clock: the newest one, unless that body has shot on under a later setup
 /// since; then the last setup under which it had begun to shoot. 0 in a job without setups.
@@ -47,12 +48,14 @@ struct Surroundings {
 struct TakenFrame {
     JobFrame frame; ///< without id
     std::optional<StationPass> pass;
+    std::string warning; ///< of a flat: why it cannot serve; of a reading: what is wrong with its flats
 };
 [[nodiscard]] Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file, const Progress &progress = {});
 
-/// readFrame() with a flat by its kept path (empty: none), which the reading then names.
-[[nodiscard]] Result<Reading> readWithFlat(const Surroundings &job, const RawFrame &frame, const std::string &flat,
-                                           const Progress &progress = {});
+/// readFrame() with flats by their kept paths (none is allowed), which the reading then names. Flats that cannot serve the frame
+/// are left out, and `warning` says why, or what makes them doubtful.
+[[nodiscard]] Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame, const std::vector<std::string> &flats,
+                                            const Progress &progress = {}, std::string *warning = nullptr);
 
 /// The change that puts taken frames into a job, ids and all. A chart frame with a `stop` is set aside.
 [[nodiscard]] JobChange changeFor(const JobState &state, const std::vector<TakenFrame> &frames);

@@ -52,7 +52,7 @@ void TasksTest::theDemoTellsItsStory()
     QCOMPARE(std::set<std::string>({m_state.frames[0].camera.model, m_state.frames[7].camera.model}).size(), size_t(2));
     // the copy stand's chart was read with its flat
     const auto copied = std::find_if(m_state.frames.begin(), m_state.frames.end(), [](const auto &f) { return f.path.find("0424") != f.path.npos; });
-    QVERIFY(m_state.readingOf(copied->id)->reading.flat.find("HR_0423.dng") != std::string::npos);
+    QVERIFY(m_state.readingOf(copied->id)->reading.flats == std::vector<std::string>{"frames/HR_0423.dng"});
     const auto *calibration = m_state.calibrationOf(m_state.frames[2].id, "matrix");
     QVERIFY(calibration && calibration->calibration.fit.mean < 2);
     QCOMPARE(calibration->calibration.madeFrom.front().sha256, m_state.frames[2].sha256);

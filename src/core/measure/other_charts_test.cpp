@@ -1,0 +1,205 @@
+#include "core/measure/place_by_hand.h"
+#include "core/measure/read_chart.h"
+#include "core/sim/frame_in_memory.h"
+#include "core/sim/random_situation.h"
+#include "core/sim/reflectance.h"
+#include "core/sim/studio_set.h"
+
+#include <QTest>
+#include <cmath>
+
+using namespace wavechroma;
+
+/// Charts beside the usual grids, lenses that bend, mishaps, and the hand's help.
+class OtherChartsTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void aGreyStripIsFoundAndNamed();
+    void aPlainGridIsFoundByItsSize();
+    void aGreyCardIsThePlainAreaThatIsGrey();
+    void anEvenFieldIsTheWholeFrame();
+    void barrelDistortionDoesNotPushWindowsOff();
+    void mishapsDoNotHideTheChart_data();
+    void mishapsDoNotHideTheChart();
+    void threeCornersTellTheFourth();
+    void farCornersAreNotDrawn();
+};
+
+namespace {
+
+ChartDefinition named(const char *id)
+{
+    return *chartFromCatalogue(id);
+}
+
+struct Shown {
+    RawFrame frame;
+    Corners corners;
+    std::vector<Vector3> patches;
+};
+
+/// A chart on a plain table, 1600 × 1100 pixels.
+Shown shown(const ChartDefinition &chart, const std::vector<Spectrum> &reflectances, double turn, double distortion = 0, double width = 900, double tilt = 8)
+{
+    sim::Scene scene;
+    scene.background = sim::addMaterial(scene, sim::flatReflectance(0.45), 0.1, 7);
+    scene.distortion = distortion;
+    sim::PrintedChart printed;
+    printed.chart = chart;
+    for (const auto &r : reflectances)
+        printed.patchMaterials.push_back(sim::addMaterial(scene, r));
+    printed.frameMaterial = sim::addMaterial(scene, sim::flatReflectance(0.03));
+    printed.corners = sim::cornersAt(chart, {{800, 540}, width, turn, tilt, -tilt, 4});
+    scene.things.push_back(printed);
+    sim::Shot shot;
+    shot.width = 1600;
+    shot.height = 1100;
+    auto exposed = sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("daylight"), shot);
+    const auto truth = exposed.charts[0];
+    return {sim::rawFrameOf(std::move(exposed)), truth.corners, truth.patches};
+}
+
+double worstPixels(const Corners &a, const Corners &b)
+{
+    double worst = 0;
+    for (size_t i = 0; i < 4; ++i)
+        worst = std::max(worst, std::hypot(a[i].x - b[i].x, a[i].y - b[i].y));
+    return worst;
+}
+
+} // namespace
+
+void OtherChartsTest::aGreyStripIsFoundAndNamed()
+{
+    const auto chart = named("grey-strip");
+    for (const double turn : {3.0, 170.0}) {
+        const auto s = shown(chart, sim::chartReflectances(chart), turn);
+        const auto reading = *readAnyChart(s.frame, chartCatalogue());
+        QVERIFY(reading.found);
+        QCOMPARE(reading.chart, std::string("grey-strip"));
+        // one row says little of the perspective across it: the windows are right all the same
+        const double pitch = pitchPixels(chart, *homographyFrom(chart, s.corners));
+        QVERIFY2(worstPixels(reading.corners, s.corners) < 0.2 * pitch, qPrintable(QString::number(worstPixels(reading.corners, s.corners) / pitch)));
+        for (size_t i = 0; i < s.patches.size(); ++i)
+            QVERIFY(std::abs(reading.patches[i].mean.g / s.patches[i][1] - 1) < 0.02);
+    }
+}
+
+void OtherChartsTest::aPlainGridIsFoundByItsSize()
+{
+    // a dye house's own card: yarns on a 3 × 5 grid, colours nobody has measured
+    const auto chart = named("grid-3x5");
+    QVERIFY(!chart.colorsKnown);
+    std::vector<Spectrum> yarns;
+    for (size_t i = 0; i < 15; ++i)
+        yarns.push_back(sim::yarns()[i % sim::yarns().size()].reflectance);
+    const auto s = shown(chart, yarns, 6);
+    const auto reading = *readChart(s.frame, chart, {{}, 0.5, true});
+    QVERIFY(reading.found);
+    QVERIFY2(worstPixels(reading.corners, s.corners) < 4, qPrintable(QString::number(worstPixels(reading.corners, s.corners))));
+    for (size_t i = 0; i < 15; ++i)
+        QVERIFY(std::abs(reading.patches[i].mean.g / s.patches[i][1] - 1) < 0.01);
+    QVERIFY(!readAnyChart(s.frame, chartCatalogue())->found); // it is none of the catalogue's
+    QVERIFY(!chartFromCatalogue("grid-0x5") && !chartFromCatalogue("grid-3x") && !chartFromCatalogue("grid-101x2"));
+}
+
+void OtherChartsTest::aGreyCardIsThePlainAreaThatIsGrey()
+{
+    sim::StudioSettings s;
+    s.subject = sim::Subject::GreyCard;
+    s.shrink = 4;
+    const auto frame = sim::rawFrameOf(sim::shootStudio(s));
+    const auto reading = *readChart(frame, named("grey-card"));
+    QVERIFY(reading.found);
+    QCOMPARE(reading.patches.size(), size_t(1));
+    const double expected = 0.18 * sim::exposureOf(s);
+    QVERIFY2(std::abs(reading.patches[0].mean.g / expected - 1) < 0.08, qPrintable(QString::number(reading.patches[0].mean.g / expected)));
+    for (const auto &corner : reading.corners) {
+        QVERIFY(corner.x > 0.28 * frame.width && corner.x < 0.70 * frame.width);
+        QVERIFY(corner.y > 0.23 * frame.height && corner.y < 0.72 * frame.height);
+    }
+}
+
+void OtherChartsTest::anEvenFieldIsTheWholeFrame()
+{
+    sim::StudioSettings s;
+    s.subject = sim::Subject::Board;
+    s.shrink = 4;
+    const auto board = sim::rawFrameOf(sim::shootStudio(s));
+    const auto reading = *readChart(board, named("even-field"));
+    QVERIFY(reading.found);
+    QVERIFY(worstPixels(reading.corners, {PixelPoint{0, 0}, {double(board.width), 0}, {double(board.width), double(board.height)}, {0, double(board.height)}}) < 0.2 * board.width);
+    s.subject = sim::Subject::Skeins;
+    QVERIFY(!readChart(sim::rawFrameOf(sim::shootStudio(s)), named("even-field"))->found);
+}
+
+void OtherChartsTest::barrelDistortionDoesNotPushWindowsOff()
+{
+    for (const double distortion : {-0.03, 0.06}) {
+        const auto chart = named("field-140");
+        const auto s = shown(chart, sim::chartReflectances(chart), 2, distortion, 1350, 2);
+        const auto reading = *readChart(s.frame, chart);
+        QVERIFY(reading.found);
+        QVERIFY2(reading.distortion * distortion < 0, qPrintable(QString::number(reading.distortion))); // the scene's bending is the picture's reverse
+        QVERIFY2(worstPixels(reading.corners, s.corners) < 4, qPrintable(QString::number(worstPixels(reading.corners, s.corners))));
+        int off = 0;
+        for (size_t i = 0; i < s.patches.size(); ++i)
+            off += std::abs(reading.patches[i].mean.g / s.patches[i][1] - 1) > 0.01;
+        QVERIFY2(off < 4, qPrintable(QString::number(off)));
+    }
+}
+
+void OtherChartsTest::mishapsDoNotHideTheChart_data()
+{
+    QTest::addColumn<int>("mishap");
+    for (int i = 0; i < sim::kMishaps; ++i)
+        if (i != int(sim::Mishap::Small)) // full-size frames: the bench has them
+            QTest::addRow("%s", nameOf(sim::Mishap(i))) << i;
+}
+
+void OtherChartsTest::mishapsDoNotHideTheChart()
+{
+    QFETCH(int, mishap);
+    auto s = sim::randomSituation(uint64_t(64016 + mishap)); // the mishap is the seed's remainder
+    QCOMPARE(int(s.mishap), mishap);
+    const auto charts = s.frame.charts;
+    const auto frame = sim::rawFrameOf(std::move(s.frame));
+    const auto reading = s.asked.empty() ? *readAnyChart(frame, chartCatalogue()) : *readChart(frame, named(s.asked.c_str()), {{}, 0.5, true});
+    QCOMPARE(reading.found, s.mishap != sim::Mishap::NoChart);
+    if (!reading.found || s.mishap == sim::Mishap::WrongChart)
+        return;
+    double nearest = 1e9;
+    for (size_t i = 0; i < charts.size(); ++i)
+        if (s.charts[i] == reading.chart)
+            nearest = std::min(nearest, worstPixels(reading.corners, charts[i].corners));
+    QVERIFY2(nearest < 0.05 * pitchPixels(named(reading.chart.c_str()), *homographyFrom(named(reading.chart.c_str()), reading.corners)), qPrintable(QString::number(nearest)));
+}
+
+void OtherChartsTest::threeCornersTellTheFourth()
+{
+    const auto chart = named("classic-24");
+    const auto s = shown(chart, sim::chartReflectances(chart), 12, 0, 900, 24); // perspective moves the fourth
+    const auto rough = [](const PixelPoint &p) { return PixelPoint{p.x + 6, p.y - 5}; };
+    const auto place = placedByThree(s.frame, chart, {rough(s.corners[0]), rough(s.corners[1]), rough(s.corners[2])});
+    QVERIFY(place);
+    QVERIFY2(worstPixels(place->corners, s.corners) < 2, qPrintable(QString::number(worstPixels(place->corners, s.corners))));
+    QVERIFY(!placedByThree(s.frame, chart, {s.corners[0], s.corners[2], s.corners[1]})); // the wrong way round
+    QVERIFY(!placedByThree(s.frame, chart, {s.corners[0], s.corners[0], s.corners[1]}));
+}
+
+void OtherChartsTest::farCornersAreNotDrawn()
+{
+    const auto chart = named("classic-24");
+    const auto s = shown(chart, sim::chartReflectances(chart), 5);
+    auto near = s.corners, far = s.corners;
+    near[2].x += 12;
+    for (auto &corner : far)
+        corner.x += 110; // most of a patch
+    const auto drawn = snapped(s.frame, chart, near);
+    QVERIFY(drawn && worstPixels(drawn->corners, s.corners) < 2);
+    QVERIFY(!snapped(s.frame, chart, far));
+}
+
+QTEST_APPLESS_MAIN(OtherChartsTest)
+#include "other_charts_test.moc"
