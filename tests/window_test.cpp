@@ -18,6 +18,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QFile>
+#include <QInputDialog>
 #include <QLineEdit>
 #include <QMimeData>
 #include <QPushButton>
@@ -289,6 +290,19 @@ void WindowTest::aChangedLightAsksForAChart()
     const auto lanes = lanesOf(state);
     QVERIFY(lanes.back().frames.empty());
     QCOMPARE(lanes.back().answer.kind, AnswerKind::NotAsked);
+    m_window->daySheet()->canvas()->select(frameNamed("0418"));
+    m_window->action("moveToSetup")->trigger();
+    auto *move = m_window->findChild<QInputDialog *>();
+    QVERIFY(move);
+    move->setTextValue("4 · Strip light right");
+    move->accept();
+    QCOMPARE(state.frame(frameNamed("0418"))->setup, state.setups.back().id);
+    QVERIFY(chartServing(state, lanesOf(state).back(), *state.frame(frameNamed("0418"))).warning == "No chart under this light yet.");
+    m_window->action("removeSetup")->trigger(); // it is not empty now
+    QCOMPARE(state.setups.size(), size_t(4));
+    m_window->action("undo")->trigger();
+    m_window->action("removeSetup")->trigger();
+    QCOMPARE(state.setups.size(), size_t(3));
     m_window->daySheet()->canvas()->select(frameNamed("0416"));
     m_window->action("part-check")->trigger();
     QCOMPARE(state.frame(frameNamed("0416"))->part, FramePart::Check);

@@ -1,7 +1,9 @@
 #include "cli/command.h"
+#include "core/capture/compare_frames.h"
 #include "core/formats/documents.h"
 #include "core/tasks/chart_tasks.h"
 
+#include <cmath>
 #include <cstdio>
 
 namespace wavechroma::cli {
@@ -21,6 +23,23 @@ int report(const Reading &reading)
         if (check.severity != Severity::Ok)
             std::fprintf(stderr, "%s: %s: %s\n", reading.image.c_str(), check.severity == Severity::Stop ? "stop" : "warning", check.message.c_str());
     return reading.found && reading.worst() != Severity::Stop ? Done : AnswerIsNo;
+}
+
+/// Frames of one chart at different settings are a bracket: which one to use.
+void reportBracket(const std::vector<Reading> &readings)
+{
+    std::vector<const Reading *> found;
+    for (const auto &reading : readings) {
+        const auto stops = settingStops(reading.camera, readings.front().camera);
+        const bool other = &reading != &readings.front() && (!stops || std::abs(*stops) < 0.1);
+        if (!reading.found || reading.chart != readings.front().chart || !samePair(reading.camera, readings.front().camera) || other)
+            return;
+        found.push_back(&reading);
+    }
+    if (found.size() < 2)
+        return;
+    const auto choice = chooseFromBracket(found);
+    std::fprintf(stderr, "use %s: %s\n", found[choice.index]->image.c_str(), choice.reason.c_str());
 }
 
 int run(const Options &options)
@@ -67,6 +86,7 @@ int run(const Options &options)
     }
     if (readings.empty())
         return status;
+    reportBracket(readings);
     const auto document = options.images.size() == 1 ? documentOf(readings.front()) : documentOf(readings);
     return std::max(status, deliver(document, options.output));
 }

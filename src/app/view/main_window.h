@@ -68,6 +68,8 @@ private:
     void exportCalibration();
     void renameSetup(qint64 setup);
     void changeLight();
+    void moveToSetup();
+    void removeSetup();
     void setPart(FramePart part);
     void chooseWatched();
     void watchFolder(const QString &folder);

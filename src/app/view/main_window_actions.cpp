@@ -82,6 +82,9 @@ void MainWindow::makeEditActions()
     });
     add(menu, "changeLight", tr("Change the Light…"), QKeySequence("Ctrl+L"), tr("A new setup from the last one; a chart is then due"), [this] { changeLight(); });
     m_menus[menu]->addSeparator();
+    add(menu, "moveToSetup", tr("Move to Setup…"), QKeySequence("Ctrl+M"), tr("The frame was shot under another light"), [this] { moveToSetup(); });
+    add(menu, "removeSetup", tr("Remove Empty Setup"), QKeySequence("Ctrl+Shift+L"), tr("The last one that holds no frames"), [this] { removeSetup(); });
+    m_menus[menu]->addSeparator();
     const struct {
         FramePart part;
         QString text;
@@ -193,9 +196,9 @@ void MainWindow::adaptActions()
     action("callOut")->setEnabled(open && frameToOpen(m_job.state()));
     for (const auto part : {FramePart::Chart, FramePart::Flat, FramePart::Grey, FramePart::Product, FramePart::Check})
         action(QString("part-") + wavechroma::nameOf(part))->setEnabled(writable && frame && frame->part != part);
-    for (const char *name : {"bringIn", "renameSetup", "changeLight", "watch"})
+    for (const char *name : {"bringIn", "renameSetup", "changeLight", "removeSetup", "watch"})
         action(name)->setEnabled(writable);
-    for (const char *name : {"setAside", "removeFrame"})
+    for (const char *name : {"setAside", "removeFrame", "moveToSetup"})
         action(name)->setEnabled(writable && frame);
     action("studio")->setChecked(m_studio->isVisible());
     action("shoot")->setEnabled(writable && m_studio->isVisible());

@@ -8,6 +8,7 @@
 
 #include <QDir>
 #include <QFileDialog>
+#include <QInputDialog>
 #include <QLabel>
 #include <QVBoxLayout>
 #include <QtConcurrent>
@@ -128,6 +129,55 @@ void MainWindow::changeLight()
         showDaySheet();
     });
     dialog->open();
+}
+
+void MainWindow::moveToSetup()
+{
+    const auto &state = m_job.state();
+    const auto *frame = state.frame(subject());
+    if (!frame)
+        return;
+    QStringList names;
+    int current = 0;
+    for (size_t i = 0; i < state.setups.size(); ++i) {
+        names << QString("%1 · %2").arg(i + 1).arg(QString::fromStdString(state.setups[i].title));
+        if (state.setups[i].id == frame->setup)
+            current = int(i);
+    }
+    auto *dialog = new QInputDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("Move to Setup"));
+    dialog->setLabelText(tr("The light that the frame was shot under:"));
+    dialog->setComboBoxItems(names);
+    dialog->setTextValue(names.value(current));
+    connect(dialog, &QInputDialog::textValueSelected, this, [this, names, id = frame->id](const QString &name) {
+        const auto at = names.indexOf(name);
+        const auto *row = m_job.state().frame(id);
+        if (at < 0 || !row || size_t(at) >= m_job.state().setups.size())
+            return;
+        auto after = *row;
+        after.setup = m_job.state().setups[size_t(at)].id;
+        JobChange change;
+        if (!(after == *row))
+            change.frames.push_back({*row, after});
+        m_job.push(tr("Move to Setup"), change);
+    });
+    dialog->open();
+}
+
+/// Only an empty one, and never the last: frames do not vanish with their light.
+void MainWindow::removeSetup()
+{
+    const auto &state = m_job.state();
+    for (auto setup = state.setups.rbegin(); setup != state.setups.rend() && state.setups.size() > 1; ++setup) {
+        if (std::any_of(state.frames.begin(), state.frames.end(), [&](const auto &f) { return f.setup == setup->id; }))
+            continue;
+        JobChange change;
+        change.setups.push_back({*setup, std::nullopt});
+        m_job.push(tr("Remove Empty Setup"), change);
+        return;
+    }
+    showMessage(tr("No setup is empty. Move its frames to another one first, with Ctrl+M."));
 }
 
 void MainWindow::setPart(FramePart part)

@@ -1,3 +1,4 @@
+#include "core/capture/scale.h"
 #include "core/formats/chart_json.h"
 #include "core/formats/documents.h"
 #include "core/formats/facts_json.h"
@@ -58,6 +59,9 @@ Json jsonOf(const Reading &r)
         out["flat"] = r.flats.front();
     if (r.flats.size() > 1)
         out["flats"] = r.flats;
+    const auto chart = r.definition ? Result<ChartDefinition>(*r.definition) : chartFromCatalogue(r.chart);
+    if (const auto scale = chart ? scaleOf(r, *chart) : std::nullopt)
+        out["scale"] = {{"pixels_per_mm", scale->pixelsPerMm}, {"pixels_per_inch", scale->pixelsPerInch()}, {"lean", scale->lean}};
     if (r.definition)
         out["definition"] = json::jsonOf(*r.definition);
     return out;

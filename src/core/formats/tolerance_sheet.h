@@ -13,7 +13,7 @@ struct ToleranceSheet {
     std::string name = "ordinary", title = "Ordinary studio work";
     CaptureLimits capture;
     ProofLimits proof;
-    double scaleError = 0.02; ///< relative, of pixels per inch against the intended figure
+    double scaleError = 0.01; ///< relative, of pixels per inch against the intended figure
     double distortion = 0.02; ///< of the lens, see LensShape
     bool operator==(const ToleranceSheet &) const = default;
 };
