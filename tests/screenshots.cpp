@@ -2,9 +2,11 @@
 #include "app/view/bench.h"
 #include "app/view/call_out.h"
 #include "app/view/day_sheet.h"
+#include "app/view/layout_dialog.h"
 #include "app/view/main_window.h"
 #include "app/view/proof_stop.h"
 #include "app/view/read_stop.h"
+#include "app/view/tolerance_dialog.h"
 #include "core/tasks/demo_task.h"
 
 #include <QAction>
@@ -40,12 +42,32 @@ int main(int argc, char **argv)
     window.action("callOut")->trigger(); // the burnt one
     saved = take("call-out") && saved;
     window.callOut()->hide();
-    window.daySheet()->canvas()->select(0);
-    window.job()->setCurrentFrame(0);
+    window.action("studio")->trigger();
+    saved = take("studio") && saved;
+    window.action("studio")->trigger();
+    const auto &frames = window.job()->state().frames;
+    window.daySheet()->canvas()->select(std::find_if(frames.begin(), frames.end(), [](const auto &f) { return f.path.find("0414") != f.path.npos; })->id);
     window.action("bench")->trigger();
     window.bench()->openStop(1);
     QTest::qWait(4000); // the frame
     saved = take("bench-read") && saved;
+    const auto shown = window.job()->currentFrame();
+    window.showBench(frames.front().id); // the burnt one
+    QTest::qWait(4000);
+    window.action("hatch")->setChecked(true);
+    window.action("loupe")->setChecked(true);
+    saved = take("bench-levels") && saved;
+    window.action("hatch")->setChecked(false);
+    window.action("loupe")->setChecked(false);
+    window.showBench(shown);
+    QTest::qWait(4000);
+    window.action("drawChart")->trigger();
+    QTest::qWait(500);
+    saved = window.findChild<LayoutDialog *>()->grab().save(target + "new-chart.png") && saved;
+    window.findChild<LayoutDialog *>()->reject();
+    window.action("limits")->trigger();
+    saved = window.findChild<ToleranceDialog *>()->grab().save(target + "limits.png") && saved;
+    window.findChild<ToleranceDialog *>()->reject();
     window.bench()->openStop(2);
     saved = take("bench-balance") && saved;
     window.bench()->openStop(3);
