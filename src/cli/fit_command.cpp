@@ -40,6 +40,8 @@ int run(const Options &options)
         std::fprintf(stderr, "light: %s, estimated from the neutral through the raw file's own matrix\n", calibration->light.name.c_str());
     else if (calibration->light.name == "unknown")
         std::fprintf(stderr, "light: unknown (the file has no colour matrix and no --light was given); taken as D50\n");
+    if (const auto words = wordsFor(calibration->takenOut); !words.empty())
+        std::fprintf(stderr, "%s: %s\n", reading->image.c_str(), words.c_str());
     if (calibration->madeFrom.front().sha256.empty())
         std::fprintf(stderr, "%s: the frame itself was not at hand, so its hash is not recorded\n", reading->image.c_str());
     return deliver(documentOf(*calibration), options.output);

@@ -114,6 +114,8 @@ void FitStop::paintCalibration(QPainter &painter, const QRect &where) const
     const auto &l = c->light;
     line(tr("Light: %1, Duv %2, %3").arg(text(l.name), text(signedText(l.duv, 4)), l.estimated ? tr("estimated from the neutral") : l.name == "unknown" ? tr("taken as D50") : tr("as told")), face(kBody), 4);
     line(tr("Exposure scale %1, from %2 patches").arg(text(fixedText(c->exposureScale, 4))).arg(c->patches.size()), face(kBody), 10);
+    if (const auto words = wordsFor(c->takenOut); !words.empty())
+        line(text(words), face(kBody, 600), 10);
     const char *rows[] = {"X", "Y", "Z"};
     for (int i = 0; i < 3; ++i) {
         drawLine(painter, {area.left(), area.top(), 30, 22}, QString(rows[i]), face(kBody, 600));

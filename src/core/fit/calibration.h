@@ -2,6 +2,7 @@
 #include "core/base/camera_facts.h"
 #include "core/color/colors.h"
 
+#include <array>
 #include <string>
 #include <vector>
 
@@ -38,6 +39,17 @@ struct FittedPatch {
     bool operator==(const FittedPatch &) const = default;
 };
 
+/// What was taken out of the reading before the fit, see settle.h.
+struct TakenOut {
+    double flare = 0;                  ///< veil, share of a perfect diffuser
+    std::array<double, 5> gain{};      ///< log gain over the chart: u, v, u², uv, v²
+    std::vector<std::string> patches;  ///< spoilt ones
+    bool operator==(const TakenOut &) const = default;
+};
+
+/// "Taken out of the reading: a veil of 4.9 %, light that varies by 24 %; left out: C4." Empty when nothing was.
+[[nodiscard]] std::string wordsFor(const TakenOut &takenOut);
+
 /// How one station's camera RGB becomes colour:
 ///   XYZ(D50) = matrix · (exposureScale · multipliers ∘ camera RGB).
 /// Matrix rows are X, Y, Z; (1, 1, 1) maps to the D50 white.
@@ -53,7 +65,8 @@ struct Calibration {
     Matrix3 colorMatrix; ///< XYZ of a colour under the light → camera RGB, as DNG's ColorMatrix1
     CalibrationLight light;
     ErrorSummary fit, crossValidated; ///< of the patches used; each left out in turn
-    std::vector<FittedPatch> patches; ///< those used
+    std::vector<FittedPatch> patches; ///< those used, as they were read
+    TakenOut takenOut;
     std::vector<SourceFrame> madeFrom;
     std::string madeWith; ///< program and version
     bool operator==(const Calibration &) const = default;

@@ -2,7 +2,9 @@
 
 #include "core/base/number_text.h"
 #include "core/color/adaptation.h"
+#include "core/chart/chart_geometry.h"
 #include "core/fit/fit_balance.h"
+#include "core/fit/settle.h"
 
 #include <algorithm>
 #include <cmath>
@@ -33,6 +35,25 @@ std::vector<FittedPatch> neutralsOf(const std::vector<FittedPatch> &patches, con
         if (std::count(chart.neutral.begin(), chart.neutral.end(), patch.id))
             neutrals.push_back(patch);
     return neutrals;
+}
+
+/// The reading as an even light without flare would have shown it, the spoilt patches left out; says what was taken out.
+std::vector<FittedPatch> settledPatches(std::vector<FittedPatch> &patches, const ChartDefinition &chart, const Reading &reading, TakenOut &takenOut)
+{
+    const auto extent = chartExtent(chart);
+    std::vector<PlacedPatch> placed;
+    for (const auto &patch : patches) {
+        const auto index = int(chart.patch(patch.id) - chart.patches.data());
+        const auto centre = patchCentre(chart, index / chart.columns, index % chart.columns);
+        placed.push_back({patch, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1});
+    }
+    const auto settled = settle(placed, {reading.flats.empty(), true, true});
+    takenOut = {settled.flare, settled.gain, settled.spoilt};
+    const auto isSpoilt = [&](const FittedPatch &p) { return std::count(settled.spoilt.begin(), settled.spoilt.end(), p.id) > 0; };
+    auto out = settled.patches;
+    std::erase_if(out, isSpoilt);
+    std::erase_if(patches, isSpoilt);
+    return out;
 }
 
 using Fit = std::function<std::optional<SplitModel>(const std::vector<FittedPatch> &)>;
@@ -136,6 +157,7 @@ Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition
         return unusable(fmt::format("{}: only {} of {} patches can be used (the others are burnt out, too dark or left out); "
                                     "a fit needs {}",
                                     reading.image, out.patches.size(), chart.patches.size(), kFewestPatches));
+    const auto settled = settledPatches(out.patches, chart, reading, out.takenOut);
     std::optional<LinearModel> whole;
     const Fit fit = [&](const std::vector<FittedPatch> &patches) -> std::optional<SplitModel> {
         if (options.model == "balance")
@@ -143,7 +165,7 @@ Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition
         const auto model = fitLinear(patches, whole ? &*whole : nullptr);
         return model ? splitAtWhite(*model) : std::nullopt;
     };
-    const auto model = fit(out.patches);
+    const auto model = fit(settled);
     if (!model)
         return unusable(reading.image + ": the patches do not fix a calibration (no usable neutral, or colours too alike)");
     out.multipliers = model->multipliers;
@@ -157,7 +179,7 @@ Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition
     out.fit = errorsOf(out.patches, *model);
     whole = joined(*model);
     if (options.crossValidate)
-        out.crossValidated = leaveOneOut(out.patches, fit);
+        out.crossValidated = leaveOneOut(settled, fit);
     return out;
 }
 

@@ -102,6 +102,12 @@ double meanDe2000(const std::vector<FittedPatch> &patches, const LinearModel &mo
     return patches.empty() ? 0 : sum / double(patches.size());
 }
 
+std::optional<LinearModel> fitLeastSquares(const std::vector<FittedPatch> &patches)
+{
+    const auto entries = leastSquares(patches);
+    return entries ? std::optional(modelOf(*entries)) : std::nullopt;
+}
+
 std::optional<LinearModel> fitLinear(const std::vector<FittedPatch> &patches, const LinearModel *start)
 {
     Entries entries;

@@ -16,6 +16,9 @@ struct LinearModel {
 [[nodiscard]] std::optional<LinearModel> fitLinear(const std::vector<FittedPatch> &patches,
                                                    const LinearModel *start = nullptr);
 
+/// Plain weighted least squares in XYZ, the start of the above, for comparison.
+[[nodiscard]] std::optional<LinearModel> fitLeastSquares(const std::vector<FittedPatch> &patches);
+
 [[nodiscard]] double meanDe2000(const std::vector<FittedPatch> &patches, const LinearModel &model);
 [[nodiscard]] double de2000Of(const FittedPatch &patch, const LinearModel &model);
 

@@ -15,6 +15,8 @@ std::string documentOf(const Calibration &c)
     }
     for (const auto &s : c.madeFrom)
         sources.push_back({{"image", s.image}, {"sha256", s.sha256}});
+    const auto &t = c.takenOut;
+    const Json takenOut{{"flare", t.flare}, {"gain", t.gain}, {"patches", t.patches}};
     const auto &l = c.light;
     const Json light{{"name", l.name}, {"xy", {l.xy.x, l.xy.y}}, {"cct_k", l.cctKelvin}, {"duv", l.duv},
                      {"exif_light_source", l.exifCode}, {"estimated", l.estimated}};
@@ -22,7 +24,7 @@ std::string documentOf(const Calibration &c)
                        {"camera", jsonOf(c.camera)}, {"file_color", jsonOf(c.fileColor)}, {"chart", c.chart},
                        {"multipliers", arrayOf(c.multipliers)}, {"exposure_scale", c.exposureScale},
                        {"matrix", arrayOf(c.matrix)}, {"color_matrix", arrayOf(c.colorMatrix)}, {"light", light},
-                       {"fit", jsonOf(c.fit)}, {"cross_validated", jsonOf(c.crossValidated)}, {"patches_used", used},
+                       {"fit", jsonOf(c.fit)}, {"cross_validated", jsonOf(c.crossValidated)}, {"patches_used", used}, {"taken_out", takenOut},
                        {"patches", patches}, {"made_from", sources}, {"made_with", c.madeWith}});
 }
 
@@ -66,6 +68,13 @@ static Calibration calibrationOf(const Fields &f)
             const auto rgb = p.vector3("rgb");
             c.patches.push_back({p.text("id"), {rgb[0], rgb[1], rgb[2]}, xyzOf(p.vector3("reference_xyz"))});
         }
+    if (f.has("taken_out")) {
+        const auto t = f.object("taken_out");
+        const auto gain = t.numbers("gain", 5);
+        c.takenOut.flare = t.number("flare");
+        std::copy(gain.begin(), gain.end(), c.takenOut.gain.begin());
+        c.takenOut.patches = t.texts("patches");
+    }
     if (f.has("made_from"))
         for (const auto &s : f.objects("made_from"))
             c.madeFrom.push_back({s.text("image"), s.textOr("sha256", "")});
