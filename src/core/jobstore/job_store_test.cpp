@@ -1,3 +1,4 @@
+#include "core/formats/tolerance_sheet.h"
 #include "core/jobstore/job_store.h"
 #include "../tests/support/full_disk.h"
 
@@ -5,8 +6,8 @@
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
-#include <memory>
 #include <csignal>
+#include <memory>
 #include <sqlite3.h>
 #include <sys/stat.h>
 #include <sys/wait.h>
@@ -19,6 +20,7 @@ class JobStoreTest : public QObject
     Q_OBJECT
 private slots:
     void aChangeComesBackAfterOpening();
+    void setupsChartsAndLimitsComeBack();
     void aReversedChangeUndoesIt();
     void mergedChangesAreOneStep();
     void killedAtAnyMomentItOpensAgain();
@@ -99,6 +101,35 @@ void JobStoreTest::aChangeComesBackAfterOpening()
     QCOMPARE(*again->load(), state);
     QCOMPARE(state.title.text, std::string("Harbour Row"));
     QVERIFY(!JobStore::create(folder("plain"), "other")); // there is one already
+}
+
+void JobStoreTest::setupsChartsAndLimitsComeBack()
+{
+    JobState state;
+    {
+        const auto store = made(folder("all-rows"), "Full");
+        state = *store->load();
+        JobChange change;
+        change.setups.push_back({state.setups.front(), JobSetup{1, "North", "notes", "two strobes", "softbox", "1/2", "linen", "set.jpg"}});
+        auto title = state.title;
+        title.tolerance = documentOf(*shippedSheet("strict"));
+        title.intendedPpi = 600;
+        change.titles.push_back({state.title, title});
+        auto aged = chartCatalogue().front();
+        aged.reference.measuredOn = "2026-09-01";
+        change.charts.push_back({std::nullopt, JobChart{7, "batch A", true, aged}});
+        change.charts.push_back({std::nullopt, JobChart{8, "batch B", false, plainGrid(3, 5)}});
+        QVERIFY(bool(store->apply(change)));
+        apply(state, change);
+    }
+    const auto again = opened(folder("all-rows"));
+    QCOMPARE(*again->load(), state);
+    QVERIFY(!state.charts[1].definition.colorsKnown);
+    JobChange remove;
+    remove.charts.push_back({state.charts[0], std::nullopt});
+    QVERIFY(bool(again->apply(remove)));
+    apply(state, remove);
+    QCOMPARE(*again->load(), state);
 }
 
 void JobStoreTest::aReversedChangeUndoesIt()

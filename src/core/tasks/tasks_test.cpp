@@ -3,6 +3,7 @@
 #include "core/tasks/demo_task.h"
 #include "core/tasks/export_task.h"
 #include "core/tasks/job_tasks.h"
+#include "core/tasks/studio_task.h"
 
 #include <QDir>
 #include <QTemporaryDir>
@@ -25,6 +26,11 @@ private slots:
     void aStoppedDemoLeavesNoJob();
     void exportsAreAllOrNothing();
     void aMovedChartIsReadAnew();
+    void patchesAreSwitchedOffAndCarried();
+    void framesFindTheirSetupByTheirBodysClock();
+    void theStudioShootsWhatItHas();
+    void aFlatSaysHowEvenItIs();
+    void chartsAreMeasuredAndSeen();
 
 private:
     std::filesystem::path folder() const { return m_folder.filePath("demo").toStdString(); }
@@ -145,6 +151,103 @@ void TasksTest::aMovedChartIsReadAnew()
     QCOMPARE(moved.worst(), Severity::Stop);
     std::swap(corners[0], corners[1]);
     QVERIFY(!movedReading(reading, frame, corners, 0.5, {})); // mirrored
+}
+
+void TasksTest::patchesAreSwitchedOffAndCarried()
+{
+    const auto first = *openFrame(folder() / m_state.frames[1].path), second = *openFrame(folder() / m_state.frames[2].path);
+    const auto off = readingWithout(m_state.readings[1].reading, first, {"B2", "C1"}, {});
+    QVERIFY(off && off->leftOut.size() == 2);
+    QVERIFY(!readingWithout(m_state.readings[1].reading, first, {"Z9"}, {}));
+    const auto fitted = *fitReading(*off, {});
+    QVERIFY(std::none_of(fitted.patches.begin(), fitted.patches.end(), [](const auto &p) { return p.id == "B2" || p.id == "C1"; }));
+    const auto carried = carriedReading(*off, second, {});
+    QVERIFY2(bool(carried), carried ? "" : carried.error().message.c_str());
+    QCOMPARE(carried->leftOut, off->leftOut);
+    QCOMPARE(carried->image, second.path);
+    for (size_t i = 0; i < 4; ++i)
+        QVERIFY(std::hypot(carried->corners[i].x - m_state.readings[2].reading.corners[i].x, carried->corners[i].y - m_state.readings[2].reading.corners[i].y) < 1);
+    const auto other = *openFrame(folder() / m_state.frames[7].path); // another body's frame is of another size
+    QVERIFY(!carriedReading(*off, other, {}));
+}
+
+void TasksTest::framesFindTheirSetupByTheirBodysClock()
+{
+    auto camera = m_state.frames[0].camera;
+    const auto at = [&](const char *time) {
+        camera.capturedAt = time;
+        return setupAt(m_state, camera);
+    };
+    QCOMPARE(at("2026-10-14T09:25:00"), RowId(1));
+    QCOMPARE(at("2026-10-14T11:00:00"), RowId(2));
+    QCOMPARE(at("2026-10-14T15:00:00"), RowId(3));
+    QCOMPARE(at("2026-10-14T06:00:00"), RowId(1)); // before all of them
+    camera = m_state.frames[7].camera;
+    QCOMPARE(at("2026-10-14T11:00:00"), RowId(3)); // a body that has not shot since: the newest light
+    camera.serial = "unknown";
+    QCOMPARE(at("2026-10-14T09:25:00"), RowId(3)); // whose clock nobody can compare
+    QCOMPARE(setupAt({}, camera), RowId(0));
+}
+
+void TasksTest::theStudioShootsWhatItHas()
+{
+    const auto where = std::filesystem::path(m_folder.filePath("roll").toStdString());
+    std::filesystem::create_directories(where);
+    sim::StudioSettings how;
+    how.shrink = 8;
+    const auto first = nextOnRoll(where, how.camera);
+    QCOMPARE(first.filename().string(), std::string("TA_0001.dng"));
+    QVERIFY(bool(shootToFile(how, first)));
+    QCOMPARE(nextOnRoll(where, how.camera).filename().string(), std::string("TA_0002.dng"));
+    QVERIFY(readFrame(*openFrame(first))->found);
+    how.lamp = "candle";
+    const auto refused = shootToFile(how, where / "none.dng");
+    QVERIFY(!refused && refused.error().message.find("candle") != std::string::npos);
+    how.lamp = "led";
+    how.lens = 9;
+    QVERIFY(!shootToFile(how, where / "none.dng"));
+    QVERIFY(!std::filesystem::exists(where / "none.dng"));
+    // a stop more of power, of ISO or of aperture is a stop of exposure; a strobe does not care for the time
+    how = {};
+    const double plain = sim::exposureOf(how);
+    how.powerStops = 1;
+    QVERIFY(std::abs(sim::exposureOf(how) / plain - 2) < 1e-9);
+    how.iso = 200;
+    how.exposureSeconds = 1;
+    QVERIFY(std::abs(sim::exposureOf(how) / plain - 4) < 1e-9);
+}
+
+void TasksTest::aFlatSaysHowEvenItIs()
+{
+    const auto flat = std::find_if(m_state.frames.begin(), m_state.frames.end(), [](const auto &f) { return f.part == FramePart::Flat; });
+    const auto frame = *openFrame(folder() / flat->path);
+    const auto verdict = verdictOnFlat(frame);
+    QVERIFY2(verdict.serves && verdict.before > 0.1 && verdict.after < 0.01, verdict.words.c_str());
+    const auto yarn = *openFrame(folder() / m_state.frames[4].path);
+    QVERIFY(!verdictOnFlat(yarn).serves);
+    // two flats are one map, the same twice no other
+    const auto path = folder() / flat->path;
+    const auto once = *withFlats(frame, {path}), twice = *withFlats(frame, {path, path});
+    for (size_t i = 0; i < once.flat->gain[1].size(); ++i)
+        QVERIFY(std::abs(once.flat->gain[1][i] - twice.flat->gain[1][i]) < 1e-5);
+    QVERIFY(!withFlats(frame, {path, folder() / m_state.frames[0].path})); // a chart is no flat
+}
+
+void TasksTest::chartsAreMeasuredAndSeen()
+{
+    const auto nominal = chartCatalogue().front();
+    const auto measured = *measuredChart(nominal, "2026-10-14", 3);
+    double most = 0;
+    for (size_t i = 0; i < 24; ++i) {
+        QVERIFY(measured.patches[i].reflectance);
+        most = std::max(most, std::abs(measured.patches[i].reference.y - nominal.patches[i].reference.y));
+    }
+    QVERIFY(most > 0 && most < 0.02); // the instrument scatters, but not much
+    QCOMPARE(measured.reference.measuredOn, std::string("2026-10-14"));
+    QVERIFY(!measuredChart(plainGrid(2, 3), "2026-10-14", 3)); // there is no print of it
+    const auto seen = *withSeenColours(nominal, m_state.readings[2].reading, m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration);
+    QVERIFY(std::abs(seen.patches[20].reference.y / nominal.patches[20].reference.y - 1) < 0.05);
+    QVERIFY(!withSeenColours(nominal, m_state.readings[0].reading, m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration)); // a patch is burnt
 }
 
 QTEST_GUILESS_MAIN(TasksTest)
