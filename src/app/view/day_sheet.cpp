@@ -265,7 +265,7 @@ void DayCanvas::paintEvent(QPaintEvent *event)
             paintAnswer(painter, lane, placed.answer);
         } else {
             drawWords(painter, {pair, placed.rect.top() + kLanePad, width() - pair - kMargin, 60},
-                      i > 0 ? tr("A chart is due: this light has none yet.") : tr("No frames yet. Drop raw files here, or bring them in with Ctrl+O.\nA chart frame is read, balanced, fitted and proven by itself."), face(kBody));
+                      i > 0 ? tr("A chart is due: this light has none yet.") : tr("No frames yet. Drop raw files here, or bring them in with Ctrl+O; F6 opens a simulated studio.\nA chart frame is read, balanced, fitted and proven by itself."), face(kBody));
         }
         painter.setPen(palette().color(QPalette::Mid));
         const bool bandEnds = i + 1 == lanes.size() || m_lanes[i + 1].setup != lane.setup;

@@ -27,7 +27,7 @@ StartPage::StartPage(QAction *demo, QAction *create, QAction *open, QWidget *par
     const struct {
         QAction *action;
         QString words;
-    } ways[] = {{demo, tr("A morning at a dye house with its raw frames, made by the simulated studio. Takes about a minute and 120 MB.")},
+    } ways[] = {{demo, tr("A day at a dye house with its raw frames, made by the simulated studio. Takes about a minute and 100 MB.")},
                 {create, tr("A folder for a client or a shoot. Then drop raw files on the window.")},
                 {open, tr("A folder with a job in it.")}};
     int row = 3;
