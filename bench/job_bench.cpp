@@ -1,5 +1,5 @@
 // A large job: 5 000 frames, 250 of them charts with all they were given, stored, opened anew, and laid out as the day sheet has
-// them. Beside it SQLite's own time to hand out the same rows. wavechroma-bench-job [frames]
+// them. Beside it SQLite's own time to hand out the same rows. wavechroma-bench-job [frames] [folder to keep]
 #include "app/model/day_lanes.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/studio_set.h"
@@ -71,7 +71,7 @@ void readRows(const std::string &file)
 int main(int argc, char **argv)
 {
     const int frames = argc > 1 ? std::atoi(argv[1]) : 5000;
-    const auto folder = std::filesystem::temp_directory_path() / fmt::format("wavechroma-bench-job-{}", getpid());
+    const auto folder = argc > 2 ? std::filesystem::path(argv[2]) : std::filesystem::temp_directory_path() / fmt::format("wavechroma-bench-job-{}", getpid());
     {
         auto store = JobStore::create(folder, "Large");
         const auto change = largeDay(*(*store)->load(), frames);
@@ -88,5 +88,6 @@ int main(int argc, char **argv)
         lanes = std::min(lanes, millisecondsOf([&] { (void)app::lanesOf(state); }));
     }
     fmt::print("{} frames: opened in {:.0f} ms, SQLite alone {:.0f} ms, ratio {:.1f}; laid out in {:.0f} ms\n", frames, open, rows, open / rows, lanes);
-    std::filesystem::remove_all(folder);
+    if (argc <= 2)
+        std::filesystem::remove_all(folder);
 }
