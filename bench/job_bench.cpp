@@ -26,11 +26,11 @@ JobChange largeDay(const JobState &state, int frames)
 {
     sim::StudioSettings how;
     how.shrink = 6;
-    const auto raw = sim::rawFrameOf(sim::shootStudio(how));
+    const auto shot = sim::rawFrameOf(sim::shootStudio(how));
     TakenFrame chart;
-    chart.frame.camera = raw.camera;
+    chart.frame.camera = shot.camera;
     chart.frame.part = FramePart::Chart;
-    chart.pass = passFrom(*readFrame(raw), {});
+    chart.pass = passFrom(*readFrame(shot), {});
     JobChange whole;
     std::vector<TakenFrame> taken;
     for (int i = 0; i < frames; ++i) {
@@ -40,7 +40,7 @@ JobChange largeDay(const JobState &state, int frames)
         one.frame.setup = 1 + i / 500;
         one.frame.path = fmt::format("frames/F{:05}.dng", i);
         one.frame.sha256 = fmt::format("{:064x}", i);
-        one.frame.camera = raw.camera;
+        one.frame.camera = shot.camera;
         one.frame.camera.capturedAt = fmt::format("2026-10-{:02}T{:02}:{:02}:{:02}", 1 + i / 500, 8 + i % 500 / 60, i % 60, i % 7);
         taken.push_back(one);
     }

@@ -1,6 +1,8 @@
 #include "app/view/call_out.h"
+#include "app/view/chart_choice.h"
 #include "app/view/charts_dialog.h"
 #include "app/view/layout_dialog.h"
+#include "app/view/setup_dialog.h"
 #include "app/view/studio_panel.h"
 #include "app/view/tolerance_dialog.h"
 #include "core/capture/scale.h"
@@ -9,6 +11,7 @@
 #include "support/window_fixture.h"
 
 #include <QAction>
+#include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDialogButtonBox>
@@ -18,8 +21,12 @@
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QPushButton>
 #include <QSignalSpy>
+#include <QSpinBox>
+#include <QTableWidget>
+#include <QWheelEvent>
 #include <cmath>
 #include <set>
 
@@ -45,6 +52,11 @@ private slots:
     void anOwnChartIsDrawnOverAFrame();
     void aStricterSheetHoldsTheNextReading();
     void twoHundredFilesAreTakenOnce();
+    void aFrameIsReadAsTheChartThatIsChosen();
+    void setupsKeepWhatTheLightsWere();
+    void aFlatTellsHowEvenItIs();
+    void theWheelSizesAllWindows();
+    void aLimitIsEditedInTheSheet();
 };
 
 /// Real presses only: a job is made, the studio opened, a chart shot twice and read, yarn shot after it.
@@ -331,6 +343,101 @@ void SetTest::twoHundredFilesAreTakenOnce()
     QCOMPARE(int(paths.size()), good);
     QVERIFY(problems.count() >= 10); // the corrupt ones were told
     m_window->watch()->stop();
+}
+
+void SetTest::aFrameIsReadAsTheChartThatIsChosen()
+{
+    openBench(1);
+    const auto truth = m_window->bench()->facts().reading->corners;
+    QTest::keyClick(m_window.get(), Qt::Key_K, Qt::ControlModifier);
+    auto *dialog = m_window->findChild<ChartChoice *>();
+    QVERIFY(dialog);
+    auto *list = dialog->findChild<QListWidget *>("charts");
+    list->setCurrentRow(list->count() - 1); // a plain grid
+    dialog->findChild<QSpinBox *>("rows")->setValue(4);
+    dialog->findChild<QSpinBox *>("columns")->setValue(6);
+    QTest::mouseClick(dialog->findChild<QPushButton *>("find"), Qt::LeftButton);
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->chart, std::string("grid-4x6"), 20000);
+    const auto &grid = *m_window->bench()->facts().reading;
+    QVERIFY(grid.found);
+    QVERIFY(std::hypot(grid.corners[0].x - truth[0].x, grid.corners[0].y - truth[0].y) < 4); // of the two turns the upright one
+    QVERIFY(!m_window->bench()->facts().proof()); // nobody knows its colours yet
+    m_window->action("chooseChart")->trigger();
+    QVERIFY(!m_window->findChildren<ChartChoice *>().isEmpty());
+    dialog = m_window->findChildren<ChartChoice *>().back();
+    list = dialog->findChild<QListWidget *>("charts");
+    list->setCurrentRow(0);
+    QTest::mouseClick(dialog->findChild<QPushButton *>("place"), Qt::LeftButton);
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->placedBy, PlacedBy::Hand, 20000);
+    QCOMPARE(m_window->bench()->facts().reading->chart, std::string("classic-24"));
+}
+
+void SetTest::setupsKeepWhatTheLightsWere()
+{
+    m_window->daySheet()->canvas()->select(frameNamed("0419"));
+    m_window->action("renameSetup")->trigger();
+    auto *dialog = m_window->findChild<SetupDialog *>();
+    QVERIFY(dialog);
+    QCOMPARE(dialog->findChild<QLineEdit *>("lamps")->text(), QString("LED panel")); // the chosen frame's setup
+    dialog->findChild<QLineEdit *>("power")->setText("60 %");
+    dialog->findChild<QLineEdit *>("backdrop")->setText("slate");
+    dialog->accept();
+    const auto &setup = m_window->job()->state().setups[1];
+    QCOMPARE(setup.power, std::string("60 %"));
+    QCOMPARE(setup.backdrop, std::string("slate"));
+    m_window->action("undo")->trigger();
+    QCOMPARE(m_window->job()->state().setups[1].power, std::string("80 %"));
+}
+
+void SetTest::aFlatTellsHowEvenItIs()
+{
+    openBench(1, "0423");
+    QTRY_VERIFY_WITH_TIMEOUT(view()->frame() && view()->frame()->id == frameNamed("0423"), 20000);
+    QVERIFY2(view()->frame()->flatWords.startsWith("Falls off by"), qPrintable(view()->frame()->flatWords));
+    // one that cannot serve is told when it comes in
+    sim::StudioSettings how;
+    how.subject = sim::Subject::Board;
+    how.shrink = 5;
+    how.powerStops = 0.25; // bright, but the board's grain stays
+    how.modifier = "scrim";
+    how.lens = 1;
+    const auto file = m_folder.filePath("other-flat.dng");
+    QVERIFY(bool(shootToFile(how, file.toStdString())));
+    QSignalSpy done(m_window->intake(), &Intake::finished);
+    m_window->bringIn({file});
+    QTRY_COMPARE_WITH_TIMEOUT(done.count(), 1, 30000);
+    const auto &frames = m_window->job()->state().frames;
+    QCOMPARE(frames.back().part, FramePart::Flat);
+    QCOMPARE(flatsOf(m_window->job()->state(), frames.back().setup, frames.back().camera).front(), frames.back().path);
+}
+
+void SetTest::theWheelSizesAllWindows()
+{
+    openBench(1);
+    const QPoint at(view()->width() / 2, view()->height() / 2);
+    const double share = m_window->bench()->facts().reading->windowShare, zoom = view()->zoom();
+    QWheelEvent larger(at, view()->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::ControlModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(view(), &larger);
+    QVERIFY(std::abs(m_window->bench()->facts().reading->windowShare - share - 0.05) < 1e-9);
+    QCOMPARE(view()->zoom(), zoom);
+    QWheelEvent closer(at, view()->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(view(), &closer);
+    QVERIFY(view()->zoom() > zoom);
+}
+
+void SetTest::aLimitIsEditedInTheSheet()
+{
+    ToleranceDialog dialog(*shippedSheet("strict"), 600);
+    QCOMPARE(dialog.sheet(), *shippedSheet("strict")); // untouched it is the shipped one
+    auto *table = dialog.findChild<QTableWidget *>("limits");
+    for (int row = 0; row < table->rowCount(); ++row)
+        if (table->item(row, 0)->toolTip() == "glare")
+            static_cast<QDoubleSpinBox *>(table->cellWidget(row, 1))->setValue(0.05);
+    const auto edited = dialog.sheet();
+    QCOMPARE(edited.capture.glare, 0.05);
+    QCOMPARE(edited.name, std::string("strict-edited"));
+    QCOMPARE(dialog.intendedPpi(), 600.0);
+    QCOMPARE(*toleranceFrom(documentOf(edited), "edited"), edited);
 }
 
 QTEST_MAIN(SetTest)
