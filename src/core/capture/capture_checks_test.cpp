@@ -107,6 +107,10 @@ void CaptureChecksTest::aBurntWhiteSaysHowFarToCloseDown()
     QVERIFY2(clipping.message.find("Close down 1 stop.") != std::string::npos, clipping.message.c_str());
     // the burnt white is judged by a grey that is not burnt
     QVERIFY(std::abs(named(checks, "exposure").value - 1) < 1e-9);
+    auto covered = frameAt(-0.2); // a finger on the white: the other greys tell the exposure
+    auto &white = *std::find_if(covered.patches.begin(), covered.patches.end(), [](const auto &p) { return p.id == "D1"; });
+    white.mean = {0.08, 0.07, 0.05};
+    QVERIFY(std::abs(checkExposure(covered, chart(), {}).value + 0.2) < 1e-6);
 }
 
 void CaptureChecksTest::noisyPatchesAreNamed()

@@ -24,19 +24,28 @@ double strongest(const CameraRgb &c)
     return std::max({c.r, c.g, c.b});
 }
 
-/// Level the lightest neutral would have without clipping, from the lightest neutral that is not burnt.
+/// Level the lightest neutral would have without clipping, from the lightest neutral that is not burnt. One that is half a stop
+/// off what most neutrals say is covered or in glare: then most are believed.
 std::optional<double> neutralLevel(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
 {
     if (chart.neutral.empty())
         return std::nullopt;
     const auto *lightest = chart.patch(chart.neutral.front());
+    std::vector<double> levels;
     for (const auto &id : chart.neutral) {
         const auto *patch = reading.patch(id);
         const auto *reference = chart.patch(id);
         if (patch && patch->count > 0 && patch->clipped < limits.clippedShare && reference->reference.y > 0)
-            return strongest(patch->mean) * lightest->reference.y / reference->reference.y;
+            levels.push_back(strongest(patch->mean) * lightest->reference.y / reference->reference.y);
     }
-    return std::nullopt;
+    if (levels.empty())
+        return std::nullopt;
+    const double first = levels.front();
+    if (levels.size() < 4)
+        return first;
+    std::nth_element(levels.begin(), levels.begin() + ptrdiff_t(levels.size() / 2), levels.end());
+    const double most = levels[levels.size() / 2];
+    return first > 0 && most > 0 && std::abs(std::log2(first / most)) > 0.5 ? most : first;
 }
 
 double relativeError(const PatchReading &patch)
