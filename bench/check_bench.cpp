@@ -1,5 +1,6 @@
 // Chart frames with every mishap of a day at the set, and frames without a chart: share found, orientation, corner and patch
 // error, and how often each capture check is right where the truth is out of doubt. wavechroma-bench-checks [frames] [seed]
+#include "quantile.h"
 #include "core/capture/capture_checks.h"
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
@@ -18,14 +19,6 @@ namespace {
 
 /// A frame whose mid-grey pixels scatter by more than this is not a readable chart frame; it is counted by itself.
 constexpr double kMostNoise = 0.30;
-
-double at(std::vector<double> values, double share)
-{
-    if (values.empty())
-        return 0;
-    std::sort(values.begin(), values.end());
-    return values[size_t(share * double(values.size() - 1))];
-}
 
 struct Answers {
     int faulty = 0, told = 0, clean = 0, quiet = 0;
@@ -145,9 +138,9 @@ int main(int argc, char **argv)
     fmt::print("with chart: {} of {} found, {} named right, {} the right way round\n", tally.found, tally.charts, tally.rightChart, tally.rightTurn);
     fmt::print("too noisy to read: {} of {} found all the same\n", tally.foundBeyond, tally.beyond);
     fmt::print("without: {} of {} wrongly found\n", tally.falseFinds, tally.without);
-    fmt::print("worst corner, pitches: median {:.4f}, 95 % {:.4f}\n", at(tally.corner, 0.5), at(tally.corner, 0.95));
-    fmt::print("patch value error: median {:.3f} %, 95 % {:.3f} %\n", 100 * at(tally.patch, 0.5), 100 * at(tally.patch, 0.95));
-    fmt::print("search and read: median {:.0f} ms, most {:.0f} ms\n", at(tally.milliseconds, 0.5), at(tally.milliseconds, 1));
+    fmt::print("worst corner, pitches: median {:.4f}, 95 % {:.4f}\n", quantile(tally.corner, 0.5), quantile(tally.corner, 0.95));
+    fmt::print("patch value error: median {:.3f} %, 95 % {:.3f} %\n", 100 * quantile(tally.patch, 0.5), 100 * quantile(tally.patch, 0.95));
+    fmt::print("search and read: median {:.0f} ms, most {:.0f} ms\n", quantile(tally.milliseconds, 0.5), quantile(tally.milliseconds, 1));
     for (const auto &[id, a] : tally.checks)
         fmt::print("{:14} told {} of {} faulty, quiet on {} of {} clean\n", id, a.told, a.faulty, a.quiet, a.clean);
 }

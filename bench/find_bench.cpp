@@ -1,6 +1,7 @@
 // Random frames with and without a chart: share found, corner error, patch error, search time. Seeds from the command
 // line: wavechroma-bench-find [frames] [first seed] [hard]. `hard` goes past what the search promises: tilts to 45°, blur,
 // light that falls off by half, four stops of exposure, ISO 6400, patches printed smaller or larger.
+#include "quantile.h"
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/random.h"
@@ -15,14 +16,6 @@
 using namespace wavechroma;
 
 namespace {
-
-double at(std::vector<double> values, double share)
-{
-    if (values.empty())
-        return 0;
-    std::sort(values.begin(), values.end());
-    return values[size_t(share * double(values.size() - 1))];
-}
 
 struct Tally {
     int frames = 0, found = 0, right = 0;
@@ -103,7 +96,7 @@ int main(int argc, char **argv)
     }
     fmt::print("with chart: {} of {} found, {} at the right place and turn\n", with.found, with.frames, with.right);
     fmt::print("without: {} of {} wrongly found\n", falseFinds, without);
-    fmt::print("worst corner, pitches: median {:.4f}, 95 % {:.4f}\n", at(with.corner, 0.5), at(with.corner, 0.95));
-    fmt::print("patch value error: median {:.3f} %, 95 % {:.3f} %\n", 100 * at(with.patch, 0.5), 100 * at(with.patch, 0.95));
-    fmt::print("search and read: median {:.0f} ms, most {:.0f} ms\n", at(with.milliseconds, 0.5), at(with.milliseconds, 1));
+    fmt::print("worst corner, pitches: median {:.4f}, 95 % {:.4f}\n", quantile(with.corner, 0.5), quantile(with.corner, 0.95));
+    fmt::print("patch value error: median {:.3f} %, 95 % {:.3f} %\n", 100 * quantile(with.patch, 0.5), 100 * quantile(with.patch, 0.95));
+    fmt::print("search and read: median {:.0f} ms, most {:.0f} ms\n", quantile(with.milliseconds, 0.5), quantile(with.milliseconds, 1));
 }

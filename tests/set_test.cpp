@@ -235,6 +235,11 @@ void SetTest::referencesAreMeasuredImportedAndRefused()
     QCOMPARE(charts.size(), size_t(2));
     QVERIFY(!charts[0].inUse && charts[1].inUse); // side by side, the newer one in use
     QCOMPARE(chartsOf(m_window->job()->state()).front().reference.source, table.fileName().toStdString());
+    dialog->findChild<QTableWidget *>("charts")->item(0, 0)->setCheckState(Qt::Checked); // back to the older one
+    QTRY_VERIFY(charts[0].inUse && !charts[1].inUse);
+    dialog->findChild<QTableWidget *>("charts")->item(0, 0)->setCheckState(Qt::Unchecked); // none: the shipped values
+    QTRY_VERIFY(!charts[0].inUse);
+    QVERIFY(chartsOf(m_window->job()->state()).front() == chartCatalogue().front());
     QVERIFY(table.open(QIODevice::WriteOnly));
     table.write(words.replace("A3,", "A3,x"));
     table.close();

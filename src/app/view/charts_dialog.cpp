@@ -66,10 +66,11 @@ ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
     form->addRow(buttons);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(job, &JobDocument::changed, this, &ChartsDialog::refresh);
-    connect(m_table, &QTableWidget::itemChanged, this, [this](const QTableWidgetItem *item) {
-        if (item->column() == 0)
+    // Later, for the change rebuilds the table: the item must not go while it is still telling of itself.
+    connect(m_table, &QTableWidget::cellChanged, this, [this](int row, int column) {
+        if (const auto *item = m_table->item(row, 0); item && column == 0)
             setInUse(item->data(Qt::UserRole).toLongLong(), item->checkState() == Qt::Checked);
-    });
+    }, Qt::QueuedConnection);
     refresh();
 }
 

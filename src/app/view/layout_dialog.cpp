@@ -111,15 +111,15 @@ LayoutDialog::LayoutDialog(std::shared_ptr<const OpenFrame> frame, const std::op
         m_windowShare = share;
         if (const auto place = snapped(*m_frame->frame, layoutNow(), corners))
             m_corners = place->corners;
-        show();
+        showLayout();
     });
     for (auto *box : {m_rows, m_columns, m_gapAfter})
-        connect(box, &QSpinBox::valueChanged, this, &LayoutDialog::show);
+        connect(box, &QSpinBox::valueChanged, this, &LayoutDialog::showLayout);
     for (auto *box : {m_patchWidth, m_patchHeight, m_gapX, m_gapY, m_panelGap})
-        connect(box, &QDoubleSpinBox::valueChanged, this, &LayoutDialog::show);
+        connect(box, &QDoubleSpinBox::valueChanged, this, &LayoutDialog::showLayout);
     connect(buttons, &QDialogButtonBox::accepted, this, &LayoutDialog::accept);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-    show();
+    showLayout();
 }
 
 ChartDefinition LayoutDialog::layoutNow() const
@@ -136,7 +136,7 @@ ChartDefinition LayoutDialog::layoutNow() const
     return chart;
 }
 
-void LayoutDialog::show()
+void LayoutDialog::showLayout()
 {
     Reading placed;
     placed.found = true;

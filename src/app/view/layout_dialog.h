@@ -25,7 +25,7 @@ public:
 
 private:
     [[nodiscard]] ChartDefinition layoutNow() const;
-    void show();
+    void showLayout();
 
     std::shared_ptr<const OpenFrame> m_frame;
     std::optional<Calibration> m_calibration;

@@ -10,10 +10,10 @@ struct ReadOptions {
     bool chartWasNamed = false;     ///< the user asked for this very chart: see FindOptions
 };
 
-/// A chart of one patch has no pattern to search: `even-field` is the whole frame when it is one, any other the largest
-/// plain grey area. A `grey-cube` is placed by its corners only: nothing tells its greys from other things'.
 /// Frame + chart → reading, without its capture checks (see core/capture). A frame without the chart gives a reading
 /// with `found` false; corners that form no quadrilateral, or lie outside the frame, are Unusable.
+/// A chart of one patch has no pattern to search: `even-field` is the whole frame when it is one, any other the largest
+/// plain grey area. A `grey-cube` is placed by its corners only: nothing tells its greys from other things'.
 [[nodiscard]] Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart,
                                         const ReadOptions &options = {}, const Progress &progress = {});
 

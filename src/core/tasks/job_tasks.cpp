@@ -111,7 +111,7 @@ RowId setupAt(const JobState &state, const CameraFacts &camera)
     for (auto setup = state.setups.rbegin(); setup != state.setups.rend(); ++setup)
         if (const auto at = begun.find(setup->id); at != begun.end() && at->second <= camera.capturedAt)
             return setup->id;
-    return begun.begin()->first;
+    return std::min_element(begun.begin(), begun.end(), [](const auto &a, const auto &b) { return a.second < b.second; })->first;
 }
 
 Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder, RowId setup)
@@ -130,16 +130,26 @@ Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame, co
     request.sheet = job.sheet;
     if (flats.empty())
         return readFrame(frame, request, progress);
-    // Flats that cannot serve this frame are no reason to refuse the frame: it is read without.
-    std::vector<std::filesystem::path> files;
-    for (const auto &flat : flats)
-        files.push_back(job.folder / flat);
-    const auto even = withFlats(frame, files, warning);
-    if (!even && warning)
-        *warning = even.error().message;
+    const auto evened = [&](const std::vector<std::string> &some, std::string *why) {
+        std::vector<std::filesystem::path> files;
+        for (const auto &flat : some)
+            files.push_back(job.folder / flat);
+        auto even = withFlats(frame, files, why);
+        if (!even && why)
+            *why = even.error().message;
+        return even;
+    };
+    // Flats that cannot serve this frame are no reason to refuse it: it is read with those that can, or without.
+    auto used = flats;
+    auto even = evened(used, warning);
+    if (!even) {
+        std::erase_if(used, [&](const std::string &flat) { return !evened({flat}, nullptr); });
+        if (!used.empty())
+            even = evened(used, nullptr);
+    }
     auto reading = readFrame(even ? *even : frame, request, progress);
-    if (reading && even)
-        reading->flats = flats;
+    if (reading)
+        reading->flats = even ? used : std::vector<std::string>();
     return reading;
 }
 

@@ -231,6 +231,12 @@ void TasksTest::aFlatSaysHowEvenItIs()
     for (size_t i = 0; i < once.flat->gain[1].size(); ++i)
         QVERIFY(std::abs(once.flat->gain[1][i] - twice.flat->gain[1][i]) < 1e-5);
     QVERIFY(!withFlats(frame, {path, folder() / m_state.frames[0].path})); // a chart is no flat
+    // in a job the others serve all the same, and the reason is told
+    const auto chart = std::find_if(m_state.frames.begin(), m_state.frames.end(), [](const auto &f) { return f.path.find("0424") != f.path.npos; });
+    std::string warning;
+    const auto read = *readWithFlats(surroundingsOf(m_state, folder()), *openFrame(folder() / chart->path), {m_state.frames[4].path, flat->path}, {}, &warning);
+    QCOMPARE(read.flats, std::vector<std::string>{flat->path});
+    QVERIFY2(warning.find("HR_0416.dng") != std::string::npos, warning.c_str());
 }
 
 void TasksTest::chartsAreMeasuredAndSeen()
