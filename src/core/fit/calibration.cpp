@@ -47,16 +47,4 @@ std::string wordsFor(const TakenOut &t)
     return out;
 }
 
-BalancedRgb balancedFrom(const Calibration &calibration, const CameraRgb &rgb)
-{
-    const auto &m = calibration.multipliers;
-    const double s = calibration.exposureScale;
-    return {rgb.r * m[0] * s, rgb.g * m[1] * s, rgb.b * m[2] * s};
-}
-
-Xyz xyzFromCamera(const Calibration &calibration, const CameraRgb &rgb)
-{
-    return xyzOf(calibration.matrix * vectorOf(balancedFrom(calibration, rgb)));
-}
-
 } // namespace wavechroma

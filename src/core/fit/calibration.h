@@ -1,8 +1,11 @@
 #pragma once
 #include "core/base/camera_facts.h"
-#include "core/color/colors.h"
+#include "core/fit/color_model.h"
+
+#include "core/color/spectrum.h"
 
 #include <array>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -22,6 +25,7 @@ struct CalibrationLight {
     Chromaticity xy;
     double cctKelvin = 0, duv = 0;
     int exifCode = 255;   ///< EXIF LightSource of the standard light close by, else 255
+    std::optional<Spectrum> spectrum = {}; ///< where told; relative
     bool estimated = false; ///< from the neutral through the raw file's own matrix, rather than told
     bool operator==(const CalibrationLight &) const = default;
 };
@@ -36,6 +40,8 @@ struct FittedPatch {
     std::string id;
     CameraRgb rgb;
     Xyz reference; ///< D50
+    double weight = 1; ///< in the fit; above 0
+    CameraRgb sd = {}; ///< of the mean itself: what the reading's noise leaves of doubt in `rgb`
     bool operator==(const FittedPatch &) const = default;
 };
 
@@ -50,20 +56,34 @@ struct TakenOut {
 /// "Taken out of the reading: a veil of 4.9 %, light that varies by 24 %; left out: C4." Empty when nothing was.
 [[nodiscard]] std::string wordsFor(const TakenOut &takenOut);
 
-/// How one station's camera RGB becomes colour:
-///   XYZ(D50) = matrix · (exposureScale · multipliers ∘ camera RGB).
-/// Matrix rows are X, Y, Z; (1, 1, 1) maps to the D50 white.
-struct Calibration {
+/// Figures of a model beside its errors, see model_figures.h.
+struct ModelFigures {
+    double mostStretch = 1, leastStretch = 1; ///< of colour differences, against the model's own linear part
+    double sensitivity = 0;                   ///< mean ΔE2000 by which the reading's noise moves the patches through the fit
+    double noiseGain = 0, condition = 0;      ///< of the matrix
+    /// 100 − 5.5 mean ΔE*ab over the chromatic patches: the form of ISO 17321-1's sensitivity metamerism index, on this chart.
+    /// Where its spectra and the light's are known.
+    std::optional<double> metamerismIndex;
+    bool operator==(const ModelFigures &) const = default;
+};
+
+/// What the references mean where a chart has spectra and the light's spectrum is known.
+enum class Appearance {
+    UnderD50,  ///< as the patches would look under D50
+    UnderLight ///< as they looked under this light, its white taken to D50 by Bradford
+};
+
+/// How one station's camera RGB becomes colour, and how well.
+struct Calibration : ColorModel {
     std::string name;
-    std::string model; ///< "balance" or "matrix"
+    std::string model; ///< one of knownModels()
     CameraFacts camera;
     FileColor fileColor;
     std::string chart;
-    Vector3 multipliers{1, 1, 1}; ///< green's is 1
-    double exposureScale = 1;
-    Matrix3 matrix;
     Matrix3 colorMatrix; ///< XYZ of a colour under the light → camera RGB, as DNG's ColorMatrix1
     CalibrationLight light;
+    Appearance appearance = Appearance::UnderD50;
+    ModelFigures figures;
     ErrorSummary fit, crossValidated; ///< of the patches used; each left out in turn
     std::vector<FittedPatch> patches; ///< those used, as they were read
     TakenOut takenOut;
@@ -71,8 +91,5 @@ struct Calibration {
     std::string madeWith; ///< program and version
     bool operator==(const Calibration &) const = default;
 };
-
-[[nodiscard]] BalancedRgb balancedFrom(const Calibration &calibration, const CameraRgb &rgb);
-[[nodiscard]] Xyz xyzFromCamera(const Calibration &calibration, const CameraRgb &rgb);
 
 } // namespace wavechroma

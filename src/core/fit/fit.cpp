@@ -1,20 +1,26 @@
 #include "core/fit/fit.h"
 
 #include "core/base/number_text.h"
-#include "core/color/adaptation.h"
 #include "core/chart/chart_geometry.h"
+#include "core/color/adaptation.h"
+#include "core/fit/cross_validate.h"
 #include "core/fit/fit_balance.h"
 #include "core/fit/settle.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <functional>
-#include <tbb/parallel_for.h>
 
 namespace wavechroma {
 
 namespace {
+
+/// Doubt in a patch's mean from its pixels' scatter; half of a mosaic's samples are green, a quarter red, a quarter blue.
+CameraRgb doubtOf(const PatchReading &patch)
+{
+    const double n = std::max(4, patch.count);
+    return {patch.sd.r / std::sqrt(n / 4), patch.sd.g / std::sqrt(n / 2), patch.sd.b / std::sqrt(n / 4)};
+}
 
 std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefinition &chart, const FitOptions &options)
 {
@@ -22,19 +28,12 @@ std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefini
     for (const auto &patch : reading.patches) {
         const auto *reference = chart.patch(patch.id);
         const bool leftOut = std::count(options.without.begin(), options.without.end(), patch.id) > 0;
-        if (reference && isUsable(patch) && !leftOut && !reading.isLeftOut(patch.id))
-            patches.push_back({patch.id, patch.mean, reference->reference});
+        if (!reference || !isUsable(patch) || leftOut || reading.isLeftOut(patch.id))
+            continue;
+        const auto weight = options.weights.find(patch.id);
+        patches.push_back({patch.id, patch.mean, reference->reference, weight == options.weights.end() ? 1 : weight->second, doubtOf(patch)});
     }
     return patches;
-}
-
-std::vector<FittedPatch> neutralsOf(const std::vector<FittedPatch> &patches, const ChartDefinition &chart)
-{
-    std::vector<FittedPatch> neutrals;
-    for (const auto &patch : patches)
-        if (std::count(chart.neutral.begin(), chart.neutral.end(), patch.id))
-            neutrals.push_back(patch);
-    return neutrals;
 }
 
 /// The reading as an even light without flare would have shown it, the spoilt patches left out; says what was taken out.
@@ -56,36 +55,6 @@ std::vector<FittedPatch> settledPatches(std::vector<FittedPatch> &patches, const
     return out;
 }
 
-using Fit = std::function<std::optional<SplitModel>(const std::vector<FittedPatch> &)>;
-
-LinearModel joined(const SplitModel &m)
-{
-    return wavechroma::joined(m.multipliers, m.exposureScale, m.matrix);
-}
-
-ErrorSummary errorsOf(const std::vector<FittedPatch> &patches, const SplitModel &model)
-{
-    std::vector<double> errors;
-    const auto linear = joined(model);
-    for (const auto &patch : patches)
-        errors.push_back(de2000Of(patch, linear));
-    return summaryOf(errors);
-}
-
-/// Each patch judged by the model made from all the others.
-ErrorSummary leaveOneOut(const std::vector<FittedPatch> &patches, const Fit &fit)
-{
-    std::vector<double> errors(patches.size(), std::nan(""));
-    tbb::parallel_for(size_t(0), patches.size(), [&](size_t i) {
-        auto others = patches;
-        others.erase(others.begin() + ptrdiff_t(i));
-        if (const auto model = fit(others))
-            errors[i] = de2000Of(patches[i], joined(*model));
-    });
-    std::erase_if(errors, [](double e) { return std::isnan(e); });
-    return summaryOf(errors);
-}
-
 CalibrationLight lightOf(const FitOptions &options, const FileColor &color, const Vector3 &multipliers)
 {
     CalibrationLight light;
@@ -99,6 +68,7 @@ CalibrationLight lightOf(const FitOptions &options, const FileColor &color, cons
         describe(options.light->xy);
         light.name = options.light->name;
         light.exifCode = options.light->exifCode;
+        light.spectrum = options.light->spectrum;
     } else if (const auto xy = lightFromNeutral(color, {1 / multipliers[0], 1, 1 / multipliers[2]})) {
         describe(*xy);
         light.name = kelvinText(light.cctKelvin);
@@ -113,7 +83,7 @@ CalibrationLight lightOf(const FitOptions &options, const FileColor &color, cons
 
 /// Camera RGB of a colour that has this XYZ under the light: back through the matrix and the white balance, after
 /// adapting the light's white to D50. Scaled as the DNG specification asks, so that the D50 white just reaches 1.
-std::optional<Matrix3> colorMatrixOf(const SplitModel &model, const Chromaticity &light)
+std::optional<Matrix3> colorMatrixOf(const ColorModel &model, const Chromaticity &light)
 {
     const auto back = inverse(model.matrix);
     if (!back)
@@ -124,63 +94,127 @@ std::optional<Matrix3> colorMatrixOf(const SplitModel &model, const Chromaticity
     return (1 / *std::max_element(white.begin(), white.end())) * camera;
 }
 
-} // namespace
+/// All that a fit starts from.
+struct Start {
+    ChartDefinition chart;
+    Appearance appearance = Appearance::UnderD50;
+    std::vector<FittedPatch> patches, settled;
+    TakenOut takenOut;
+    FitContext context;
+};
 
-const std::vector<std::string> &knownModels()
+Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, const FitOptions &options)
 {
-    static const std::vector<std::string> models{"balance", "matrix"};
-    return models;
+    if (!reading.found)
+        return unusable(reading.image + ": no chart was found in it, so there is nothing to fit");
+    for (const auto &[id, weight] : options.weights)
+        if (!(weight > 0) || !std::isfinite(weight))
+            return unusable("the weight of patch " + id + " must be above 0; leave the patch out instead");
+    Start start;
+    start.chart = chart;
+    const bool hasSpectra = std::any_of(chart.patches.begin(), chart.patches.end(), [](const auto &p) { return p.reflectance.has_value(); });
+    if (options.appearance == Appearance::UnderLight && !(hasSpectra && options.light))
+        return unusable(reading.image + ": how the colours looked under the light takes the chart's spectra and a named or measured light");
+    if (hasSpectra && options.light && options.appearance.value_or(Appearance::UnderLight) == Appearance::UnderLight) {
+        start.chart = chartUnderLight(chart, options.light->spectrum);
+        start.appearance = Appearance::UnderLight;
+    }
+    if (!start.chart.colorsKnown)
+        return unusable(reading.image + ": the colours of the " + chart.name + " are not known; give them with --reference");
+    start.patches = usablePatches(reading, start.chart, options);
+    if (int(start.patches.size()) < kFewestPatches)
+        return unusable(fmt::format("{}: only {} of {} patches can be used (the others are burnt out, too dark or left out); "
+                                    "a fit needs {}",
+                                    reading.image, start.patches.size(), chart.patches.size(), kFewestPatches));
+    start.settled = options.settle ? settledPatches(start.patches, start.chart, reading, start.takenOut) : start.patches;
+    start.context = {chart.neutral, reading.fileColor, options.curvesPerChannel};
+    return start;
 }
 
-Result<Done> checkModel(const std::string &model)
+Result<Calibration> calibrationOf(const std::string &name, const ColorModel &model, const Reading &reading, const Start &start, const FitOptions &options)
 {
-    if (std::count(knownModels().begin(), knownModels().end(), model))
-        return Done{};
-    return unusable(fmt::format("unknown model \"{}\"; known: {}", model, fmt::join(knownModels(), ", ")));
+    Calibration out;
+    static_cast<ColorModel &>(out) = model;
+    out.character = options.character;
+    out.model = name;
+    out.camera = reading.camera;
+    out.fileColor = reading.fileColor;
+    out.chart = start.chart.id;
+    out.patches = start.patches;
+    out.takenOut = start.takenOut;
+    out.appearance = start.appearance;
+    out.light = lightOf(options, reading.fileColor, model.multipliers);
+    const auto colorMatrix = colorMatrixOf(model, out.light.xy);
+    if (!colorMatrix)
+        return unusable(reading.image + ": the fitted matrix cannot be inverted");
+    out.colorMatrix = *colorMatrix;
+    std::vector<double> errors;
+    for (const auto &patch : out.patches)
+        errors.push_back(de2000Of(patch, out));
+    out.fit = summaryOf(errors);
+    return out;
+}
+
+/// The named models with their figures.
+Result<std::vector<Calibration>> fitNamed(const std::vector<std::string> &names, const Reading &reading, const ChartDefinition &chart,
+                                          const FitOptions &options, const Progress &progress)
+{
+    const auto start = startOf(reading, chart, options);
+    if (!start)
+        return start.error();
+    progress.at(0, "fitting");
+    Strengths strengths;
+    const auto models = fitModels(names, start->settled, start->context, strengths);
+    std::map<std::string, Honesty> honesty;
+    if (options.crossValidate) {
+        honesty = crossValidate(models, start->settled, start->context, strengths, options.character, progress);
+        if (progress.stopped())
+            return std::vector<Calibration>();
+    }
+    std::vector<Calibration> out;
+    for (const auto &name : names) {
+        const auto model = models.find(name);
+        if (model == models.end())
+            continue;
+        auto calibration = calibrationOf(name, model->second, reading, *start, options);
+        if (!calibration)
+            continue;
+        if (const auto judged = honesty.find(name); judged != honesty.end()) {
+            calibration->crossValidated = judged->second.crossValidated;
+            calibration->figures = figuresOf(*calibration, start->chart, judged->second.sensitivity);
+        }
+        out.push_back(*calibration);
+    }
+    return out;
+}
+
+} // namespace
+
+ChartDefinition chartUnderLight(const ChartDefinition &chart, const Spectrum &light)
+{
+    ChartDefinition out = chart;
+    const Matrix3 toD50 = adaptation(xyzFromLight(light), kD50White);
+    for (auto &patch : out.patches)
+        if (patch.reflectance)
+            patch.reference = xyzOf(toD50 * vectorOf(xyzFromReflectance(*patch.reflectance, light)));
+    return out;
 }
 
 Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition &chart, const FitOptions &options)
 {
     if (const auto known = checkModel(options.model); !known)
         return known.error();
-    if (!reading.found)
-        return unusable(reading.image + ": no chart was found in it, so there is nothing to fit");
-    if (!chart.colorsKnown)
-        return unusable(reading.image + ": the colours of the " + chart.name + " are not known; give them with --reference");
-    Calibration out;
-    out.model = options.model;
-    out.camera = reading.camera;
-    out.fileColor = reading.fileColor;
-    out.chart = chart.id;
-    out.patches = usablePatches(reading, chart, options);
-    if (int(out.patches.size()) < kFewestPatches)
-        return unusable(fmt::format("{}: only {} of {} patches can be used (the others are burnt out, too dark or left out); "
-                                    "a fit needs {}",
-                                    reading.image, out.patches.size(), chart.patches.size(), kFewestPatches));
-    const auto settled = settledPatches(out.patches, chart, reading, out.takenOut);
-    std::optional<LinearModel> whole;
-    const Fit fit = [&](const std::vector<FittedPatch> &patches) -> std::optional<SplitModel> {
-        if (options.model == "balance")
-            return fitBalance(neutralsOf(patches, chart), reading.fileColor);
-        const auto model = fitLinear(patches, whole ? &*whole : nullptr);
-        return model ? splitAtWhite(*model) : std::nullopt;
-    };
-    const auto model = fit(settled);
-    if (!model)
+    const auto fitted = fitNamed({options.model}, reading, chart, options, {});
+    if (!fitted)
+        return fitted.error();
+    if (fitted->empty())
         return unusable(reading.image + ": the patches do not fix a calibration (no usable neutral, or colours too alike)");
-    out.multipliers = model->multipliers;
-    out.exposureScale = model->exposureScale;
-    out.matrix = model->matrix;
-    out.light = lightOf(options, reading.fileColor, model->multipliers);
-    const auto colorMatrix = colorMatrixOf(*model, out.light.xy);
-    if (!colorMatrix)
-        return unusable(reading.image + ": the fitted matrix cannot be inverted");
-    out.colorMatrix = *colorMatrix;
-    out.fit = errorsOf(out.patches, *model);
-    whole = joined(*model);
-    if (options.crossValidate)
-        out.crossValidated = leaveOneOut(settled, fit);
-    return out;
+    return fitted->front();
+}
+
+Result<std::vector<Calibration>> fitAllModels(const Reading &reading, const ChartDefinition &chart, const FitOptions &options, const Progress &progress)
+{
+    return fitNamed(knownModels(), reading, chart, options, progress);
 }
 
 } // namespace wavechroma

@@ -29,7 +29,7 @@ static double midLightWeight(double l)
     return std::exp(-0.5 * (l - 65) * (l - 65) / (sigma * sigma));
 }
 
-std::optional<SplitModel> fitBalance(const std::vector<FittedPatch> &neutrals, const FileColor &color)
+std::optional<ColorModel> fitBalance(const std::vector<FittedPatch> &neutrals, const FileColor &color)
 {
     if (neutrals.empty())
         return std::nullopt;
@@ -53,7 +53,11 @@ std::optional<SplitModel> fitBalance(const std::vector<FittedPatch> &neutrals, c
             neutral[c] = std::exp(logs[c] / total);
         matrix = fileMatrix(color, neutral);
     }
-    return SplitModel{{neutral[1] / neutral[0], 1, neutral[1] / neutral[2]}, 1 / neutral[1], matrix};
+    ColorModel model;
+    model.multipliers = {neutral[1] / neutral[0], 1, neutral[1] / neutral[2]};
+    model.exposureScale = 1 / neutral[1];
+    model.matrix = matrix;
+    return model;
 }
 
 } // namespace wavechroma

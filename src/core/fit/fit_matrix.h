@@ -8,11 +8,9 @@ struct LinearModel {
     Matrix3 xyzFromCamera;
 };
 
-/// The A with the least mean CIEDE2000 over the patches: a weighted least-squares start in XYZ, then iteratively
-/// reweighted least squares on CIEDE2000 itself. Each round minimises Σ ΔE²/ΔE_previous (Weiszfeld's majorisation of a
-/// sum of lengths: the mean never rises), by Levenberg–Marquardt with exact derivatives. `start`, where given, replaces
-/// the first step (used with one patch left out). Needs at least 4 patches whose RGB span three dimensions; nothing
-/// otherwise.
+/// The A with the least weighted mean CIEDE2000 over the patches (see fit_terms.h), from a weighted least-squares start in XYZ.
+/// `start`, where given, replaces the first step (used with one patch left out). Needs at least 4 patches whose RGB span three
+/// dimensions; nothing otherwise.
 [[nodiscard]] std::optional<LinearModel> fitLinear(const std::vector<FittedPatch> &patches,
                                                    const LinearModel *start = nullptr);
 
@@ -24,12 +22,7 @@ struct LinearModel {
 
 /// The split into multipliers (green 1), scale and a matrix that takes (1, 1, 1) to the D50 white. Nothing when A is
 /// singular or a neutral would need a negative channel.
-struct SplitModel {
-    Vector3 multipliers;
-    double exposureScale;
-    Matrix3 matrix;
-};
-[[nodiscard]] std::optional<SplitModel> splitAtWhite(const LinearModel &model);
+[[nodiscard]] std::optional<ColorModel> splitAtWhite(const LinearModel &model);
 [[nodiscard]] LinearModel joined(const Vector3 &multipliers, double exposureScale, const Matrix3 &matrix);
 
 } // namespace wavechroma

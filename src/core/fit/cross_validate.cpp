@@ -1,0 +1,115 @@
+#include "core/fit/cross_validate.h"
+
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
+#include "core/fit/model_figures.h"
+
+#include <algorithm>
+#include <cmath>
+#include <mutex>
+#include <random>
+#include <tbb/parallel_for.h>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr size_t kMostSingly = 48, kFolds = 24, kDraws = 8;
+
+using Errors = std::map<std::string, std::vector<double>>;
+
+ColorModel inCharacterOf(ColorModel model, Character character)
+{
+    model.character = character;
+    return model;
+}
+
+/// Errors of the patches of one fold, the others fitted.
+Errors errorsWithout(size_t fold, size_t folds, const Models &models, const std::vector<std::string> &names, const std::vector<FittedPatch> &patches,
+                     const FitContext &context, Strengths strengths, Character character)
+{
+    std::vector<FittedPatch> in, out;
+    for (size_t i = 0; i < patches.size(); ++i)
+        (i % folds == fold ? out : in).push_back(patches[i]);
+    Errors errors;
+    for (const auto &[name, model] : fitModels(names, in, context, strengths, &models))
+        for (const auto &patch : out)
+            errors[name].push_back(de2000Of(patch, inCharacterOf(model, character)));
+    return errors;
+}
+
+/// Mean shift of the patches when the reading's noise had fallen otherwise.
+Errors shiftsOf(size_t draw, const Models &models, const std::vector<std::string> &names, const std::vector<FittedPatch> &patches,
+                const FitContext &context, Strengths strengths)
+{
+    std::mt19937_64 engine(1000 + draw);
+    std::normal_distribution<double> normal;
+    auto shaken = patches;
+    for (auto &p : shaken)
+        p.rgb = {p.rgb.r + p.sd.r * normal(engine), p.rgb.g + p.sd.g * normal(engine), p.rgb.b + p.sd.b * normal(engine)};
+    Errors errors;
+    for (const auto &[name, model] : fitModels(names, shaken, context, strengths, &models))
+        for (const auto &patch : patches)
+            errors[name].push_back(de2000(labFromXyz(xyzFromCamera(model, patch.rgb)), labFromXyz(xyzFromCamera(models.at(name), patch.rgb))));
+    return errors;
+}
+
+void append(Errors &to, const Errors &more)
+{
+    for (const auto &[name, values] : more)
+        to[name].insert(to[name].end(), values.begin(), values.end());
+}
+
+} // namespace
+
+std::map<std::string, Honesty> crossValidate(const Models &models, const std::vector<FittedPatch> &patches, const FitContext &context,
+                                             const Strengths &strengths, Character character, const Progress &progress)
+{
+    std::vector<std::string> names;
+    for (const auto &[name, model] : models)
+        names.push_back(name);
+    const size_t folds = patches.size() <= kMostSingly ? patches.size() : kFolds;
+    Errors errors, shifts;
+    std::mutex together;
+    size_t done = 0;
+    tbb::parallel_for(size_t(0), folds + kDraws, [&](size_t i) {
+        if (progress.stopped())
+            return;
+        const auto found = i < folds ? errorsWithout(i, folds, models, names, patches, context, strengths, character)
+                                     : shiftsOf(i - folds, models, names, patches, context, strengths);
+        const std::lock_guard lock(together);
+        append(i < folds ? errors : shifts, found);
+        progress.at(double(++done) / double(folds + kDraws), "judging the models on patches they have not seen");
+    });
+    std::map<std::string, Honesty> out;
+    if (!progress.stopped())
+        for (const auto &name : names)
+            out[name] = {summaryOf(errors[name]), summaryOf(shifts[name]).mean};
+    return out;
+}
+
+ModelFigures figuresOf(const Calibration &c, const ChartDefinition &chart, double sensitivity)
+{
+    ModelFigures out;
+    const auto stretch = stretchOf(c);
+    out.mostStretch = stretch.most;
+    out.leastStretch = stretch.least;
+    out.sensitivity = sensitivity;
+    out.noiseGain = noiseGainOf(c.matrix);
+    out.condition = conditionOf(c.matrix);
+    if (!c.light.spectrum)
+        return out;
+    std::vector<double> differences; // CIE 1976, as the standard has it
+    for (const auto &p : c.patches) {
+        const auto *patch = chart.patch(p.id);
+        if (!patch || !patch->reflectance || std::count(chart.neutral.begin(), chart.neutral.end(), p.id))
+            continue;
+        const Lab got = labFromXyz(xyzFromCamera(c, p.rgb)), wanted = labFromXyz(p.reference);
+        differences.push_back(std::hypot(got.l - wanted.l, got.a - wanted.a, got.b - wanted.b));
+    }
+    if (differences.size() >= 8)
+        out.metamerismIndex = 100 - 5.5 * summaryOf(differences).mean;
+    return out;
+}
+
+} // namespace wavechroma

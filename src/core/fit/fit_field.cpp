@@ -1,0 +1,133 @@
+#include "core/fit/fit_field.h"
+
+#include "core/fit/model_figures.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr double kMostStretch = 1.5, kLeastStretch = 0.5, kWorthIt = 0.97;
+
+Eigen::Vector3d vectorFrom(const CompressedLab &c)
+{
+    return {c.l, c.a, c.b};
+}
+
+struct Residuals {
+    std::vector<CompressedLab> places;
+    Eigen::MatrixXd left;  ///< reference − model, a row a patch
+    Eigen::VectorXd doubt; ///< relative variance, 1 for an ordinary patch
+    Eigen::VectorXd share; ///< w(p)
+};
+
+/// How far the reading's own noise moves a patch in CompressedLab.
+double noiseOf(const FittedPatch &patch, const ColorModel &base)
+{
+    const Vector3 sd = vectorOf(patch.sd);
+    const auto at = vectorFrom(compressedFromXyz(xyzFromCamera(base, patch.rgb)));
+    double sum = 0;
+    for (size_t c = 0; c < 3; ++c) {
+        Vector3 moved = vectorOf(patch.rgb);
+        moved[c] += sd[c];
+        sum += (vectorFrom(compressedFromXyz(xyzFromCamera(base, {moved[0], moved[1], moved[2]}))) - at).squaredNorm();
+    }
+    return std::sqrt(sum);
+}
+
+Residuals residualsOf(const std::vector<FittedPatch> &patches, const ColorModel &base, double neutralRadius)
+{
+    Residuals out;
+    const auto n = Eigen::Index(patches.size());
+    out.left.resize(n, 3);
+    out.doubt.resize(n);
+    out.share.resize(n);
+    for (Eigen::Index i = 0; i < n; ++i) {
+        const auto &patch = patches[size_t(i)];
+        const auto place = compressedFromXyz(xyzFromCamera(base, patch.rgb));
+        out.places.push_back(place);
+        out.left.row(i) = (vectorFrom(compressedFromXyz(patch.reference)) - vectorFrom(place)).transpose();
+        const double noise = noiseOf(patch, base);
+        out.doubt(i) = (1 + noise * noise) / patch.weight;
+        out.share(i) = -std::expm1(-0.5 * (place.a * place.a + place.b * place.b) / (neutralRadius * neutralRadius));
+    }
+    return out;
+}
+
+Eigen::MatrixXd covarianceOf(const Residuals &r, const ColorField &shape)
+{
+    const auto n = Eigen::Index(r.places.size());
+    Eigen::MatrixXd k(n, n);
+    for (Eigen::Index i = 0; i < n; ++i)
+        for (Eigen::Index j = 0; j <= i; ++j) {
+            const auto &p = r.places[size_t(i)], &q = r.places[size_t(j)];
+            const double l = (p.l - q.l) / shape.lengthL, a = (p.a - q.a) / shape.lengthAb, b = (p.b - q.b) / shape.lengthAb;
+            k(i, j) = k(j, i) = r.share(i) * r.share(j) * std::exp(-0.5 * (l * l + a * a + b * b));
+        }
+    return k;
+}
+
+/// The field with all pulls scaled, until it neither folds nor stretches too much.
+ColorField drawnIn(const ColorField &field)
+{
+    ColorField out = field;
+    for (int tenths = 10; tenths > 0; --tenths) {
+        for (size_t i = 0; i < field.points.size(); ++i)
+            for (size_t c = 0; c < 3; ++c)
+                out.points[i].pull[c] = field.points[i].pull[c] * tenths / 10;
+        const auto stretch = stretchOf(out);
+        if (stretch.most <= kMostStretch && stretch.least >= kLeastStretch)
+            return out;
+    }
+    out.points.clear();
+    return out;
+}
+
+} // namespace
+
+ColorField fitField(const std::vector<FittedPatch> &patches, const ColorModel &base, const FieldStrength &strength)
+{
+    ColorField field;
+    if (strength.noise <= 0 || patches.empty())
+        return field;
+    field.lengthAb = strength.lengthAb;
+    const auto r = residualsOf(patches, base, field.neutralRadius);
+    Eigen::MatrixXd k = covarianceOf(r, field);
+    k.diagonal() += strength.noise * r.doubt;
+    const Eigen::MatrixXd pull = k.llt().solve(r.left);
+    for (size_t i = 0; i < patches.size(); ++i) {
+        const auto row = Eigen::Index(i);
+        const auto &p = r.places[i];
+        field.points.push_back({{p.l, p.a, p.b}, {r.share(row) * pull(row, 0), r.share(row) * pull(row, 1), r.share(row) * pull(row, 2)}});
+    }
+    return drawnIn(field);
+}
+
+FieldStrength chosenStrength(const std::vector<FittedPatch> &patches, const ColorModel &base)
+{
+    FieldStrength best;
+    ColorField shape;
+    const auto r = residualsOf(patches, base, shape.neutralRadius);
+    const auto meanOf = [](const Eigen::MatrixXd &left) { return left.rowwise().norm().mean(); };
+    double least = kWorthIt * meanOf(r.left);
+    for (const double length : {12.0, 20.0, 32.0}) {
+        shape.lengthAb = length;
+        const auto covariance = covarianceOf(r, shape);
+        for (const double noise : {0.15, 0.5, 1.5, 5.0}) {
+            Eigen::MatrixXd k = covariance;
+            k.diagonal() += noise * r.doubt;
+            const Eigen::MatrixXd back = k.llt().solve(Eigen::MatrixXd::Identity(k.rows(), k.cols()));
+            const double mean = meanOf((back * r.left).array().colwise() / back.diagonal().array());
+            if (mean < least) {
+                least = mean;
+                best = {noise, length};
+            }
+        }
+    }
+    return best;
+}
+
+} // namespace wavechroma
