@@ -200,7 +200,7 @@ void WindowTest::exportsFromTheDialog()
     const auto &shown = *m_window->bench()->facts().chosen();
     for (int i = 0; i < 3; ++i)
         for (int j = 0; j < 3; ++j)
-            QVERIFY(std::abs(profile.forwardMatrix(i, j) - shown.matrix(i, j)) < 1e-6);
+            QVERIFY(std::abs(profile.lights[0].forwardMatrix(i, j) - shown.matrix(i, j)) < 1e-6);
     QCOMPARE(profile.name, shown.name);
 }
 

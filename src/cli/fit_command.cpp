@@ -1,6 +1,7 @@
 #include "cli/command.h"
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
+#include "core/fit/character.h"
 #include "core/tasks/chart_tasks.h"
 
 #include <cstdio>
@@ -11,39 +12,100 @@ namespace {
 
 struct Options {
     std::vector<std::string> readings, lights;
-    std::string model = "matrix", reference, name, setup, without, output;
+    std::string model = "matrix", reference, name, setup, without, output, character = "exact", appearance, weights;
+    bool compare = false;
 };
 
-int run(const Options &options)
+Result<std::vector<Reading>> readingsIn(const std::string &file)
 {
-    if (const auto known = checkModel(options.model); !known)
-        return failed(known.error());
-    if (options.readings.size() > 1 || options.lights.size() > 1)
-        return failed(unusable("fit: joining readings under several lights is not in this version; give one reading and at most one --light"));
-    const auto text = readText(options.readings.front());
-    const auto reading = text ? readingFrom(*text, options.readings.front()) : Result<Reading>(text.error());
+    const auto text = readText(file);
+    if (!text)
+        return text.error();
+    const auto reading = readingFrom(*text, file);
     if (!reading)
-        return failed(reading.error());
+        return reading.error();
+    return std::vector{*reading};
+}
+
+Result<FitRequest> requestFrom(const Options &options)
+{
     FitRequest request;
     request.model = options.model;
     request.name = options.name;
     request.setup = options.setup;
     request.without = namesIn(options.without);
+    request.lights = options.lights;
+    request.weights = options.weights;
     if (!options.reference.empty())
         request.reference = options.reference;
-    if (!options.lights.empty())
-        request.light = options.lights.front();
-    const auto calibration = fitReading(*reading, request);
+    const auto character = characterNamed(options.character);
+    if (!character)
+        return unusable("unknown character \"" + options.character + "\"; known: exact, calm-reds, lively");
+    request.character = *character;
+    if (options.appearance == "light" || options.appearance == "d50")
+        request.appearance = options.appearance == "light" ? Appearance::UnderLight : Appearance::UnderD50;
+    else if (!options.appearance.empty())
+        return unusable("unknown appearance \"" + options.appearance + "\"; known: light (as it looked under it), d50 (as it would look under D50)");
+    return request;
+}
+
+/// All models side by side, on standard error.
+int compare(const Reading &reading, const FitRequest &request)
+{
+    const auto all = fitAllOf(reading, request);
+    if (!all)
+        return failed(all.error());
+    if (all->empty())
+        return Done;
+    const auto choice = recommendationOf(*all, reading);
+    std::fprintf(stderr, "%-16s %8s %8s %8s %8s %8s %8s\n", "model", "unseen", "fitted", "stretch", "noise", "gain", "cond");
+    for (size_t i = 0; i < all->size(); ++i) {
+        const auto &c = (*all)[i];
+        std::fprintf(stderr, "%-16s %8.3f %8.3f %8.2f %8.3f %8.2f %8.2f%s\n", c.model.c_str(), c.crossValidated.mean, c.fit.mean, c.figures.mostStretch, c.figures.sensitivity, c.figures.noiseGain,
+                     c.figures.condition, i == choice.index ? "  recommended" : "");
+    }
+    std::fprintf(stderr, "%s\n", choice.why.c_str());
+    return Done;
+}
+
+void tell(const Calibration &c)
+{
+    if (c.light.estimated)
+        std::fprintf(stderr, "light: %s, estimated from the neutral through the raw file's own matrix\n", c.light.name.c_str());
+    else if (c.light.name == "unknown")
+        std::fprintf(stderr, "light: unknown (the file has no colour matrix and no --light was given); taken as D50\n");
+    if (c.appearance == Appearance::UnderLight)
+        std::fprintf(stderr, "references: as the chart's spectra looked under %s; --appearance d50 for how they would look under D50\n", c.light.name.c_str());
+    if (const auto words = wordsFor(c.takenOut); !words.empty())
+        std::fprintf(stderr, "%s: %s\n", c.madeFrom.front().image.c_str(), words.c_str());
+    for (const auto &warning : c.warnings)
+        std::fprintf(stderr, "%s\n", warning.c_str());
+    for (const auto &source : c.madeFrom)
+        if (source.sha256.empty())
+            std::fprintf(stderr, "%s: the frame itself was not at hand, so its hash is not recorded\n", source.image.c_str());
+}
+
+int run(const Options &options)
+{
+    if (const auto known = checkModel(options.model); !known)
+        return failed(known.error());
+    std::vector<Reading> readings;
+    for (const auto &file : options.readings) {
+        const auto found = readingsIn(file);
+        if (!found)
+            return failed(found.error());
+        readings.insert(readings.end(), found->begin(), found->end());
+    }
+    const auto request = requestFrom(options);
+    if (!request)
+        return failed(request.error());
+    const auto calibration = fitReadings(readings, *request);
     if (!calibration)
         return failed(calibration.error());
-    if (calibration->light.estimated)
-        std::fprintf(stderr, "light: %s, estimated from the neutral through the raw file's own matrix\n", calibration->light.name.c_str());
-    else if (calibration->light.name == "unknown")
-        std::fprintf(stderr, "light: unknown (the file has no colour matrix and no --light was given); taken as D50\n");
-    if (const auto words = wordsFor(calibration->takenOut); !words.empty())
-        std::fprintf(stderr, "%s: %s\n", reading->image.c_str(), words.c_str());
-    if (calibration->madeFrom.front().sha256.empty())
-        std::fprintf(stderr, "%s: the frame itself was not at hand, so its hash is not recorded\n", reading->image.c_str());
+    if (options.compare)
+        if (const int status = compare(readings.front(), *request); status != Done)
+            return status;
+    tell(*calibration);
     return deliver(documentOf(*calibration), options.output);
 }
 
@@ -52,13 +114,17 @@ int run(const Options &options)
 Action addFit(CLI::App &app)
 {
     const auto options = std::make_shared<Options>();
-    app.add_option("READING", options->readings, "a reading")->required();
-    app.add_option("--model", options->model, "balance or matrix");
-    app.add_option("--reference", options->reference, "reference values: CGATS.17 text or a chart definition");
-    app.add_option("--light", options->lights, "A, D50, D65, a temperature such as 4100K, or a spectrum file");
+    app.add_option("READING", options->readings, "a reading; several of one light are merged, those of two or three lights joined")->required();
+    app.add_option("--model", options->model, "balance, matrix, matrix-offset, root-polynomial, curves, curves-matrix, lut or curves-lut");
+    app.add_option("--reference", options->reference, "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or proof to match to");
+    app.add_option("--light", options->lights, "A, D50, D65, a temperature such as 4100K, or a spectrum file; one for all readings, or one for each");
     app.add_option("--name", options->name, "the calibration's name; composed when absent");
     app.add_option("--setup", options->setup, "the lighting setup's name, for the composed name");
     app.add_option("--without", options->without, "patches to leave out, for example C4,D1");
+    app.add_option("--character", options->character, "exact, calm-reds or lively");
+    app.add_option("--appearance", options->appearance, "of charts with spectra: light (as they looked under it) or d50 (as they would look under D50)");
+    app.add_option("--weights", options->weights, "even, neutrals, skin, or patches such as D1=4,C3=0.5");
+    app.add_flag("--compare", options->compare, "print every model beside the others, too");
     app.add_option("-o", options->output, "where the document goes; - is standard output");
     return [options] { return run(*options); };
 }

@@ -73,6 +73,15 @@ enum class Appearance {
     UnderLight ///< as they looked under this light, its white taken to D50 by Bradford
 };
 
+/// A calibration of several lights holds one of these for each.
+struct LightModel : ColorModel {
+    CalibrationLight light;
+    Matrix3 colorMatrix;
+    Vector3 neutral{1, 1, 1}; ///< camera RGB of the reading's own neutral, green 1
+    ErrorSummary fit, crossValidated;
+    bool operator==(const LightModel &) const = default;
+};
+
 /// How one station's camera RGB becomes colour, and how well.
 struct Calibration : ColorModel {
     std::string name;
@@ -87,6 +96,8 @@ struct Calibration : ColorModel {
     ErrorSummary fit, crossValidated; ///< of the patches used; each left out in turn
     std::vector<FittedPatch> patches; ///< those used, as they were read
     TakenOut takenOut;
+    std::vector<LightModel> lights; ///< two or three when made for several lights, the first as above; else none
+    std::vector<std::string> warnings; ///< sentences for the photographer
     std::vector<SourceFrame> madeFrom;
     std::string madeWith; ///< program and version
     bool operator==(const Calibration &) const = default;

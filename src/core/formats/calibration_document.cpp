@@ -1,41 +1,106 @@
 #include "core/formats/documents.h"
 #include "core/formats/facts_json.h"
+#include "core/formats/model_json.h"
 #include "core/fit/fit.h"
 
 namespace wavechroma {
 
 using namespace json;
 
+static Json jsonOf(const LightModel &l)
+{
+    Json out{{"name", l.light.name}, {"cct_k", l.light.cctKelvin}, {"xy", {l.light.xy.x, l.light.xy.y}}, {"exif_light_source", l.light.exifCode}};
+    addModel(out, l);
+    out["color_matrix"] = arrayOf(l.colorMatrix);
+    out["light"] = jsonOf(l.light);
+    out["neutral"] = arrayOf(l.neutral);
+    out["fit"] = jsonOf(l.fit);
+    out["cross_validated"] = jsonOf(l.crossValidated);
+    return out;
+}
+
+static Json jsonOf(const FittedPatch &p)
+{
+    Json out{{"id", p.id}, {"rgb", arrayOf(vectorOf(p.rgb))}, {"reference_xyz", arrayOf(vectorOf(p.reference))}, {"sd", arrayOf(vectorOf(p.sd))}};
+    if (p.weight != 1)
+        out["weight"] = p.weight;
+    return out;
+}
+
+static Json jsonOf(const ModelFigures &f)
+{
+    Json out{{"largest_stretch", f.mostStretch}, {"smallest_stretch", f.leastStretch}, {"noise_sensitivity", f.sensitivity}, {"noise_gain", f.noiseGain}, {"condition", f.condition}};
+    if (f.metamerismIndex)
+        out["sensitivity_metamerism_index"] = *f.metamerismIndex;
+    return out;
+}
+
 std::string documentOf(const Calibration &c)
 {
-    Json used = Json::array(), patches = Json::array(), sources = Json::array();
+    Json used = Json::array(), patches = Json::array(), sources = Json::array(), lights = Json::array();
     for (const auto &p : c.patches) {
         used.push_back(p.id);
-        patches.push_back({{"id", p.id}, {"rgb", arrayOf(vectorOf(p.rgb))}, {"reference_xyz", arrayOf(vectorOf(p.reference))}});
+        patches.push_back(jsonOf(p));
     }
     for (const auto &s : c.madeFrom)
         sources.push_back({{"image", s.image}, {"sha256", s.sha256}});
+    for (const auto &l : c.lights)
+        lights.push_back(jsonOf(l));
     const auto &t = c.takenOut;
-    const Json takenOut{{"flare", t.flare}, {"gain", t.gain}, {"patches", t.patches}};
-    const auto &l = c.light;
-    const Json light{{"name", l.name}, {"xy", {l.xy.x, l.xy.y}}, {"cct_k", l.cctKelvin}, {"duv", l.duv},
-                     {"exif_light_source", l.exifCode}, {"estimated", l.estimated}};
-    return textOf(Json{{"schema", "wavechroma.calibration/1"}, {"name", c.name}, {"model", c.model},
-                       {"camera", jsonOf(c.camera)}, {"file_color", jsonOf(c.fileColor)}, {"chart", c.chart},
-                       {"multipliers", arrayOf(c.multipliers)}, {"exposure_scale", c.exposureScale},
-                       {"matrix", arrayOf(c.matrix)}, {"color_matrix", arrayOf(c.colorMatrix)}, {"light", light},
-                       {"fit", jsonOf(c.fit)}, {"cross_validated", jsonOf(c.crossValidated)}, {"patches_used", used}, {"taken_out", takenOut},
-                       {"patches", patches}, {"made_from", sources}, {"made_with", c.madeWith}});
+    Json out{{"schema", "wavechroma.calibration/1"}, {"name", c.name}, {"model", c.model}, {"camera", jsonOf(c.camera)}, {"file_color", jsonOf(c.fileColor)}, {"chart", c.chart}};
+    addModel(out, c);
+    out["color_matrix"] = arrayOf(c.colorMatrix);
+    out["light"] = jsonOf(c.light);
+    out["appearance"] = c.appearance == Appearance::UnderLight ? "light" : "d50";
+    if (!c.lights.empty())
+        out["lights"] = lights;
+    out["fit"] = jsonOf(c.fit);
+    out["cross_validated"] = jsonOf(c.crossValidated);
+    out["figures"] = jsonOf(c.figures);
+    out["patches_used"] = used;
+    out["taken_out"] = {{"flare", t.flare}, {"gain", t.gain}, {"patches", t.patches}};
+    out["patches"] = patches;
+    if (!c.warnings.empty())
+        out["warnings"] = c.warnings;
+    out["made_from"] = sources;
+    out["made_with"] = c.madeWith;
+    return textOf(out);
 }
 
-static CalibrationLight lightFrom(const Fields &f)
+static ModelFigures figuresFrom(const Fields &f)
 {
-    const auto xy = f.numbers("xy", 2);
-    CalibrationLight light{f.text("name"), {xy[0], xy[1]}, f.number("cct_k"), f.numberOr("duv", 0), f.integer("exif_light_source"), false};
-    light.estimated = f.has("estimated") && f.flag("estimated");
-    if (!(xy[0] > 0 && xy[1] > 0 && xy[0] + xy[1] < 1))
-        f.fail("xy", "is not a chromaticity");
-    return light;
+    ModelFigures out{f.number("largest_stretch"), f.number("smallest_stretch"), f.number("noise_sensitivity"), f.number("noise_gain"), f.number("condition"), {}};
+    if (f.has("sensitivity_metamerism_index"))
+        out.metamerismIndex = f.number("sensitivity_metamerism_index");
+    return out;
+}
+
+static FittedPatch patchFrom(const Fields &f)
+{
+    const auto rgb = f.vector3("rgb");
+    FittedPatch out{f.text("id"), {rgb[0], rgb[1], rgb[2]}, xyzOf(f.vector3("reference_xyz")), f.numberOr("weight", 1)};
+    if (f.has("sd")) {
+        const auto sd = f.vector3("sd");
+        out.sd = {sd[0], sd[1], sd[2]};
+    }
+    return out;
+}
+
+static LightModel lightModelFrom(const Fields &f)
+{
+    LightModel out;
+    readModel(out, f);
+    out.light = lightFrom(f.has("light") ? f.object("light") : f);
+    out.colorMatrix = f.matrix3("color_matrix");
+    out.neutral = f.has("neutral") ? f.vector3("neutral") : Vector3{1 / out.multipliers[0], 1, 1 / out.multipliers[2]};
+    for (const double n : out.neutral)
+        if (!(n > 0))
+            f.fail("neutral", "must be positive");
+    if (f.has("fit"))
+        out.fit = summaryFrom(f.object("fit"));
+    if (f.has("cross_validated"))
+        out.crossValidated = summaryFrom(f.object("cross_validated"));
+    return out;
 }
 
 static Calibration calibrationOf(const Fields &f)
@@ -49,25 +114,23 @@ static Calibration calibrationOf(const Fields &f)
     if (f.has("file_color"))
         c.fileColor = fileColorFrom(f.object("file_color"));
     c.chart = f.textOr("chart", "");
-    c.multipliers = f.vector3("multipliers");
-    c.exposureScale = f.number("exposure_scale");
-    for (const double m : c.multipliers)
-        if (!(m > 0))
-            f.fail("multipliers", "must be positive");
-    if (!(c.exposureScale > 0))
-        f.fail("exposure_scale", "must be positive");
-    c.matrix = f.matrix3("matrix");
-    if (!inverse(c.matrix))
-        f.fail("matrix", "cannot be inverted");
+    readModel(c, f);
     c.colorMatrix = f.matrix3("color_matrix");
     c.light = lightFrom(f.object("light"));
     c.fit = summaryFrom(f.object("fit"));
     c.crossValidated = summaryFrom(f.object("cross_validated"));
     if (f.has("patches"))
-        for (const auto &p : f.objects("patches")) {
-            const auto rgb = p.vector3("rgb");
-            c.patches.push_back({p.text("id"), {rgb[0], rgb[1], rgb[2]}, xyzOf(p.vector3("reference_xyz"))});
-        }
+        for (const auto &p : f.objects("patches"))
+            c.patches.push_back(patchFrom(p));
+    if (f.textOr("appearance", "d50") == "light")
+        c.appearance = Appearance::UnderLight;
+    if (f.has("figures"))
+        c.figures = figuresFrom(f.object("figures"));
+    if (f.has("warnings"))
+        c.warnings = f.texts("warnings");
+    if (f.has("lights"))
+        for (const auto &l : f.objects("lights"))
+            c.lights.push_back(lightModelFrom(l));
     if (f.has("taken_out")) {
         const auto t = f.object("taken_out");
         const auto gain = t.numbers("gain", 5);

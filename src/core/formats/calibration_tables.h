@@ -12,7 +12,11 @@ namespace wavechroma {
 /// exposure scale), and a line a patch: id, camera RGB, reference Lab, result Lab, ΔE2000.
 [[nodiscard]] std::string csvOf(const Calibration &calibration);
 
-/// CGATS.17 text by lcms2: SAMPLE_ID, RGB_* (camera RGB × 100), XYZ_* (0…100) and LAB_* of the reference, D50.
+/// The correction beyond white balance in eight hue sectors (see hueSectorsOf()), a line each.
+[[nodiscard]] std::string sectorCsvOf(const Calibration &calibration);
+
+/// CGATS.17 text by lcms2: SAMPLE_ID, RGB_* (camera RGB × 100), XYZ_* (0…100) and LAB_* of the reference, RESULT_LAB_* and
+/// LAB_DE_2000 of what the calibration makes of it, D50.
 [[nodiscard]] Result<std::string> cgatsOf(const Calibration &calibration);
 
 /// Reference values by patch id from CGATS.17 text (SAMPLE_ID or SAMPLE_NAME with LAB_*, XYZ_* or SPECTRAL_NM columns;

@@ -2,6 +2,8 @@
 
 #include "core/formats/tag_directory.h"
 
+#include <algorithm>
+
 namespace wavechroma {
 
 using namespace tags;
@@ -9,9 +11,11 @@ using namespace tags;
 namespace {
 
 constexpr uint16_t kMagic = 0x4352; // "RC"
-constexpr uint16_t kUniqueCameraModel = 50708, kColorMatrix1 = 50721, kCalibrationIlluminant1 = 50778, kProfileName = 50936,
-                   kProfileToneCurve = 50940, kProfileEmbedPolicy = 50941, kProfileCopyright = 50942, kForwardMatrix1 = 50964,
-                   kBaselineExposureOffset = 51109, kDefaultBlackRender = 51110, kIlluminantData1 = 52533;
+constexpr uint16_t kUniqueCameraModel = 50708, kProfileName = 50936, kHueSatMapDims = 50937, kProfileToneCurve = 50940, kProfileEmbedPolicy = 50941,
+                   kProfileCopyright = 50942, kHueSatMapEncoding = 51107, kBaselineExposureOffset = 51109, kDefaultBlackRender = 51110;
+/// Of the first, second and third light.
+constexpr uint16_t kColorMatrix[] = {50721, 50722, 52531}, kCalibrationIlluminant[] = {50778, 50779, 52529}, kForwardMatrix[] = {50964, 50965, 52532},
+                   kIlluminantData[] = {52533, 52534, 52535}, kHueSatMapData[] = {50938, 50939, 52537};
 
 Tag matrixTag(uint16_t id, const Matrix3 &m)
 {
@@ -21,13 +25,39 @@ Tag matrixTag(uint16_t id, const Matrix3 &m)
     return srationals(id, entries);
 }
 
-/// IlluminantData1: a 16-bit kind (0: x and y follow as two RATIONALs), then the values.
-Tag illuminantTag(const Chromaticity &xy)
+/// IlluminantData: a 16-bit kind (0: x and y follow as two RATIONALs), then the values.
+Tag illuminantTag(uint16_t id, const Chromaticity &xy)
 {
     Bytes data{0, 0};
     const auto values = rationals(0, {xy.x, xy.y}).data;
     data.insert(data.end(), values.begin(), values.end());
-    return undefined(kIlluminantData1, data);
+    return undefined(id, data);
+}
+
+Tag mapTag(uint16_t id, const HueSatMap &map)
+{
+    std::vector<float> values;
+    for (const auto &e : map.entries)
+        values.insert(values.end(), {e.hueShift, e.saturationScale, e.valueScale});
+    return floats(id, values);
+}
+
+HueSatMap mapFrom(const std::vector<Tag> &tags, uint16_t id)
+{
+    HueSatMap map;
+    const auto size = numbersOf(tags, kHueSatMapDims), values = numbersOf(tags, id), coded = numbersOf(tags, kHueSatMapEncoding);
+    if (!size || size->size() < 2 || !values)
+        return map;
+    const auto side = [&](size_t i) { return i < size->size() ? std::clamp((*size)[i], 0.0, 1024.0) : 1.0; };
+    if (side(0) < 1 || side(1) < 2 || side(2) < 1 || double(values->size()) != 3 * side(0) * side(1) * side(2))
+        return map;
+    map.hues = int(side(0));
+    map.saturations = int(side(1));
+    map.values = int(side(2));
+    map.codedValues = coded && !coded->empty() && coded->front() == 1;
+    for (size_t i = 0; i + 2 < values->size(); i += 3)
+        map.entries.push_back({float((*values)[i]), float((*values)[i + 1]), float((*values)[i + 2])});
+    return map;
 }
 
 std::optional<Matrix3> matrixFrom(const std::vector<Tag> &tags, uint16_t id)
@@ -49,34 +79,64 @@ CameraProfile cameraProfileOf(const Calibration &c, const CameraProfileOptions &
     p.cameraModel = c.camera.uniqueModel.empty() ? c.camera.make + " " + c.camera.model : c.camera.uniqueModel;
     p.name = c.name;
     p.copyright = options.copyright;
-    p.illuminantCode = c.light.exifCode;
-    if (p.illuminantCode == 255)
-        p.illuminant = c.light.xy;
-    p.colorMatrix = c.colorMatrix;
-    p.forwardMatrix = c.matrix;
     p.linearTone = options.linearTone;
+    const auto add = [&](const ColorModel &model, const CalibrationLight &light, const Matrix3 &colorMatrix, const HueSatMap &size) {
+        const auto color = profileColorOf(model, size);
+        ProfileLight out{light.exifCode, {}, colorMatrix, color.forwardMatrix, color.map};
+        if (out.illuminantCode == 255)
+            out.illuminant = light.xy;
+        p.lights.push_back(out);
+        p.meanError = std::max(p.meanError, color.meanError);
+        p.largestError = std::max(p.largestError, color.largestError);
+        if (p.tone.empty()) // there is one for all lights
+            p.tone = color.tone;
+    };
+    if (c.lights.empty())
+        add(c, c.light, c.colorMatrix, {});
+    HueSatMap size; // the largest that a light needs
+    for (const auto &light : c.lights)
+        if (const auto map = profileColorOf(light).map; map.entries.size() > size.entries.size())
+            size = map;
+    for (const auto &light : c.lights)
+        add(light, light.light, light.colorMatrix, size);
     return p;
+}
+
+std::vector<Tag> tagsOf(const CameraProfile &p)
+{
+    std::vector<Tag> out{ascii(kUniqueCameraModel, p.cameraModel), ascii(kProfileName, p.name), longs(kProfileEmbedPolicy, {uint32_t(p.embedPolicy)}),
+                         srationals(kBaselineExposureOffset, {p.baselineExposureOffset})};
+    for (size_t i = 0; i < p.lights.size() && i < 3; ++i) {
+        const auto &light = p.lights[i];
+        out.push_back(matrixTag(kColorMatrix[i], light.colorMatrix));
+        out.push_back(shorts(kCalibrationIlluminant[i], {uint16_t(light.illuminantCode)}));
+        out.push_back(matrixTag(kForwardMatrix[i], light.forwardMatrix));
+        if (light.illuminant)
+            out.push_back(illuminantTag(kIlluminantData[i], *light.illuminant));
+        if (light.map.hues > 0)
+            out.push_back(mapTag(kHueSatMapData[i], light.map));
+    }
+    if (const auto &map = p.lights.front().map; map.hues > 0) {
+        out.push_back(longs(kHueSatMapDims, {uint32_t(map.hues), uint32_t(map.saturations), uint32_t(map.values)}));
+        out.push_back(longs(kHueSatMapEncoding, {map.codedValues ? 1U : 0U}));
+    }
+    if (!p.copyright.empty())
+        out.push_back(ascii(kProfileCopyright, p.copyright));
+    if (p.linearTone || !p.tone.empty()) {
+        std::vector<float> curve{0, 0, 1, 1};
+        if (!p.tone.empty())
+            curve.clear();
+        for (const auto &[x, y] : p.tone)
+            curve.insert(curve.end(), {float(x), float(y)});
+        out.push_back(floats(kProfileToneCurve, curve));
+        out.push_back(longs(kDefaultBlackRender, {1})); // none
+    }
+    return out;
 }
 
 Bytes fileOf(const CameraProfile &p)
 {
-    Directory d;
-    d.tags = {ascii(kUniqueCameraModel, p.cameraModel),
-              matrixTag(kColorMatrix1, p.colorMatrix),
-              shorts(kCalibrationIlluminant1, {uint16_t(p.illuminantCode)}),
-              ascii(kProfileName, p.name),
-              longs(kProfileEmbedPolicy, {uint32_t(p.embedPolicy)}),
-              matrixTag(kForwardMatrix1, p.forwardMatrix),
-              srationals(kBaselineExposureOffset, {p.baselineExposureOffset})};
-    if (!p.copyright.empty())
-        d.tags.push_back(ascii(kProfileCopyright, p.copyright));
-    if (p.illuminant)
-        d.tags.push_back(illuminantTag(*p.illuminant));
-    if (p.linearTone) {
-        d.tags.push_back(floats(kProfileToneCurve, {0, 0, 1, 1}));
-        d.tags.push_back(longs(kDefaultBlackRender, {1})); // none
-    }
-    return tags::fileOf(d, kMagic);
+    return tags::fileOf({tagsOf(p), 0, {}}, kMagic);
 }
 
 Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &name)
@@ -85,11 +145,6 @@ Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &na
     if (!tags)
         return tags.error();
     CameraProfile p;
-    const auto color = matrixFrom(*tags, kColorMatrix1);
-    if (!color)
-        return unusable(name + ": has no ColorMatrix1 of 3 by 3");
-    p.colorMatrix = *color;
-    p.forwardMatrix = matrixFrom(*tags, kForwardMatrix1).value_or(Matrix3{});
     p.cameraModel = textOf(*tags, kUniqueCameraModel).value_or("");
     p.name = textOf(*tags, kProfileName).value_or("");
     p.copyright = textOf(*tags, kProfileCopyright).value_or("");
@@ -97,15 +152,27 @@ Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &na
         const auto v = numbersOf(*tags, id);
         return v && !v->empty() ? v->front() : otherwise;
     };
-    p.illuminantCode = int(first(kCalibrationIlluminant1, 0));
     p.embedPolicy = int(first(kProfileEmbedPolicy, 0));
     p.baselineExposureOffset = first(kBaselineExposureOffset, 0);
-    p.linearTone = numbersOf(*tags, kProfileToneCurve) == std::vector<double>{0, 0, 1, 1};
-    if (const auto *data = find(*tags, kIlluminantData1); data && data->data.size() >= 18 && data->data[0] == 0 && data->data[1] == 0) {
-        const Tag pair{0, Type::Rational, 2, Bytes(data->data.begin() + 2, data->data.begin() + 18)};
-        const auto xy = *numbersOf({pair}, 0);
-        p.illuminant = Chromaticity{xy[0], xy[1]};
+    if (const auto curve = numbersOf(*tags, kProfileToneCurve); curve && *curve == std::vector<double>{0, 0, 1, 1})
+        p.linearTone = true;
+    else if (curve && curve->size() >= 4)
+        for (size_t i = 0; i + 1 < curve->size(); i += 2)
+            p.tone.emplace_back((*curve)[i], (*curve)[i + 1]);
+    for (size_t i = 0; i < 3; ++i) {
+        const auto color = matrixFrom(*tags, kColorMatrix[i]);
+        if (!color)
+            break;
+        ProfileLight light{int(first(kCalibrationIlluminant[i], 0)), {}, *color, matrixFrom(*tags, kForwardMatrix[i]).value_or(Matrix3{}), mapFrom(*tags, kHueSatMapData[i])};
+        if (const auto *data = find(*tags, kIlluminantData[i]); data && data->data.size() >= 18 && data->data[0] == 0 && data->data[1] == 0) {
+            const Tag pair{0, Type::Rational, 2, Bytes(data->data.begin() + 2, data->data.begin() + 18)};
+            const auto xy = *numbersOf({pair}, 0);
+            light.illuminant = Chromaticity{xy[0], xy[1]};
+        }
+        p.lights.push_back(light);
     }
+    if (p.lights.empty())
+        return unusable(name + ": has no ColorMatrix1 of 3 by 3");
     return p;
 }
 

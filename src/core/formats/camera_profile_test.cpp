@@ -103,16 +103,16 @@ void CameraProfileTest::readsBackEqual()
     QCOMPARE(back.copyright, std::string("Harbour Row"));
     QCOMPARE(back.baselineExposureOffset, 0.0);
     QVERIFY(back.linearTone);
-    QCOMPARE(back.illuminantCode, 255);
-    QVERIFY(back.illuminant && std::abs(back.illuminant->x - wanted.illuminant->x) < 1e-6 && std::abs(back.illuminant->y - wanted.illuminant->y) < 1e-6);
+    QCOMPARE(back.lights[0].illuminantCode, 255);
+    QVERIFY(back.lights[0].illuminant && std::abs(back.lights[0].illuminant->x - wanted.lights[0].illuminant->x) < 1e-6 && std::abs(back.lights[0].illuminant->y - wanted.lights[0].illuminant->y) < 1e-6);
 }
 
 void CameraProfileTest::aStandardLightHasItsCode()
 {
     const auto c = *fitCalibration(testing::sampleReading(), chartCatalogue().front(), {"matrix", *lightFromName("D65"), {}});
     const auto profile = cameraProfileOf(c);
-    QCOMPARE(profile.illuminantCode, 21);
-    QVERIFY(!profile.illuminant);
+    QCOMPARE(profile.lights[0].illuminantCode, 21);
+    QVERIFY(!profile.lights[0].illuminant);
 }
 
 void CameraProfileTest::cutFilesAreRefused()

@@ -1,6 +1,8 @@
 #include "core/formats/calibration_tables.h"
 
+#include "core/color/de2000.h"
 #include "core/color/lab.h"
+#include "core/formats/names.h"
 #include "core/formats/reference_rows.h"
 
 #include <algorithm>
@@ -173,17 +175,18 @@ Result<std::string> cgatsOf(const Calibration &c)
     cmsIT8SetSheetType(h, "CGATS.17");
     cmsIT8SetPropertyStr(h, "ORIGINATOR", c.madeWith.c_str());
     cmsIT8SetPropertyStr(h, "DESCRIPTOR", c.name.c_str());
+    cmsIT8SetComment(h, provenanceOf(c).c_str());
     cmsIT8SetPropertyStr(h, "INSTRUMENTATION", (c.camera.make + " " + c.camera.model + ", " + c.camera.lens).c_str());
-    const char *columns[] = {"SAMPLE_ID", "RGB_R", "RGB_G", "RGB_B", "XYZ_X", "XYZ_Y", "XYZ_Z", "LAB_L", "LAB_A", "LAB_B"};
+    const char *columns[] = {"SAMPLE_ID", "RGB_R", "RGB_G", "RGB_B", "XYZ_X", "XYZ_Y", "XYZ_Z", "LAB_L", "LAB_A", "LAB_B", "RESULT_LAB_L", "RESULT_LAB_A", "RESULT_LAB_B", "LAB_DE_2000"};
     cmsIT8SetPropertyDbl(h, "NUMBER_OF_FIELDS", double(std::size(columns)));
     cmsIT8SetPropertyDbl(h, "NUMBER_OF_SETS", double(c.patches.size()));
     for (int i = 0; i < int(std::size(columns)); ++i)
         cmsIT8SetDataFormat(h, i, columns[i]);
     for (size_t row = 0; row < c.patches.size(); ++row) {
         const auto &p = c.patches[row];
-        const Lab lab = labFromXyz(p.reference);
+        const Lab lab = labFromXyz(p.reference), got = labFromXyz(xyzFromCamera(c, p.rgb));
         const double values[] = {100 * p.rgb.r, 100 * p.rgb.g, 100 * p.rgb.b, 100 * p.reference.x, 100 * p.reference.y,
-                                 100 * p.reference.z, lab.l, lab.a, lab.b};
+                                 100 * p.reference.z, lab.l, lab.a, lab.b, got.l, got.a, got.b, de2000(got, lab)};
         cmsIT8SetDataRowCol(h, int(row), 0, p.id.c_str());
         for (int i = 0; i < int(std::size(values)); ++i)
             cmsIT8SetDataRowColDbl(h, int(row), i + 1, values[i]);

@@ -1,6 +1,9 @@
 #include "core/formats/icc_profile.h"
 
 #include "core/color/adaptation.h"
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
+#include "core/formats/names.h"
 
 #include <algorithm>
 #include <array>
@@ -34,9 +37,9 @@ void writeText(cmsHPROFILE profile, cmsTagSignature tag, const std::string &text
     cmsWriteTag(profile, tag, mlu.get());
 }
 
-Curve curveOf(IccEncoding encoding)
+Curve curveOf(CameraCoding coding)
 {
-    if (encoding == IccEncoding::Linear)
+    if (coding == CameraCoding::Linear)
         return Curve(cmsBuildGamma(nullptr, 1));
     // ICC parametric type 3: IEC 61966-2-1
     const cmsFloat64Number parameters[] = {2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045};
@@ -108,53 +111,169 @@ json::Json curveTag(cmsHPROFILE profile, cmsTagSignature tag)
     return {{"linear", bool(cmsIsToneCurveLinear(curve))}, {"points", points}};
 }
 
-} // namespace
-
-Result<IccEncoding> iccEncodingFrom(const std::string &name)
+void describe(cmsHPROFILE p, const Calibration &c, const IccOptions &options)
 {
-    if (name == "linear")
-        return IccEncoding::Linear;
-    if (name == "srgb")
-        return IccEncoding::Srgb;
-    return unusable("unknown encoding \"" + name + "\"; known: linear, srgb");
-}
-
-Result<Bytes> iccProfileOf(const Calibration &c, IccEncoding encoding, const std::string &copyright)
-{
-    const Profile profile(cmsCreateProfilePlaceholder(nullptr));
-    if (!profile)
-        return internalError("lcms2 has no memory for a profile");
-    cmsHPROFILE p = profile.get();
-    cmsSetProfileVersion(p, 4.3);
+    cmsSetProfileVersion(p, options.version == 2 ? 2.4 : 4.3);
     cmsSetDeviceClass(p, cmsSigInputClass);
     cmsSetColorSpace(p, cmsSigRgbData);
-    cmsSetPCS(p, cmsSigXYZData);
     cmsSetHeaderRenderingIntent(p, INTENT_RELATIVE_COLORIMETRIC);
     writeText(p, cmsSigProfileDescriptionTag,
-              c.name + (encoding == IccEncoding::Linear ? " (linear camera RGB, balanced and scaled)"
-                                                        : " (sRGB-coded camera RGB, balanced and scaled)"));
-    writeText(p, cmsSigCopyrightTag, copyright.empty() ? "No copyright, use freely" : copyright);
+              c.name + (options.coding == CameraCoding::Linear ? " (linear camera RGB, balanced and scaled)" : " (sRGB-coded camera RGB, balanced and scaled)"));
+    writeText(p, cmsSigCopyrightTag, options.copyright.empty() ? "No copyright, use freely" : options.copyright);
     writeText(p, cmsSigDeviceMfgDescTag, c.camera.make);
     writeText(p, cmsSigDeviceModelDescTag, c.camera.model + (c.camera.lens.empty() ? "" : ", " + c.camera.lens));
-    const cmsCIEXYZ white{kD50White.x, kD50White.y, kD50White.z};
+    writeText(p, cmsSigCharTargetTag, provenanceOf(c)); // "the name of the registered characterization data set, or the data themselves"
+    const cmsCIEXYZ white{kD50White.x, kD50White.y, kD50White.z}, black{0, 0, 0};
     cmsWriteTag(p, cmsSigMediaWhitePointTag, &white);
+    if (options.version == 2)
+        cmsWriteTag(p, cmsSigMediaBlackPointTag, &black); // gone in version 4
     // chromaticAdaptationTag: how colours under the light were taken to D50 (ICC.1:2010 9.2.15)
     const auto adapted = adaptation(xyzFromChromaticity(c.light.xy), kD50White);
     cmsCIEXYZ chad[3];
     for (int row = 0; row < 3; ++row)
         chad[row] = {adapted(row, 0), adapted(row, 1), adapted(row, 2)};
     cmsWriteTag(p, cmsSigChromaticAdaptationTag, chad);
+}
+
+bool writeMatrix(cmsHPROFILE p, const Calibration &c, CameraCoding coding)
+{
+    cmsSetPCS(p, cmsSigXYZData);
     const cmsTagSignature columns[] = {cmsSigRedColorantTag, cmsSigGreenColorantTag, cmsSigBlueColorantTag};
     const cmsTagSignature curves[] = {cmsSigRedTRCTag, cmsSigGreenTRCTag, cmsSigBlueTRCTag};
-    const Curve curve = curveOf(encoding);
+    const Curve curve = curveOf(coding);
     bool written = true;
     for (int channel = 0; channel < 3; ++channel) {
         const auto column = columnOf(c.matrix, channel);
         written = written && cmsWriteTag(p, columns[channel], &column) && cmsWriteTag(p, curves[channel], curve.get());
     }
-    if (!written)
+    return written;
+}
+
+struct Sampled {
+    const Calibration &calibration;
+    bool version2;
+};
+
+double linearOf(double lightness)
+{
+    return xyzFromLab({100 * lightness, 0, 0}).y;
+}
+
+/// One node of the table: its axes are L*/100 of the channels.
+int sampleNode(const cmsUInt16Number in[], cmsUInt16Number out[], void *cargo)
+{
+    const auto &s = *static_cast<const Sampled *>(cargo);
+    const Lab lab = labFromXyz(xyzFromBalanced(s.calibration, {linearOf(in[0] / 65535.0), linearOf(in[1] / 65535.0), linearOf(in[2] / 65535.0)}));
+    // the two codings of Lab in 16 bits: ICC.1:2010 6.3.4.2, and table 42 for lut16Type
+    const double one = s.version2 ? 65280.0 / 100 : 65535.0 / 100, ab = s.version2 ? 256 : 257;
+    const auto code = [](double v) { return cmsUInt16Number(std::lround(std::clamp(v, 0.0, 65535.0))); };
+    out[0] = code(lab.l * one);
+    out[1] = code((lab.a + 128) * ab);
+    out[2] = code((lab.b + 128) * ab);
+    return 1;
+}
+
+/// Input in its coding → L*/100.
+Curve axisCurve(CameraCoding coding)
+{
+    std::vector<cmsUInt16Number> values;
+    constexpr int kSize = 4096; // the most that lut16Type holds
+    for (int i = 0; i < kSize; ++i) {
+        const double y = uncoded(coding, double(i) / (kSize - 1));
+        values.push_back(cmsUInt16Number(std::lround(65535 * std::clamp(labFromXyz({y * kD50White.x, y, y * kD50White.z}).l / 100, 0.0, 1.0))));
+    }
+    return Curve(cmsBuildTabulatedToneCurve16(nullptr, kSize, values.data()));
+}
+
+bool writeTable(cmsHPROFILE p, const Calibration &c, const IccOptions &options, int side)
+{
+    cmsSetPCS(p, cmsSigLabData);
+    const std::unique_ptr<cmsPipeline, decltype([](cmsPipeline *l) { cmsPipelineFree(l); })> pipeline(cmsPipelineAlloc(nullptr, 3, 3));
+    const Curve axis = axisCurve(options.coding), straight(cmsBuildGamma(nullptr, 1));
+    cmsToneCurve *axes[] = {axis.get(), axis.get(), axis.get()}, *ends[] = {straight.get(), straight.get(), straight.get()};
+    cmsStage *table = cmsStageAllocCLut16bit(nullptr, cmsUInt32Number(side), 3, 3, nullptr);
+    Sampled sampled{c, options.version == 2};
+    return pipeline && table && cmsStageSampleCLut16bit(table, sampleNode, &sampled, 0) && cmsPipelineInsertStage(pipeline.get(), cmsAT_END, cmsStageAllocToneCurves(nullptr, 3, axes))
+        && cmsPipelineInsertStage(pipeline.get(), cmsAT_END, table) && cmsPipelineInsertStage(pipeline.get(), cmsAT_END, cmsStageAllocToneCurves(nullptr, 3, ends))
+        && cmsWriteTag(p, cmsSigAToB0Tag, pipeline.get());
+}
+
+Result<Bytes> tableProfileOf(const Calibration &c, const IccOptions &options, int side)
+{
+    const Profile profile(cmsCreateProfilePlaceholder(nullptr));
+    if (!profile)
+        return internalError("lcms2 has no memory for a profile");
+    describe(profile.get(), c, options);
+    if (!writeTable(profile.get(), c, options, side))
+        return internalError("lcms2 could not write the table");
+    return saved(profile.get());
+}
+
+/// Balanced RGB of the patches and of a lattice of surface colours, where all channels are within 0…1.
+std::vector<Vector3> coloursOf(const Calibration &c)
+{
+    std::vector<Vector3> out;
+    const auto add = [&](const Vector3 &rgb) {
+        if (std::all_of(rgb.begin(), rgb.end(), [](double v) { return v >= 0 && v <= 1; }))
+            out.push_back(rgb);
+    };
+    for (const auto &p : c.patches)
+        add(vectorOf(balancedFrom(c, p.rgb)));
+    const auto back = inverse(c.matrix);
+    for (int l = 0; back && l < 6; ++l)
+        for (int h = 0; h < 11; ++h)
+            for (int k = 0; k < 3; ++k) {
+                const double hue = 2 * 3.14159265358979 * (h + 0.4 * l) / 11, chroma = 4 + 8 * k;
+                add(*back * vectorOf(xyzFromCompressed({20.0 + 13 * l, chroma * std::cos(hue), chroma * std::sin(hue)})));
+            }
+    return out;
+}
+
+} // namespace
+
+Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
+{
+    if (options.coding == CameraCoding::Log)
+        return unusable("an ICC profile is written for linear or sRGB-coded camera RGB, not for log");
+    if (options.version != 2 && options.version != 4)
+        return unusable("an ICC profile is of version 2 or 4, not " + std::to_string(options.version));
+    const bool linear = c.isLinear();
+    if (options.kind == IccOptions::Kind::Matrix && !linear)
+        return unusable(c.name + ": its model \"" + c.model + "\" is more than a matrix, so only a table can hold it");
+    if (options.kind == IccOptions::Kind::Table || !linear) {
+        for (const int side : {33, 45, 61}) {
+            auto bytes = tableProfileOf(c, options, side);
+            const auto agreement = bytes ? iccAgreement(*bytes, c, options.coding) : Result<ErrorSummary>(bytes.error());
+            if (!agreement)
+                return agreement.error();
+            if ((agreement->mean < 0.05 && agreement->p95 < 0.2) || side == 61)
+                return bytes;
+        }
+    }
+    const Profile profile(cmsCreateProfilePlaceholder(nullptr));
+    if (!profile)
+        return internalError("lcms2 has no memory for a profile");
+    describe(profile.get(), c, options);
+    if (!writeMatrix(profile.get(), c, options.coding))
         return unusable(c.name + ": its matrix has entries that an ICC profile cannot hold");
-    return saved(p);
+    return saved(profile.get());
+}
+
+Result<ErrorSummary> iccAgreement(const Bytes &file, const Calibration &c, CameraCoding coding)
+{
+    const Profile profile(cmsOpenProfileFromMem(file.data(), cmsUInt32Number(file.size()))), lab(cmsCreateLab4Profile(nullptr));
+    const std::unique_ptr<void, decltype([](void *t) { cmsDeleteTransform(t); })> transform(
+        profile ? cmsCreateTransform(profile.get(), TYPE_RGB_DBL, lab.get(), TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE) : nullptr);
+    if (!transform)
+        return internalError("the ICC profile cannot be applied");
+    std::vector<double> errors;
+    for (const auto &rgb : coloursOf(c)) {
+        const double in[] = {coded(coding, rgb[0]), coded(coding, rgb[1]), coded(coding, rgb[2])};
+        double out[3];
+        cmsDoTransform(transform.get(), in, out, 1);
+        errors.push_back(de2000({out[0], out[1], out[2]}, labFromXyz(xyzFromBalanced(c, {rgb[0], rgb[1], rgb[2]}))));
+    }
+    return summaryOf(errors);
 }
 
 Result<json::Json> iccContent(const Bytes &file, const std::string &name)
@@ -177,6 +296,8 @@ Result<json::Json> iccContent(const Bytes &file, const std::string &name)
     if (cmsIsMatrixShaper(p))
         out["colorants"] = {{"red", xyzTag(p, cmsSigRedColorantTag)}, {"green", xyzTag(p, cmsSigGreenColorantTag)},
                             {"blue", xyzTag(p, cmsSigBlueColorantTag)}};
+    if (const auto *table = static_cast<const cmsPipeline *>(cmsReadTag(p, cmsSigAToB0Tag)))
+        out["a_to_b0"] = {{"stages", cmsPipelineStageCount(table)}, {"inputs", cmsPipelineInputChannels(table)}, {"outputs", cmsPipelineOutputChannels(table)}};
     if (const auto curve = curveTag(p, cmsSigRedTRCTag); !curve.is_null())
         out["curves"] = {{"red", curve}, {"green", curveTag(p, cmsSigGreenTRCTag)}, {"blue", curveTag(p, cmsSigBlueTRCTag)}};
     json::Json tags = json::Json::array();

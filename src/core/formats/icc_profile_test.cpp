@@ -38,7 +38,7 @@ void IccProfileTest::agreesWithProveThroughLcms()
     const auto reading = testing::sampleReading(camera.toStdString(), lamp.toStdString());
     const auto calibration = testing::sampleCalibration(camera.toStdString(), lamp.toStdString());
     const auto proof = *prove(calibration, reading, chartCatalogue().front());
-    const auto bytes = *iccProfileOf(calibration, coded ? IccEncoding::Srgb : IccEncoding::Linear, "");
+    const auto bytes = *iccProfileOf(calibration, {coded ? CameraCoding::Srgb : CameraCoding::Linear});
     cmsHPROFILE input = cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size()));
     QVERIFY(input);
     cmsHPROFILE lab = cmsCreateLab4Profile(nullptr);
@@ -63,7 +63,7 @@ void IccProfileTest::agreesWithProveThroughLcms()
 void IccProfileTest::saysWhatItIs()
 {
     const auto calibration = testing::sampleCalibration();
-    const auto content = *iccContent(*iccProfileOf(calibration, IccEncoding::Linear, "Harbour Row"), "test.icc");
+    const auto content = *iccContent(*iccProfileOf(calibration, {CameraCoding::Linear, 4, IccOptions::Kind::ByModel, "Harbour Row"}), "test.icc");
     QCOMPARE(content["class"].get<std::string>(), std::string("scnr"));
     QCOMPARE(content["copyright"].get<std::string>(), std::string("Harbour Row"));
     const auto description = content["description"].get<std::string>();
@@ -74,7 +74,7 @@ void IccProfileTest::saysWhatItIs()
 
 void IccProfileTest::brokenProfilesAreRefused()
 {
-    const auto whole = *iccProfileOf(testing::sampleCalibration(), IccEncoding::Linear, "");
+    const auto whole = *iccProfileOf(testing::sampleCalibration());
     QVERIFY(!iccContent(Bytes(whole.begin(), whole.begin() + 100), "cut.icc"));
     auto wild = whole;
     std::fill(wild.begin() + 128, wild.begin() + 200, uint8_t(0xFF));

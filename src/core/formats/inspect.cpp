@@ -21,12 +21,32 @@ Result<Json> dcpContent(const Bytes &file, const std::string &name)
     const auto p = cameraProfileFrom(file, name);
     if (!p)
         return p.error();
-    Json out{{"kind", "dng-camera-profile"}, {"name", p->name}, {"camera_model", p->cameraModel}, {"copyright", p->copyright},
-             {"embed_policy", p->embedPolicy}, {"calibration_illuminant", p->illuminantCode}};
-    if (p->illuminant)
-        out["illuminant_xy"] = {p->illuminant->x, p->illuminant->y};
-    out["color_matrix"] = arrayOf(p->colorMatrix);
-    out["forward_matrix"] = arrayOf(p->forwardMatrix);
+    Json out{{"kind", "dng-camera-profile"}, {"name", p->name}, {"camera_model", p->cameraModel}, {"copyright", p->copyright}, {"embed_policy", p->embedPolicy}};
+    Json lights = Json::array();
+    for (const auto &light : p->lights) {
+        Json one{{"calibration_illuminant", light.illuminantCode}};
+        if (light.illuminant)
+            one["illuminant_xy"] = {light.illuminant->x, light.illuminant->y};
+        one["color_matrix"] = arrayOf(light.colorMatrix);
+        one["forward_matrix"] = arrayOf(light.forwardMatrix);
+        if (light.map.hues > 0) {
+            Json entries = Json::array();
+            for (const auto &e : light.map.entries)
+                entries.push_back({e.hueShift, e.saturationScale, e.valueScale});
+            one["hue_sat_map"] = {{"hues", light.map.hues}, {"saturations", light.map.saturations}, {"values", light.map.values},
+                                  {"value_encoding", light.map.codedValues ? "srgb" : "linear"}, {"entries", entries}};
+        }
+        lights.push_back(one);
+    }
+    out.update(lights.front()); // the first light's fields stand at the top, too
+    if (lights.size() > 1)
+        out["lights"] = lights;
+    if (!p->tone.empty()) {
+        Json curve = Json::array();
+        for (const auto &[x, y] : p->tone)
+            curve.push_back({x, y});
+        out["tone_curve"] = curve;
+    }
     out["linear_tone"] = p->linearTone;
     out["baseline_exposure_offset"] = p->baselineExposureOffset;
     return out;

@@ -1,6 +1,7 @@
 #include "core/formats/names.h"
 
 #include "core/base/number_text.h"
+#include "core/fit/character.h"
 
 #include <cctype>
 
@@ -22,6 +23,19 @@ std::string composedName(const Calibration &c, const std::string &setup)
     add(c.light.name == "unknown" ? "" : c.light.name);
     add(c.camera.capturedAt.substr(0, 10));
     return name.empty() ? "Calibration" : name;
+}
+
+std::string provenanceOf(const Calibration &c)
+{
+    std::string out = c.model;
+    if (c.character != Character::Exact)
+        out += ", " + nameOf(c.character);
+    for (size_t i = 0; i < c.madeFrom.size(); ++i) {
+        out += (i == 0 ? " from " : ", ") + c.madeFrom[i].image;
+        if (!c.madeFrom[i].sha256.empty())
+            out += " (SHA-256 " + c.madeFrom[i].sha256 + ")";
+    }
+    return out + ", " + std::to_string(c.patches.size()) + " patches, by " + (c.madeWith.empty() ? "Wavechroma" : c.madeWith);
 }
 
 std::string fileNameOf(const std::string &name)

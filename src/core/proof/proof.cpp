@@ -4,6 +4,8 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/color/lab_difference.h"
+#include "core/fit/fit.h"
+#include "core/fit/two_lights.h"
 
 #include <algorithm>
 #include <cmath>
@@ -24,15 +26,17 @@ Result<Proof> prove(const Calibration &calibration, const Reading &reading, cons
     Proof proof;
     proof.calibration = calibration.name;
     proof.reading = reading.image;
+    const ChartDefinition seen = calibration.appearance == Appearance::UnderLight && calibration.light.spectrum ? chartUnderLight(chart, *calibration.light.spectrum) : chart;
+    const auto models = modelsFor(calibration, neutralIn(reading, chart));
     std::vector<double> errors;
     double worst = -1;
     for (const auto &patch : reading.patches) {
-        const auto *reference = chart.patch(patch.id);
+        const auto *reference = seen.patch(patch.id);
         if (!reference || patch.count == 0 || reading.isLeftOut(patch.id))
             continue;
         PatchProof p;
         p.id = patch.id;
-        p.lab = labFromXyz(xyzFromCamera(calibration, patch.mean));
+        p.lab = labFromXyz(xyzFromCamera(models, patch.mean));
         p.reference = labFromXyz(reference->reference);
         p.de00 = de2000(p.lab, p.reference);
         const auto d = lchDifference(p.lab, p.reference);
@@ -51,6 +55,12 @@ Result<Proof> prove(const Calibration &calibration, const Reading &reading, cons
         return unusable(reading.image + ": no patch of the reading has a reference value");
     proof.summary = summaryOf(errors);
     return proof;
+}
+
+std::optional<Vector3> neutralIn(const Reading &reading, const ChartDefinition &chart)
+{
+    const auto id = defaultNeutral(reading, chart);
+    return id ? std::optional(vectorOf(reading.patch(*id)->mean)) : std::nullopt;
 }
 
 static const char *grade(double size)

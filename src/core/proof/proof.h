@@ -32,8 +32,11 @@ struct ProofLimits {
 [[nodiscard]] bool passes(const Proof &proof, const ProofLimits &limits = {});
 
 /// Applies a calibration to any reading of a chart. Patches without a reading or a reference are left out; Unusable when
-/// none is left.
+/// none is left. References are the calibration's kind (see Appearance); one of several lights is taken for the reading's own.
 [[nodiscard]] Result<Proof> prove(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart);
+
+/// Camera RGB of the neutral that `balance` would take unasked: what tells a calibration of several lights which of them it is.
+[[nodiscard]] std::optional<Vector3> neutralIn(const Reading &reading, const ChartDefinition &chart);
 
 /// The error in words people use: "a little lighter, redder". Lightness when |ΔL*| ≥ 0.5; then the strongest of the hue
 /// directions red–green (Δa*) and yellow–blue (Δb*), or "stronger" / "duller" in colour when chroma leads. "a little"

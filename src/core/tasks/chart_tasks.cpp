@@ -275,42 +275,15 @@ Result<NamedLight> lightNamed(const std::string &text)
     return NamedLight{std::filesystem::path(text).stem().string(), *spectrum, xy, exifCodeNear(xy)};
 }
 
-static Result<ChartDefinition> referencesFor(const Reading &reading, const std::optional<std::string> &reference)
+Result<ChartDefinition> referencesOf(const Reading &reading, const std::optional<std::string> &reference)
 {
     const auto chart = chartOf(reading);
-    if (!chart || !reference)
-        return chart;
-    return withReferences(*chart, *reference);
-}
-
-Result<Calibration> fitReading(const Reading &reading, const FitRequest &request)
-{
-    const auto chart = referencesFor(reading, request.reference);
-    if (!chart)
-        return chart.error();
-    FitOptions options{request.model, {}, request.without, !request.preview};
-    if (request.light) {
-        const auto light = lightNamed(*request.light);
-        if (!light)
-            return light.error();
-        options.light = *light;
-    }
-    auto calibration = fitCalibration(reading, *chart, options);
-    if (!calibration)
-        return calibration;
-    std::string hash = request.sha256;
-    if (hash.empty())
-        if (const auto computed = sha256OfFile(reading.image))
-            hash = *computed;
-    calibration->madeFrom = {{reading.image, hash}};
-    calibration->madeWith = "Wavechroma " WAVECHROMA_VERSION;
-    calibration->name = request.name.empty() ? composedName(*calibration, request.setup) : request.name;
-    return calibration;
+    return chart && reference ? withReferences(*chart, *reference) : chart;
 }
 
 Result<Proof> proveReading(const Calibration &calibration, const Reading &reading, const std::optional<std::string> &reference)
 {
-    const auto chart = referencesFor(reading, reference);
+    const auto chart = referencesOf(reading, reference);
     return chart ? prove(calibration, reading, *chart) : Result<Proof>(chart.error());
 }
 

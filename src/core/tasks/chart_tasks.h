@@ -1,5 +1,6 @@
 #pragma once
 #include "core/fit/fit.h"
+#include "core/fit/recommend.h"
 #include "core/formats/tolerance_sheet.h"
 #include "core/measure/place_by_hand.h"
 #include "core/measure/read_chart.h"
@@ -18,7 +19,9 @@ namespace wavechroma {
 [[nodiscard]] Result<ChartDefinition> chartOf(const Reading &reading);
 
 /// The same with its references replaced from CGATS.17 text, a CSV table or a `wavechroma.chart/1` file; ids are matched by
-/// name. Spectra are integrated under `light` (see lightNamed()), D50 when absent, and adapted to D50.
+/// name. A `wavechroma.reading/1` of another camera stands for what that camera made of the patches: a rendered picture as it is,
+/// raw samples by white balance alone; a `wavechroma.proof/1` stands for its results. Spectra are integrated under `light` (see
+/// lightNamed()), D50 when absent, and adapted to D50.
 [[nodiscard]] Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file,
                                                      const std::optional<std::string> &light = {});
 /// A chart measured patch by patch with the simulated spectrophotometer: what the studio's print of it reflects, with the
@@ -68,6 +71,9 @@ struct ReadRequest {
 [[nodiscard]] Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame, const std::vector<std::string> &leftOut,
                                              const ToleranceSheet &sheet);
 
+/// chartOf() with the references of a file, where one is given.
+[[nodiscard]] Result<ChartDefinition> referencesOf(const Reading &reading, const std::optional<std::string> &reference);
+
 struct BalanceRequest {
     std::vector<std::string> patches;          ///< empty: the default neutral
     std::optional<std::array<double, 4>> area; ///< x, y, width, height; needs a frame
@@ -80,15 +86,24 @@ struct BalanceRequest {
 
 struct FitRequest {
     std::string model = "matrix";
-    std::optional<std::string> reference; ///< a file
-    std::optional<std::string> light;
+    std::optional<std::string> reference; ///< a file: values, or another camera's reading or proof to match to
+    std::vector<std::string> lights;      ///< none: estimated; one for all readings, or one for each
     std::string name;  ///< empty: composed
     std::string setup; ///< for the composed name
     std::vector<std::string> without;
     std::string sha256; ///< of the frame, when known; empty: computed from the file
     bool preview = false; ///< without cross-validation, and in passFrom() only `model`
+    Character character = Character::Exact;
+    std::optional<Appearance> appearance = {}; ///< see FitOptions
+    std::string weights = {};             ///< see weightsFrom(); empty: even
 };
 [[nodiscard]] Result<Calibration> fitReading(const Reading &reading, const FitRequest &request = {});
+/// Every model; an empty list when stopped.
+[[nodiscard]] Result<std::vector<Calibration>> fitAllOf(const Reading &reading, const FitRequest &request = {}, const Progress &progress = {});
+/// Readings of one station: those of one light are merged by their noise (see mergedReading()), two or three lights are joined (see
+/// joinedLights()). Which belong together is said by as many lights as readings; with fewer, neutrals within 6 % of each
+/// other are of one light.
+[[nodiscard]] Result<Calibration> fitReadings(const std::vector<Reading> &readings, const FitRequest &request = {});
 [[nodiscard]] Result<Proof> proveReading(const Calibration &calibration, const Reading &reading,
                                          const std::optional<std::string> &reference = {});
 

@@ -1,10 +1,18 @@
 #include "core/tasks/export_task.h"
 
+#include "core/base/number_text.h"
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/camera_profile.h"
+#include "core/formats/cube_lut.h"
+#include "core/formats/dng_embed.h"
 #include "core/formats/icc_profile.h"
+#include "core/formats/names.h"
 
+#include <algorithm>
 #include <cmath>
+#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -19,37 +27,120 @@ bool near(const Matrix3 &a, const Matrix3 &b, double within)
     return true;
 }
 
-Result<Bytes> checkedDcp(const Calibration &c, const ExportRequest &request, const std::string &name)
+/// The worst that a table may be off by on average before the file counts as not written.
+constexpr double kMostMean = 0.3;
+
+bool same(const CameraProfile &a, const CameraProfile &b)
+{
+    bool equal = a.name == b.name && a.cameraModel == b.cameraModel && a.lights.size() == b.lights.size() && a.tone.size() == b.tone.size();
+    for (size_t i = 0; equal && i < a.lights.size(); ++i)
+        equal = near(a.lights[i].colorMatrix, b.lights[i].colorMatrix, 1e-6) && near(a.lights[i].forwardMatrix, b.lights[i].forwardMatrix, 1e-6)
+            && a.lights[i].illuminantCode == b.lights[i].illuminantCode && a.lights[i].map == b.lights[i].map;
+    return equal;
+}
+
+struct Made {
+    Bytes bytes;
+    std::string remark;
+};
+
+std::string errorWords(double mean, double most)
+{
+    return fmt::format("its table is within ΔE {} of the model on average, {} at most", fixedText(mean, 2), fixedText(most, 2));
+}
+
+Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
     const auto wanted = cameraProfileOf(c, {request.linearTone, request.copyright});
     auto bytes = fileOf(wanted);
     const auto back = cameraProfileFrom(bytes, name);
     if (!back)
         return internalError(back.error().message);
-    const bool same = near(back->colorMatrix, wanted.colorMatrix, 1e-6) && near(back->forwardMatrix, wanted.forwardMatrix, 1e-6)
-        && back->name == wanted.name && back->cameraModel == wanted.cameraModel && back->illuminantCode == wanted.illuminantCode;
-    if (!same)
+    if (!same(*back, wanted))
         return internalError(name + ": the camera profile does not read back as it was made");
-    return bytes;
+    return Made{bytes, wanted.lights.front().map.hues > 0 ? errorWords(wanted.meanError, wanted.largestError) : ""};
 }
 
-Result<Bytes> checkedIcc(const Calibration &c, const ExportRequest &request, const std::string &name)
+Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
-    const auto encoding = iccEncodingFrom(request.encoding);
-    if (!encoding)
-        return encoding.error();
-    auto bytes = iccProfileOf(c, *encoding, request.copyright);
+    const auto coding = cameraCodingFrom(request.encoding.empty() ? "linear" : request.encoding);
+    if (!coding)
+        return coding.error();
+    IccOptions options{*coding, request.iccVersion, request.iccTable ? IccOptions::Kind::Table : IccOptions::Kind::ByModel, request.copyright};
+    const auto bytes = iccProfileOf(c, options);
     if (!bytes)
-        return bytes;
-    const auto content = iccContent(*bytes, name);
-    if (!content)
-        return internalError(content.error().message);
-    const char *colours[] = {"red", "green", "blue"};
-    for (int column = 0; column < 3; ++column)
-        for (int row = 0; row < 3; ++row)
-            if (std::abs((*content)["colorants"][colours[column]][size_t(row)].get<double>() - c.matrix(row, column)) > 2e-5)
-                return internalError(name + ": the ICC profile does not read back as it was made");
-    return bytes;
+        return bytes.error();
+    const auto agreement = iccAgreement(*bytes, c, *coding);
+    if (!agreement || agreement->mean > kMostMean)
+        return internalError(name + ": the ICC profile does not do what it was made from");
+    const bool table = request.iccTable || !c.isLinear();
+    return Made{*bytes, table ? errorWords(agreement->mean, agreement->max) : ""};
+}
+
+/// ΔE2000 between the table, applied as read back, and the model, over the patches whose colours the output space holds.
+ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, CameraCoding coding, const RgbSpace &space)
+{
+    std::vector<double> errors;
+    for (const auto &patch : c.patches) {
+        const auto rgb = vectorOf(balancedFrom(c, patch.rgb));
+        const Xyz wanted = xyzFromBalanced(c, {rgb[0], rgb[1], rgb[2]});
+        const auto out = rgbFromXyzD50(space, wanted);
+        if (*std::min_element(rgb.begin(), rgb.end()) < 0 || *std::max_element(rgb.begin(), rgb.end()) > 1 || std::min({out.r, out.g, out.b}) < 0 || std::max({out.r, out.g, out.b}) > 1)
+            continue;
+        auto got = applied(cube, {coded(coding, rgb[0]), coded(coding, rgb[1]), coded(coding, rgb[2])});
+        for (auto &v : got)
+            v = linearised(space.transfer, v);
+        errors.push_back(de2000(labFromXyz(xyzOf(xyzD50FromRgbMatrix(space) * got)), labFromXyz(wanted)));
+    }
+    return summaryOf(errors);
+}
+
+Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, const std::string &name)
+{
+    const std::string encoding = request.encoding.empty() ? "srgb" : request.encoding;
+    const auto coding = cameraCodingFrom(encoding);
+    if (!coding)
+        return coding.error();
+    const auto space = rgbSpaceFromId(request.space);
+    if (!space)
+        return unusable("unknown space \"" + request.space + "\"; known: srgb, display-p3, oprgb, romm");
+    if (request.cubeSize != 17 && request.cubeSize != 33 && request.cubeSize != 65)
+        return unusable("a .cube table has 17, 33 or 65 points a side, not " + std::to_string(request.cubeSize));
+    CubeOptions options{*coding, *space, request.cubeSize, c.name + ": " + (encoding == "srgb" ? "sRGB-coded" : encoding) + " camera RGB, balanced and scaled, to " + std::string(space->title), ""};
+    const auto &m = c.multipliers;
+    const auto note = fmt::format("Input: camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale {:.7g}, clipped to 0...1, {}.\nOutput: {} with its own transfer curve.\nMade from: {}", m[0], m[2],
+                                  c.exposureScale, *coding == CameraCoding::Log ? "coded as log2(1 + 1023 x) / 10" : *coding == CameraCoding::Srgb ? "in the sRGB transfer curve" : "linear", space->title, provenanceOf(c))
+        + (request.copyright.empty() ? "" : "\nCopyright: " + request.copyright);
+    const auto text = textOf(cubeOf(c, options), note);
+    const auto back = cubeFrom(text, name);
+    if (!back)
+        return internalError(back.error().message);
+    const auto agreement = cubeAgreement(*back, c, *coding, *space);
+    return Made{bytesOf(text), errorWords(agreement.mean, agreement.max)};
+}
+
+Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, const std::string &name)
+{
+    const auto original = readWhole(request.embed->first, size_t(4) << 30);
+    if (!original)
+        return original.error();
+    const auto profile = cameraProfileOf(c, {request.linearTone, request.copyright});
+    const auto &m = c.multipliers;
+    const auto bytes = withProfile(*original, profile, request.neutral.value_or(Vector3{1 / m[0], 1, 1 / m[2]}), request.embed->first.string());
+    if (!bytes)
+        return bytes.error();
+    const auto tags = tags::readDirectory(*bytes, 42, name);
+    const auto matrix = tags ? tags::numbersOf(*tags, 50721) : std::nullopt; // ColorMatrix1
+    if ((*bytes)[0] == 'I' && (!matrix || matrix->size() != 9 || std::abs(matrix->front() - profile.lights.front().colorMatrix(0, 0)) > 1e-6))
+        return internalError(name + ": the copy does not read back as it was made");
+    return Made{*bytes, ""};
+}
+
+Result<Made> madeText(const Result<std::string> &text)
+{
+    if (!text)
+        return text.error();
+    return Made{bytesOf(*text), ""};
 }
 
 } // namespace
@@ -62,27 +153,30 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     const auto add = [&](const std::optional<std::filesystem::path> &path, const char *what, auto &&make) {
         if (!path || error)
             return;
-        const Result<Bytes> bytes = make(path->string());
-        if (!bytes) {
-            error = bytes.error();
+        const Result<Made> made = make(path->string());
+        if (!made) {
+            error = made.error();
             return;
         }
-        written.push_back({*path, what, bytes->size()});
-        files.push_back({*path, *bytes});
+        written.push_back({*path, what, made->bytes.size(), made->remark});
+        files.push_back({*path, made->bytes});
     };
     add(request.dcp, "DNG camera profile", [&](const std::string &name) { return checkedDcp(calibration, request, name); });
     add(request.icc, "ICC input profile", [&](const std::string &name) { return checkedIcc(calibration, request, name); });
-    add(request.csv, "CSV table", [&](const std::string &) { return Result<Bytes>(bytesOf(csvOf(calibration))); });
-    add(request.cgats, "CGATS.17 table", [&](const std::string &) -> Result<Bytes> {
-        const auto text = cgatsOf(calibration);
-        if (!text)
-            return text.error();
-        return bytesOf(*text);
-    });
+    add(request.cube, "3D table", [&](const std::string &name) { return checkedCube(calibration, request, name); });
+    add(request.csv, "CSV table", [&](const std::string &) { return madeText(csvOf(calibration)); });
+    add(request.sectors, "CSV of hue sectors", [&](const std::string &) { return madeText(sectorCsvOf(calibration)); });
+    add(request.cgats, "CGATS.17 table", [&](const std::string &) { return madeText(cgatsOf(calibration)); });
+    if (request.embed) {
+        std::error_code code;
+        if (std::filesystem::equivalent(request.embed->first, request.embed->second, code))
+            return unusable(request.embed->second.string() + ": is the original, which stays as it is; give the copy another name");
+        add(std::optional(request.embed->second), "DNG with the profile in it", [&](const std::string &name) { return checkedCopy(calibration, request, name); });
+    }
     if (error)
         return *error;
     if (files.empty())
-        return unusable("nothing to export: name at least one of --dcp, --icc, --csv, --cgats");
+        return unusable("nothing to export: name at least one of --dcp, --icc, --cube, --csv, --cgats, --sectors, --embed");
     for (size_t i = 0; i < files.size(); ++i)
         for (size_t j = i + 1; j < files.size(); ++j)
             if (files[i].path == files[j].path)

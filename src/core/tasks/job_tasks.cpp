@@ -24,6 +24,14 @@ void addRows(JobChange &change, RowId frame, RowId &next, const StationPass &pas
         change.calibrations.push_back({std::nullopt, JobCalibration{next++, frame, calibration}});
 }
 
+Result<std::vector<Calibration>> fitOnly(const Reading &reading, const FitRequest &request)
+{
+    const auto one = fitReading(reading, request);
+    if (!one)
+        return one.error();
+    return std::vector{*one};
+}
+
 } // namespace
 
 StationPass passFrom(const Reading &reading, const FitRequest &request)
@@ -35,22 +43,17 @@ StationPass passFrom(const Reading &reading, const FitRequest &request)
         return pass;
     if (const auto balance = balanceReading(reading, {}))
         pass.balance = *balance;
-    for (const auto &model : knownModels()) {
-        if (request.preview && model != request.model)
-            continue;
-        FitRequest one = request;
-        one.model = model;
-        const auto calibration = fitReading(reading, one);
-        if (!calibration) {
-            if (pass.stoppedBecause.empty())
-                pass.stoppedBecause = calibration.error().message;
-            continue;
-        }
-        if (model == request.model)
-            if (const auto proof = proveReading(*calibration, reading, request.reference))
-                pass.proof = *proof;
-        pass.calibrations.push_back(*calibration);
+    const auto calibrations = request.preview ? fitOnly(reading, request) : fitAllOf(reading, request);
+    if (!calibrations) {
+        if (pass.stoppedBecause.empty())
+            pass.stoppedBecause = calibrations.error().message;
+        return pass;
     }
+    pass.calibrations = *calibrations;
+    for (const auto &calibration : pass.calibrations)
+        if (calibration.model == request.model)
+            if (const auto proof = proveReading(calibration, reading, request.reference))
+                pass.proof = *proof;
     return pass;
 }
 

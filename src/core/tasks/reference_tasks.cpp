@@ -4,6 +4,7 @@
 #include "core/formats/documents.h"
 #include "core/formats/names.h"
 #include "core/sim/instrument.h"
+#include "core/tasks/camera_match.h"
 #include "core/tasks/chart_tasks.h"
 
 namespace wavechroma {
@@ -26,6 +27,8 @@ static Result<std::string> plainText(const std::filesystem::path &file)
 
 static Result<ChartDefinition> withChartReferences(const ChartDefinition &chart, const std::string &text, const std::string &name)
 {
+    if (isCameraReference(name))
+        return withCameraReferences(chart, text, name);
     const auto other = chartFrom(text, name);
     if (!other)
         return other.error();

@@ -1,0 +1,68 @@
+#include "core/fit/weights.h"
+
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
+
+#include <cmath>
+#include <cstdlib>
+#include <sstream>
+
+namespace wavechroma {
+
+static bool isSkin(const Lab &lab)
+{
+    const auto lch = lchFromLab(lab);
+    return lch.h >= 25 && lch.h <= 75 && lch.c >= 10 && lch.c <= 45 && lch.l >= 30 && lch.l <= 85;
+}
+
+Result<Weights> presetWeights(const std::string &preset, const ChartDefinition &chart)
+{
+    Weights out;
+    if (preset == "even")
+        return out;
+    if (preset == "neutrals") {
+        for (const auto &id : chart.neutral)
+            out[id] = kFavoured;
+        return out;
+    }
+    if (preset != "skin")
+        return unusable("unknown weights \"" + preset + "\"; known: even, neutrals, skin, or patches such as D1=4,C3=0.5");
+    for (const auto &patch : chart.patches)
+        if (isSkin(labFromXyz(patch.reference)))
+            out[patch.id] = kFavoured;
+    return out;
+}
+
+Weights weightsNear(const ChartDefinition &chart, const std::vector<Lab> &colours)
+{
+    Weights out;
+    for (const auto &patch : chart.patches)
+        for (const auto &colour : colours) {
+            const double off = de2000(labFromXyz(patch.reference), colour) / 8;
+            auto &weight = out.emplace(patch.id, 1).first->second;
+            weight = std::max(weight, 1 + (kFavoured - 1) * std::exp(-0.5 * off * off));
+        }
+    return out;
+}
+
+Result<Weights> weightsFrom(const std::string &text, const ChartDefinition &chart)
+{
+    if (text.find('=') == text.npos)
+        return presetWeights(text, chart);
+    Weights out;
+    std::istringstream in(text);
+    for (std::string part; std::getline(in, part, ',');) {
+        const auto at = part.find('=');
+        const std::string id = part.substr(0, at), number = at == part.npos ? "" : part.substr(at + 1);
+        char *end = nullptr;
+        const double weight = std::strtod(number.c_str(), &end);
+        if (!chart.patch(id))
+            return unusable("weights: there is no patch \"" + id + "\" in the " + chart.name);
+        if (number.empty() || *end != 0 || !(weight > 0) || !std::isfinite(weight))
+            return unusable("weights: \"" + part + "\" gives no weight above 0; to leave a patch out use --without");
+        out[id] = weight;
+    }
+    return out;
+}
+
+} // namespace wavechroma

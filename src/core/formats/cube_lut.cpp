@@ -1,0 +1,177 @@
+#include "core/formats/cube_lut.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <sstream>
+#include <tbb/parallel_for.h>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr int kShaperSize = 4096;
+
+/// What the 3D table's axes are coded in.
+CameraCoding axisOf(CameraCoding input)
+{
+    return input == CameraCoding::Linear ? CameraCoding::Srgb : input;
+}
+
+std::array<float, 3> outputOf(const ColorModel &model, const RgbSpace &space, const BalancedRgb &rgb)
+{
+    const auto c = rgbFromXyzD50(space, xyzFromBalanced(model, rgb));
+    const auto code = [&](double v) { return float(encoded(space.transfer, std::clamp(v, 0.0, 1.0))); };
+    return {code(c.r), code(c.g), code(c.b)};
+}
+
+Error fault(const std::string &name, int line, const std::string &what)
+{
+    return unusable(fmt::format("{}: line {}: {}", name, line, what));
+}
+
+double interpolated(const std::vector<std::array<float, 3>> &table, double at, size_t channel)
+{
+    const double x = std::clamp(at, 0.0, 1.0) * double(table.size() - 1);
+    const auto i = std::min(size_t(x), table.size() - 2);
+    return double(table[i][channel]) + (x - double(i)) * (double(table[i + 1][channel]) - double(table[i][channel]));
+}
+
+} // namespace
+
+Result<CameraCoding> cameraCodingFrom(const std::string &name)
+{
+    if (name == "linear")
+        return CameraCoding::Linear;
+    if (name == "srgb")
+        return CameraCoding::Srgb;
+    if (name == "log")
+        return CameraCoding::Log;
+    return unusable("unknown encoding \"" + name + "\"; known: linear, srgb, log");
+}
+
+double coded(CameraCoding coding, double linear)
+{
+    return coding == CameraCoding::Linear ? linear : coding == CameraCoding::Srgb ? encoded(Transfer::Srgb, linear) : std::log2(1 + 1023 * std::max(0.0, linear)) / 10;
+}
+
+double uncoded(CameraCoding coding, double code)
+{
+    return coding == CameraCoding::Linear ? code : coding == CameraCoding::Srgb ? linearised(Transfer::Srgb, code) : (std::exp2(10 * code) - 1) / 1023;
+}
+
+CubeLut cubeOf(const ColorModel &model, const CubeOptions &options)
+{
+    CubeLut out;
+    out.title = options.title;
+    out.size = options.size;
+    if (options.input == CameraCoding::Linear)
+        for (int i = 0; i < kShaperSize; ++i) {
+            const auto v = float(coded(CameraCoding::Srgb, double(i) / (kShaperSize - 1)));
+            out.shaper.push_back({v, v, v});
+        }
+    const int n = options.size;
+    const auto axis = axisOf(options.input);
+    std::vector<double> levels;
+    for (int i = 0; i < n; ++i)
+        levels.push_back(uncoded(axis, double(i) / (n - 1)));
+    out.entries.resize(size_t(n) * size_t(n) * size_t(n));
+    tbb::parallel_for(0, n, [&](int b) {
+        for (int g = 0; g < n; ++g)
+            for (int r = 0; r < n; ++r)
+                out.entries[size_t((b * n + g) * n + r)] = outputOf(model, options.space, {levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]});
+    });
+    return out;
+}
+
+std::string textOf(const CubeLut &cube, const std::string &note)
+{
+    std::string out, title = cube.title;
+    std::replace(title.begin(), title.end(), '"', '\'');
+    std::istringstream lines(note);
+    for (std::string line; std::getline(lines, line);)
+        out += "# " + line + "\n";
+    out += "TITLE \"" + title + "\"\n";
+    if (!cube.shaper.empty())
+        out += fmt::format("LUT_1D_SIZE {}\n", cube.shaper.size());
+    out += fmt::format("LUT_3D_SIZE {}\n", cube.size);
+    if (cube.shaper.empty())
+        out += "DOMAIN_MIN 0.0 0.0 0.0\nDOMAIN_MAX 1.0 1.0 1.0\n";
+    for (const auto *table : {&cube.shaper, &cube.entries})
+        for (const auto &e : *table)
+            out += fmt::format("{:.7f} {:.7f} {:.7f}\n", e[0], e[1], e[2]);
+    return out;
+}
+
+Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
+{
+    CubeLut cube;
+    size_t shaperSize = 0;
+    int number = 0;
+    std::istringstream in(text);
+    for (std::string line; std::getline(in, line);) {
+        ++number;
+        std::istringstream words(line);
+        std::string first;
+        if (!(words >> first) || first[0] == '#')
+            continue;
+        if (first == "TITLE") {
+            const auto from = line.find('"'), to = line.rfind('"');
+            cube.title = from < to ? line.substr(from + 1, to - from - 1) : "";
+        } else if (first == "LUT_1D_SIZE" || first == "LUT_3D_SIZE") {
+            int size = 0;
+            const bool is3d = first == "LUT_3D_SIZE";
+            if (!(words >> size) || size < 2 || size > (is3d ? 256 : 65536))
+                return fault(name, number, first + " is no size that a table may have");
+            if (is3d)
+                cube.size = size;
+            else
+                shaperSize = size_t(size);
+        } else if (first == "DOMAIN_MIN" || first == "DOMAIN_MAX" || first == "LUT_1D_INPUT_RANGE" || first == "LUT_3D_INPUT_RANGE") {
+            const double wanted = first == "DOMAIN_MAX" ? 1 : 0;
+            for (double v = 0; words >> v;)
+                if (v != wanted && first.rfind("DOMAIN", 0) == 0)
+                    return fault(name, number, "a domain other than 0 to 1 is not read by this version");
+        } else {
+            std::array<float, 3> e{};
+            std::istringstream values(line);
+            if (!(values >> e[0] >> e[1] >> e[2]) || !std::isfinite(e[0] + e[1] + e[2]))
+                return fault(name, number, "three numbers are expected");
+            (cube.shaper.size() < shaperSize ? cube.shaper : cube.entries).push_back(e);
+        }
+    }
+    if (cube.size == 0)
+        return unusable(name + ": has no LUT_3D_SIZE");
+    const auto wanted = size_t(cube.size) * size_t(cube.size) * size_t(cube.size);
+    if (cube.entries.size() != wanted)
+        return unusable(fmt::format("{}: has {} entries where its size asks for {}", name, cube.entries.size(), wanted));
+    return cube;
+}
+
+Vector3 applied(const CubeLut &cube, const Vector3 &rgb)
+{
+    const int n = cube.size;
+    std::array<int, 3> from{};
+    Vector3 share{}, out{};
+    for (size_t c = 0; c < 3; ++c) {
+        const double v = cube.shaper.empty() ? rgb[c] : interpolated(cube.shaper, rgb[c], c);
+        const double x = std::clamp(v, 0.0, 1.0) * (n - 1);
+        from[c] = std::min(int(x), n - 2);
+        share[c] = x - from[c];
+    }
+    for (int corner = 0; corner < 8; ++corner) {
+        double w = 1;
+        std::array<int, 3> at = from;
+        for (size_t c = 0; c < 3; ++c) {
+            const bool up = corner >> c & 1;
+            at[c] += up;
+            w *= up ? share[c] : 1 - share[c];
+        }
+        const auto &e = cube.entries[size_t((at[2] * n + at[1]) * n + at[0])];
+        for (size_t c = 0; c < 3; ++c)
+            out[c] += w * double(e[c]);
+    }
+    return out;
+}
+
+} // namespace wavechroma

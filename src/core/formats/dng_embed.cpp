@@ -1,0 +1,151 @@
+#include "core/formats/dng_embed.h"
+
+#include <algorithm>
+
+namespace wavechroma {
+
+using namespace tags;
+
+namespace {
+
+constexpr uint16_t kDngVersion = 50706, kDngBackwardVersion = 50707, kUniqueCameraModel = 50708, kAsShotNeutral = 50728;
+
+/// Tags of colour that the profile replaces or that would change what it means.
+bool isColour(uint16_t id)
+{
+    constexpr uint16_t kOfColour[] = {50721, 50722, 50723, 50724, 50725, 50726, 50727, 50728, 50729, 50778, 50779, 50931, 50932, 50936, 50937, 50938, 50939, 50940, 50941, 50942, 50964, 50965,
+                                      50981, 50982, 51107, 51108, 51109, 51110, 52529, 52530, 52531, 52532, 52533, 52534, 52535, 52537, 52538};
+    return std::find(std::begin(kOfColour), std::end(kOfColour), id) != std::end(kOfColour);
+}
+
+size_t unitOf(Type type)
+{
+    switch (type) {
+    case Type::Short:
+        return 2;
+    case Type::Long:
+    case Type::Rational:
+    case Type::SRational:
+    case Type::Float:
+        return 4;
+    default:
+        return 1;
+    }
+}
+
+/// Bytes of a file in either order.
+class Order
+{
+public:
+    explicit Order(bool big) : m_big(big) {}
+    [[nodiscard]] uint32_t get(const Bytes &file, size_t at, int size) const
+    {
+        uint32_t value = 0;
+        for (int i = 0; i < size; ++i)
+            value |= uint32_t(file[at + size_t(i)]) << (8 * (m_big ? size - 1 - i : i));
+        return value;
+    }
+    void put(Bytes &out, uint32_t value, int size) const
+    {
+        for (int i = 0; i < size; ++i)
+            out.push_back(uint8_t(value >> (8 * (m_big ? size - 1 - i : i))));
+    }
+    /// Our tags are little-endian.
+    [[nodiscard]] Bytes swapped(const Tag &tag) const
+    {
+        Bytes data = tag.data;
+        const size_t unit = unitOf(tag.type);
+        // IlluminantData is bytes to the directory, but holds a SHORT and LONGs in the file's order
+        if (m_big && tag.type == Type::Undefined && data.size() == 18)
+            for (size_t i = 2; i < data.size(); i += 4)
+                std::reverse(data.begin() + ptrdiff_t(i), data.begin() + ptrdiff_t(i + 4));
+        for (size_t i = 0; m_big && unit > 1 && i + unit <= data.size(); i += unit)
+            std::reverse(data.begin() + ptrdiff_t(i), data.begin() + ptrdiff_t(i + unit));
+        return data;
+    }
+
+private:
+    bool m_big;
+};
+
+struct Entry {
+    uint16_t id = 0;
+    Bytes head;  ///< the 12 bytes as they were; else `tag`
+    Tag tag;
+};
+
+} // namespace
+
+Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const Vector3 &asShotNeutral, const std::string &name)
+{
+    const bool big = dng.size() > 8 && dng[0] == 'M' && dng[1] == 'M';
+    if (dng.size() < 16 || !(big || (dng[0] == 'I' && dng[1] == 'I')))
+        return unusable(name + ": is not a DNG file");
+    const Order order(big);
+    const size_t start = order.get(dng, 4, 4);
+    if (order.get(dng, 2, 2) != 42 || start + 2 > dng.size())
+        return unusable(name + ": is not a DNG file");
+    const size_t count = order.get(dng, start, 2), end = start + 2 + 12 * count;
+    if (end + 4 > dng.size())
+        return unusable(name + ": is cut short or points outside itself");
+    std::vector<Entry> entries;
+    bool isDng = false;
+    Bytes version{1, 1, 0, 0}, backward{1, 1, 0, 0}; // as the file has them; never lowered
+    for (size_t i = 0; i < count; ++i) {
+        const size_t at = start + 2 + 12 * i;
+        const auto id = uint16_t(order.get(dng, at, 2));
+        isDng = isDng || id == kDngVersion;
+        if (id == kDngVersion || id == kDngBackwardVersion)
+            (id == kDngVersion ? version : backward).assign(dng.begin() + ptrdiff_t(at + 8), dng.begin() + ptrdiff_t(at + 12));
+        if (!isColour(id) && id != kDngVersion && id != kDngBackwardVersion)
+            entries.push_back({id, Bytes(dng.begin() + ptrdiff_t(at), dng.begin() + ptrdiff_t(at + 12)), {}});
+    }
+    if (!isDng)
+        return unusable(name + ": is not a DNG file");
+    for (const auto &tag : tagsOf(profile))
+        if (tag.id != kUniqueCameraModel) // the file keeps its own
+            entries.push_back({tag.id, {}, tag});
+    const double most = *std::max_element(asShotNeutral.begin(), asShotNeutral.end());
+    entries.push_back({kAsShotNeutral, {}, rationals(kAsShotNeutral, {asShotNeutral[0] / most, asShotNeutral[1] / most, asShotNeutral[2] / most})});
+    const bool needs16 = std::any_of(profile.lights.begin(), profile.lights.end(), [](const auto &l) { return l.illuminant.has_value(); }) || profile.lights.size() > 2;
+    entries.push_back({kDngVersion, {}, bytes(kDngVersion, std::max(version, Bytes{1, uint8_t(needs16 ? 6 : 4), 0, 0}))});
+    entries.push_back({kDngBackwardVersion, {}, bytes(kDngBackwardVersion, std::max(backward, Bytes{1, uint8_t(profile.lights.size() > 2 ? 6 : 1), 0, 0}))});
+    std::stable_sort(entries.begin(), entries.end(), [](const Entry &a, const Entry &b) { return a.id < b.id; });
+
+    Bytes out = dng;
+    while (out.size() % 4)
+        out.push_back(0);
+    const size_t directory = out.size();
+    if (directory > 0xFFF00000U)
+        return unusable(name + ": is too large for a second directory");
+    size_t values = directory + 2 + 12 * entries.size() + 4;
+    Bytes tail;
+    order.put(out, uint32_t(entries.size()), 2);
+    for (const auto &entry : entries) {
+        if (!entry.head.empty()) {
+            out.insert(out.end(), entry.head.begin(), entry.head.end());
+            continue;
+        }
+        auto data = order.swapped(entry.tag);
+        order.put(out, entry.id, 2);
+        order.put(out, uint32_t(entry.tag.type), 2);
+        order.put(out, entry.tag.count, 4);
+        if (data.size() <= 4) {
+            data.resize(4);
+            out.insert(out.end(), data.begin(), data.end());
+            continue;
+        }
+        order.put(out, uint32_t(values + tail.size()), 4);
+        tail.insert(tail.end(), data.begin(), data.end());
+        while ((values + tail.size()) % 2)
+            tail.push_back(0);
+    }
+    order.put(out, order.get(dng, end, 4), 4); // the directories that follow
+    out.insert(out.end(), tail.begin(), tail.end());
+    Bytes pointer;
+    order.put(pointer, uint32_t(directory), 4);
+    std::copy(pointer.begin(), pointer.end(), out.begin() + 4);
+    return out;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,242 @@
+#include "core/formats/hue_sat_map.h"
+
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
+#include "core/color/rgb_space.h"
+#include "core/fit/calibration.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace wavechroma {
+
+namespace {
+
+struct Hsv {
+    double h = 0, s = 0, v = 0; ///< hue 0…360
+};
+
+const RgbSpace &romm()
+{
+    static const RgbSpace space = *rgbSpaceFromId("romm");
+    return space;
+}
+
+const Matrix3 &xyzFromRomm()
+{
+    static const Matrix3 m = xyzD50FromRgbMatrix(romm());
+    return m;
+}
+
+const Matrix3 &rommFromXyz()
+{
+    static const Matrix3 m = *inverse(xyzFromRomm());
+    return m;
+}
+
+Hsv hsvOf(const Vector3 &rgb)
+{
+    const double most = *std::max_element(rgb.begin(), rgb.end()), least = *std::min_element(rgb.begin(), rgb.end()), gap = most - least;
+    if (!(most > 0) || gap <= 0)
+        return {0, 0, std::max(0.0, most)};
+    double h = rgb[0] == most ? (rgb[1] - rgb[2]) / gap : rgb[1] == most ? 2 + (rgb[2] - rgb[0]) / gap : 4 + (rgb[0] - rgb[1]) / gap;
+    if (h < 0)
+        h += 6;
+    return {60 * h, gap / most, most};
+}
+
+Vector3 rgbOf(const Hsv &hsv)
+{
+    const double h = std::fmod(hsv.h / 60 + 12, 6), f = h - std::floor(h), v = hsv.v;
+    const double p = v * (1 - hsv.s), q = v * (1 - hsv.s * f), t = v * (1 - hsv.s * (1 - f));
+    switch (int(h)) {
+    case 0: return {v, t, p};
+    case 1: return {q, v, p};
+    case 2: return {p, v, t};
+    case 3: return {p, q, v};
+    case 4: return {t, p, v};
+    default: return {v, p, q};
+    }
+}
+
+double along(const DngTone &tone, double x, bool back)
+{
+    const auto in = [&](size_t i) { return back ? tone[i].second : tone[i].first; };
+    const auto out = [&](size_t i) { return back ? tone[i].first : tone[i].second; };
+    size_t i = 1;
+    while (i + 1 < tone.size() && in(i) < x)
+        ++i;
+    const double share = (x - in(i - 1)) / (in(i) - in(i - 1));
+    return out(i - 1) + share * (out(i) - out(i - 1));
+}
+
+/// The tone, or its inverse, with the hue kept.
+Vector3 tonedRgb(const DngTone &tone, const Vector3 &rgb, bool back)
+{
+    if (tone.empty())
+        return rgb;
+    const double most = *std::max_element(rgb.begin(), rgb.end()), least = *std::min_element(rgb.begin(), rgb.end());
+    const double high = along(tone, most, back), low = along(tone, least, back);
+    Vector3 out{};
+    for (size_t c = 0; c < 3; ++c)
+        out[c] = most > least ? low + (rgb[c] - least) / (most - least) * (high - low) : high;
+    return out;
+}
+
+/// Trilinear: hues wrap, saturation and value are held at the ends.
+HueSatMap::Entry at(const HueSatMap &map, const Hsv &hsv)
+{
+    const double h = hsv.h / 360 * map.hues, s = std::clamp(hsv.s, 0.0, 1.0) * (map.saturations - 1);
+    const double code = map.codedValues ? encoded(Transfer::Srgb, std::clamp(hsv.v, 0.0, 1.0)) : std::clamp(hsv.v, 0.0, 1.0);
+    const double v = code * (map.values - 1);
+    const int h0 = int(h) % map.hues, s0 = std::min(int(s), map.saturations - 2), v0 = std::max(0, std::min(int(v), map.values - 2));
+    double shift = 0, saturation = 0, value = 0;
+    for (int k = 0; k < 8; ++k) {
+        const int dh = k & 1, ds = k >> 1 & 1, dv = k >> 2;
+        if (dv && map.values == 1)
+            continue;
+        const double w = (dh ? h - std::floor(h) : 1 - (h - std::floor(h))) * (ds ? s - s0 : 1 - (s - s0)) * (map.values == 1 ? 1 : dv ? v - v0 : 1 - (v - v0));
+        const auto &e = map.entries[size_t(((v0 + dv) * map.hues + (h0 + dh) % map.hues) * map.saturations + s0 + ds)];
+        shift += w * double(e.hueShift);
+        saturation += w * double(e.saturationScale);
+        value += w * double(e.valueScale);
+    }
+    return {float(shift), float(saturation), float(value)};
+}
+
+/// The model's answer, in ROMM RGB at the profile's level and before the tone, where its linear part gives `rgb`.
+Vector3 wantedFor(const ColorModel &model, const ProfileColor &profile, const Matrix3 &back, const Vector3 &rgb)
+{
+    Vector3 c = back * (xyzFromRomm() * rgb);
+    for (auto &v : c)
+        v *= profile.level;
+    Vector3 out = rommFromXyz() * vectorOf(xyzFromBalanced(model, {c[0], c[1], c[2]}));
+    for (auto &v : out)
+        v = std::max(0.0, v / profile.level);
+    return tonedRgb(profile.tone, out, true);
+}
+
+HueSatMap::Entry entryFor(const ColorModel &model, const ProfileColor &profile, const Matrix3 &back, const Hsv &node, bool isGrey)
+{
+    const Hsv wanted = hsvOf(wantedFor(model, profile, back, rgbOf(node)));
+    const double shift = std::remainder(wanted.h - node.h, 360), saturation = wanted.s / node.s, value = wanted.v / node.v;
+    const bool sane = std::abs(shift) < 60 && saturation < 4 && value > 0.1 && value < 10;
+    if (!sane) // colours that no camera gives; whatever stands there is not met
+        return {};
+    return {float(shift), float(saturation), isGrey ? 1.0F : float(value)};
+}
+
+HueSatMap mapFor(const ColorModel &model, const ProfileColor &profile, const HueSatMap &size)
+{
+    HueSatMap map = size;
+    map.codedValues = map.values > 1;
+    map.entries.clear();
+    const Matrix3 back = *inverse(profile.forwardMatrix);
+    for (int v = 0; v < map.values; ++v)
+        for (int h = 0; h < map.hues; ++h)
+            for (int s = 0; s < map.saturations; ++s) {
+                const double step = 1.0 / (map.saturations - 1);
+                // a grey has no hue of its own: its entry is that of colours just beside it
+                const double saturation = s == 0 ? step / 16 : s * step;
+                const double code = map.values == 1 ? 0.5 : std::max(0.02, double(v) / (map.values - 1));
+                map.entries.push_back(entryFor(model, profile, back, {360.0 * h / map.hues, saturation, linearised(Transfer::Srgb, code)}, s == 0));
+            }
+    return map;
+}
+
+/// Balanced RGB, at the model's level, of surface colours: the lattice that errors are judged on.
+std::vector<Vector3> latticeOf(const ColorModel &model)
+{
+    std::vector<Vector3> out;
+    const auto back = inverse(model.matrix);
+    for (int l = 0; back && l < 7; ++l)
+        for (int h = 0; h < 17; ++h)
+            for (int c = 0; c < 4; ++c) {
+                const double hue = 2 * std::numbers::pi * (h + 0.3 * l) / 17, chroma = 3 + 7 * c;
+                const auto rgb = *back * vectorOf(xyzFromCompressed({18.0 + 12 * l, chroma * std::cos(hue), chroma * std::sin(hue)}));
+                const double most = *std::max_element(rgb.begin(), rgb.end()), least = *std::min_element(rgb.begin(), rgb.end());
+                const auto xyz = xyzFromBalanced(model, {rgb[0], rgb[1], rgb[2]});
+                const auto srgbColor = rgbFromXyzD50(srgb(), xyz);
+                const bool displayable = std::min({srgbColor.r, srgbColor.g, srgbColor.b}) > 0;
+                if (most < 0.95 && least > 0.03 * most && displayable)
+                    out.push_back(rgb);
+            }
+    return out;
+}
+
+void judge(ProfileColor &profile, const ColorModel &model, const std::vector<Vector3> &lattice)
+{
+    std::vector<double> errors;
+    for (const auto &rgb : lattice) {
+        Vector3 c = rgb;
+        for (auto &v : c)
+            v /= profile.level;
+        Vector3 got = vectorOf(appliedProfile(profile, c));
+        for (auto &v : got)
+            v *= profile.level;
+        errors.push_back(de2000(labFromXyz(xyzOf(got)), labFromXyz(xyzFromBalanced(model, {rgb[0], rgb[1], rgb[2]}))));
+    }
+    std::sort(errors.begin(), errors.end());
+    profile.meanError = summaryOf(errors).mean;
+    profile.largestError = errors.empty() ? 0 : errors[size_t(double(errors.size() - 1) * 0.98)];
+}
+
+/// What the model makes of greys, where that is not the straight line.
+DngTone toneOf(const ColorModel &model, double level)
+{
+    DngTone tone;
+    if (model.offset == 0 && model.curves.empty())
+        return tone;
+    constexpr int kPoints = 96;
+    for (int i = 0; i <= kPoints; ++i) {
+        const double x = linearised(Transfer::Srgb, double(i) / kPoints);
+        const double y = baseXyzFromBalanced(model, {level * x, level * x, level * x}).y / level;
+        if (tone.empty() || (x > tone.back().first && y > tone.back().second + 1e-9))
+            tone.emplace_back(x, std::max(0.0, y));
+    }
+    return tone;
+}
+
+} // namespace
+
+Xyz appliedProfile(const ProfileColor &profile, const Vector3 &balanced)
+{
+    Vector3 rgb = rommFromXyz() * (profile.forwardMatrix * balanced);
+    for (auto &v : rgb)
+        v = std::max(0.0, v);
+    if (profile.map.hues > 0) {
+        Hsv hsv = hsvOf(rgb);
+        const auto e = at(profile.map, hsv);
+        hsv = {hsv.h + double(e.hueShift), std::min(1.0, hsv.s * double(e.saturationScale)), hsv.v * double(e.valueScale)};
+        rgb = rgbOf(hsv);
+    }
+    return xyzOf(xyzFromRomm() * tonedRgb(profile.tone, rgb, false));
+}
+
+ProfileColor profileColorOf(const ColorModel &model, const HueSatMap &atLeast)
+{
+    ProfileColor profile;
+    profile.forwardMatrix = model.matrix;
+    profile.level = model.exposureScale * std::min({model.multipliers[0], 1.0, model.multipliers[2]});
+    profile.tone = toneOf(model, profile.level);
+    if (model.isLinear() && atLeast.hues == 0)
+        return profile;
+    const auto lattice = latticeOf(model);
+    constexpr int kSizes[][3] = {{36, 8, 1}, {36, 12, 8}, {48, 16, 12}, {72, 20, 16}, {90, 25, 20}};
+    for (const auto &size : kSizes) {
+        HueSatMap shape = atLeast;
+        if (atLeast.hues == 0) {
+            shape.hues = size[0];
+            shape.saturations = size[1];
+            shape.values = size[2];
+        }
+        profile.map = mapFor(model, profile, shape);
+        judge(profile, model, lattice);
+        if (profile.largestError < 0.3 || atLeast.hues > 0)
+            break;
+    }
+    return profile;
+}
+
+} // namespace wavechroma

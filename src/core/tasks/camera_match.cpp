@@ -1,0 +1,145 @@
+#include "core/tasks/camera_match.h"
+
+#include "core/balance/balance.h"
+#include "core/base/number_text.h"
+#include "core/color/lab.h"
+#include "core/color/rgb_space.h"
+#include "core/fit/fit.h"
+#include "core/fit/fit_balance.h"
+#include "core/formats/documents.h"
+#include "core/formats/json_fields.h"
+#include "core/formats/whole_file.h"
+#include "core/tasks/chart_tasks.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace wavechroma {
+
+namespace {
+
+/// A raw reading by white balance alone: from its neutrals where their colours are known, else from the file's as-shot neutral.
+Result<ColorModel> balanceOf(const Reading &other)
+{
+    if (isRendered(other)) {
+        ColorModel model;
+        model.matrix = xyzD50FromRgbMatrix(srgb());
+        return model;
+    }
+    const auto chart = chartOf(other);
+    if (!chart)
+        return chart.error();
+    FitOptions options;
+    options.model = "balance";
+    options.crossValidate = false;
+    options.settle = false;
+    if (const auto fitted = chart->colorsKnown ? fitCalibration(other, *chart, options) : Result<Calibration>(unusable("")))
+        return static_cast<ColorModel>(*fitted);
+    ColorModel model;
+    const Vector3 neutral = other.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
+    model.multipliers = {neutral[1] / neutral[0], 1, neutral[1] / neutral[2]};
+    model.matrix = fileMatrix(other.fileColor, neutral);
+    return model;
+}
+
+Result<ChartDefinition> withPatches(const ChartDefinition &chart, const std::map<std::string, Xyz> &colours, const std::string &name)
+{
+    ChartDefinition out = chart;
+    std::erase_if(out.neutral, [&](const auto &id) { return !colours.count(id); });
+    int known = 0;
+    for (auto &patch : out.patches) {
+        patch.reflectance.reset();
+        const auto at = colours.find(patch.id);
+        if (at == colours.end()) {
+            patch.id = "~" + patch.id; // keeps its place in the layout, but has no reference
+            continue;
+        }
+        patch.reference = at->second;
+        ++known;
+    }
+    if (known < kFewestPatches)
+        return unusable(fmt::format("{}: has only {} usable patches in common with the {}; a fit needs {}", name, known, chart.name, kFewestPatches));
+    out.colorsKnown = true;
+    out.reference = {"D50", "CIE 1931 2°", name, ""};
+    return out;
+}
+
+} // namespace
+
+bool isRendered(const Reading &reading)
+{
+    return reading.fileColor.matrices.empty() && !reading.fileColor.asShotNeutral;
+}
+
+bool isCameraReference(const std::filesystem::path &file)
+{
+    const auto text = readText(file);
+    const auto first = text ? text->find_first_not_of(" \t\r\n\xEF\xBB\xBF") : std::string::npos;
+    if (first == std::string::npos || ((*text)[first] != '{' && (*text)[first] != '['))
+        return false;
+    const auto document = json::parse(*text, file.string());
+    if (!document)
+        return false;
+    const auto kind = json::kindOf(document->is_array() && !document->empty() ? document->front() : *document);
+    return kind == "reading" || kind == "proof";
+}
+
+Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart, const std::string &text, const std::string &name)
+{
+    std::map<std::string, Xyz> colours;
+    if (const auto document = json::parse(text, name); document && json::kindOf(*document) == "proof") {
+        const auto proof = proofFrom(text, name);
+        if (!proof)
+            return proof.error();
+        for (const auto &patch : proof->patches)
+            if (!patch.burnt)
+                colours[patch.id] = xyzFromLab(patch.lab);
+        return withPatches(chart, colours, name);
+    }
+    const auto other = readingFrom(text, name);
+    if (!other)
+        return other.error();
+    if (!other->found)
+        return unusable(name + ": no chart was found in it, so it is no reference");
+    const auto model = balanceOf(*other);
+    if (!model)
+        return model.error();
+    for (const auto &patch : other->patches)
+        if (isUsable(patch) && !other->isLeftOut(patch.id))
+            colours[patch.id] = xyzFromCamera(*model, patch.mean);
+    return withPatches(chart, colours, name);
+}
+
+std::vector<std::string> warningsOfMatch(const Reading &reading, const ChartDefinition &reference)
+{
+    constexpr double kFewestSteps = 20; // signal over noise of a pixel, where a spread shadow shows its grain
+    std::vector<std::string> burnt, out;
+    struct Tone {
+        double camera, reference, noise;
+        std::string id;
+    };
+    std::vector<Tone> tones;
+    for (const auto &patch : reading.patches) {
+        const auto *wanted = reference.patch(patch.id);
+        if (!wanted)
+            continue;
+        if (patch.clipped >= kMostClipped)
+            burnt.push_back(patch.id);
+        else if (isUsable(patch))
+            tones.push_back({patch.mean.g, wanted->reference.y, patch.sd.g, patch.id});
+    }
+    if (!burnt.empty())
+        out.push_back(fmt::format("The reference still tells {} apart from white, this camera has burnt {}: expose less to match the highlights.", fmt::join(burnt, ", "), burnt.size() == 1 ? "it" : "them"));
+    std::sort(tones.begin(), tones.end(), [](const auto &a, const auto &b) { return a.camera < b.camera; });
+    if (tones.size() < 4)
+        return out;
+    // contrast of the darkest quarter, reference over camera, in stops
+    const auto &dark = tones.front(), &above = tones[tones.size() / 4];
+    const double spread = std::log2(std::max(above.reference, 1e-5) / std::max(dark.reference, 1e-5)), held = std::log2(above.camera / dark.camera);
+    if (held > 0 && spread > 1.25 * held && dark.camera < kFewestSteps * dark.noise)
+        out.push_back(fmt::format("The reference spreads the shadows {} times as far as this camera saw them, and {} is near the noise there: the match will dig up grain.", fixedText(spread / held, 1), dark.id));
+    return out;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,174 @@
+#include "core/formats/documents.h"
+#include "core/formats/json_fields.h"
+#include "core/formats/names.h"
+#include "core/formats/whole_file.h"
+#include "core/fit/merge_readings.h"
+#include "core/fit/two_lights.h"
+#include "core/fit/weights.h"
+#include "core/tasks/camera_match.h"
+#include "core/tasks/chart_tasks.h"
+
+#include <cmath>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr double kOneLight = 0.06;
+
+struct Prepared {
+    ChartDefinition chart;
+    FitOptions options;
+    bool toCamera = false;
+};
+
+Result<Prepared> prepared(const Reading &reading, const FitRequest &request)
+{
+    const auto chart = referencesOf(reading, request.reference);
+    if (!chart)
+        return chart.error();
+    Prepared out{*chart, {}, request.reference && isCameraReference(*request.reference)};
+    out.options.model = request.model;
+    out.options.without = request.without;
+    out.options.crossValidate = !request.preview;
+    out.options.character = request.character;
+    out.options.appearance = request.appearance;
+    out.options.curvesPerChannel = out.toCamera || isRendered(reading);
+    out.options.settle = !out.toCamera; // what light and lens did to both is not to be told apart from the other one's look
+    if (!request.lights.empty()) {
+        const auto light = lightNamed(request.lights.front());
+        if (!light)
+            return light.error();
+        out.options.light = *light;
+    }
+    if (!request.weights.empty()) {
+        const auto weights = weightsFrom(request.weights, *chart);
+        if (!weights)
+            return weights.error();
+        out.options.weights = *weights;
+    }
+    return out;
+}
+
+void complete(Calibration &calibration, const Reading &reading, const FitRequest &request, const Prepared &prepared)
+{
+    std::string hash = request.sha256;
+    if (hash.empty())
+        if (const auto computed = sha256OfFile(reading.image))
+            hash = *computed;
+    calibration.madeFrom = {{reading.image, hash}};
+    calibration.madeWith = "Wavechroma " WAVECHROMA_VERSION;
+    calibration.name = request.name.empty() ? composedName(calibration, request.setup) : request.name;
+    if (prepared.toCamera)
+        calibration.warnings = warningsOfMatch(reading, prepared.chart);
+}
+
+/// Are two neutrals' colours, as the sensor saw them, those of one light?
+bool isOneLight(const Vector3 &a, const Vector3 &b)
+{
+    return std::abs(std::log((a[0] / a[1]) / (b[0] / b[1]))) < kOneLight && std::abs(std::log((a[2] / a[1]) / (b[2] / b[1]))) < kOneLight;
+}
+
+struct Group {
+    std::vector<Reading> readings;
+    std::string light;
+    Vector3 neutral{};
+};
+
+Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const FitRequest &request)
+{
+    const bool each = request.lights.size() == readings.size() && readings.size() > 1;
+    if (!each && request.lights.size() > 1)
+        return unusable("give one --light for all readings, or one for each");
+    std::vector<Group> groups;
+    for (size_t i = 0; i < readings.size(); ++i) {
+        const auto chart = chartOf(readings[i]);
+        if (!chart)
+            return chart.error();
+        const auto neutral = neutralIn(readings[i], *chart);
+        if (!neutral && readings.size() > 1)
+            return unusable(readings[i].image + ": has no usable neutral to tell its light by");
+        const std::string light = request.lights.empty() ? "" : request.lights[each ? i : 0];
+        const auto same = std::find_if(groups.begin(), groups.end(), [&](const Group &g) { return each ? g.light == light : isOneLight(g.neutral, *neutral); });
+        if (same != groups.end())
+            same->readings.push_back(readings[i]);
+        else
+            groups.push_back({{readings[i]}, light, neutral.value_or(Vector3{1, 1, 1})});
+    }
+    if (groups.size() > 1 && !each && !request.lights.empty())
+        return unusable("the readings are of " + std::to_string(groups.size()) + " lights, but one --light is given; give one for each reading");
+    return groups;
+}
+
+Result<Calibration> fitGroup(const Group &group, const FitRequest &request)
+{
+    const auto merged = mergedReading(group.readings);
+    if (!merged)
+        return merged.error();
+    FitRequest one = request;
+    one.lights = group.light.empty() ? std::vector<std::string>() : std::vector{group.light};
+    auto calibration = fitReading(*merged, one);
+    if (calibration)
+        for (size_t i = 1; i < group.readings.size(); ++i) {
+            const auto hash = sha256OfFile(group.readings[i].image);
+            calibration->madeFrom.push_back({group.readings[i].image, hash ? *hash : ""});
+        }
+    return calibration;
+}
+
+} // namespace
+
+Result<Calibration> fitReading(const Reading &reading, const FitRequest &request)
+{
+    const auto start = prepared(reading, request);
+    if (!start)
+        return start.error();
+    auto calibration = fitCalibration(reading, start->chart, start->options);
+    if (calibration)
+        complete(*calibration, reading, request, *start);
+    return calibration;
+}
+
+Result<std::vector<Calibration>> fitAllOf(const Reading &reading, const FitRequest &request, const Progress &progress)
+{
+    const auto start = prepared(reading, request);
+    if (!start)
+        return start.error();
+    auto all = fitAllModels(reading, start->chart, start->options, progress);
+    if (all) {
+        FitRequest hashed = request;
+        for (auto &calibration : *all) {
+            complete(calibration, reading, hashed, *start);
+            hashed.sha256 = calibration.madeFrom.front().sha256; // a frame is hashed once
+        }
+    }
+    return all;
+}
+
+Result<Calibration> fitReadings(const std::vector<Reading> &readings, const FitRequest &request)
+{
+    const auto groups = groupsOf(readings, request);
+    if (!groups)
+        return groups.error();
+    std::vector<Calibration> fitted;
+    std::vector<Vector3> neutrals;
+    for (const auto &group : *groups) {
+        auto calibration = fitGroup(group, request);
+        if (!calibration || groups->size() == 1)
+            return calibration;
+        fitted.push_back(*calibration);
+        neutrals.push_back(group.neutral);
+    }
+    auto joined = joinedLights(fitted, neutrals);
+    if (joined && request.name.empty()) {
+        std::string lights;
+        for (const auto &light : joined->lights)
+            lights += (lights.empty() ? "" : " to ") + light.light.name;
+        Calibration named = *joined;
+        named.light.name = lights;
+        joined->name = composedName(named, request.setup);
+    }
+    return joined;
+}
+
+} // namespace wavechroma
