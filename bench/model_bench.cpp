@@ -75,7 +75,8 @@ int main(int argc, char **argv)
             const auto bestMatrix = *fitLinear(test);
             const auto best = judged(test, [&](const CameraRgb &c) { return xyzOf(bestMatrix.xyzFromCamera * vectorOf(c)); });
             auto smooth = *splitAtWhite(*fitLinear(others));
-            smooth.field = fitField(others, smooth, {1, 20});
+            FieldStrength generous{1, 20, 1};
+            smooth.field = fitField(others, smooth, generous);
             const auto smoothest = judged(test, [&](const CameraRgb &c) { return xyzFromCamera(smooth, c); });
             for (int seed = 1; seed <= seeds; ++seed) {
                 const auto reading = readingOf(body, Trouble::None, uint64_t(seed));

@@ -58,7 +58,7 @@ struct TakenOut {
 
 /// Figures of a model beside its errors, see model_figures.h.
 struct ModelFigures {
-    double mostStretch = 1, leastStretch = 1; ///< of colour differences, against the model's own linear part
+    double mostStretch = 1, leastStretch = 1; ///< of colour differences, against the fitted matrix
     double sensitivity = 0;                   ///< mean ΔE2000 by which the reading's noise moves the patches through the fit
     double noiseGain = 0, condition = 0;      ///< of the matrix
     /// 100 − 5.5 mean ΔE*ab over the chromatic patches: the form of ISO 17321-1's sensitivity metamerism index, on this chart.

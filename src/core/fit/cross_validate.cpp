@@ -88,10 +88,10 @@ std::map<std::string, Honesty> crossValidate(const Models &models, const std::ve
     return out;
 }
 
-ModelFigures figuresOf(const Calibration &c, const ChartDefinition &chart, double sensitivity)
+ModelFigures figuresOf(const Calibration &c, const ColorModel &plain, const ChartDefinition &chart, double sensitivity)
 {
     ModelFigures out;
-    const auto stretch = stretchOf(c);
+    const auto stretch = stretchOf(c, plain);
     out.mostStretch = stretch.most;
     out.leastStretch = stretch.least;
     out.sensitivity = sensitivity;

@@ -16,6 +16,7 @@ struct Honesty {
 [[nodiscard]] std::map<std::string, Honesty> crossValidate(const Models &models, const std::vector<FittedPatch> &patches, const FitContext &context,
                                                            const Strengths &strengths, Character character, const Progress &progress);
 
-[[nodiscard]] ModelFigures figuresOf(const Calibration &calibration, const ChartDefinition &chart, double sensitivity);
+/// `plain` is the matrix fitted to the same patches.
+[[nodiscard]] ModelFigures figuresOf(const Calibration &calibration, const ColorModel &plain, const ChartDefinition &chart, double sensitivity);
 
 } // namespace wavechroma

@@ -171,6 +171,8 @@ Result<std::vector<Calibration>> fitNamed(const std::vector<std::string> &names,
         if (progress.stopped())
             return std::vector<Calibration>();
     }
+    const auto linear = fitLinear(start->settled);
+    const auto plain = linear ? splitAtWhite(*linear) : std::nullopt;
     std::vector<Calibration> out;
     for (const auto &name : names) {
         const auto model = models.find(name);
@@ -181,7 +183,7 @@ Result<std::vector<Calibration>> fitNamed(const std::vector<std::string> &names,
             continue;
         if (const auto judged = honesty.find(name); judged != honesty.end()) {
             calibration->crossValidated = judged->second.crossValidated;
-            calibration->figures = figuresOf(*calibration, start->chart, judged->second.sensitivity);
+            calibration->figures = figuresOf(*calibration, plain ? *plain : *calibration, start->chart, judged->second.sensitivity);
         }
         out.push_back(*calibration);
     }

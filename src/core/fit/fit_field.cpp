@@ -70,25 +70,29 @@ Eigen::MatrixXd covarianceOf(const Residuals &r, const ColorField &shape)
     return k;
 }
 
-/// The field with all pulls scaled, until it neither folds nor stretches too much.
-ColorField drawnIn(const ColorField &field)
+ColorField scaled(const ColorField &field, double share)
 {
     ColorField out = field;
-    for (int tenths = 10; tenths > 0; --tenths) {
-        for (size_t i = 0; i < field.points.size(); ++i)
-            for (size_t c = 0; c < 3; ++c)
-                out.points[i].pull[c] = field.points[i].pull[c] * tenths / 10;
-        const auto stretch = stretchOf(out);
-        if (stretch.most <= kMostStretch && stretch.least >= kLeastStretch)
-            return out;
-    }
-    out.points.clear();
+    for (auto &point : out.points)
+        for (auto &pull : point.pull)
+            pull *= share;
     return out;
+}
+
+/// The share of the pulls, in tenths, at which the field neither folds nor stretches too much.
+double soundShareOf(const ColorField &field)
+{
+    for (int tenths = 10; tenths > 1; --tenths) {
+        const auto stretch = stretchOf(scaled(field, tenths / 10.0));
+        if (stretch.most <= kMostStretch && stretch.least >= kLeastStretch)
+            return tenths / 10.0;
+    }
+    return 0.1;
 }
 
 } // namespace
 
-ColorField fitField(const std::vector<FittedPatch> &patches, const ColorModel &base, const FieldStrength &strength)
+ColorField fitField(const std::vector<FittedPatch> &patches, const ColorModel &base, FieldStrength &strength)
 {
     ColorField field;
     if (strength.noise <= 0 || patches.empty())
@@ -103,7 +107,9 @@ ColorField fitField(const std::vector<FittedPatch> &patches, const ColorModel &b
         const auto &p = r.places[i];
         field.points.push_back({{p.l, p.a, p.b}, {r.share(row) * pull(row, 0), r.share(row) * pull(row, 1), r.share(row) * pull(row, 2)}});
     }
-    return drawnIn(field);
+    if (strength.drawnIn == 0)
+        strength.drawnIn = soundShareOf(field);
+    return scaled(field, strength.drawnIn);
 }
 
 FieldStrength chosenStrength(const std::vector<FittedPatch> &patches, const ColorModel &base)
@@ -123,7 +129,7 @@ FieldStrength chosenStrength(const std::vector<FittedPatch> &patches, const Colo
             const double mean = meanOf((back * r.left).array().colwise() / back.diagonal().array());
             if (mean < least) {
                 least = mean;
-                best = {noise, length};
+                best = {noise, length, 0};
             }
         }
     }

@@ -11,6 +11,8 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <functional>
+#include <numeric>
+#include <tbb/parallel_for.h>
 
 namespace wavechroma {
 
@@ -30,21 +32,22 @@ double chosenRidge(const std::vector<FittedPatch> &patches, const ColorModel &ma
 {
     constexpr size_t kParts = 6;
     double best = 1e9, chosen = 100;
-    const ColorModel *near = nullptr;
     std::optional<ColorModel> whole;
-    for (const double ridge : {100.0, 10.0, 1.0, 0.1}) { // the stiffest first: a looser one has to be clearly better
-        double sum = 0;
-        whole = fitRoot(patches, matrix, ridge);
-        near = whole ? &*whole : nullptr;
-        for (size_t part = 0; near && part < kParts; ++part) {
+    for (const double ridge : {100.0, 3.0, 0.1}) { // the stiffest first: a looser one has to be clearly better
+        whole = fitRoot(patches, whole ? *whole : matrix, ridge, whole.has_value());
+        if (!whole)
+            break;
+        std::array<double, kParts> sums{};
+        tbb::parallel_for(size_t(0), kParts, [&](size_t part) {
             std::vector<FittedPatch> in, out;
             for (size_t i = 0; i < patches.size(); ++i)
                 (i % kParts == part ? out : in).push_back(patches[i]);
-            const auto model = fitRoot(in, *near, ridge, true);
+            const auto model = fitRoot(in, *whole, ridge, true);
             for (const auto &patch : out)
-                sum += model ? patch.weight * de2000Of(patch, *model) : 100;
-        }
-        if (near && sum < 0.98 * best) {
+                sums[part] += model ? patch.weight * de2000Of(patch, *model) : 100;
+        });
+        const double sum = std::accumulate(sums.begin(), sums.end(), 0.0);
+        if (sum < 0.98 * best) {
             best = sum;
             chosen = ridge;
         }

@@ -46,9 +46,11 @@ Stretch stretchOf(const Mapping &mapping, const Counts &counts)
                 if (!counts(at))
                     continue;
                 const auto j = derivativeOf(mapping, at);
-                const auto values = Eigen::JacobiSVD<Eigen::Matrix3d>(j).singularValues();
-                out.most = std::max(out.most, values(0));
-                out.least = std::min(out.least, j.determinant() > 0 ? values(2) : -values(2));
+                Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> squares;
+                squares.computeDirect(j.transpose() * j, Eigen::EigenvaluesOnly);
+                const double least = std::sqrt(std::max(0.0, squares.eigenvalues()(0)));
+                out.most = std::max(out.most, std::sqrt(squares.eigenvalues()(2)));
+                out.least = std::min(out.least, j.determinant() > 0 ? least : -least);
             }
     return out;
 }
@@ -60,24 +62,27 @@ Stretch stretchOf(const ColorField &field)
     return stretchOf(Mapping([&](const CompressedLab &p) { return corrected(field, p); }), [](const CompressedLab &) { return true; });
 }
 
-Stretch stretchOf(const ColorModel &model)
+Stretch stretchOf(const ColorModel &model, const ColorModel &plain)
 {
     if (model.root == Matrix3{} && model.field.points.empty() && model.character == Character::Exact)
         return {};
     ColorModel bare = model;
     bare.curves.clear();
     bare.offset = 0;
-    const auto back = inverse(model.matrix);
+    const auto back = inverse(plain.matrix);
     if (!back)
         return {1, 0};
-    const auto balancedOf = [&](const CompressedLab &p) { return *back * vectorOf(xyzFromCompressed(p)); };
+    Vector3 change{}; // from one white balance to the other's
+    for (size_t i = 0; i < 3; ++i)
+        change[i] = model.multipliers[i] / plain.multipliers[i];
+    const auto balancedOf = [&](const CompressedLab &p) { return diagonal(change) * *back * vectorOf(xyzFromCompressed(p)); };
     return stretchOf(Mapping([&](const CompressedLab &p) {
                          const auto c = balancedOf(p);
                          return compressedFromXyz(xyzFromBalanced(bare, {c[0], c[1], c[2]}));
                      }),
                      [&](const CompressedLab &p) {
                          const auto c = balancedOf(p);
-                         const double least = 0.05 * std::max({c[0], c[1], c[2]}); // and where one gives next to nothing, roots are steep
+                         const double least = 0.1 * std::max({c[0], c[1], c[2]}); // and where one gives next to nothing, roots are steep
                          return c[0] > least && c[1] > least && c[2] > least;
                      });
 }

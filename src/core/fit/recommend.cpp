@@ -9,7 +9,7 @@ namespace wavechroma {
 
 namespace {
 
-constexpr double kWorthIt = 0.96, kMostStretch = 2, kLeastStretch = 0.25, kMostSensitive = 0.5;
+constexpr double kWorthIt = 0.96, kMostStretch = 3, kLeastStretch = 0.25, kMostSensitive = 0.5;
 constexpr double kMuchFlare = 0.02;
 
 bool isSound(const Calibration &c)
