@@ -80,8 +80,11 @@ CameraProfile cameraProfileOf(const Calibration &c, const CameraProfileOptions &
     p.name = c.name;
     p.copyright = options.copyright;
     p.linearTone = options.linearTone;
+    std::vector<CameraRgb> seen;
+    for (const auto &patch : c.patches)
+        seen.push_back(patch.rgb);
     const auto add = [&](const ColorModel &model, const CalibrationLight &light, const Matrix3 &colorMatrix, const HueSatMap &size) {
-        const auto color = profileColorOf(model, size);
+        const auto color = profileColorOf(model, seen, size);
         ProfileLight out{light.exifCode, {}, colorMatrix, color.forwardMatrix, color.map};
         if (out.illuminantCode == 255)
             out.illuminant = light.xy;
@@ -95,7 +98,7 @@ CameraProfile cameraProfileOf(const Calibration &c, const CameraProfileOptions &
         add(c, c.light, c.colorMatrix, {});
     HueSatMap size; // the largest that a light needs
     for (const auto &light : c.lights)
-        if (const auto map = profileColorOf(light).map; map.entries.size() > size.entries.size())
+        if (const auto map = profileColorOf(light, seen).map; map.entries.size() > size.entries.size())
             size = map;
     for (const auto &light : c.lights)
         add(light, light.light, light.colorMatrix, size);

@@ -129,9 +129,13 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
                 shaperSize = size_t(size);
         } else if (first == "DOMAIN_MIN" || first == "DOMAIN_MAX" || first == "LUT_1D_INPUT_RANGE" || first == "LUT_3D_INPUT_RANGE") {
             const double wanted = first == "DOMAIN_MAX" ? 1 : 0;
-            for (double v = 0; words >> v;)
-                if (v != wanted && first.rfind("DOMAIN", 0) == 0)
+            const int count = first.rfind("DOMAIN", 0) == 0 ? 3 : 2;
+            int seen = 0;
+            for (double v = 0; words >> v; ++seen)
+                if (v != (count == 2 ? seen : wanted))
                     return fault(name, number, "a domain other than 0 to 1 is not read by this version");
+            if (seen != count)
+                return fault(name, number, fmt::format("{} numbers are expected", count));
         } else {
             std::array<float, 3> e{};
             std::istringstream values(line);

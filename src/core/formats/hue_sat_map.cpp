@@ -165,10 +165,10 @@ std::vector<Vector3> latticeOf(const ColorModel &model)
     return out;
 }
 
-void judge(ProfileColor &profile, const ColorModel &model, const std::vector<Vector3> &lattice)
+std::vector<double> errorsOf(const ProfileColor &profile, const ColorModel &model, const std::vector<Vector3> &colours)
 {
     std::vector<double> errors;
-    for (const auto &rgb : lattice) {
+    for (const auto &rgb : colours) {
         Vector3 c = rgb;
         for (auto &v : c)
             v /= profile.level;
@@ -177,9 +177,15 @@ void judge(ProfileColor &profile, const ColorModel &model, const std::vector<Vec
             v *= profile.level;
         errors.push_back(de2000(labFromXyz(xyzOf(got)), labFromXyz(xyzFromBalanced(model, {rgb[0], rgb[1], rgb[2]}))));
     }
+    return errors;
+}
+
+void judge(ProfileColor &profile, const ColorModel &model, const std::vector<Vector3> &lattice, const std::vector<Vector3> &colours)
+{
+    auto errors = errorsOf(profile, model, lattice);
     std::sort(errors.begin(), errors.end());
     profile.meanError = summaryOf(errors).mean;
-    profile.largestError = errors.empty() ? 0 : errors[size_t(double(errors.size() - 1) * 0.98)];
+    profile.largestError = std::max(errors.empty() ? 0 : errors[size_t(double(errors.size() - 1) * 0.98)], summaryOf(errorsOf(profile, model, colours)).max);
 }
 
 /// What the model makes of greys, where that is not the straight line.
@@ -214,29 +220,35 @@ Xyz appliedProfile(const ProfileColor &profile, const Vector3 &balanced)
     return xyzOf(xyzFromRomm() * tonedRgb(profile.tone, rgb, false));
 }
 
-ProfileColor profileColorOf(const ColorModel &model, const HueSatMap &atLeast)
+ProfileColor profileColorOf(const ColorModel &model, const std::vector<CameraRgb> &colours, const HueSatMap &size)
 {
     ProfileColor profile;
     profile.forwardMatrix = model.matrix;
     profile.level = model.exposureScale * std::min({model.multipliers[0], 1.0, model.multipliers[2]});
     profile.tone = toneOf(model, profile.level);
-    if (model.isLinear() && atLeast.hues == 0)
+    if (model.isLinear() && size.hues == 0)
         return profile;
     const auto lattice = latticeOf(model);
-    constexpr int kSizes[][3] = {{36, 8, 1}, {36, 12, 8}, {48, 16, 12}, {72, 20, 16}, {90, 25, 20}};
-    for (const auto &size : kSizes) {
-        HueSatMap shape = atLeast;
-        if (atLeast.hues == 0) {
-            shape.hues = size[0];
-            shape.saturations = size[1];
-            shape.values = size[2];
-        }
-        profile.map = mapFor(model, profile, shape);
-        judge(profile, model, lattice);
-        if (profile.largestError < 0.3 || atLeast.hues > 0)
+    std::vector<Vector3> given;
+    for (const auto &rgb : colours)
+        given.push_back(vectorOf(balancedFrom(model, rgb)));
+    std::vector<std::array<int, 3>> sizes{{36, 8, 1}, {72, 20, 1}, {90, 40, 1}, {36, 12, 8}, {48, 16, 12}, {72, 20, 16}, {90, 30, 20}, {120, 40, 24}};
+    if (size.hues > 0)
+        sizes = {{size.hues, size.saturations, size.values}};
+    ProfileColor best;
+    for (const auto &[hues, saturations, values] : sizes) {
+        profile.map = {};
+        profile.map.hues = hues;
+        profile.map.saturations = saturations;
+        profile.map.values = values;
+        profile.map = mapFor(model, profile, profile.map);
+        judge(profile, model, lattice, given);
+        if (best.map.hues == 0 || profile.largestError < best.largestError)
+            best = profile;
+        if (best.largestError < 0.3)
             break;
     }
-    return profile;
+    return best;
 }
 
 } // namespace wavechroma

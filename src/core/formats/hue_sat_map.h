@@ -32,9 +32,10 @@ struct ProfileColor {
     double meanError = 0, largestError = 0; ///< ΔE2000 against the model over a lattice of surface colours
 };
 
-/// The smallest of a few tables whose largest error stays below 0.3 over all but 2 % of the lattice, else the largest. No table for
-/// a linear model. `atLeast`, where it has a table, gives the size instead (a profile's lights share one).
-[[nodiscard]] ProfileColor profileColorOf(const ColorModel &model, const HueSatMap &atLeast = {});
+/// The smallest of a few tables whose error stays below 0.3 over all but 2 % of the lattice and on each of the `colours` (camera RGB
+/// that matter, a chart's), else the largest. No table for a linear model. `size`, where it has a table, gives the size instead (a
+/// profile's lights share one).
+[[nodiscard]] ProfileColor profileColorOf(const ColorModel &model, const std::vector<CameraRgb> &colours = {}, const HueSatMap &size = {});
 
 /// What a raw converter makes of it, by the specification: balanced camera RGB (see above) → XYZ D50.
 [[nodiscard]] Xyz appliedProfile(const ProfileColor &profile, const Vector3 &balanced);

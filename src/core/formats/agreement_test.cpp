@@ -1,0 +1,379 @@
+// Files as other programs read them: each reader here is written from the format's own specification and shares no code with the
+// writers. "Each exported DNG profile, ICC profile and LUT … agrees with prove within 0.1 ΔE2000 mean, 0.5 maximum, 0.3 mean for
+// a 33-point LUT."
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
+#include "core/fit/two_lights.h"
+#include "core/formats/camera_profile.h"
+#include "core/formats/cube_lut.h"
+#include "core/formats/documents.h"
+#include "core/formats/icc_profile.h"
+#include "core/formats/sample_calibration.h"
+#include "core/proof/proof.h"
+
+#include <QTest>
+#include <cmath>
+#include <cstring>
+#include <lcms2.h>
+#include <sstream>
+
+using namespace wavechroma;
+
+class AgreementTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void cameraProfileDoesWhatProveSays_data();
+    void cameraProfileDoesWhatProveSays();
+    void iccProfileDoesWhatProveSays_data();
+    void iccProfileDoesWhatProveSays();
+    void cubeDoesWhatProveSays_data();
+    void cubeDoesWhatProveSays();
+    void twoLightsStandInOneProfile();
+    void everyModelReadsBackEqual_data();
+    void everyModelReadsBackEqual();
+    void brokenCubesAreRefused();
+};
+
+namespace {
+
+const ChartDefinition &chart()
+{
+    return chartCatalogue().front();
+}
+
+Calibration fitted(const std::string &model, Character character = Character::Exact)
+{
+    FitOptions options;
+    options.model = model;
+    options.character = character;
+    auto c = *fitCalibration(testing::sampleReading("Marram 8", "tungsten"), chart(), options);
+    c.name = model;
+    return c;
+}
+
+void addModels()
+{
+    QTest::addColumn<QString>("model");
+    for (const auto &model : knownModels())
+        QTest::newRow(model.c_str()) << QString::fromStdString(model);
+}
+
+/// A tag directory, straight from TIFF 6.0.
+struct Tags {
+    std::map<int, std::vector<double>> numbers;
+
+    static uint32_t word(const Bytes &f, size_t at, int n)
+    {
+        uint32_t v = 0;
+        for (int i = n - 1; i >= 0; --i)
+            v = v << 8 | f.at(at + size_t(i));
+        return v;
+    }
+    explicit Tags(const Bytes &f)
+    {
+        const size_t start = word(f, 4, 4);
+        for (size_t i = 0; i < word(f, start, 2); ++i) {
+            const size_t entry = start + 2 + 12 * i;
+            const auto type = word(f, entry + 2, 2), count = word(f, entry + 4, 4);
+            const size_t size = type == 10 ? 8 : type == 11 || type == 4 ? 4 : type == 3 ? 2 : 1;
+            const size_t at = size * count <= 4 ? entry + 8 : word(f, entry + 8, 4);
+            auto &out = numbers[int(word(f, entry, 2))];
+            for (size_t k = 0; k < count; ++k) {
+                const size_t p = at + size * k;
+                float single = 0;
+                const uint32_t bits = size >= 4 ? word(f, p, 4) : 0;
+                std::memcpy(&single, &bits, 4);
+                out.push_back(type == 10 ? double(int32_t(bits)) / int32_t(word(f, p + 4, 4)) : type == 11 ? double(single) : size == 4 ? bits : size == 2 ? word(f, p, 2) : f.at(p));
+            }
+        }
+    }
+    Vector3 times(int tag, const Vector3 &v) const
+    {
+        const auto &m = numbers.at(tag);
+        return {m[0] * v[0] + m[1] * v[1] + m[2] * v[2], m[3] * v[0] + m[4] * v[1] + m[5] * v[2], m[6] * v[0] + m[7] * v[1] + m[8] * v[2]};
+    }
+};
+
+// Linear ROMM (ISO 22028-2) to XYZ D50 and back, as the standard prints them.
+const double kFromRomm[3][3] = {{0.7976749, 0.1351917, 0.0313534}, {0.2880402, 0.7118741, 0.0000857}, {0, 0, 0.8252100}};
+const double kToRomm[3][3] = {{1.3459433, -0.2556075, -0.0511118}, {-0.5445989, 1.5081673, 0.0205351}, {0, 0, 1.2118128}};
+
+Vector3 by(const double (&m)[3][3], const Vector3 &v)
+{
+    return {m[0][0] * v[0] + m[0][1] * v[1] + m[0][2] * v[2], m[1][0] * v[0] + m[1][1] * v[1] + m[1][2] * v[2], m[2][0] * v[0] + m[2][1] * v[1] + m[2][2] * v[2]};
+}
+
+/// DNG specification 1.4, chapter 6, "Mapping camera color space to CIE XYZ space" and "Hue/saturation/value mapping table".
+class ProfileReader
+{
+public:
+    explicit ProfileReader(const Bytes &file) : m_tags(file) {}
+
+    Vector3 xyz(const Vector3 &balanced) const
+    {
+        Vector3 rgb = by(kToRomm, m_tags.times(50964, balanced));
+        for (auto &v : rgb)
+            v = std::max(0.0, v);
+        if (m_tags.numbers.count(50938))
+            rgb = mapped(rgb);
+        if (m_tags.numbers.count(50940))
+            rgb = toned(rgb);
+        return by(kFromRomm, rgb);
+    }
+
+private:
+    Vector3 mapped(const Vector3 &rgb) const
+    {
+        const auto &size = m_tags.numbers.at(50937);
+        const auto &data = m_tags.numbers.at(50938);
+        const int hues = int(size[0]), saturations = int(size[1]), values = int(size[2]);
+        const double most = std::max({rgb[0], rgb[1], rgb[2]}), gap = most - std::min({rgb[0], rgb[1], rgb[2]});
+        if (gap <= 0)
+            return rgb;
+        double h = rgb[0] == most ? (rgb[1] - rgb[2]) / gap : rgb[1] == most ? 2 + (rgb[2] - rgb[0]) / gap : 4 + (rgb[0] - rgb[1]) / gap;
+        h = h < 0 ? h + 6 : h;
+        double s = gap / most, v = most;
+        const bool coded = m_tags.numbers.count(51107) && m_tags.numbers.at(51107)[0] == 1;
+        const double vCode = coded ? (v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(std::min(v, 1.0), 1 / 2.4) - 0.055) : std::min(v, 1.0);
+        const double hAt = h / 6 * hues, sAt = s * (saturations - 1), vAt = vCode * (values - 1);
+        double entry[3] = {0, 0, 0};
+        for (int dh = 0; dh < 2; ++dh)
+            for (int ds = 0; ds < 2; ++ds)
+                for (int dv = 0; dv < 2; ++dv) {
+                    const int hi = int(hAt) + dh, si = std::min(int(sAt), saturations - 2) + ds, vi = std::min(int(vAt), std::max(0, values - 2)) + dv;
+                    const double w = (1 - std::abs(hAt - hi)) * (1 - std::abs(sAt - si)) * (values == 1 ? 1 - dv : 1 - std::abs(vAt - vi));
+                    for (size_t k = 0; k < 3 && w != 0; ++k)
+                        entry[k] += w * data[3 * size_t((vi * hues + hi % hues) * saturations + si) + k];
+                }
+        h = std::fmod(h + entry[0] / 60 + 6, 6);
+        s = std::min(1.0, s * entry[1]);
+        v *= entry[2];
+        const double f = h - int(h), p = v * (1 - s), q = v * (1 - s * f), t = v * (1 - s * (1 - f));
+        const Vector3 all[] = {{v, t, p}, {q, v, p}, {p, v, t}, {p, q, v}, {t, p, v}, {v, p, q}};
+        return all[int(h)];
+    }
+    Vector3 toned(const Vector3 &rgb) const
+    {
+        const auto &points = m_tags.numbers.at(50940);
+        const auto curve = [&](double x) {
+            size_t i = 2;
+            while (i + 2 < points.size() && points[i] < x)
+                i += 2;
+            return points[i - 1] + (x - points[i - 2]) / (points[i] - points[i - 2]) * (points[i + 1] - points[i - 1]);
+        };
+        const double most = std::max({rgb[0], rgb[1], rgb[2]}), least = std::min({rgb[0], rgb[1], rgb[2]});
+        Vector3 out{};
+        for (size_t c = 0; c < 3; ++c)
+            out[c] = most > least ? curve(least) + (rgb[c] - least) / (most - least) * (curve(most) - curve(least)) : curve(most);
+        return out;
+    }
+    Tags m_tags;
+};
+
+struct Agreement {
+    std::vector<double> errors;
+    void add(const Lab &got, const Lab &wanted) { errors.push_back(de2000(got, wanted)); }
+    bool within(double mean, double most) const
+    {
+        const auto s = summaryOf(errors);
+        qInfo("%d colours, mean %.3f, max %.3f", int(errors.size()), s.mean, s.max);
+        return errors.size() >= 12 && s.mean < mean && s.max < most;
+    }
+};
+
+} // namespace
+
+void AgreementTest::cameraProfileDoesWhatProveSays_data()
+{
+    addModels();
+    QTest::newRow("lively") << "lively";
+}
+
+void AgreementTest::cameraProfileDoesWhatProveSays()
+{
+    QFETCH(QString, model);
+    const auto c = model == "lively" ? fitted("lut", Character::Lively) : fitted(model.toStdString());
+    const auto reading = testing::sampleReading("Marram 8", "tungsten");
+    const auto proof = *prove(c, reading, chart());
+    const ProfileReader reader(fileOf(cameraProfileOf(c)));
+    Agreement agreement;
+    // "raw values balanced by the as-shot neutral … judged up to one common gain": the neutral's largest channel is 1
+    const double least = std::min({c.multipliers[0], 1.0, c.multipliers[2]});
+    for (size_t i = 0; i < reading.patches.size(); ++i) {
+        const auto rgb = vectorOf(reading.patches[i].mean);
+        auto xyz = reader.xyz({rgb[0] * c.multipliers[0] / least, rgb[1] / least, rgb[2] * c.multipliers[2] / least});
+        for (auto &v : xyz)
+            v *= least * c.exposureScale;
+        agreement.add(labFromXyz(xyzOf(xyz)), proof.patches[i].lab);
+    }
+    QVERIFY(agreement.within(0.1, 0.5));
+}
+
+void AgreementTest::iccProfileDoesWhatProveSays_data()
+{
+    QTest::addColumn<QString>("model");
+    QTest::addColumn<int>("version");
+    QTest::addColumn<bool>("coded");
+    for (const auto &model : knownModels())
+        for (const int version : {2, 4})
+            QTest::addRow("%s v%d", model.c_str(), version) << QString::fromStdString(model) << version << (version == 2);
+}
+
+void AgreementTest::iccProfileDoesWhatProveSays()
+{
+    QFETCH(QString, model);
+    QFETCH(int, version);
+    QFETCH(bool, coded);
+    const auto c = fitted(model.toStdString());
+    const auto reading = testing::sampleReading("Marram 8", "tungsten");
+    const auto proof = *prove(c, reading, chart());
+    const auto bytes = *iccProfileOf(c, {coded ? CameraCoding::Srgb : CameraCoding::Linear, version});
+    QCOMPARE(int(bytes[8]), version); // ICC.1:2010 7.2.4: the header's major version
+    cmsHPROFILE input = cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())), lab = cmsCreateLab4Profile(nullptr);
+    cmsHTRANSFORM transform = cmsCreateTransform(input, TYPE_RGB_DBL, lab, TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE);
+    QVERIFY(transform);
+    Agreement agreement;
+    for (size_t i = 0; i < reading.patches.size(); ++i) {
+        const auto balanced = vectorOf(balancedFrom(c, reading.patches[i].mean));
+        double in[3], out[3];
+        for (size_t k = 0; k < 3; ++k) {
+            const double v = std::min(1.0, std::max(0.0, balanced[k]));
+            in[k] = !coded ? v : v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055;
+        }
+        cmsDoTransform(transform, in, out, 1);
+        agreement.add({out[0], out[1], out[2]}, proof.patches[i].lab);
+    }
+    cmsDeleteTransform(transform);
+    cmsCloseProfile(lab);
+    cmsCloseProfile(input);
+    QVERIFY(agreement.within(0.1, 0.5));
+}
+
+void AgreementTest::cubeDoesWhatProveSays_data()
+{
+    QTest::addColumn<QString>("model");
+    QTest::addColumn<QString>("coding");
+    for (const auto &model : knownModels())
+        QTest::newRow(model.c_str()) << QString::fromStdString(model) << "srgb";
+    QTest::newRow("lut, linear with a shaper") << "lut" << "linear";
+    QTest::newRow("lut, log") << "lut" << "log";
+}
+
+void AgreementTest::cubeDoesWhatProveSays()
+{
+    QFETCH(QString, model);
+    QFETCH(QString, coding);
+    const auto c = fitted(model.toStdString());
+    const auto reading = testing::sampleReading("Marram 8", "tungsten");
+    const auto proof = *prove(c, reading, chart());
+    const auto text = textOf(cubeOf(c, {*cameraCodingFrom(coding.toStdString()), *rgbSpaceFromId("romm"), 33, "test", ""}), "note");
+    // the test's own reader: lines of words
+    std::istringstream in(text);
+    size_t shaper = 0, side = 0;
+    std::vector<Vector3> rows;
+    for (std::string line; std::getline(in, line);) {
+        std::istringstream words(line);
+        std::string first;
+        words >> first;
+        if (first == "LUT_1D_SIZE")
+            words >> shaper;
+        else if (first == "LUT_3D_SIZE")
+            words >> side;
+        else if (!first.empty() && (std::isdigit(uint8_t(first[0])) || first[0] == '-')) {
+            Vector3 v{std::stod(first), 0, 0};
+            words >> v[1] >> v[2];
+            rows.push_back(v);
+        }
+    }
+    QCOMPARE(side, size_t(33));
+    QCOMPARE(rows.size(), shaper + side * side * side);
+    Agreement agreement;
+    for (size_t i = 0; i < reading.patches.size(); ++i) {
+        Vector3 at = vectorOf(balancedFrom(c, reading.patches[i].mean)), out{};
+        for (auto &v : at) {
+            v = std::min(1.0, std::max(0.0, v));
+            if (coding == "srgb")
+                v = v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055;
+            if (coding == "log")
+                v = std::log2(1 + 1023 * v) / 10;
+            if (shaper) {
+                const double x = v * double(shaper - 1);
+                const auto k = std::min(size_t(x), shaper - 2);
+                v = rows[k][0] + (x - double(k)) * (rows[k + 1][0] - rows[k][0]);
+            }
+            v *= double(side - 1);
+        }
+        for (size_t corner = 0; corner < 8; ++corner) {
+            size_t index = 0, stride = 1;
+            double w = 1;
+            for (size_t k = 0; k < 3; ++k, stride *= side) {
+                const auto low = std::min(size_t(at[k]), side - 2), here = low + (corner >> k & 1);
+                w *= 1 - std::abs(at[k] - double(here));
+                index += here * stride;
+            }
+            for (size_t k = 0; k < 3; ++k)
+                out[k] += w * rows[shaper + index][k];
+        }
+        for (auto &v : out)
+            v = v < 16 * std::pow(2.0, -9) * 1.0 ? v / 16 : std::pow(v, 1.8); // ISO 22028-2
+        agreement.add(labFromXyz(xyzOf(by(kFromRomm, out))), proof.patches[i].lab);
+    }
+    QVERIFY(agreement.within(0.3, 1.2));
+}
+
+void AgreementTest::twoLightsStandInOneProfile()
+{
+    std::vector<Calibration> each;
+    std::vector<Vector3> neutrals;
+    for (const char *lamp : {"tungsten", "daylight"}) {
+        const auto reading = testing::sampleReading("Tarn 2", lamp);
+        each.push_back(*fitCalibration(reading, chart()));
+        neutrals.push_back(*neutralIn(reading, chart()));
+    }
+    const auto both = *joinedLights(each, neutrals);
+    const Tags tags(fileOf(cameraProfileOf(both)));
+    for (size_t light = 0; light < 2; ++light) {
+        // each light's ForwardMatrix is that light's own, and its ColorMatrix gives that light's neutral
+        const auto white = vectorOf(xyzFromChromaticity(each[light].light.xy));
+        const auto camera = tags.times(light ? 50722 : 50721, white);
+        QVERIFY(std::abs(camera[1] / camera[0] / each[light].multipliers[0] - 1) < 1e-5);
+        const auto grey = tags.times(light ? 50965 : 50964, {1, 1, 1});
+        QVERIFY(std::abs(grey[0] - 0.9642) < 1e-5 && std::abs(grey[2] - 0.8249) < 1e-5);
+        // and a reading under it is proved as by that light's own calibration
+        const auto reading = testing::sampleReading("Tarn 2", light ? "daylight" : "tungsten");
+        QVERIFY(std::abs(prove(both, reading, chart())->summary.mean - prove(each[light], reading, chart())->summary.mean) < 0.02);
+    }
+    const auto back = *calibrationFrom(documentOf(both), "both.json");
+    QCOMPARE(back.lights.size(), size_t(2));
+    QVERIFY(std::abs(back.lights[1].exposureScale - both.lights[1].exposureScale) < 1e-12);
+    QVERIFY(!joinedLights({each[0], each[0]}, {neutrals[0], neutrals[0]}));
+}
+
+void AgreementTest::everyModelReadsBackEqual_data()
+{
+    addModels();
+}
+
+void AgreementTest::everyModelReadsBackEqual()
+{
+    QFETCH(QString, model);
+    const auto c = fitted(model.toStdString(), Character::CalmReds);
+    const auto back = *calibrationFrom(documentOf(c), "model.json");
+    QVERIFY(back == c);
+}
+
+void AgreementTest::brokenCubesAreRefused()
+{
+    const auto whole = textOf(cubeOf(fitted("matrix"), {CameraCoding::Srgb, srgb(), 17, "", ""}), "");
+    QVERIFY(bool(cubeFrom(whole, "whole.cube")));
+    QVERIFY(!cubeFrom(whole.substr(0, whole.size() / 2), "cut.cube"));
+    QVERIFY(!cubeFrom("", "empty.cube"));
+    QVERIFY(!cubeFrom("LUT_3D_SIZE 2000000000\n", "huge.cube"));
+    auto wild = whole;
+    wild.replace(wild.find("0.0"), 3, "a.b");
+    QVERIFY(!cubeFrom(wild, "wild.cube"));
+}
+
+QTEST_APPLESS_MAIN(AgreementTest)
+#include "agreement_test.moc"
