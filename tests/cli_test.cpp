@@ -24,6 +24,11 @@ private slots:
     void failuresLeaveNoOutput();
     void inspectReadsEverythingWritten();
     void windowAndCommandLineHaveTheSameNumbers();
+    void everyModelGoesAllTheWay_data();
+    void everyModelGoesAllTheWay();
+    void twoLightsMakeOneCalibration();
+    void oneCameraIsFittedToAnother();
+    void aCopyOfTheFrameCarriesTheProfile();
     void aChartFileStandsForItself();
     void aFlatIsNamedInTheReading();
     void leftOutPatchesAndNamesAreKept();
@@ -47,6 +52,23 @@ private:
     {
         QFile file(m_folder.filePath(name));
         return file.open(QIODevice::ReadOnly) ? QJsonDocument::fromJson(file.readAll()) : QJsonDocument();
+    }
+    void write(const QString &name, const QByteArray &content) const
+    {
+        QFile file(m_folder.filePath(name));
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write(content);
+    }
+    /// Does the document follow its schema, by another program's validation?
+    bool isValid(const QString &kind, const QString &name) const
+    {
+        const QString source = qEnvironmentVariable("WAVECHROMA_SOURCE_DIR");
+        QProcess validator;
+        validator.start("/usr/bin/python3", {source + "/tests/support/validate.py", source + "/docs/schemas/" + kind + ".schema.json", m_folder.filePath(name)});
+        const bool valid = validator.waitForFinished() && validator.exitCode() == 0;
+        if (!valid)
+            qWarning("%s: %s", qPrintable(name), (validator.readAllStandardOutput() + validator.readAllStandardError()).constData());
+        return valid;
     }
     QTemporaryDir m_folder;
 };
@@ -87,14 +109,9 @@ void CliTest::documentsFollowTheirSchemas()
 {
     run({"read", kProduct, "-o", "none.json"});
     run({"read", kBurnt, "-o", "burnt.json"});
-    const QString source = qEnvironmentVariable("WAVECHROMA_SOURCE_DIR");
     for (const auto &[kind, name] : {std::pair{"reading", "reading.json"}, {"reading", "none.json"}, {"reading", "burnt.json"}, {"balance", "balance.json"},
-                                     {"calibration", "matrix.json"}, {"calibration", "plain.json"}, {"proof", "proof.json"}}) {
-        QProcess validator;
-        validator.start("/usr/bin/python3", {source + "/tests/support/validate.py", source + "/docs/schemas/" + kind + ".schema.json", m_folder.filePath(name)});
-        QVERIFY(validator.waitForFinished());
-        QVERIFY2(validator.exitCode() == 0, QByteArray(name) + ": " + validator.readAllStandardOutput() + validator.readAllStandardError());
-    }
+                                     {"calibration", "matrix.json"}, {"calibration", "plain.json"}, {"proof", "proof.json"}})
+        QVERIFY(isValid(kind, name));
 }
 
 void CliTest::exitStatusesAreTheContracts_data()
@@ -220,6 +237,112 @@ void CliTest::windowAndCommandLineHaveTheSameNumbers()
         QVERIFY(!stored[key].isUndefined());
         QCOMPARE(stored[key], printed[key]);
     }
+}
+
+void CliTest::everyModelGoesAllTheWay_data()
+{
+    QTest::addColumn<QString>("model");
+    for (const char *model : {"matrix-offset", "root-polynomial", "curves", "curves-matrix", "lut", "curves-lut"})
+        QTest::newRow(model) << model;
+}
+
+void CliTest::everyModelGoesAllTheWay()
+{
+    QFETCH(QString, model);
+    QCOMPARE(run({"fit", "reading.json", "--model", model, "-o", "rich.json"}).status, 0);
+    QVERIFY(isValid("calibration", "rich.json"));
+    const auto calibration = json("rich.json").object();
+    QCOMPARE(calibration["model"].toString(), model);
+    const auto proof = QJsonDocument::fromJson(run({"prove", "rich.json", "reading.json"}).out).object();
+    QVERIFY(std::abs(proof["mean"].toDouble() - calibration["fit"].toObject()["mean"].toDouble()) < 1e-9);
+    const auto exported = run({"export", "rich.json", "--dcp", "rich.dcp", "--icc", "rich.icc", "--cube", "rich.cube", "--csv", "rich.csv", "--cgats", "rich.txt", "--sectors", "sectors.csv", "--icc-version", "2", "--icc-table"});
+    QVERIFY2(exported.status == 0, exported.err);
+    const auto content = [&](const char *name) { return QJsonDocument::fromJson(run({"inspect", name}).out).object(); };
+    QVERIFY(content("rich.icc").contains("a_to_b0"));
+    QCOMPARE(content("rich.cube")["size"].toInt(), 33);
+    QVERIFY(content("rich.cube")["comments"].toArray()[2].toString().contains(calibration["made_from"].toArray()[0].toObject()["sha256"].toString()));
+    QCOMPARE(content("rich.dcp").contains("tone_curve"), model.startsWith("curves") || model == "matrix-offset");
+    QVERIFY(content("rich.dcp").contains("hue_sat_map") || (model == "lut" && !calibration.contains("field"))); // none where it promises nothing
+    QCOMPARE(content("sectors.csv")["rows"].toArray().size(), 9);
+}
+
+void CliTest::twoLightsMakeOneCalibration()
+{
+    // another camera's light stands in for this one's second: the same facts, another spectrum
+    auto other = json("reading.json").object();
+    QJsonArray patches;
+    for (const auto &value : other["patches"].toArray()) {
+        auto patch = value.toObject();
+        const auto mean = patch["mean"].toArray();
+        patch["mean"] = QJsonArray{mean[0].toDouble() * 1.4, mean[1].toDouble(), mean[2].toDouble() * 0.6};
+        patches.append(patch);
+    }
+    other["patches"] = patches;
+    write("tungsten.json", QJsonDocument(other).toJson());
+    const auto fitted = run({"fit", "reading.json", "tungsten.json", "--light", "D55", "--light", "3000K", "-o", "both.json"});
+    QVERIFY2(fitted.status == 0, fitted.err);
+    QVERIFY(isValid("calibration", "both.json"));
+    const auto both = json("both.json").object();
+    const auto lights = both["lights"].toArray();
+    QCOMPARE(lights.size(), 2);
+    QCOMPARE(both["matrix"], lights[0].toObject()["matrix"]);
+    QCOMPARE(run({"export", "both.json", "--dcp", "both.dcp"}).status, 0);
+    QCOMPARE(QJsonDocument::fromJson(run({"inspect", "both.dcp"}).out).object()["lights"].toArray().size(), 2);
+    QCOMPARE(run({"fit", "reading.json", "tungsten.json", "--light", "D55"}).status, 2); // two lights, one name
+    QCOMPARE(run({"fit", "reading.json", "reading.json", "-o", "merged.json"}).status, 0); // one light, merged
+    QVERIFY(!json("merged.json").object().contains("lights"));
+}
+
+void CliTest::oneCameraIsFittedToAnother()
+{
+    // "each having only white balance": without the makers' matrices, which are half a calibration already
+    const auto withoutMatrix = [&](const QString &from, const QString &to) {
+        auto reading = json(from).object();
+        auto color = reading["file_color"].toObject();
+        color["matrices"] = QJsonArray();
+        reading["file_color"] = color;
+        write(to, QJsonDocument(reading).toJson());
+    };
+    QCOMPARE(run({"read", "demo/frames/MB_0051.dng", "-o", "second.json"}).status, 0);
+    withoutMatrix("second.json", "second.json");
+    withoutMatrix("reading.json", "first.json");
+    const auto fitted = run({"fit", "second.json", "--reference", "first.json", "-o", "match.json"});
+    QVERIFY2(fitted.status == 0, fitted.err);
+    const auto plain = run({"fit", "second.json", "--model", "balance", "--reference", "first.json", "-o", "only-balance.json"});
+    QCOMPARE(plain.status, 0);
+    const auto mean = [&](const char *calibration) { return QJsonDocument::fromJson(run({"prove", calibration, "second.json", "--reference", "first.json"}).out).object()["mean"].toDouble(); };
+    QVERIFY2(mean("match.json") < 0.5 * mean("only-balance.json"), qPrintable(QString("%1 of %2").arg(mean("match.json")).arg(mean("only-balance.json"))));
+    QCOMPARE(run({"prove", "matrix.json", "reading.json", "-o", "asproof.json"}).status, 0);
+    QCOMPARE(run({"fit", "second.json", "--reference", "asproof.json", "-o", "match2.json"}).status, 0);
+}
+
+void CliTest::aCopyOfTheFrameCarriesTheProfile()
+{
+    QFile original(m_folder.filePath(kGood));
+    QVERIFY(original.open(QIODevice::ReadOnly));
+    const auto before = original.readAll();
+    QCOMPARE(run({"fit", "reading.json", "--model", "root-polynomial", "-o", "rich.json"}).status, 0);
+    const auto done = run({"export", "rich.json", "--embed", kGood, "copy.dng"});
+    QVERIFY2(done.status == 0, done.err);
+    original.seek(0);
+    QCOMPARE(original.readAll(), before);
+    const auto frame = QJsonDocument::fromJson(run({"inspect", "copy.dng"}).out).object();
+    QCOMPARE(frame["kind"].toString(), QString("raw"));
+    const auto neutral = frame["file_color"].toObject()["as_shot_neutral"].toArray();
+    const auto multipliers = json("rich.json").object()["multipliers"].toArray();
+    QVERIFY(std::abs(neutral[1].toDouble() / neutral[0].toDouble() - multipliers[0].toDouble()) < 1e-3);
+    // another program's reading of the tags
+    QProcess tool;
+    tool.start("exiftool", {"-j", "-n", "-ProfileName", "-ProfileHueSatMapDims", "-ForwardMatrix1", "-Make", m_folder.filePath("copy.dng")});
+    QVERIFY(tool.waitForFinished());
+    const auto tags = QJsonDocument::fromJson(tool.readAllStandardOutput()).array()[0].toObject();
+    QCOMPARE(tags["ProfileName"].toString(), json("rich.json").object()["name"].toString());
+    QCOMPARE(tags["ProfileHueSatMapDims"].toString().split(' ').size(), 3);
+    QCOMPARE(tags["Make"].toString(), QString("Skerrow"));
+    // the pixels are the same
+    QCOMPARE(run({"read", "copy.dng", "-o", "copied.json"}).status, 0);
+    QCOMPARE(json("copied.json").object()["patches"], json("reading.json").object()["patches"]);
+    QCOMPARE(run({"export", "rich.json", "--embed", kGood, kGood}).status, 2);
 }
 
 void CliTest::aChartFileStandsForItself()

@@ -37,7 +37,7 @@ std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefini
 }
 
 /// The reading as an even light without flare would have shown it, the spoilt patches left out; says what was taken out.
-std::vector<FittedPatch> settledPatches(std::vector<FittedPatch> &patches, const ChartDefinition &chart, const Reading &reading, TakenOut &takenOut)
+std::vector<FittedPatch> settledPatches(std::vector<FittedPatch> &patches, const ChartDefinition &chart, const Reading &reading, bool flare, TakenOut &takenOut)
 {
     const auto extent = chartExtent(chart);
     std::vector<PlacedPatch> placed;
@@ -46,7 +46,7 @@ std::vector<FittedPatch> settledPatches(std::vector<FittedPatch> &patches, const
         const auto centre = patchCentre(chart, index / chart.columns, index % chart.columns);
         placed.push_back({patch, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1});
     }
-    const auto settled = settle(placed, {reading.flats.empty(), true, true});
+    const auto settled = settle(placed, {reading.flats.empty(), flare, true});
     takenOut = {settled.flare, settled.gain, settled.spoilt};
     const auto isSpoilt = [&](const FittedPatch &p) { return std::count(settled.spoilt.begin(), settled.spoilt.end(), p.id) > 0; };
     auto out = settled.patches;
@@ -126,7 +126,7 @@ Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, cons
         return unusable(fmt::format("{}: only {} of {} patches can be used (the others are burnt out, too dark or left out); "
                                     "a fit needs {}",
                                     reading.image, start.patches.size(), chart.patches.size(), kFewestPatches));
-    start.settled = options.settle ? settledPatches(start.patches, start.chart, reading, start.takenOut) : start.patches;
+    start.settled = options.settle ? settledPatches(start.patches, start.chart, reading, options.flare, start.takenOut) : start.patches;
     start.context = {chart.neutral, reading.fileColor, options.curvesPerChannel};
     return start;
 }

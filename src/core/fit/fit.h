@@ -16,6 +16,7 @@ struct FitOptions {
     std::optional<Appearance> appearance = {}; ///< absent: under the light where spectra and light are known, else D50
     bool curvesPerChannel = false;    ///< see CurveOptions::eachChannel
     bool settle = true;               ///< false: the reading is taken as it is
+    bool flare = true;                ///< false: settled, but a veil is left in: it cannot be told from a reference's own tone
 };
 
 /// Reading + references → calibration, with each patch judged by a fit without it for the honest error (of more than 48 patches

@@ -42,6 +42,8 @@ Result<Reading> mergedReading(const std::vector<Reading> &readings)
 {
     if (readings.empty())
         return unusable("there is no reading to merge");
+    if (readings.size() == 1)
+        return readings.front();
     Reading out = readings.front();
     std::vector<double> ratios;
     for (const auto &reading : readings) {

@@ -2,6 +2,7 @@
 
 #include "core/base/csv_table.h"
 #include "core/formats/camera_profile.h"
+#include "core/formats/cube_lut.h"
 #include "core/formats/facts_json.h"
 #include "core/formats/icc_profile.h"
 #include "core/raw/raw_frame.h"
@@ -128,6 +129,22 @@ Json cgatsContent(const std::string &text)
     return {{"kind", "cgats"}, {"header", header}, {"fields", fields}, {"rows", rows}};
 }
 
+/// A table's own facts, its greys, and its corners: all of it would be a hundred thousand numbers.
+Result<Json> cubeContent(const std::string &text, const std::string &name)
+{
+    const auto cube = cubeFrom(text, name);
+    if (!cube)
+        return cube.error();
+    Json comments = Json::array(), greys = Json::array();
+    std::istringstream in(text);
+    for (std::string line; std::getline(in, line);)
+        if (line.rfind("# ", 0) == 0)
+            comments.push_back(line.substr(2));
+    for (int i = 0; i <= 8; ++i)
+        greys.push_back(arrayOf(applied(*cube, {i / 8.0, i / 8.0, i / 8.0})));
+    return Json{{"kind", "cube"}, {"title", cube->title}, {"size", cube->size}, {"shaper_size", cube->shaper.size()}, {"comments", comments}, {"greys", greys}};
+}
+
 Result<Json> contentOf(const std::filesystem::path &path)
 {
     const std::string name = path.string();
@@ -146,6 +163,8 @@ Result<Json> contentOf(const std::filesystem::path &path)
     const auto first = text.find_first_not_of(" \t\r\n\xEF\xBB\xBF");
     if (first != text.npos && (text[first] == '{' || text[first] == '['))
         return parse(text, name);
+    if (text.find("LUT_3D_SIZE") != text.npos)
+        return cubeContent(text, name);
     if (text.find("BEGIN_DATA_FORMAT") != text.npos)
         return cgatsContent(text);
     if (text.find(',') != text.npos)

@@ -34,7 +34,7 @@ Result<Prepared> prepared(const Reading &reading, const FitRequest &request)
     out.options.character = request.character;
     out.options.appearance = request.appearance;
     out.options.curvesPerChannel = out.toCamera || isRendered(reading);
-    out.options.settle = !out.toCamera; // what light and lens did to both is not to be told apart from the other one's look
+    out.options.flare = !out.toCamera; // a veil cannot be told from the other one's tone
     if (!request.lights.empty()) {
         const auto light = lightNamed(request.lights.front());
         if (!light)
