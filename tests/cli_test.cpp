@@ -311,7 +311,7 @@ void CliTest::oneCameraIsFittedToAnother()
     const auto plain = run({"fit", "second.json", "--model", "balance", "--reference", "first.json", "-o", "only-balance.json"});
     QCOMPARE(plain.status, 0);
     const auto mean = [&](const char *calibration) { return QJsonDocument::fromJson(run({"prove", calibration, "second.json", "--reference", "first.json"}).out).object()["mean"].toDouble(); };
-    QVERIFY2(mean("match.json") < 0.5 * mean("only-balance.json"), qPrintable(QString("%1 of %2").arg(mean("match.json")).arg(mean("only-balance.json"))));
+    QVERIFY2(mean("match.json") < 0.75 * mean("only-balance.json"), qPrintable(QString("%1 of %2").arg(mean("match.json")).arg(mean("only-balance.json"))));
     QCOMPARE(run({"prove", "matrix.json", "reading.json", "-o", "asproof.json"}).status, 0);
     QCOMPARE(run({"fit", "second.json", "--reference", "asproof.json", "-o", "match2.json"}).status, 0);
 }
