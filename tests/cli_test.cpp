@@ -26,6 +26,7 @@ private slots:
     void windowAndCommandLineHaveTheSameNumbers();
     void everyModelGoesAllTheWay_data();
     void everyModelGoesAllTheWay();
+    void balanceTakesLightsLeansAndPresets();
     void twoLightsMakeOneCalibration();
     void oneCameraIsFittedToAnother();
     void aCopyOfTheFrameCarriesTheProfile();
@@ -264,6 +265,38 @@ void CliTest::everyModelGoesAllTheWay()
     QCOMPARE(content("rich.dcp").contains("tone_curve"), model.startsWith("curves") || model == "matrix-offset");
     QVERIFY(content("rich.dcp").contains("hue_sat_map") || (model == "lut" && !calibration.contains("field"))); // none where it promises nothing
     QCOMPARE(content("sectors.csv")["rows"].toArray().size(), 9);
+}
+
+void CliTest::balanceTakesLightsLeansAndPresets()
+{
+    const auto balanced = [&](const QStringList &options) {
+        const auto ran = run(QStringList{"balance", "reading.json"} + options);
+        if (ran.status != 0)
+            qWarning("%s", ran.err.constData());
+        return QJsonDocument::fromJson(ran.out).object();
+    };
+    const auto multiplier = [](const QJsonObject &balance, const char *key, int i) { return balance[key].toArray()[i].toDouble(); };
+    // "type 5 000 K, +0.002 and get multipliers", and back
+    const auto named = balanced({"--light", "5000K,+0.002", "--calibration", "matrix.json"});
+    QVERIFY(std::abs(named["cct_k"].toDouble() - 5000) < 1e-9 && std::abs(named["duv"].toDouble() - 0.002) < 1e-9);
+    const auto warmer = balanced({"--light", "4000K", "--calibration", "matrix.json"});
+    QVERIFY(multiplier(warmer, "multipliers", 2) > multiplier(named, "multipliers", 2));
+    // a lean is kept apart
+    const auto leaned = balanced({"--lean", "3,0", "--name", "North, warm", "-o", "preset.json"});
+    QVERIFY(leaned.isEmpty());
+    QVERIFY(isValid("balance", "preset.json"));
+    const auto preset = json("preset.json").object(), plain = json("balance.json").object();
+    QCOMPARE(preset["multipliers"], plain["multipliers"]);
+    QVERIFY(multiplier(preset, "leaned_multipliers", 2) < multiplier(preset, "multipliers", 2));
+    // for its own camera, not for another
+    QCOMPARE(run({"balance", kProduct, "--preset", "preset.json"}).status, 0);
+    const auto refused = run({"balance", "demo/frames/MB_0051.dng", "--preset", "preset.json"});
+    QVERIFY(refused.status == 2 && refused.err.contains("Tarn 2"));
+    const auto aims = run({"balance", "reading.json", "--calibration", "matrix.json", "--aims", "D1=92,D2=160@srgb", "--ladder"});
+    QVERIFY(aims.status == 0 && aims.err.contains("D2  is") && aims.err.contains("Tungsten (A)"));
+    QCOMPARE(run({"balance", "reading.json", "--light", "50K"}).status, 2);
+    QCOMPARE(run({"balance", "reading.json", "--whole"}).status, 2);
+    QCOMPARE(run({"balance", kGood, "--whole"}).status, 0);
 }
 
 void CliTest::twoLightsMakeOneCalibration()

@@ -1,6 +1,10 @@
 #include "cli/command.h"
+#include "core/balance/read_back.h"
+#include "core/base/number_text.h"
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
+#include "core/proof/exposure_aims.h"
+#include "core/render/rendered_cost.h"
 #include "core/tasks/chart_tasks.h"
 
 namespace wavechroma::cli {
@@ -8,7 +12,18 @@ namespace wavechroma::cli {
 namespace {
 
 struct Options {
-    std::string input, patches, area, output;
+    std::string input, patches, area, output, calibration, light, lean, name, setup, preset, aims;
+    bool whole = false, ladder = false;
+};
+
+/// What the command is about: a reading, or a frame and what was read of it.
+struct Input {
+    std::optional<RawFrame> frame;
+    std::optional<Reading> reading;
+    std::optional<Calibration> calibration;
+    [[nodiscard]] const FileColor &fileColor() const { return frame ? frame->fileColor : reading->fileColor; }
+    [[nodiscard]] const CameraFacts &camera() const { return frame ? frame->camera : reading->camera; }
+    [[nodiscard]] const Calibration *station() const { return calibration ? &*calibration : nullptr; }
 };
 
 /// JSON opens with a brace or bracket; no picture file does.
@@ -24,33 +39,143 @@ bool isDocument(const std::string &path)
     return c == '{' || c == '[';
 }
 
-Result<Balance> balance(const Options &options)
+Result<Input> inputFrom(const Options &options)
 {
-    const bool document = isDocument(options.input);
-    if (!options.area.empty()) {
-        const auto numbers = numbersIn(options.area, 4, "--area");
-        if (!numbers)
-            return numbers.error();
-        if (document)
-            return unusable(options.input + ": is a reading; --area needs the frame itself");
-        const auto frame = openFrame(options.input);
-        if (!frame)
-            return frame.error();
-        return balanceFrameArea(*frame, {(*numbers)[0], (*numbers)[1], (*numbers)[2], (*numbers)[3]});
+    Input out;
+    if (!options.calibration.empty()) {
+        const auto text = readText(options.calibration);
+        const auto calibration = text ? calibrationFrom(*text, options.calibration) : Result<Calibration>(text.error());
+        if (!calibration)
+            return calibration.error();
+        out.calibration = *calibration;
     }
-    const BalanceRequest request{namesIn(options.patches), {}};
-    if (document) {
+    if (isDocument(options.input)) {
         const auto text = readText(options.input);
-        if (!text)
-            return text.error();
-        const auto reading = readingFrom(*text, options.input);
-        return reading ? balanceReading(*reading, request) : Result<Balance>(reading.error());
+        const auto reading = text ? readingFrom(*text, options.input) : Result<Reading>(text.error());
+        if (!reading)
+            return reading.error();
+        out.reading = *reading;
+        return out;
     }
     const auto frame = openFrame(options.input);
     if (!frame)
         return frame.error();
-    const auto reading = readFrame(*frame);
-    return reading ? balanceReading(*reading, request) : Result<Balance>(reading.error());
+    out.frame = *frame;
+    const bool needsChart = options.area.empty() && !options.whole && options.light.empty() && options.preset.empty();
+    if (needsChart || !options.aims.empty()) {
+        const auto reading = readFrame(*frame);
+        if (!reading)
+            return reading.error();
+        out.reading = *reading;
+    }
+    return out;
+}
+
+Result<Balance> presetOf(const Options &options, const Input &input)
+{
+    const auto text = readText(options.preset);
+    const auto preset = text ? balanceFrom(*text, options.preset) : Result<Balance>(text.error());
+    if (!preset)
+        return preset;
+    if (!preset->preset)
+        return unusable(options.preset + ": is a balance without a name and a camera, so it is no preset; make one with --name");
+    const auto verdict = verdictOn(*preset->preset, input.camera());
+    if (!verdict.refusal.empty())
+        return unusable(options.input + ": " + verdict.refusal);
+    if (!verdict.warning.empty())
+        std::fprintf(stderr, "%s: %s\n", options.input.c_str(), verdict.warning.c_str());
+    return preset;
+}
+
+Result<Balance> plainBalance(const Options &options, const Input &input)
+{
+    if (!options.preset.empty())
+        return presetOf(options, input);
+    if (!options.light.empty()) {
+        const auto light = temperatureFrom(options.light);
+        return light ? balanceForLight(options.input, *light, input.station(), input.fileColor()) : Result<Balance>(light.error());
+    }
+    if (options.whole || !options.area.empty()) {
+        if (!input.frame)
+            return unusable(options.input + ": is a reading; --area and --whole need the frame itself");
+        if (options.whole)
+            return balanceWholeFrame(*input.frame);
+        const auto n = numbersIn(options.area, 4, "--area");
+        return n ? balanceFrameArea(*input.frame, {(*n)[0], (*n)[1], (*n)[2], (*n)[3]}) : Result<Balance>(n.error());
+    }
+    return balanceReading(*input.reading, {namesIn(options.patches), {}});
+}
+
+Result<Balance> balance(const Options &options, const Input &input)
+{
+    auto out = plainBalance(options, input);
+    if (!out)
+        return out;
+    if (input.calibration && options.light.empty())
+        out = readThrough(*out, *input.calibration);
+    if (!options.lean.empty()) {
+        const auto steps = numbersIn(options.lean, 2, "--lean");
+        if (!steps)
+            return steps.error();
+        out = withLean(*out, {(*steps)[0], (*steps)[1]}, input.station(), input.fileColor());
+    }
+    if (!options.name.empty())
+        out->preset = PresetFacts{options.name, options.setup, input.camera()};
+    return out;
+}
+
+void tellGreys(const Input &input, const Balance &balance)
+{
+    if (!input.reading || !input.reading->found || balance.source.patches.empty())
+        return;
+    const auto chart = chartOf(*input.reading);
+    if (!chart)
+        return;
+    for (const auto &state : readBack(*input.reading, *chart, balance))
+        std::fprintf(stderr, "%s  R %s  G %s  B %s  %s\n", state.id.c_str(), percentText(state.balanced[0], 2).c_str(), percentText(state.balanced[1], 2).c_str(), percentText(state.balanced[2], 2).c_str(),
+                     state.words.c_str());
+    if (const auto words = otherFaceWords(*input.reading, *chart, balance); !words.empty())
+        std::fprintf(stderr, "%s\n", words.c_str());
+}
+
+int tellAims(const Options &options, const Input &input)
+{
+    if (!input.calibration)
+        return failed(unusable("--aims needs --calibration: only that knows what level a sample stands for"));
+    const auto chart = chartOf(*input.reading);
+    const auto aims = chart ? aimsFrom(options.aims == "reference" ? "" : options.aims, *chart) : Result<std::map<std::string, ExposureAim>>(chart.error());
+    if (!aims)
+        return failed(aims.error());
+    for (const auto &one : aimedNeutrals(*input.calibration, *input.reading, *chart, *aims))
+        std::fprintf(stderr, "%s  is %s, aim %s ± %s: %s\n", one.id.c_str(), fixedText(one.seen, 2).c_str(), fixedText(one.aim, 2).c_str(), fixedText(one.tolerance, 1).c_str(),
+                     !one.usable ? "cannot be used" : one.passes ? "pass" : ((one.stops > 0 ? "fail, open up " : "fail, close down ") + fixedText(std::abs(one.stops), 2) + " stops").c_str());
+    return Done;
+}
+
+void tellLadder(const Input &input)
+{
+    const auto lights = cameraLightsFor(input.station(), input.fileColor());
+    for (const auto &rung : ladderOf(lights))
+        std::fprintf(stderr, "%-18s %8s %8s   R %.4f  G 1  B %.4f\n", rung.name.c_str(), kelvinText(rung.light.cctKelvin).c_str(), signedText(rung.light.duv, 4).c_str(), rung.multipliers[0], rung.multipliers[2]);
+}
+
+int run(const Options &options)
+{
+    const auto input = inputFrom(options);
+    if (!input)
+        return failed(input.error());
+    const auto result = balance(options, *input);
+    if (!result)
+        return failed(result.error());
+    tellGreys(*input, *result);
+    if (!options.aims.empty())
+        if (const int status = tellAims(options, *input); status != Done)
+            return status;
+    if (options.ladder)
+        tellLadder(*input);
+    if (input->frame && input->frame->rendered)
+        std::fprintf(stderr, "%s: %s\n", options.input.c_str(), costOfBalance(*input->frame, result->multipliers).words.c_str());
+    return deliver(documentOf(*result), options.output);
 }
 
 } // namespace
@@ -59,13 +184,19 @@ Action addBalance(CLI::App &app)
 {
     const auto options = std::make_shared<Options>();
     app.add_option("INPUT", options->input, "a frame, or a reading")->required();
-    const auto patches = app.add_option("--patch", options->patches, "neutral patches, for example D2 or D2,D3");
-    app.add_option("--area", options->area, "a neutral area of the frame, x,y,w,h in pixels")->excludes(patches);
+    auto *patches = app.add_option("--patch", options->patches, "neutral patches, for example D2 or D2,D3");
+    auto *area = app.add_option("--area", options->area, "a neutral area of the frame, x,y,w,h in pixels")->excludes(patches);
+    auto *whole = app.add_flag("--whole", options->whole, "the whole frame, an even one, as through a diffuser")->excludes(patches)->excludes(area);
+    auto *light = app.add_option("--light", options->light, "for a light by temperature and Duv, as in 5000K,+0.002")->excludes(patches)->excludes(area)->excludes(whole);
+    app.add_option("--preset", options->preset, "a balance kept with --name, for this frame")->excludes(patches)->excludes(area)->excludes(whole)->excludes(light);
+    app.add_option("--calibration", options->calibration, "of this station: temperatures are read through it");
+    app.add_option("--lean", options->lean, "steps warmer,rosier (negative: cooler, greener), kept apart from the neutral");
+    app.add_option("--name", options->name, "keep it as a preset under this name");
+    app.add_option("--setup", options->setup, "the lighting setup, for the preset");
+    app.add_option("--aims", options->aims, "check the neutrals' levels: reference, or D1=92, D1=92±0.5, D1=242@srgb");
+    app.add_flag("--ladder", options->ladder, "print named lights and what they ask of this camera");
     app.add_option("-o", options->output, "where the document goes; - is standard output");
-    return [options] {
-        const auto result = balance(*options);
-        return result ? deliver(documentOf(*result), options->output) : failed(result.error());
-    };
+    return [options] { return run(*options); };
 }
 
 } // namespace wavechroma::cli

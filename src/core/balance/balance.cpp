@@ -18,7 +18,7 @@ bool Balance::operator==(const Balance &other) const
     const auto same = [](const std::optional<Temperature> &a, const std::optional<Temperature> &b) {
         return a.has_value() == b.has_value() && (!a || (a->cctKelvin == b->cctKelvin && a->duv == b->duv));
     };
-    return multipliers == other.multipliers && neutral == other.neutral && source == other.source
+    return multipliers == other.multipliers && neutral == other.neutral && source == other.source && lean == other.lean && leaned == other.leaned && preset == other.preset
         && same(temperature, other.temperature);
 }
 

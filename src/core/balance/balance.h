@@ -24,9 +24,27 @@ struct BalanceSource {
     bool operator==(const BalanceSource &) const = default;
 };
 
-/// multipliers × camera RGB makes the chosen neutral equal in all three channels; green's is 1.
+/// A deliberate departure from neutral, in steps of one unit of a*b* on a grey of L* 65; see leaned().
+struct Lean {
+    double warmer = 0; ///< b*; below 0: cooler
+    double rosier = 0; ///< a*; below 0: greener
+    bool operator==(const Lean &) const = default;
+};
+
+/// Kept under a name, for other frames.
+struct PresetFacts {
+    std::string name, setup;
+    CameraFacts camera;
+    bool operator==(const PresetFacts &) const = default;
+};
+
+/// multipliers × camera RGB makes the chosen neutral equal in all three channels; green's is 1. The lean stays apart from it, so
+/// that it can be taken back.
 struct Balance {
     Vector3 multipliers{1, 1, 1};
+    Lean lean;
+    std::optional<Vector3> leaned; ///< the multipliers with the lean in them, where there is one
+    std::optional<PresetFacts> preset;
     CameraRgb neutral;
     BalanceSource source;
     std::optional<Temperature> temperature; ///< of the light, where a colour matrix is known
@@ -50,6 +68,9 @@ struct Balance {
 /// DNG specification 1.4, chapter 6, "Translating camera neutral coordinates to white balance xy coordinates"; two
 /// matrices are interpolated in mired. Nothing when the file has no matrix or the neutral is not a light's.
 [[nodiscard]] std::optional<Chromaticity> lightFromNeutral(const FileColor &color, const Vector3 &neutral);
+
+/// Temperatures of the EXIF LightSource codes as the DNG specification takes them for interpolation; 5 000 for others.
+[[nodiscard]] double kelvinOfExifCode(int code);
 
 /// The file's XYZ → camera matrix for that light, interpolated in mired.
 [[nodiscard]] std::optional<Matrix3> cameraFromXyzFor(const FileColor &color, const Chromaticity &light);

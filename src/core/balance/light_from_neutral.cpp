@@ -7,8 +7,7 @@
 
 namespace wavechroma {
 
-/// Temperatures of the EXIF LightSource codes as the DNG specification takes them for interpolation.
-static double kelvinOfExifCode(int code)
+double kelvinOfExifCode(int code)
 {
     switch (code) {
     case 3: case 17: case 24: // tungsten, A, studio tungsten

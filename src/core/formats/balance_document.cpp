@@ -1,4 +1,5 @@
 #include "core/formats/documents.h"
+#include "core/formats/facts_json.h"
 #include "core/formats/json_fields.h"
 
 namespace wavechroma {
@@ -18,6 +19,12 @@ std::string documentOf(const Balance &balance)
         out["duv"] = balance.temperature->duv;
     }
     out["neutral"] = arrayOf(vectorOf(balance.neutral));
+    if (balance.leaned) {
+        out["lean"] = {{"warmer", balance.lean.warmer}, {"rosier", balance.lean.rosier}};
+        out["leaned_multipliers"] = arrayOf(*balance.leaned);
+    }
+    if (balance.preset)
+        out["preset"] = {{"name", balance.preset->name}, {"setup", balance.preset->setup}, {"camera", jsonOf(balance.preset->camera)}};
     return textOf(out);
 }
 
@@ -37,6 +44,18 @@ static Balance balanceOf(const Fields &f)
     }
     if (f.has("cct_k"))
         balance.temperature = Temperature{f.number("cct_k"), f.numberOr("duv", 0)};
+    if (f.has("lean")) {
+        const auto lean = f.object("lean");
+        balance.lean = {lean.number("warmer"), lean.number("rosier")};
+        balance.leaned = f.vector3("leaned_multipliers");
+    }
+    if (f.has("preset")) {
+        const auto preset = f.object("preset");
+        balance.preset = PresetFacts{preset.text("name"), preset.textOr("setup", ""), factsFrom(preset.object("camera"))};
+    }
+    for (const double m : balance.multipliers)
+        if (!(m > 0))
+            f.fail("multipliers", "must be positive");
     return balance;
 }
 

@@ -1,0 +1,84 @@
+#include "core/proof/exposure_aims.h"
+
+#include "core/balance/balance.h"
+#include "core/color/lab.h"
+
+#include <cmath>
+#include <sstream>
+
+namespace wavechroma {
+
+namespace {
+
+/// Relative luminance, of the light's white, that the aim stands for.
+double luminanceOf(const ExposureAim &aim, double value)
+{
+    return aim.space ? linearised(aim.space->transfer, value / 255) : xyzFromLab({value, 0, 0}).y;
+}
+
+double valueOf(const ExposureAim &aim, double luminance)
+{
+    return aim.space ? 255 * encoded(aim.space->transfer, luminance) : labFromXyz({luminance * kD50White.x, luminance, luminance * kD50White.z}).l;
+}
+
+} // namespace
+
+std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart, const std::map<std::string, ExposureAim> &aims)
+{
+    std::vector<AimedNeutral> out;
+    for (const auto &id : chart.neutral) {
+        const auto *patch = reading.patch(id);
+        const auto *reference = chart.patch(id);
+        if (!patch || !reference)
+            continue;
+        const auto given = aims.find(id);
+        const ExposureAim aim = given != aims.end() ? given->second : ExposureAim{labFromXyz(reference->reference).l, 1, {}};
+        AimedNeutral one{id, 0, aim.value, aim.tolerance};
+        one.usable = isUsable(*patch);
+        const double y = xyzFromCamera(calibration, patch->mean).y;
+        if (one.usable && y > 0) {
+            one.seen = valueOf(aim, y);
+            one.stops = std::log2(luminanceOf(aim, aim.value) / y);
+            one.passes = std::abs(one.seen - aim.value) <= aim.tolerance;
+        }
+        out.push_back(one);
+    }
+    return out;
+}
+
+Result<std::map<std::string, ExposureAim>> aimsFrom(const std::string &text, const ChartDefinition &chart)
+{
+    std::map<std::string, ExposureAim> out;
+    std::istringstream in(text);
+    for (std::string part; std::getline(in, part, ',');) {
+        const auto equals = part.find('=');
+        if (equals == part.npos)
+            return unusable("aims: \"" + part + "\" should read like D1=92, D1=92±0.5 or D1=242@srgb");
+        const std::string id = part.substr(0, equals);
+        if (!chart.patch(id))
+            return unusable("aims: there is no patch \"" + id + "\" in the " + chart.name);
+        std::string rest = part.substr(equals + 1);
+        ExposureAim aim;
+        if (const auto at = rest.find('@'); at != rest.npos) {
+            aim.space = rgbSpaceFromId(rest.substr(at + 1));
+            if (!aim.space)
+                return unusable("aims: unknown space \"" + rest.substr(at + 1) + "\"; known: srgb, display-p3, oprgb, romm");
+            aim.tolerance = 3;
+            rest.erase(at);
+        }
+        char *end = nullptr;
+        aim.value = std::strtod(rest.c_str(), &end);
+        std::string tail = end;
+        if (tail.rfind("±", 0) == 0 || tail.rfind("+-", 0) == 0) {
+            tail = tail.substr(2); // both marks are two bytes
+            aim.tolerance = std::strtod(tail.c_str(), &end);
+            tail = end;
+        }
+        if (rest.empty() || !tail.empty() || !(aim.value > 0 && aim.value <= (aim.space ? 255 : 100)) || !(aim.tolerance > 0))
+            return unusable("aims: \"" + part + "\" is no " + (aim.space ? "code from 1 to 255" : "L* above 0 and up to 100"));
+        out[id] = aim;
+    }
+    return out;
+}
+
+} // namespace wavechroma

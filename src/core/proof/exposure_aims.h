@@ -1,0 +1,32 @@
+#pragma once
+#include "core/color/rgb_space.h"
+#include "core/fit/calibration.h"
+#include "core/chart/reading.h"
+
+#include <map>
+
+namespace wavechroma {
+
+/// Where a neutral should land: an L*, or a code value in an output space.
+struct ExposureAim {
+    double value = 0;
+    double tolerance = 1;
+    std::optional<RgbSpace> space; ///< absent: `value` and `tolerance` are L*; else codes of 0…255 in it
+};
+
+struct AimedNeutral {
+    std::string id;
+    double seen = 0, aim = 0, tolerance = 0; ///< in the aim's unit
+    double stops = 0; ///< to bring it there: positive opens up
+    bool usable = true, passes = false;
+};
+
+/// Every neutral of a reading against its aim, as the calibration's own exposure has it; without an aim of its own a neutral is to be
+/// what its reference says, within 1 L*. A reading whose light was evened by a flat is taken as evened.
+[[nodiscard]] std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart,
+                                                      const std::map<std::string, ExposureAim> &aims = {});
+
+/// "D1=92", "D1=92±0.5", "D1=242@srgb", several with commas. Unusable for unknown patches and values that cannot be.
+[[nodiscard]] Result<std::map<std::string, ExposureAim>> aimsFrom(const std::string &text, const ChartDefinition &chart);
+
+} // namespace wavechroma
