@@ -36,7 +36,8 @@ int run(const Options &options)
     request.iccTable = options.iccTable;
     request.csv = path(options.csv);
     request.cgats = path(options.cgats);
-    request.encoding = options.encoding;
+    if (!options.encoding.empty())
+        request.iccEncoding = request.cubeEncoding = options.encoding;
     request.linearTone = options.linearTone;
     request.copyright = options.copyright;
     const auto written = exportCalibration(*calibration, request);

@@ -94,7 +94,11 @@ Bench::Bench(JobDocument *job, QWidget *parent)
         emit busyChanged({});
     });
     connectView();
+    connect(m_balance, &BalanceStop::greysAsked, this, &Bench::balanceFromGreys);
+    connect(m_balance, &BalanceStop::lightAsked, this, &Bench::balanceFromLight);
+    connect(m_balance, &BalanceStop::leanAsked, this, &Bench::leanTo);
     connect(m_fit, &FitStop::modelAsked, this, &Bench::chooseModel);
+    connect(m_fit, &FitStop::characterAsked, this, &Bench::useCharacter);
     connect(&m_again, &QFutureWatcherBase::finished, this, &Bench::redone);
     openStop(4);
     refresh();
@@ -144,6 +148,8 @@ FitRequest Bench::requestFor(const JobFrame &frame) const
     FitRequest request;
     request.sha256 = frame.sha256;
     request.model = m_job->state().title.chosenModel;
+    if (const auto *made = m_job->state().calibrationOf(frame.id, request.model))
+        request.character = made->calibration.character; // what is read anew keeps it
     for (const auto &setup : m_job->state().setups)
         if (setup.id == frame.setup)
             request.setup = setup.title;
@@ -157,6 +163,7 @@ void Bench::connectView()
     connect(view, &FrameView::cornerDropped, this, &Bench::dropCorner);
     connect(view, &FrameView::patchClicked, this, &Bench::clickPatch);
     connect(view, &FrameView::cornersClicked, this, &Bench::placeByThree);
+    connect(view, &FrameView::areaDrawn, this, &Bench::balanceFromArea);
     connect(view, &FrameView::rulerDrawn, this, [this](const PixelPoint &from, const PixelPoint &to) {
         m_ruler = {from, to};
         emit rulerLengthAsked();
@@ -173,7 +180,18 @@ void Bench::finishPlacement(const Result<Reading> &moved, const QString &undoTex
     }
     auto reading = *moved;
     reading.image = m_facts.frame->path;
-    m_job->push(undoText, changeFor(m_job->state(), m_facts.frame->id, passFrom(reading, requestFor(*m_facts.frame))));
+    fitAnew(reading, undoText);
+}
+
+/// At once what one model says; the step itself, with all models and what they do on unseen patches, when that is worked out.
+void Bench::fitAnew(const Reading &reading, const QString &undoText)
+{
+    auto request = requestFor(*m_facts.frame);
+    request.preview = true;
+    m_facts = benchFacts(m_facts, passFrom(reading, request));
+    showFacts();
+    request.preview = false;
+    redo(undoText, tr("fitting"), [reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
 }
 
 void Bench::followPlacement(const Corners &corners, double windowShare, bool finished)
@@ -221,7 +239,7 @@ void Bench::switchOff(const std::vector<std::string> &patches)
         emit problem(QString::fromStdString(reading.error().message));
         return;
     }
-    m_job->push(tr("Switch Patches Off or On"), changeFor(m_job->state(), m_facts.frame->id, passFrom(*reading, requestFor(*m_facts.frame))));
+    fitAnew(*reading, tr("Switch Patches Off or On"));
 }
 
 void Bench::measureRuler(double millimetres)
@@ -249,8 +267,12 @@ void Bench::chooseModel(const QString &model)
 
 void Bench::redo(const QString &undoText, const QString &busy, std::function<Redoing()> work)
 {
-    if (isBusy() || m_job->isReadOnly())
+    if (m_job->isReadOnly())
         return;
+    if (isBusy()) { // the newest wish waits; one before it is overtaken
+        m_waiting = [this, undoText, busy, work = std::move(work)]() mutable { redo(undoText, busy, std::move(work)); };
+        return;
+    }
     m_againText = undoText;
     emit busyChanged(busy);
     m_again.setFuture(QtConcurrent::run(std::move(work)));
@@ -260,13 +282,20 @@ void Bench::redone()
 {
     emit busyChanged({});
     const auto result = m_again.result();
-    if (!result) {
+    const auto next = std::exchange(m_waiting, nullptr);
+    if (!result)
         emit problem(QString::fromStdString(result.error().message));
-        return;
-    }
+    else
+        takeRedone(*result);
+    if (next)
+        next();
+}
+
+void Bench::takeRedone(const std::vector<Redone> &all)
+{
     JobChange whole;
     JobState state = m_job->state(); // rows get their numbers one frame after the other
-    for (const auto &one : *result) {
+    for (const auto &one : all) {
         const auto *row = state.frame(one.frame);
         if (!row)
             continue;
@@ -278,7 +307,9 @@ void Bench::redone()
         }
         apply(state, change);
         whole = merged(std::move(whole), change);
-        m_pictures->forget(one.frame); // the flat may be another one now
+        const auto *before = m_job->state().readingOf(one.frame);
+        if (!before || before->reading.flats != one.pass.reading.flats)
+            m_pictures->forget(one.frame); // the flat is another one now
     }
     m_job->push(m_againText, whole);
     m_pictures->ask(m_job->currentFrame());

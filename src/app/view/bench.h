@@ -28,6 +28,7 @@ public:
     [[nodiscard]] int openedStop() const { return m_open; }
     [[nodiscard]] const BenchFacts &facts() const { return m_facts; }
     [[nodiscard]] ReadStop *readStop() const { return m_read; }
+    [[nodiscard]] BalanceStop *balanceStop() const { return m_balance; }
     [[nodiscard]] FitStop *fitStop() const { return m_fit; }
     [[nodiscard]] ProofStop *proofStop() const { return m_proof; }
     /// Searches the current frame again, without the hand's placement, off the interface thread.
@@ -41,6 +42,17 @@ public:
     void carryPlacement();
     [[nodiscard]] std::vector<RowId> framesToCarryTo() const;
     void switchOff(const std::vector<std::string> &patches);
+    // bench_balance.cpp: the balance of the frame on the bench, each as one undoable step
+    void balanceFromGreys(const std::vector<std::string> &patches);
+    void balanceFromLight(const Temperature &light);
+    void balanceFromArea(const PixelPoint &from, const PixelPoint &to);
+    void balanceFromWholeFrame();
+    void leanTo(const Lean &lean);
+    void leanBy(double warmer, double rosier);
+    void dropBalance(); ///< back to the chart's own neutral
+    [[nodiscard]] bool keepPreset(const QString &file, const QString &name);
+    void usePreset(const QString &file, const std::vector<RowId> &frames);
+    void useCharacter(Character character);
     void measureRuler(double millimetres); ///< of the ruler that was drawn last
     [[nodiscard]] bool isBusy() const;
 
@@ -56,8 +68,11 @@ private:
     };
     using Redoing = Result<std::vector<Redone>>;
     void connectView();
+    void takeBalance(const Result<Balance> &balance, const QString &undoText);
     void redo(const QString &undoText, const QString &busy, std::function<Redoing()> work);
     void redone();
+    void takeRedone(const std::vector<Redone> &all);
+    void fitAnew(const Reading &reading, const QString &undoText);
     void dropCorner(const Corners &corners, double windowShare);
     void clickPatch(const QString &id);
     void placeByThree(const std::vector<PixelPoint> &three);
@@ -79,6 +94,7 @@ private:
     QHBoxLayout *m_line;
     QFutureWatcher<Redoing> m_again;
     QString m_againText;
+    std::function<void()> m_waiting; ///< what was asked for while other work ran
     bool m_snaps = true;
     std::array<PixelPoint, 2> m_ruler{};
     BenchFacts m_facts;

@@ -13,6 +13,49 @@ static void fillProofs(BenchFacts &facts)
     }
 }
 
+/// The balance chosen for the frame, else the default neutral's; its temperature by the station's calibration where that was told
+/// its light (an estimated one comes from the file's matrix in the first place).
+static void fillBalance(BenchFacts &facts)
+{
+    facts.balanceIsChosen = facts.frame && facts.frame->balance.has_value();
+    facts.balance.reset();
+    if (facts.balanceIsChosen)
+        facts.balance = facts.frame->balance;
+    else if (const auto balance = balanceReading(*facts.reading, {}))
+        facts.balance = *balance;
+    const auto *chosen = facts.chosen();
+    if (facts.balance && chosen && !chosen->light.estimated)
+        facts.balance = readThrough(*facts.balance, *chosen);
+    facts.greys.clear();
+    facts.otherFace.clear();
+    facts.aims.clear();
+    if (facts.balance) {
+        facts.greys = readBack(*facts.reading, facts.chart, *facts.balance);
+        facts.otherFace = otherFaceWords(*facts.reading, facts.chart, *facts.balance);
+    }
+    if (chosen)
+        facts.aims = aimedNeutrals(*chosen, *facts.reading, facts.chart);
+    if (!facts.calibrations.empty())
+        facts.recommended = recommendationOf(facts.calibrations, *facts.reading);
+}
+
+/// The job's own lights are those of this camera and lens under its other setups.
+static void fillLadder(BenchFacts &facts, const JobState &state)
+{
+    std::vector<std::pair<std::string, Temperature>> own;
+    for (const auto &setup : state.setups)
+        for (const auto &row : state.calibrations) {
+            const auto *frame = state.frame(row.frame);
+            const auto &light = row.calibration.light;
+            const bool known = frame && frame->setup == setup.id && row.calibration.model == facts.chosenModel && light.name != "unknown";
+            if (known && samePair(frame->camera, facts.reading->camera)) {
+                own.emplace_back(setup.title, Temperature{light.cctKelvin, light.duv});
+                break;
+            }
+        }
+    facts.ladder = ladderOf(cameraLightsFor(facts.chosen(), facts.reading->fileColor), own);
+}
+
 BenchFacts benchFacts(const JobState &state, RowId frame)
 {
     BenchFacts facts;
@@ -38,11 +81,11 @@ BenchFacts benchFacts(const JobState &state, RowId frame)
         facts.scale = verdict.words;
         facts.scaleIsGood = verdict.good;
     }
-    if (const auto balance = balanceReading(*facts.reading, {}))
-        facts.balance = *balance;
     for (const auto &model : knownModels())
         if (const auto *calibration = state.calibrationOf(frame, model))
             facts.calibrations.push_back(calibration->calibration);
+    fillBalance(facts);
+    fillLadder(facts, state);
     fillProofs(facts);
     return facts;
 }
@@ -51,14 +94,16 @@ BenchFacts benchFacts(const BenchFacts &before, const StationPass &pass)
 {
     BenchFacts facts = before;
     facts.reading = pass.reading;
-    facts.balance = pass.balance;
     for (auto &calibration : facts.calibrations)
         for (const auto &fresh : pass.calibrations)
             if (fresh.model == calibration.model) {
                 const auto unseen = calibration.crossValidated; // a preview has none of its own
+                const auto figures = calibration.figures;
                 calibration = fresh;
                 calibration.crossValidated = unseen;
+                calibration.figures = figures;
             }
+    fillBalance(facts);
     fillProofs(facts);
     return facts;
 }

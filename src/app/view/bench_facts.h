@@ -1,5 +1,7 @@
 #pragma once
 #include "app/model/day_lanes.h"
+#include "core/balance/read_back.h"
+#include "core/proof/exposure_aims.h"
 #include "core/tasks/job_tasks.h"
 
 namespace wavechroma::app {
@@ -10,6 +12,12 @@ struct BenchFacts {
     ChartDefinition chart;
     std::optional<Reading> reading;
     std::optional<Balance> balance;
+    bool balanceIsChosen = false;     ///< by hand, rather than the chart's default neutral
+    std::vector<NeutralState> greys;  ///< behind that balance
+    std::string otherFace;            ///< of a grey cube, in words
+    std::vector<LadderRung> ladder;   ///< named lights, and the job's own, on this camera
+    std::vector<AimedNeutral> aims;   ///< levels of the neutrals by the chosen calibration
+    Recommendation recommended;       ///< of `calibrations`, where there are any
     std::vector<Calibration> calibrations;
     std::vector<Proof> proofs; ///< one a calibration
     std::string chosenModel;

@@ -1,6 +1,7 @@
 #include "app/view/export_dialog.h"
 
 #include "app/view/look.h"
+#include "core/fit/two_lights.h"
 #include "core/formats/names.h"
 
 #include <QCheckBox>
@@ -13,27 +14,78 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <QtConcurrent>
 
 namespace wavechroma::app {
 
-ExportDialog::ExportDialog(const Calibration &calibration, const QString &folder, QWidget *parent)
-    : QDialog(parent), m_calibration(calibration), m_folder(new QLineEdit(folder)), m_name(new QLineEdit(QString::fromStdString(calibration.name))),
-      m_copyright(new QLineEdit), m_dcp(new QCheckBox(tr("DNG camera profile (.dcp)"))), m_icc(new QCheckBox(tr("ICC input profile (.icc)"))),
-      m_csv(new QCheckBox(tr("Matrix and patches as CSV"))), m_cgats(new QCheckBox(tr("Patches as CGATS.17 text"))),
-      m_linearTone(new QCheckBox(tr("Straight tone curve in the camera profile, for reproduction"))), m_encoding(new QComboBox), m_preview(new QLabel)
+namespace {
+
+QComboBox *choices(const std::vector<std::pair<QString, QString>> &items, const QString &why)
+{
+    auto *box = new QComboBox;
+    for (const auto &[words, value] : items)
+        box->addItem(words, value);
+    box->setToolTip(why);
+    return box;
+}
+
+QWidget *row(const std::vector<QWidget *> &widgets)
+{
+    auto *holder = new QWidget;
+    auto *line = new QHBoxLayout(holder);
+    line->setContentsMargins(0, 0, 0, 0);
+    for (auto *widget : widgets)
+        line->addWidget(widget);
+    line->addStretch(1);
+    return holder;
+}
+
+} // namespace
+
+ExportDialog::ExportDialog(const ExportSubject &subject, const QString &folder, QWidget *parent)
+    : QDialog(parent), m_subject(subject), m_folder(new QLineEdit(folder)), m_name(new QLineEdit(QString::fromStdString(subject.calibration.name))), m_copyright(new QLineEdit),
+      m_dcp(new QCheckBox(tr("DNG camera profile (.dcp)"))), m_icc(new QCheckBox(tr("ICC input profile (.icc)"))), m_iccTable(new QCheckBox(tr("as a table"))),
+      m_cube(new QCheckBox(tr("3D table (.cube)"))), m_csv(new QCheckBox(tr("Matrix and patches as CSV"))), m_cgats(new QCheckBox(tr("Patches as CGATS.17 text"))),
+      m_sectors(new QCheckBox(tr("Eight hue sectors as CSV"))), m_embed(new QCheckBox(tr("A copy of the chart's DNG with profile and balance in it"))),
+      m_linearTone(new QCheckBox(tr("Straight tone curve in the camera profile, for reproduction"))),
+      m_encoding(choices({{tr("linear camera RGB"), "linear"}, {tr("sRGB-coded camera RGB"), "srgb"}}, tr("What the ICC profile expects: camera RGB, balanced and scaled, in this coding"))),
+      m_iccVersion(choices({{tr("version 4"), "4"}, {tr("version 2"), "2"}}, tr("Older programs read version 2 only"))),
+      m_cubeInput(choices({{tr("sRGB-coded"), "srgb"}, {tr("linear"), "linear"}, {tr("log"), "log"}}, tr("What the table expects: camera RGB, balanced and scaled, in this coding"))),
+      m_cubeSize(choices({{"33", "33"}, {"17", "17"}, {"65", "65"}}, tr("Points a side"))),
+      m_cubeSpace(choices({{"sRGB", "srgb"}, {"Display P3", "display-p3"}, {"opRGB", "oprgb"}, {"ROMM RGB", "romm"}}, tr("What comes out, in the space's own transfer curve"))),
+      m_second(new QComboBox), m_preview(new QLabel)
 {
     setWindowTitle(tr("Export Calibration"));
-    setMinimumWidth(640);
+    setMinimumWidth(700);
+    m_second->addItem(tr("none"));
+    for (const auto &partner : subject.partners)
+        m_second->addItem(partner.title);
+    m_second->setEnabled(!subject.partners.empty());
+    m_second->setToolTip(tr("Joins two lights in one camera profile, which then serves lights between them"));
+    m_embed->setEnabled(!subject.dng.isEmpty());
     m_name->setToolTip(tr("Goes into the profiles. Composed from camera, lens, setup, light and date; change it only if you want another."));
-    m_encoding->addItem(tr("linear camera RGB"), "linear");
-    m_encoding->addItem(tr("sRGB-coded camera RGB"), "srgb");
-    m_encoding->setToolTip(tr("What the ICC profile expects: camera RGB, balanced and scaled, in this coding"));
-    m_folder->setObjectName("folder");
-    m_name->setObjectName("name");
-    m_dcp->setObjectName("dcp");
-    m_icc->setObjectName("icc");
+    const std::pair<QWidget *, const char *> names[] = {{m_folder, "folder"}, {m_name, "name"}, {m_dcp, "dcp"}, {m_icc, "icc"}, {m_cube, "cube"}, {m_second, "secondLight"}, {m_embed, "embed"}, {m_preview, "preview"}};
+    for (const auto &[widget, name] : names)
+        widget->setObjectName(name);
     for (auto *box : {m_dcp, m_icc, m_csv})
         box->setChecked(true);
+    lay();
+    for (auto *edit : {m_folder, m_name})
+        connect(edit, &QLineEdit::textChanged, this, &ExportDialog::preview);
+    for (auto *box : {m_dcp, m_icc, m_cube, m_csv, m_cgats, m_sectors, m_embed})
+        connect(box, &QCheckBox::toggled, this, &ExportDialog::preview);
+    connect(m_second, &QComboBox::currentIndexChanged, this, &ExportDialog::preview);
+    connect(&m_writing, &QFutureWatcherBase::finished, this, &ExportDialog::written);
+    preview();
+}
+
+ExportDialog::~ExportDialog()
+{
+    m_writing.waitForFinished(); // files appear whole or not at all; the wait is that of one table
+}
+
+void ExportDialog::lay()
+{
     auto *choose = new QPushButton(tr("Choose…"));
     auto *folderLine = new QHBoxLayout;
     folderLine->addWidget(m_folder, 1);
@@ -41,15 +93,15 @@ ExportDialog::ExportDialog(const Calibration &calibration, const QString &folder
     auto *form = new QFormLayout;
     form->addRow(tr("Name"), m_name);
     form->addRow(tr("Folder"), folderLine);
+    form->addRow(tr("Second light"), m_second);
     form->addRow(tr("Files"), m_dcp);
     form->addRow({}, m_linearTone);
-    form->addRow({}, m_icc);
-    form->addRow(tr("ICC expects"), m_encoding);
-    form->addRow({}, m_csv);
-    form->addRow({}, m_cgats);
+    form->addRow({}, row({m_icc, m_encoding, m_iccVersion, m_iccTable}));
+    form->addRow({}, row({m_cube, m_cubeInput, new QLabel(tr("to")), m_cubeSpace, m_cubeSize}));
+    form->addRow({}, row({m_csv, m_cgats, m_sectors}));
+    form->addRow({}, m_embed);
     form->addRow(tr("Copyright"), m_copyright);
     m_preview->setWordWrap(true);
-    m_preview->setObjectName("preview");
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel);
     m_write = buttons->addButton(tr("Write Files"), QDialogButtonBox::AcceptRole);
     m_write->setObjectName("write");
@@ -58,34 +110,41 @@ ExportDialog::ExportDialog(const Calibration &calibration, const QString &folder
     layout->addWidget(m_preview);
     layout->addWidget(buttons);
     connect(choose, &QPushButton::clicked, this, [this] {
-        const auto chosen = QFileDialog::getExistingDirectory(this, tr("Folder for the Exported Files"), m_folder->text());
-        if (!chosen.isEmpty())
-            m_folder->setText(chosen);
+        const auto chosenFolder = QFileDialog::getExistingDirectory(this, tr("Folder for the Exported Files"), m_folder->text());
+        if (!chosenFolder.isEmpty())
+            m_folder->setText(chosenFolder);
     });
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(buttons, &QDialogButtonBox::accepted, this, &ExportDialog::write);
-    for (auto *edit : {m_folder, m_name})
-        connect(edit, &QLineEdit::textChanged, this, &ExportDialog::preview);
-    for (auto *box : {m_dcp, m_icc, m_csv, m_cgats})
-        connect(box, &QCheckBox::toggled, this, &ExportDialog::preview);
     connect(m_dcp, &QCheckBox::toggled, m_linearTone, &QWidget::setEnabled);
-    connect(m_icc, &QCheckBox::toggled, m_encoding, &QWidget::setEnabled);
-    preview();
+    for (auto *widget : std::initializer_list<QWidget *>{m_encoding, m_iccVersion, m_iccTable})
+        connect(m_icc, &QCheckBox::toggled, widget, &QWidget::setEnabled);
+    for (auto *widget : {m_cubeInput, m_cubeSpace, m_cubeSize}) {
+        widget->setEnabled(false);
+        connect(m_cube, &QCheckBox::toggled, widget, &QWidget::setEnabled);
+    }
 }
 
 ExportRequest ExportDialog::request() const
 {
-    const std::filesystem::path base = m_folder->text().toStdString() + "/" + fileNameOf(m_name->text().toStdString());
+    const std::string base = m_folder->text().toStdString() + "/" + fileNameOf(m_name->text().toStdString());
     ExportRequest request;
-    if (m_dcp->isChecked())
-        request.dcp = base.string() + ".dcp";
-    if (m_icc->isChecked())
-        request.icc = base.string() + ".icc";
-    if (m_csv->isChecked())
-        request.csv = base.string() + ".csv";
-    if (m_cgats->isChecked())
-        request.cgats = base.string() + ".txt";
-    request.encoding = m_encoding->currentData().toString().toStdString();
+    const auto path = [&](const QCheckBox *box, const char *ending) { return box->isChecked() ? std::optional<std::filesystem::path>(base + ending) : std::nullopt; };
+    request.dcp = path(m_dcp, ".dcp");
+    request.icc = path(m_icc, ".icc");
+    request.cube = path(m_cube, ".cube");
+    request.csv = path(m_csv, ".csv");
+    request.cgats = path(m_cgats, ".txt");
+    request.sectors = path(m_sectors, "-sectors.csv");
+    if (m_embed->isChecked())
+        request.embed = {m_subject.dng.toStdString(), base + ".dng"};
+    request.neutral = m_subject.balance;
+    request.iccEncoding = m_encoding->currentData().toString().toStdString();
+    request.cubeEncoding = m_cubeInput->currentData().toString().toStdString();
+    request.iccVersion = m_iccVersion->currentData().toInt();
+    request.iccTable = m_iccTable->isChecked();
+    request.space = m_cubeSpace->currentData().toString().toStdString();
+    request.cubeSize = m_cubeSize->currentData().toInt();
     request.linearTone = m_linearTone->isChecked();
     request.copyright = m_copyright->text().toStdString();
     return request;
@@ -95,7 +154,8 @@ void ExportDialog::preview()
 {
     const auto r = request();
     QStringList lines;
-    for (const auto &path : {r.dcp, r.icc, r.csv, r.cgats})
+    const auto copy = r.embed ? std::optional(r.embed->second) : std::nullopt;
+    for (const auto &path : {r.dcp, r.icc, r.cube, r.csv, r.cgats, r.sectors, copy})
         if (path) {
             const auto file = QString::fromStdString(path->string());
             lines << QFileInfo(file).fileName() + (QFileInfo::exists(file) ? tr("   replaces the one there") : QString());
@@ -104,18 +164,40 @@ void ExportDialog::preview()
     m_write->setEnabled(!lines.isEmpty() && !m_folder->text().isEmpty());
 }
 
+Result<Calibration> ExportDialog::chosen() const
+{
+    auto out = Result<Calibration>(m_subject.calibration);
+    if (const int second = m_second->currentIndex() - 1; second >= 0) {
+        const auto &partner = m_subject.partners[size_t(second)];
+        out = joinedLights({m_subject.calibration, partner.calibration}, {m_subject.neutral, partner.neutral});
+    }
+    if (out && !m_name->text().trimmed().isEmpty())
+        out->name = m_name->text().trimmed().toStdString();
+    return out;
+}
+
 void ExportDialog::write()
 {
-    auto named = m_calibration;
-    if (!m_name->text().trimmed().isEmpty())
-        named.name = m_name->text().trimmed().toStdString();
-    const auto written = exportCalibration(named, request());
-    if (!written) {
-        m_preview->setText(tr("Not written. ") + QString::fromStdString(written.error().message));
+    const auto calibration = chosen();
+    if (!calibration) {
+        m_preview->setText(tr("Not written. ") + QString::fromStdString(calibration.error().message));
+        return;
+    }
+    m_write->setEnabled(false);
+    m_preview->setText(tr("Writing, and reading back what was written."));
+    m_writing.setFuture(QtConcurrent::run([calibration = *calibration, asked = request()] { return exportCalibration(calibration, asked); }));
+}
+
+void ExportDialog::written()
+{
+    const auto result = m_writing.result();
+    if (!result) {
+        m_preview->setText(tr("Not written. ") + QString::fromStdString(result.error().message));
+        m_write->setEnabled(true);
         return;
     }
     QStringList names;
-    for (const auto &file : *written)
+    for (const auto &file : *result)
         names << QString::fromStdString(file.path.filename().string());
     m_summary = tr("Written and read back: %1").arg(names.join(", "));
     accept();

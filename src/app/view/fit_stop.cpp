@@ -2,6 +2,7 @@
 
 #include "app/view/look.h"
 #include "core/base/number_text.h"
+#include "core/fit/character.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -11,28 +12,42 @@ namespace wavechroma::app {
 
 namespace {
 
+constexpr int kTop = 78, kRow = 36;
+constexpr Character kCharacters[] = {Character::Exact, Character::CalmReds, Character::Lively};
+
 QString text(const std::string &s)
 {
     return QString::fromStdString(s);
 }
 
-QString longName(const std::string &model)
+QString wordsOf(const std::string &model)
 {
-    return model == "balance" ? QObject::tr("balance: white balance and scale only") : QObject::tr("matrix: 3 × 3, white kept");
+    static const std::map<std::string, QString> words{
+        {"balance", QObject::tr("white balance and scale only")}, {"matrix", QObject::tr("3 × 3")}, {"matrix-offset", QObject::tr("3 × 3 and a veil")},
+        {"root-polynomial", QObject::tr("3 × 3 and roots; exposure changes nothing")}, {"curves", QObject::tr("tone curve on the greys")}, {"curves-matrix", QObject::tr("tone curve, then 3 × 3")},
+        {"lut", QObject::tr("3 × 3 and a smooth table")}, {"curves-lut", QObject::tr("tone curve, 3 × 3, smooth table")}};
+    const auto at = words.find(model);
+    return at == words.end() ? QString() : at->second;
 }
 
+QString wordsOf(Character character)
+{
+    return character == Character::Exact ? QObject::tr("exact") : character == Character::CalmReds ? QObject::tr("calm reds, for skin") : QObject::tr("lively, for show");
+}
+
+/// The largest error that bars are drawn to: of the models beyond white balance, so that their differences can be seen.
 double largestError(const BenchFacts &facts)
 {
-    double most = 1;
+    double most = 0.5;
     for (const auto &c : facts.calibrations)
-        most = std::max(most, c.crossValidated.mean);
-    return most;
+        if (c.model != "balance" && c.model != "curves")
+            most = std::max(most, c.crossValidated.mean);
+    return most * 1.15;
 }
 
-const Calibration *bestOf(const BenchFacts &facts)
+const Calibration *recommendedOf(const BenchFacts &facts)
 {
-    const auto at = std::min_element(facts.calibrations.begin(), facts.calibrations.end(), [](const auto &a, const auto &b) { return a.crossValidated.mean < b.crossValidated.mean; });
-    return at == facts.calibrations.end() ? nullptr : &*at;
+    return facts.recommended.index < facts.calibrations.size() ? &facts.calibrations[facts.recommended.index] : nullptr;
 }
 
 } // namespace
@@ -51,12 +66,12 @@ QString FitStop::figure(const BenchFacts &facts) const
 
 QString FitStop::sentence(const BenchFacts &facts) const
 {
-    const auto *chosen = facts.chosen(), *best = bestOf(facts);
+    const auto *chosen = facts.chosen(), *best = recommendedOf(facts);
     if (!chosen)
         return facts.reading && facts.reading->found ? tr("Too few patches can be used.") : QString();
-    if (best != chosen && best->crossValidated.mean < 0.95 * chosen->crossValidated.mean)
-        return tr("The %1 model does better on patches it has not seen.").arg(text(best->model));
-    return tr("Mean error with each patch left out in turn.");
+    if (best != chosen)
+        return tr("%1 is recommended here.").arg(text(best->model));
+    return tr("The recommended model.");
 }
 
 int FitStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const
@@ -66,9 +81,9 @@ int FitStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFa
     for (const auto &c : facts.calibrations) {
         const bool chosen = c.model == facts.chosenModel;
         painter.setPen(palette().color(QPalette::WindowText));
-        drawLine(painter, {where.left(), y, where.width(), 20}, text(c.model) + " " + text(fixedText(c.crossValidated.mean, 1)), face(kBody, chosen ? 600 : 400));
-        painter.fillRect(QRectF(where.left(), y + 21, where.width() * c.crossValidated.mean / most, 8), palette().color(chosen ? QPalette::WindowText : QPalette::Button));
-        y += 38;
+        drawLine(painter, {where.left(), y, where.width(), 18}, text(c.model) + " " + text(fixedText(c.crossValidated.mean, 1)), face(13, chosen ? 600 : 400));
+        painter.fillRect(QRectF(where.left(), y + 18, where.width() * std::min(1.0, c.crossValidated.mean / most), 6), palette().color(chosen ? QPalette::WindowText : QPalette::Button));
+        y += 29;
     }
     return y - where.top();
 }
@@ -76,31 +91,64 @@ int FitStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFa
 void FitStop::show(const BenchFacts &facts)
 {
     m_facts = facts;
-    setAccessibleDescription(figure(facts) + ". " + sentence(facts));
+    setAccessibleDescription(figure(facts) + ". " + sentence(facts) + " " + text(facts.recommended.why));
     update();
 }
 
 QRect FitStop::modelRect(int index) const
 {
-    return {0, 34 + index * 86, std::min(width() - 24, 760), 78};
+    return {0, kTop + index * kRow, width() - 24, kRow - 2};
+}
+
+QRect FitStop::characterRect(int index) const
+{
+    const int top = modelRect(int(m_facts.calibrations.size())).top() + 10;
+    return {96 + index * 186, top, 178, 28};
 }
 
 void FitStop::paintModel(QPainter &painter, int index) const
 {
     const auto &c = m_facts.calibrations[size_t(index)];
-    const bool chosen = c.model == m_facts.chosenModel;
+    const bool chosen = c.model == m_facts.chosenModel, recommended = recommendedOf(m_facts) == &c;
     const QRect area = modelRect(index);
     if (chosen)
         painter.fillRect(area, palette().base());
-    painter.setPen(palette().color(chosen ? QPalette::Text : QPalette::WindowText));
-    const QRect inner = area.adjusted(14, 8, -14, -8);
-    drawLine(painter, {inner.left(), inner.top(), inner.width() - 170, 24}, longName(c.model), face(kAnswer, chosen ? 600 : 400));
-    drawLine(painter, {inner.right() - 170, inner.top(), 170, 24}, text(fixedText(c.crossValidated.mean, 2)), face(22, 600), Qt::AlignRight | Qt::AlignVCenter);
-    const double most = largestError(m_facts);
-    const QRectF bar(inner.left(), inner.top() + 30, inner.width() * c.crossValidated.mean / most, 9);
-    painter.fillRect(bar, chosen ? palette().color(QPalette::Text) : palette().color(QPalette::WindowText));
-    drawLine(painter, {inner.left(), inner.top() + 44, inner.width(), 20},
-             tr("fitted %1   median %2   worst unseen %3").arg(text(fixedText(c.fit.mean, 2)), text(fixedText(c.crossValidated.median, 2)), text(fixedText(c.crossValidated.max, 2))), face(kBody));
+    const QColor ink = palette().color(chosen ? QPalette::Text : QPalette::WindowText);
+    painter.setPen(ink);
+    const QFont plain = face(13), strong = face(15, chosen || recommended ? 700 : 400);
+    const int nameEnd = drawLine(painter, {area.left() + 10, area.top(), 140, area.height()}, text(c.model), strong);
+    Q_UNUSED(nameEnd)
+    const int figures = area.right() - 232, bar = area.left() + 152, wide = figures - bar - 74;
+    const double share = c.crossValidated.mean / largestError(m_facts);
+    const QRectF length(bar, area.top() + 5, wide * std::min(1.0, share), 9);
+    painter.fillRect(length, ink);
+    if (share > 1) { // longer than the scale: its end is torn off
+        painter.setPen(QPen(palette().color(chosen ? QPalette::Base : QPalette::Window), 3));
+        painter.drawLine(QPointF(length.right() - 14, length.bottom() + 2), QPointF(length.right() - 6, length.top() - 2));
+        painter.setPen(ink);
+    }
+    drawLine(painter, {bar, area.top() + 15, wide, 19}, recommended ? tr("recommended: %1").arg(wordsOf(c.model)) : wordsOf(c.model), face(12, recommended ? 700 : 400));
+    drawLine(painter, {bar + wide + 4, area.top(), 62, area.height()}, text(fixedText(c.crossValidated.mean, 2)), face(20, 600), Qt::AlignRight | Qt::AlignVCenter);
+    const QString values[] = {text(fixedText(c.fit.mean, 2)), text(fixedText(c.crossValidated.max, 1)), text(fixedText(c.figures.mostStretch, 2)), text(fixedText(c.figures.sensitivity, 2))};
+    for (int i = 0; i < 4; ++i)
+        drawLine(painter, {figures + 56 * i, area.top(), 52, area.height()}, values[i], plain, Qt::AlignRight | Qt::AlignVCenter);
+}
+
+void FitStop::paintCharacters(QPainter &painter) const
+{
+    const auto *c = m_facts.chosen();
+    painter.setPen(palette().color(QPalette::WindowText));
+    drawLine(painter, {0, characterRect(0).top(), 92, 28}, tr("Character"), face(kBody, 600));
+    for (int i = 0; i < 3; ++i) {
+        const QRect area = characterRect(i);
+        const bool current = c && c->character == kCharacters[i];
+        if (current)
+            painter.fillRect(area, palette().base());
+        painter.setPen(palette().color(current ? QPalette::Text : QPalette::WindowText));
+        drawLine(painter, area.adjusted(10, 0, -6, 0), wordsOf(kCharacters[i]), face(kBody, current ? 600 : 400));
+        if (!current)
+            painter.drawRect(area.adjusted(0, 0, -1, -1));
+    }
 }
 
 void FitStop::paintCalibration(QPainter &painter, const QRect &where) const
@@ -110,18 +158,23 @@ void FitStop::paintCalibration(QPainter &painter, const QRect &where) const
         return;
     QRect area = where;
     const auto line = [&](const QString &words, const QFont &font, int gap) { area.setTop(area.top() + drawWords(painter, area, words, font) + gap); };
-    line(text(c->name), face(kHead, 600), 8);
+    line(text(c->name), face(kHead, 600), 4);
     const auto &l = c->light;
-    line(tr("Light: %1, Duv %2, %3").arg(text(l.name), text(signedText(l.duv, 4)), l.estimated ? tr("estimated from the neutral") : l.name == "unknown" ? tr("taken as D50") : tr("as told")), face(kBody), 4);
-    line(tr("Exposure scale %1, from %2 patches").arg(text(fixedText(c->exposureScale, 4))).arg(c->patches.size()), face(kBody), 10);
+    line(tr("Light: %1, Duv %2, %3. Exposure scale %4, from %5 patches.")
+             .arg(text(l.name), text(signedText(l.duv, 4)), l.estimated ? tr("estimated from the neutral") : l.name == "unknown" ? tr("taken as D50") : tr("as told"), text(fixedText(c->exposureScale, 4)))
+             .arg(c->patches.size()),
+         face(kBody), 4);
+    line(tr("References: %1.").arg(c->appearance == Appearance::UnderLight ? tr("as the chart's spectra looked under this light") : tr("as the chart looks under D50")), face(kBody), 4);
     if (const auto words = wordsFor(c->takenOut); !words.empty())
-        line(text(words), face(kBody, 600), 10);
+        line(text(words), face(kBody, 600), 4);
+    const QString index = c->figures.metamerismIndex ? tr(", sensitivity metamerism index %1").arg(text(fixedText(*c->figures.metamerismIndex, 0))) : QString();
+    line(tr("Noise gain %1, condition %2%3").arg(text(fixedText(c->figures.noiseGain, 2)), text(fixedText(c->figures.condition, 1)), index), face(kBody), 6);
     const char *rows[] = {"X", "Y", "Z"};
     for (int i = 0; i < 3; ++i) {
-        drawLine(painter, {area.left(), area.top(), 30, 22}, QString(rows[i]), face(kBody, 600));
+        drawLine(painter, {area.left(), area.top(), 30, 20}, QString(rows[i]), face(13, 600));
         for (int j = 0; j < 3; ++j)
-            drawLine(painter, {area.left() + 30 + 92 * j, area.top(), 84, 22}, text(fixedText(c->matrix(i, j), 5)), face(kBody), Qt::AlignRight | Qt::AlignVCenter);
-        area.setTop(area.top() + 24);
+            drawLine(painter, {area.left() + 30 + 92 * j, area.top(), 84, 20}, text(fixedText(c->matrix(i, j), 5)), face(13), Qt::AlignRight | Qt::AlignVCenter);
+        area.setTop(area.top() + 20);
     }
 }
 
@@ -133,17 +186,24 @@ void FitStop::paintEvent(QPaintEvent *)
         drawWords(painter, rect().adjusted(0, 10, -20, 0), tr("There is nothing to fit yet: it takes a chart reading with at least six usable patches."), face(kAnswer));
         return;
     }
-    drawLine(painter, {0, 4, width() - 24, 24}, tr("Mean ΔE2000 of patches the fit has not seen. Less is better."), face(kBody));
+    drawLine(painter, {0, 0, width() - 24, 26}, text(m_facts.recommended.why).replace(0, 1, text(m_facts.recommended.why).left(1).toUpper()), face(kAnswer, 600));
+    drawLine(painter, {0, 30, 420, 20}, tr("Mean ΔE2000 on patches the fit has not seen. Less is better."), face(13));
+    const QString heads[] = {tr("fitted"), tr("worst"), tr("stretch"), tr("noise")};
+    for (int i = 0; i < 4; ++i)
+        drawLine(painter, {modelRect(0).right() - 232 + 56 * i, kTop - 22, 52, 18}, heads[i], face(12), Qt::AlignRight | Qt::AlignVCenter);
+    drawLine(painter, {modelRect(0).right() - 308, kTop - 22, 70, 18}, tr("unseen"), face(12, 600), Qt::AlignRight | Qt::AlignVCenter);
     for (int i = 0; i < int(m_facts.calibrations.size()); ++i)
         paintModel(painter, i);
-    const int y = modelRect(int(m_facts.calibrations.size())).top() + 10;
+    paintCharacters(painter);
+    const int y = characterRect(0).bottom() + 10;
     painter.setPen(palette().color(QPalette::Mid));
     painter.drawLine(0, y, width() - 24, y);
     painter.setPen(palette().color(QPalette::WindowText));
-    paintCalibration(painter, {0, y + 16, width() - 24, height() - y});
+    paintCalibration(painter, {0, y + 10, width() - 24, height() - y});
     if (hasFocus() && m_facts.chosen()) {
         const auto index = int(m_facts.chosen() - m_facts.calibrations.data());
         painter.setPen(QPen(palette().color(QPalette::WindowText), 2));
+        painter.setBrush(Qt::NoBrush);
         painter.drawRect(modelRect(index).adjusted(1, 1, -1, -1));
     }
 }
@@ -153,13 +213,26 @@ void FitStop::mousePressEvent(QMouseEvent *event)
     for (int i = 0; i < int(m_facts.calibrations.size()); ++i)
         if (modelRect(i).contains(event->pos()))
             emit modelAsked(text(m_facts.calibrations[size_t(i)].model));
+    for (int i = 0; i < 3; ++i)
+        if (characterRect(i).contains(event->pos()))
+            emit characterAsked(kCharacters[i]);
 }
 
 void FitStop::keyPressEvent(QKeyEvent *event)
 {
     const int by = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
-    if (!by || !m_facts.chosen()) {
+    const bool flick = event->key() == Qt::Key_Left || event->key() == Qt::Key_Right;
+    if ((!by && !flick) || !m_facts.chosen()) {
         QWidget::keyPressEvent(event);
+        return;
+    }
+    if (flick) {
+        const auto *best = recommendedOf(m_facts);
+        const auto here = text(m_facts.chosenModel);
+        const auto there = best && best->model != m_facts.chosenModel ? text(best->model) : m_before;
+        m_before = here;
+        if (!there.isEmpty())
+            emit modelAsked(there);
         return;
     }
     const auto index = m_facts.chosen() - m_facts.calibrations.data() + by;

@@ -3,7 +3,8 @@
 
 namespace wavechroma::app {
 
-/// Stop 3: the models side by side by unseen error. A click, or up and down, chooses the one the job answers by.
+/// Stop 3: the models side by side by unseen error, with what else speaks for or against them; one is recommended, with the reason. A
+/// click, or up and down, chooses the one the job answers by; left and right flick to the recommended one and back.
 class FitStop : public Stop
 {
     Q_OBJECT
@@ -15,9 +16,11 @@ public:
     int paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const override;
     void show(const BenchFacts &facts) override;
     [[nodiscard]] QRect modelRect(int index) const;
+    [[nodiscard]] QRect characterRect(int index) const; ///< exact, calm reds, lively
 
 signals:
     void modelAsked(const QString &model);
+    void characterAsked(wavechroma::Character character);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
@@ -26,8 +29,10 @@ protected:
 
 private:
     void paintModel(QPainter &painter, int index) const;
+    void paintCharacters(QPainter &painter) const;
     void paintCalibration(QPainter &painter, const QRect &where) const;
     BenchFacts m_facts;
+    QString m_before; ///< the model that a flick left
 };
 
 } // namespace wavechroma::app

@@ -10,7 +10,7 @@
 namespace wavechroma::app {
 
 /// A frame, large: zoom, pan, the chart's corners and patch windows on it, a loupe, and hatching of what is burnt or lost in
-/// noise. A tool takes clicks for three corners of a chart or the ends of a ruler. Shows the picture upright; all coordinates that go in and out are the frame's own (contract: before the orientation flag).
+/// noise. A tool takes clicks for three corners of a chart, the ends of a ruler or opposite corners of an area. Shows the picture upright; all coordinates that go in and out are the frame's own (contract: before the orientation flag).
 class FrameView : public QWidget
 {
     Q_OBJECT
@@ -22,7 +22,7 @@ public:
     void setPlacement(const std::optional<Reading> &reading, const ChartDefinition &chart);
     void setEditable(bool editable);
 
-    enum class Tool { None, ThreeCorners, Ruler };
+    enum class Tool { None, ThreeCorners, Ruler, Area };
     /// Takes two or three points, by clicks, or with the keyboard by arrows and Enter; Escape gives up.
     void startTool(Tool tool);
     [[nodiscard]] Tool tool() const { return m_tool; }
@@ -51,6 +51,7 @@ signals:
     void cornerDropped(const wavechroma::Corners &corners, double windowShare);
     void patchClicked(const QString &id);
     void cornersClicked(const std::vector<wavechroma::PixelPoint> &three);
+    void areaDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to); ///< opposite corners
     void rulerDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
 
 protected:

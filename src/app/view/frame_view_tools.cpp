@@ -58,11 +58,14 @@ void FrameView::paintTool(QPainter &painter) const
     painter.setRenderHint(QPainter::Antialiasing);
     for (const auto &[color, width] : {std::pair{Qt::black, 5}, {Qt::white, 2}}) {
         painter.setPen(QPen(color, width));
+        painter.setBrush(Qt::NoBrush);
         for (size_t i = 0; i < points.size(); ++i) {
             const QPointF at = viewFromFrame(points[i]);
             painter.drawLine(at - QPointF(7, 0), at + QPointF(7, 0));
             painter.drawLine(at - QPointF(0, 7), at + QPointF(0, 7));
-            if (i > 0)
+            if (i > 0 && m_tool == Tool::Area)
+                painter.drawRect(QRectF(viewFromFrame(points[i - 1]), at).normalized());
+            else if (i > 0)
                 painter.drawLine(viewFromFrame(points[i - 1]), at);
         }
     }
@@ -71,6 +74,8 @@ void FrameView::paintTool(QPainter &painter) const
         paintTag(painter, tr("Click the outer corner of the chart's patch: %1.").arg(names[std::min<size_t>(2, m_clicked.size())]));
     } else if (m_tool == Tool::Ruler) {
         paintTag(painter, m_clicked.empty() ? tr("Click one end of a length that you know.") : tr("Click its other end."));
+    } else if (m_tool == Tool::Area) {
+        paintTag(painter, m_clicked.empty() ? tr("Click a corner of something neutral.") : tr("Click the opposite corner."));
     } else if (!m_rulerWords.isEmpty()) {
         paintTag(painter, m_rulerWords);
     }
@@ -94,11 +99,14 @@ void FrameView::clickTool(const PixelPoint &at)
 {
     m_clicked.push_back(at);
     const auto tool = m_tool;
-    if (m_clicked.size() == (tool == Tool::Ruler ? 2u : 3u)) {
+    if (m_clicked.size() == (tool == Tool::ThreeCorners ? 3u : 2u)) {
         const auto points = m_clicked;
         m_tool = Tool::None;
         if (tool == Tool::Ruler) {
             emit rulerDrawn(points[0], points[1]);
+        } else if (tool == Tool::Area) {
+            m_clicked.clear();
+            emit areaDrawn(points[0], points[1]);
         } else {
             m_clicked.clear();
             emit cornersClicked(points);

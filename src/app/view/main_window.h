@@ -56,6 +56,10 @@ private:
     void makeEditActions();
     void makePlaceActions();
     void makeChartActions();
+    void makeBalanceActions(); // main_window_balance.cpp
+    void askForLight();
+    void keepPreset();
+    void choosePreset();
     void makeViewActions();
     QAction *add(const QString &menu, const QString &name, const QString &text, const QKeySequence &key, const QString &why,
                  const std::function<void()> &run);

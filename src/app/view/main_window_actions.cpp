@@ -38,6 +38,7 @@ void MainWindow::makeActions()
     makeEditActions();
     makePlaceActions();
     makeChartActions();
+    makeBalanceActions();
     makeViewActions();
 }
 
@@ -206,6 +207,14 @@ void MainWindow::adaptActions()
     const bool hasFrame = onBench && m_job.currentFrame();
     for (const char *name : {"readAgain", "placeByHand", "threeCorners", "chooseChart", "carry", "patchesOff", "drawChart"})
         action(name)->setEnabled(writable && hasFrame);
+    const bool hasBalance = hasFrame && writable && m_bench->facts().balance;
+    for (const char *name : {"neutralArea", "neutralWhole", "balanceLight", "usePreset"})
+        action(name)->setEnabled(writable && hasFrame);
+    for (const char *name : {"warmer", "cooler", "rosier", "greener", "keepPreset", "noLean"})
+        action(name)->setEnabled(hasBalance);
+    action("neutralDefault")->setEnabled(hasBalance && m_bench->facts().balanceIsChosen);
+    for (const char *name : {"exact", "calmReds", "lively"})
+        action(name)->setEnabled(hasFrame && writable && m_bench->facts().chosen());
     for (const char *name : {"hatch", "loupe", "ruler", "snap"})
         action(name)->setEnabled(hasFrame);
     for (const char *name : {"charts", "limits"})

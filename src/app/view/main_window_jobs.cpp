@@ -75,6 +75,37 @@ void MainWindow::chooseFrames()
         bringIn(files);
 }
 
+/// Calibrations of the same camera and lens under other lights, one a setup, and the frame's own file where it is a DNG.
+static ExportSubject exportSubjectOf(const JobDocument &job, const JobCalibration &row)
+{
+    const auto &state = job.state();
+    const auto neutralOf = [&](RowId frame) -> std::optional<Vector3> {
+        const auto *reading = state.readingOf(frame);
+        const auto chart = reading ? chartOf(reading->reading) : Result<ChartDefinition>(unusable(""));
+        return chart ? neutralIn(reading->reading, *chart) : std::nullopt;
+    };
+    const auto *frame = state.frame(row.frame);
+    ExportSubject subject{row.calibration, neutralOf(row.frame).value_or(Vector3{1, 1, 1}), {}, {}, {}};
+    for (const auto &setup : state.setups)
+        for (const auto &other : state.calibrations) {
+            const auto *shot = state.frame(other.frame);
+            const bool joins = frame && shot && setup.id != frame->setup && shot->setup == setup.id && !shot->setAside && other.calibration.model == row.calibration.model && samePair(shot->camera, frame->camera);
+            const auto neutral = joins ? neutralOf(other.frame) : std::nullopt;
+            if (!neutral)
+                continue;
+            subject.partners.push_back({QString::fromStdString(setup.title + ", " + other.calibration.light.name), other.calibration, *neutral});
+            break;
+        }
+    const auto file = frame ? std::filesystem::path(frame->path).is_absolute() ? std::filesystem::path(frame->path) : job.store()->folder() / frame->path : std::filesystem::path();
+    if (QString::fromStdString(file.string()).endsWith(".dng", Qt::CaseInsensitive))
+        subject.dng = QString::fromStdString(file.string());
+    if (frame && frame->balance) {
+        const auto m = frame->balance->leaned.value_or(frame->balance->multipliers);
+        subject.balance = Vector3{1 / m[0], 1, 1 / m[2]};
+    }
+    return subject;
+}
+
 void MainWindow::exportCalibration()
 {
     const auto *row = m_job.state().calibrationOf(subject(), m_job.state().title.chosenModel);
@@ -83,7 +114,7 @@ void MainWindow::exportCalibration()
     const auto folder = QString::fromStdString((m_job.store()->folder() / "handover").string());
     if (!m_job.isReadOnly())
         QDir().mkpath(folder);
-    auto *dialog = new ExportDialog(row->calibration, folder, this);
+    auto *dialog = new ExportDialog(exportSubjectOf(m_job, *row), folder, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this, [this, dialog] { showMessage(dialog->summary()); });
     dialog->open();

@@ -51,7 +51,7 @@ std::string reasonFor(const NeutralState &state, const ChartDefinition &chart, c
     if (state.cast < 0.005)
         return "";
     const bool otherFace = isCube(chart) && !balance.source.patches.empty() && faceOf(balance.source.patches.front()) != faceOf(state.id);
-    return otherFace ? ": another light falls on that face" : ": its own colour, or something reflected in it";
+    return otherFace ? ": another light there" : ": its own tint";
 }
 
 } // namespace

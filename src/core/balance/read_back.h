@@ -11,11 +11,11 @@ struct NeutralState {
     double doubt = 0;    ///< of that, by the reading's noise: one standard deviation
     bool usable = true;
     bool source = false; ///< the balance was taken from it
-    std::string words;   ///< "0.4 % red, within its noise"; "1.8 % blue: another light falls on it"; "burnt out"
+    std::string words;   ///< "0.4 % red, within its noise"; "1.8 % blue: another light there"; "burnt out"
 };
 
 /// What remains of cast on each neutral, and why two greys differ: burnt out, too dark, within the noise; on a cube's faces, another
-/// light; else the grey's own colour or a reflection.
+/// light; else the grey's own tint (or something reflected in it).
 [[nodiscard]] std::vector<NeutralState> readBack(const Reading &reading, const ChartDefinition &chart, const Balance &balance);
 
 /// What the other face of a grey cube would do to the picture, in one sentence; empty for other charts, or when it cannot be used.

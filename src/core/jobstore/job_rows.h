@@ -1,5 +1,6 @@
 #pragma once
 #include "core/chart/chart_definition.h"
+#include "core/balance/balance.h"
 #include "core/fit/calibration.h"
 #include "core/chart/reading.h"
 
@@ -34,6 +35,7 @@ struct JobFrame {
     CameraFacts camera;
     int width = 0, height = 0, orientation = 1;
     bool setAside = false; ///< spoilt, or taken out by hand: stays on the sheet, struck through
+    std::optional<Balance> balance = {}; ///< chosen by hand for this frame; absent: the chart's default neutral
     bool operator==(const JobFrame &) const = default;
 };
 

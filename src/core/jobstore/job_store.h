@@ -42,6 +42,6 @@ private:
     std::unique_ptr<Inner> m_inner;
 };
 
-inline constexpr int kJobSchemaVersion = 3;
+inline constexpr int kJobSchemaVersion = 4;
 
 } // namespace wavechroma

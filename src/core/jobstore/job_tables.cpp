@@ -33,6 +33,8 @@ const char *const kMigrations[] = {
     "ALTER TABLE title ADD COLUMN tolerance TEXT NOT NULL DEFAULT '';"
     "ALTER TABLE title ADD COLUMN intended_ppi REAL NOT NULL DEFAULT 0;"
     "CREATE TABLE chart (id INTEGER PRIMARY KEY, label TEXT NOT NULL, in_use INTEGER NOT NULL, document TEXT NOT NULL);",
+    // 4: a white balance chosen by hand, as its document
+    "ALTER TABLE frame ADD COLUMN balance TEXT NOT NULL DEFAULT '';",
 };
 static_assert(std::size(kMigrations) == kJobSchemaVersion);
 
@@ -110,9 +112,15 @@ Result<JobState> loadState(sqlite3 *database, const std::string &name)
                 }),
         eachRow(database, name,
                 "SELECT id, setup, path, sha256, part, make, model, unique_model, serial, lens, iso, exposure_s, f_number,"
-                " captured_at, width, height, orientation, set_aside FROM frame ORDER BY id",
+                " captured_at, width, height, orientation, set_aside, balance FROM frame ORDER BY id",
                 [&](const Statement &s) -> Result<Done> {
                     state.frames.push_back(frameFrom(s));
+                    if (const auto document = s.text(18); !document.empty()) {
+                        const auto balance = balanceFrom(document, fmt::format("{}: balance of frame {}", name, s.integer(0)));
+                        if (!balance)
+                            return balance.error();
+                        state.frames.back().balance = *balance;
+                    }
                     return Done{};
                 }),
         eachRow(database, name, "SELECT id, frame, document FROM reading ORDER BY id",
@@ -158,11 +166,11 @@ int put(sqlite3 *database, const JobSetup &row)
 int put(sqlite3 *database, const JobFrame &f)
 {
     const auto &c = f.camera;
-    return Statement(database, "INSERT OR REPLACE INTO frame VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)")
+    return Statement(database, "INSERT OR REPLACE INTO frame VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)")
         .bind(f.id).bind(f.setup).bind(f.path).bind(f.sha256).bind(std::string(nameOf(f.part)))
         .bind(c.make).bind(c.model).bind(c.uniqueModel).bind(c.serial).bind(c.lens).bind(c.iso).bind(c.exposureSeconds)
         .bind(c.fNumber).bind(c.capturedAt).bind(int64_t(f.width)).bind(int64_t(f.height)).bind(int64_t(f.orientation))
-        .bind(int64_t(f.setAside)).step();
+        .bind(int64_t(f.setAside)).bind(f.balance ? documentOf(*f.balance) : std::string()).step();
 }
 
 int put(sqlite3 *database, const JobReading &row)

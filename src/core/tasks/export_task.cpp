@@ -63,7 +63,7 @@ Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, cons
 
 Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
-    const auto coding = cameraCodingFrom(request.encoding.empty() ? "linear" : request.encoding);
+    const auto coding = cameraCodingFrom(request.iccEncoding);
     if (!coding)
         return coding.error();
     IccOptions options{*coding, request.iccVersion, request.iccTable ? IccOptions::Kind::Table : IccOptions::Kind::ByModel, request.copyright};
@@ -97,7 +97,7 @@ ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, CameraCodi
 
 Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
-    const std::string encoding = request.encoding.empty() ? "srgb" : request.encoding;
+    const std::string &encoding = request.cubeEncoding;
     const auto coding = cameraCodingFrom(encoding);
     if (!coding)
         return coding.error();

@@ -9,7 +9,8 @@ namespace wavechroma {
 
 struct ExportRequest {
     std::optional<std::filesystem::path> dcp, icc, cube, csv, cgats, sectors;
-    std::string encoding = "";       ///< of the camera RGB that ICC profile and .cube expect; empty: linear for ICC, srgb for .cube
+    std::string iccEncoding = "linear"; ///< of the camera RGB that the ICC profile expects: linear or srgb
+    std::string cubeEncoding = "srgb";  ///< … that the .cube expects: linear, srgb or log
     std::string space = "srgb";      ///< of the .cube's output
     int cubeSize = 33;               ///< 17, 33 or 65
     int iccVersion = 4;              ///< 2 or 4

@@ -132,7 +132,7 @@ void TasksTest::exportsAreAllOrNothing()
     QVERIFY(!exportCalibration(calibration, {}));
     request = {};
     request.icc = at("x.icc");
-    request.encoding = "cubic";
+    request.iccEncoding = "cubic";
     QVERIFY(!exportCalibration(calibration, request));
 }
 

@@ -1,0 +1,205 @@
+// Balance, Fit and the export of the real window, by mouse and keys.
+#include "app/view/balance_stop.h"
+#include "app/view/export_dialog.h"
+#include "app/view/fit_stop.h"
+#include "core/formats/camera_profile.h"
+#include "core/formats/documents.h"
+#include "support/window_fixture.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QInputDialog>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QUndoStack>
+
+using namespace wavechroma;
+using namespace wavechroma::app;
+
+class FitWindowTest : public WindowFixture
+{
+    Q_OBJECT
+private slots:
+    void initTestCase() { makeDay(); }
+    void init() { openWindow(); }
+    void cleanup() { closeWindow(); }
+
+    void aGreyIsTakenByAClick();
+    void aRungOfTheLadderIsALight();
+    void typedLightGivesItsMultipliers();
+    void aLeanIsKeptApartAndTakenBack();
+    void anAreaOfTheFrameIsNeutral();
+    void presetsGoToTheLaneAndAreRefusedByOtherCameras();
+    void everyModelIsThereAndOneIsRecommended();
+    void aCharacterIsLaidOverAndTakenOff();
+    void twoLightsAreExportedTogether();
+    void switchingAPatchOffAnswersAtOnce();
+
+private:
+    const BenchFacts &facts() const { return m_window->bench()->facts(); }
+    BalanceStop *balance() const { return m_window->bench()->balanceStop(); }
+    FitStop *fit() const { return m_window->bench()->fitStop(); }
+    void undo() { m_window->job()->undoStack()->undo(); }
+};
+
+void FitWindowTest::aGreyIsTakenByAClick()
+{
+    openBench(2);
+    QCOMPARE(facts().balance->source.patches, std::vector<std::string>{"D2"});
+    QVERIFY(!facts().balanceIsChosen);
+    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->greyRect(3).center());
+    QCOMPARE(facts().balance->source.patches, std::vector<std::string>{"D4"});
+    // what the window has is what the command line's function gives
+    QCOMPARE(facts().balance->multipliers, balanceReading(*facts().reading, {{"D4"}, {}})->multipliers);
+    QTest::mouseClick(balance(), Qt::LeftButton, Qt::ControlModifier, balance()->greyRect(2).center());
+    QCOMPARE(facts().balance->source.patches, (std::vector<std::string>{"D4", "D3"}));
+    QTest::keyClick(balance(), Qt::Key_Up);
+    QCOMPARE(facts().balance->source.patches, std::vector<std::string>{"D3"});
+    m_window->action("neutralDefault")->trigger();
+    QCOMPARE(facts().balance->source.patches, std::vector<std::string>{"D2"});
+    undo();
+    QCOMPARE(facts().balance->source.patches, std::vector<std::string>{"D3"});
+}
+
+void FitWindowTest::aRungOfTheLadderIsALight()
+{
+    openBench(2);
+    QVERIFY(facts().ladder.size() >= 8);
+    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->rungRect(0).center());
+    QVERIFY(std::abs(facts().balance->temperature->cctKelvin - facts().ladder[0].light.cctKelvin) < 1);
+    QCOMPARE(facts().balance->multipliers, facts().ladder[0].multipliers);
+}
+
+void FitWindowTest::typedLightGivesItsMultipliers()
+{
+    openBench(2);
+    m_window->action("balanceLight")->trigger();
+    auto *dialog = m_window->findChild<QInputDialog *>();
+    QVERIFY(dialog);
+    dialog->setTextValue("5000K,+0.002");
+    dialog->accept();
+    QVERIFY(std::abs(facts().balance->temperature->cctKelvin - 5000) < 0.1 && std::abs(facts().balance->temperature->duv - 0.002) < 1e-6);
+    QCOMPARE(facts().balance->multipliers, *multipliersFor(cameraLightsFor(facts().chosen(), facts().reading->fileColor), {5000, 0.002}));
+}
+
+void FitWindowTest::aLeanIsKeptApartAndTakenBack()
+{
+    openBench(2);
+    const auto plain = facts().balance->multipliers;
+    QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier);
+    QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier);
+    QTest::keyClick(m_window.get(), Qt::Key_Right, Qt::AltModifier);
+    QCOMPARE(facts().balance->lean, (Lean{2, 1}));
+    QCOMPARE(facts().balance->multipliers, plain);
+    QVERIFY((*facts().balance->leaned)[2] < plain[2]); // less blue is warmer
+    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->leanRect(0).center());
+    QCOMPARE(facts().balance->lean, (Lean{-4, 1}));
+    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->greyRect(2).center());
+    QCOMPARE(facts().balance->lean, (Lean{-4, 1})); // another neutral, the same lean
+    m_window->action("noLean")->trigger();
+    QVERIFY(!facts().balance->leaned);
+}
+
+void FitWindowTest::anAreaOfTheFrameIsNeutral()
+{
+    openBench(2);
+    m_window->action("neutralArea")->trigger();
+    QCOMPARE(m_window->bench()->openedStop(), 1);
+    const auto middle = view()->patchOnView("D3").toPoint();
+    QTest::mouseClick(view(), Qt::LeftButton, {}, middle - QPoint(6, 6));
+    QTest::mouseClick(view(), Qt::LeftButton, {}, middle + QPoint(6, 6));
+    QVERIFY(facts().balance->source.area);
+    const auto *d3 = facts().reading->patch("D3");
+    QVERIFY(std::abs(facts().balance->multipliers[0] / (d3->mean.g / d3->mean.r) - 1) < 0.02);
+}
+
+void FitWindowTest::presetsGoToTheLaneAndAreRefusedByOtherCameras()
+{
+    openBench(2);
+    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->greyRect(2).center());
+    const auto multipliers = facts().balance->multipliers;
+    const QString file = m_folder.filePath("north.json");
+    QVERIFY(m_window->bench()->keepPreset(file, "North"));
+    const auto read = balanceFrom(readText(file.toStdString()).operator*(), "north.json");
+    QVERIFY(read && read->preset->camera.model == "Tarn 2");
+    m_window->bench()->usePreset(file, {frameNamed("0416"), frameNamed("MB_0051")});
+    QCOMPARE(m_window->job()->state().frame(frameNamed("0416"))->balance->multipliers, multipliers);
+    QVERIFY(!m_window->job()->state().frame(frameNamed("MB_0051"))->balance);
+    // it is there when the job is opened again
+    QVERIFY(m_window->openJob(demo()));
+    QCOMPARE(m_window->job()->state().frame(frameNamed("0416"))->balance->preset->name, std::string("North"));
+    JobChange change;
+    for (const char *name : {"0416", "0414"}) {
+        const auto before = *m_window->job()->state().frame(frameNamed(name));
+        auto after = before;
+        after.balance.reset();
+        change.frames.push_back({before, after});
+    }
+    m_window->job()->push("as it was", change);
+    m_window->job()->undoStack()->clear();
+}
+
+void FitWindowTest::everyModelIsThereAndOneIsRecommended()
+{
+    openBench(3);
+    QCOMPARE(facts().calibrations.size(), knownModels().size());
+    QVERIFY(facts().recommended.index < facts().calibrations.size() && !facts().recommended.why.empty());
+    QCOMPARE(facts().chosenModel, std::string("matrix"));
+    QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->modelRect(3).center());
+    QCOMPARE(facts().chosenModel, std::string("root-polynomial"));
+    QVERIFY(std::abs(mean() - facts().chosen()->fit.mean) < 1e-9);
+    QTest::keyClick(fit(), Qt::Key_Down);
+    QCOMPARE(facts().chosenModel, std::string("curves"));
+    QTest::keyClick(fit(), Qt::Key_Right); // the flick: to the recommended one …
+    QCOMPARE(facts().chosenModel, facts().calibrations[facts().recommended.index].model);
+    QTest::keyClick(fit(), Qt::Key_Right); // … and back
+    QCOMPARE(facts().chosenModel, std::string("curves"));
+}
+
+void FitWindowTest::aCharacterIsLaidOverAndTakenOff()
+{
+    openBench(3);
+    const double exact = mean();
+    QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->characterRect(2).center());
+    QTRY_VERIFY(facts().chosen()->character == Character::Lively);
+    QVERIFY(mean() > exact); // its own proof: livelier is further from the chart
+    undo();
+    QVERIFY(facts().chosen()->character == Character::Exact);
+    QCOMPARE(mean(), exact);
+}
+
+void FitWindowTest::twoLightsAreExportedTogether()
+{
+    openBench(3, "0424"); // the copy stand's lens is there once; the table's camera has the panel's setup too
+    openBench(3, "0414");
+    m_window->action("export")->trigger();
+    auto *dialog = m_window->findChild<ExportDialog *>();
+    QVERIFY(dialog);
+    auto *second = dialog->findChild<QComboBox *>("secondLight");
+    if (second->count() < 2)
+        QSKIP("the demo day has one light for this camera and lens");
+    second->setCurrentIndex(1);
+    dialog->findChild<QLineEdit *>("folder")->setText(m_folder.path());
+    dialog->findChild<QLineEdit *>("name")->setText("both");
+    dialog->findChild<QCheckBox *>("cube")->setChecked(true);
+    dialog->findChild<QCheckBox *>("embed")->setChecked(true);
+    dialog->findChild<QPushButton *>("write")->click();
+    QTRY_VERIFY_WITH_TIMEOUT(!m_window->findChild<ExportDialog *>() || !dialog->isVisible(), 20000);
+    const auto profile = cameraProfileFrom(*readWhole(m_folder.filePath("both.dcp").toStdString(), 1 << 24), "both.dcp");
+    QVERIFY(profile && profile->lights.size() == 2);
+    QVERIFY(QFile::exists(m_folder.filePath("both.cube")) && QFile::exists(m_folder.filePath("both.dng")));
+}
+
+void FitWindowTest::switchingAPatchOffAnswersAtOnce()
+{
+    openBench(1);
+    const auto before = facts().calibrations[1].patches.size();
+    m_window->bench()->switchOff({"C6"});
+    QCOMPARE(facts().reading->leftOut, std::vector<std::string>{"C6"}); // shown before the models are done
+    QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
+    QCOMPARE(facts().calibrations[1].patches.size(), before - 1);
+    QVERIFY(facts().calibrations[1].crossValidated.mean > 0);
+}
+
+QTEST_MAIN(FitWindowTest)
+#include "fit_window_test.moc"
