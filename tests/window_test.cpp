@@ -120,6 +120,7 @@ void WindowTest::aDraggedCornerMovesTheNumbersAndComesBack()
     QVERIFY(m_window->bench()->facts().reading->corners[1].x < before.reading->corners[1].x); // follows at once
     QCOMPARE(m_window->job()->state(), state);                                                // but is not stored yet
     QTest::mouseRelease(view(), Qt::LeftButton, {}, (corner + QPointF(-60, 30)).toPoint());
+    QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
     const auto *moved = m_window->job()->state().readingOf(frameNamed("0414"));
     QCOMPARE(moved->reading.placedBy, PlacedBy::Hand);
     const double shift = (before.reading->corners[1].x - moved->reading.corners[1].x) * view()->zoom();
@@ -143,7 +144,7 @@ void WindowTest::arrowKeysAreOneStepOfUndo()
     QTest::keyRelease(view(), Qt::Key_Right, Qt::ShiftModifier);
     QCOMPARE(m_window->bench()->facts().reading->corners[0].x, before[0].x + 20);
     QCOMPARE(m_window->bench()->facts().reading->corners[1], before[1]);
-    QCOMPARE(m_window->job()->undoStack()->count(), 1);
+    QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
     QTest::keyClick(view(), Qt::Key_BracketRight);
     QCOMPARE(m_window->bench()->facts().reading->windowShare, 0.55);
 }
@@ -207,11 +208,11 @@ void WindowTest::exportsFromTheDialog()
 void WindowTest::everythingIsThereAfterReopening()
 {
     openBench(1);
-    drag(view()->viewFromFrame(m_window->bench()->facts().reading->corners[2]), {-10, -10});
-    const auto state = m_window->job()->state();
-    m_window.reset(); // no save: it is saved
+    const auto before = m_window->bench()->facts().reading->corners[2];
+    drag(view()->viewFromFrame(before), {-10, -10});
+    m_window.reset(); // no save: it is saved, also what is still being worked out
     init();
-    QCOMPARE(m_window->job()->state(), state);
+    QVERIFY(m_window->job()->state().readingOf(frameNamed("0414"))->reading.corners[2].x < before.x);
     QCOMPARE(m_window->job()->state().readingOf(frameNamed("0414"))->reading.placedBy, PlacedBy::Hand);
     // put the search's placement back for the tests that follow
     openBench(1);
@@ -325,7 +326,7 @@ void WindowTest::aFlatEvensTheReadingsAfterIt()
     QVERIFY(bool(m_window->job()->create(m_folder.filePath("copy"), "Copy")));
     m_window->showDaySheet();
     m_window->bringIn({file, demo() + "/frames/HR_0414.dng"});
-    QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().calibrations.size(), size_t(2), 30000);
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().calibrations.size(), knownModels().size(), 30000);
     const auto &state = m_window->job()->state();
     QCOMPARE(state.frame(frameNamed("flat"))->part, FramePart::Flat); // guessed
     const auto &reading = state.readingOf(frameNamed("0414"))->reading;

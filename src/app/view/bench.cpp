@@ -175,6 +175,7 @@ void Bench::finishPlacement(const Result<Reading> &moved, const QString &undoTex
 {
     if (!moved) {
         emit problem(tr("The chart cannot lie there: its patches would leave the frame or cross. It went back."));
+        finishWork(); // back to where it was let go last
         refresh();
         return;
     }
@@ -183,7 +184,8 @@ void Bench::finishPlacement(const Result<Reading> &moved, const QString &undoTex
     fitAnew(reading, undoText);
 }
 
-/// At once what one model says; the step itself, with all models and what they do on unseen patches, when that is worked out.
+/// At once what one model says; a quarter of a second later the step itself, with all models and what they do on unseen patches.
+/// Without a word in the strip: its coming and going would shift the picture under the hand.
 void Bench::fitAnew(const Reading &reading, const QString &undoText)
 {
     auto request = requestFor(*m_facts.frame);
@@ -191,7 +193,7 @@ void Bench::fitAnew(const Reading &reading, const QString &undoText)
     m_facts = benchFacts(m_facts, passFrom(reading, request));
     showFacts();
     request.preview = false;
-    redo(undoText, tr("fitting"), [reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
+    redo(undoText, {}, [reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
 }
 
 void Bench::followPlacement(const Corners &corners, double windowShare, bool finished)
@@ -274,12 +276,23 @@ void Bench::redo(const QString &undoText, const QString &busy, std::function<Red
         return;
     }
     m_againText = undoText;
+    m_owed = true;
     emit busyChanged(busy);
     m_again.setFuture(QtConcurrent::run(std::move(work)));
 }
 
+void Bench::finishWork()
+{
+    while (m_owed) {
+        m_again.waitForFinished();
+        redone();
+    }
+}
+
 void Bench::redone()
 {
+    if (!std::exchange(m_owed, false))
+        return; // finishWork() was here before the event loop
     emit busyChanged({});
     const auto result = m_again.result();
     const auto next = std::exchange(m_waiting, nullptr);
@@ -295,6 +308,7 @@ void Bench::takeRedone(const std::vector<Redone> &all)
 {
     JobChange whole;
     JobState state = m_job->state(); // rows get their numbers one frame after the other
+    bool otherPicture = false;
     for (const auto &one : all) {
         const auto *row = state.frame(one.frame);
         if (!row)
@@ -308,11 +322,14 @@ void Bench::takeRedone(const std::vector<Redone> &all)
         apply(state, change);
         whole = merged(std::move(whole), change);
         const auto *before = m_job->state().readingOf(one.frame);
-        if (!before || before->reading.flats != one.pass.reading.flats)
-            m_pictures->forget(one.frame); // the flat is another one now
+        if (!before || before->reading.flats != one.pass.reading.flats) { // the flat is another one now
+            m_pictures->forget(one.frame);
+            otherPicture = true;
+        }
     }
     m_job->push(m_againText, whole);
-    m_pictures->ask(m_job->currentFrame());
+    if (otherPicture)
+        m_pictures->ask(m_job->currentFrame());
 }
 
 void Bench::placeByThree(const std::vector<PixelPoint> &three)
@@ -380,7 +397,7 @@ void Bench::useChart(const ChartDefinition &chart, bool byHand)
 
 bool Bench::isBusy() const
 {
-    return m_again.isRunning();
+    return m_owed;
 }
 
 void Bench::readAgain()

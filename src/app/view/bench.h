@@ -55,6 +55,7 @@ public:
     void useCharacter(Character character);
     void measureRuler(double millimetres); ///< of the ruler that was drawn last
     [[nodiscard]] bool isBusy() const;
+    void finishWork(); ///< waits for what is being worked out and takes it, before the job goes
 
 signals:
     void busyChanged(const QString &what); ///< empty when done
@@ -94,6 +95,7 @@ private:
     QHBoxLayout *m_line;
     QFutureWatcher<Redoing> m_again;
     QString m_againText;
+    bool m_owed = false; ///< work whose result has not been taken
     std::function<void()> m_waiting; ///< what was asked for while other work ran
     bool m_snaps = true;
     std::array<PixelPoint, 2> m_ruler{};

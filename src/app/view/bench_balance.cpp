@@ -158,7 +158,7 @@ void Bench::useCharacter(Character character)
     if (request.character == character)
         return;
     request.character = character;
-    redo(tr("Change the Character"), tr("fitting"), [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
+    redo(tr("Change the Character"), {}, [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
 }
 
 } // namespace wavechroma::app

@@ -95,12 +95,14 @@ MainWindow::MainWindow(QWidget *parent)
 
 MainWindow::~MainWindow()
 {
+    m_bench->finishWork();
     m_demoStopped = true;
     m_demo.waitForFinished();
 }
 
 bool MainWindow::openJob(const QString &folder)
 {
+    m_bench->finishWork();
     const auto opened = m_job.open(folder);
     if (!opened) {
         showMessage(QString::fromStdString(opened.error().message));

@@ -58,7 +58,10 @@ void MainWindow::makeJobActions()
     add(menu, "shoot", tr("Shoot in the Studio"), QKeySequence("Ctrl+Space"), tr("Press the simulated camera's shutter"), [this] { m_studio->shoot(); });
     add(menu, "export", tr("Export Calibration…"), QKeySequence("Ctrl+E"), tr("Camera profile, ICC profile and tables for other programs"), [this] { exportCalibration(); });
     m_menus[menu]->addSeparator();
-    add(menu, "closeJob", tr("Close Job"), QKeySequence("Ctrl+W"), tr("Everything is saved already"), [this] { m_job.close(); });
+    add(menu, "closeJob", tr("Close Job"), QKeySequence("Ctrl+W"), tr("Everything is saved already"), [this] {
+        m_bench->finishWork();
+        m_job.close();
+    });
     add(menu, "quit", tr("Quit"), QKeySequence("Ctrl+Q"), tr("Everything is saved already"), [this] { close(); });
 }
 

@@ -20,6 +20,7 @@ void MainWindow::newJob()
     const auto folder = QFileDialog::getExistingDirectory(this, tr("Folder for the New Job"), QDir::homePath());
     if (folder.isEmpty())
         return;
+    m_bench->finishWork();
     const auto made = m_job.create(folder, QDir(folder).dirName());
     if (!made) {
         showMessage(QString::fromStdString(made.error().message));
