@@ -33,6 +33,7 @@ private slots:
     void everyModelIsThereAndOneIsRecommended();
     void aCharacterIsLaidOverAndTakenOff();
     void twoLightsAreExportedTogether();
+    void oneCameraIsMatchedToAnother();
     void switchingAPatchOffAnswersAtOnce();
 
 private:
@@ -188,6 +189,24 @@ void FitWindowTest::twoLightsAreExportedTogether()
     const auto profile = cameraProfileFrom(*readWhole(m_folder.filePath("both.dcp").toStdString(), 1 << 24), "both.dcp");
     QVERIFY(profile && profile->lights.size() == 2);
     QVERIFY(QFile::exists(m_folder.filePath("both.cube")) && QFile::exists(m_folder.filePath("both.dng")));
+}
+
+void FitWindowTest::oneCameraIsMatchedToAnother()
+{
+    openBench(3, "MB_0051");
+    m_window->action("match")->trigger();
+    auto *choice = m_window->findChild<QInputDialog *>();
+    QVERIFY(choice && choice->comboBoxItems().size() >= 1);
+    choice->setTextValue(choice->comboBoxItems().first());
+    choice->accept();
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->findChild<ExportDialog *>(), 10000);
+    auto *dialog = m_window->findChild<ExportDialog *>();
+    dialog->findChild<QLineEdit *>("folder")->setText(m_folder.path());
+    dialog->findChild<QLineEdit *>("name")->setText("match");
+    dialog->findChild<QPushButton *>("write")->click();
+    QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(m_folder.filePath("match.dcp")), 20000);
+    QVERIFY(QFile::exists(demo() + "/handover/HR_0414.reading.json") || QDir(demo() + "/handover").entryList({"*.reading.json"}).size() == 1);
+    QTRY_VERIFY(!m_window->findChild<ExportDialog *>() || !dialog->isVisible());
 }
 
 void FitWindowTest::switchingAPatchOffAnswersAtOnce()

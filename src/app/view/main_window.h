@@ -12,6 +12,7 @@ namespace wavechroma::app {
 class Bench;
 class CallOut;
 class DaySheet;
+struct ExportSubject;
 class StartPage;
 class StudioPanel;
 class TaskStrip;
@@ -57,9 +58,13 @@ private:
     void makePlaceActions();
     void makeChartActions();
     void makeBalanceActions(); // main_window_balance.cpp
+    void makeMatchActions();
     void askForLight();
     void keepPreset();
     void choosePreset();
+    void keepReference();
+    void chooseMatch();
+    void matchTo(RowId other);
     void makeViewActions();
     QAction *add(const QString &menu, const QString &name, const QString &text, const QKeySequence &key, const QString &why,
                  const std::function<void()> &run);
@@ -70,6 +75,7 @@ private:
     void makeDemoJob();
     void chooseFrames();
     void exportCalibration();
+    void exportThis(const ExportSubject &subject);
     void renameSetup(qint64 setup);
     void changeLight();
     void moveToSetup();

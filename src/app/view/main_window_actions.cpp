@@ -38,6 +38,7 @@ void MainWindow::makeActions()
     makeEditActions();
     makePlaceActions();
     makeChartActions();
+    makeMatchActions();
     makeBalanceActions();
     makeViewActions();
 }
@@ -216,6 +217,9 @@ void MainWindow::adaptActions()
     for (const char *name : {"warmer", "cooler", "rosier", "greener", "keepPreset", "noLean"})
         action(name)->setEnabled(hasBalance);
     action("neutralDefault")->setEnabled(hasBalance && m_bench->facts().balanceIsChosen);
+    const bool hasReading = hasFrame && m_bench->facts().reading && m_bench->facts().reading->found;
+    for (const char *name : {"keepReference", "match"})
+        action(name)->setEnabled(hasReading && writable);
     for (const char *name : {"exact", "calmReds", "lively"})
         action(name)->setEnabled(hasFrame && writable && m_bench->facts().chosen());
     for (const char *name : {"hatch", "loupe", "ruler", "snap"})

@@ -4,12 +4,18 @@
 #include "app/view/main_window.h"
 #include "app/view/read_stop.h"
 
+#include "app/view/export_dialog.h"
+#include "app/view/task_strip.h"
+#include "core/base/number_text.h"
+#include "core/formats/documents.h"
 #include "core/formats/names.h"
+#include "core/formats/whole_file.h"
 
 #include <QDir>
 #include <QFileDialog>
 #include <QInputDialog>
 #include <QMenu>
+#include <QtConcurrent>
 
 namespace wavechroma::app {
 
@@ -40,6 +46,87 @@ void MainWindow::makeBalanceActions()
     add(menu, "exact", tr("Exact Colours"), QKeySequence("Ctrl+Alt+1"), tr("For products and artworks"), [this] { m_bench->useCharacter(Character::Exact); });
     add(menu, "calmReds", tr("Calm Reds"), QKeySequence("Ctrl+Alt+2"), tr("For skin: reds a little duller and yellower"), [this] { m_bench->useCharacter(Character::CalmReds); });
     add(menu, "lively", tr("Lively Colours"), QKeySequence("Ctrl+Alt+3"), tr("For show: middling colours stronger"), [this] { m_bench->useCharacter(Character::Lively); });
+}
+
+void MainWindow::makeMatchActions()
+{
+    const QString menu = tr("&Chart");
+    m_menus[menu]->addSeparator();
+    add(menu, "keepReference", tr("Keep Patches as a Reference"), QKeySequence("Ctrl+Alt+R"), tr("What this camera saw, as a file that another can be fitted to"), [this] { keepReference(); });
+    add(menu, "match", tr("Match to Another Camera…"), QKeySequence("Ctrl+Alt+M"), tr("A calibration that makes this camera's colours the other one's, to export"), [this] { chooseMatch(); });
+}
+
+/// A frame's reading as a file in the job's handover folder; empty, with words, when it cannot be written.
+static QString referenceFile(const JobDocument &job, RowId frame, QString *problem)
+{
+    const auto *row = job.state().frame(frame);
+    const auto *reading = job.state().readingOf(frame);
+    if (!row || !reading)
+        return {};
+    const auto folder = job.store()->folder() / "handover";
+    QDir().mkpath(QString::fromStdString(folder.string()));
+    const auto file = folder / (std::filesystem::path(row->path).stem().string() + ".reading.json");
+    const auto written = writeWhole({{file, bytesOf(documentOf(reading->reading))}});
+    if (!written)
+        *problem = QString::fromStdString(written.error().message);
+    return written ? QString::fromStdString(file.string()) : QString();
+}
+
+void MainWindow::keepReference()
+{
+    QString problem;
+    const auto file = referenceFile(m_job, m_job.currentFrame(), &problem);
+    showMessage(file.isEmpty() ? problem : tr("Kept as %1.").arg(file));
+}
+
+void MainWindow::chooseMatch()
+{
+    const auto *here = m_job.state().frame(m_job.currentFrame());
+    if (!here)
+        return;
+    QStringList names;
+    std::vector<RowId> frames;
+    for (const auto &frame : m_job.state().frames)
+        if (const auto *reading = m_job.state().readingOf(frame.id); reading && reading->reading.found && !frame.setAside && !samePair(frame.camera, here->camera)) {
+            names << QString::fromStdString(frame.camera.model + ", " + frame.camera.lens + ": " + std::filesystem::path(frame.path).filename().string());
+            frames.push_back(frame.id);
+        }
+    if (frames.empty())
+        return showMessage(tr("No chart frame of another camera or lens is in this job."));
+    auto *dialog = new QInputDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("Match to Another Camera"));
+    dialog->setLabelText(tr("Make %1 look like:").arg(QString::fromStdString(here->camera.model)));
+    dialog->setComboBoxItems(names);
+    connect(dialog, &QInputDialog::textValueSelected, this, [this, names, frames](const QString &chosen) {
+        if (const auto at = names.indexOf(chosen); at >= 0)
+            matchTo(frames[size_t(at)]);
+    });
+    dialog->open();
+}
+
+void MainWindow::matchTo(RowId other)
+{
+    QString problem;
+    const auto file = referenceFile(m_job, other, &problem);
+    if (file.isEmpty())
+        return showMessage(problem);
+    FitRequest request;
+    request.model = m_job.state().title.chosenModel;
+    request.reference = file.toStdString();
+    const auto *here = m_job.state().frame(m_job.currentFrame()), *there = m_job.state().frame(other);
+    request.sha256 = here->sha256;
+    request.name = here->camera.model + " as " + there->camera.model + ", " + there->camera.capturedAt.substr(0, 10);
+    m_strip->showMessage(tr("Fitting to the other camera."));
+    QtConcurrent::run([reading = *m_bench->facts().reading, request] { return fitReading(reading, request); }).then(this, [this](const Result<Calibration> &matched) {
+        if (!matched)
+            return showMessage(QString::fromStdString(matched.error().message));
+        QString words = tr("On patches left out in turn the two differ by ΔE %1.").arg(QString::fromStdString(fixedText(matched->crossValidated.mean, 2)));
+        for (const auto &warning : matched->warnings)
+            words += " " + QString::fromStdString(warning);
+        showMessage(words);
+        exportThis({*matched, {1, 1, 1}, {}, {}, {}});
+    });
 }
 
 void MainWindow::askForLight()

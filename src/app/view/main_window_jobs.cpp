@@ -112,10 +112,15 @@ void MainWindow::exportCalibration()
     const auto *row = m_job.state().calibrationOf(subject(), m_job.state().title.chosenModel);
     if (!row)
         return;
+    exportThis(exportSubjectOf(m_job, *row));
+}
+
+void MainWindow::exportThis(const ExportSubject &subject)
+{
     const auto folder = QString::fromStdString((m_job.store()->folder() / "handover").string());
     if (!m_job.isReadOnly())
         QDir().mkpath(folder);
-    auto *dialog = new ExportDialog(exportSubjectOf(m_job, *row), folder, this);
+    auto *dialog = new ExportDialog(subject, folder, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this, [this, dialog] { showMessage(dialog->summary()); });
     dialog->open();
