@@ -133,6 +133,9 @@ void Bench::refresh()
         view->setMessage(tr("Opening the frame."));
         emit busyChanged(tr("opening the frame"));
         m_pictures->ask(id);
+    } else if (const auto &by = view->frame()->calibration; by && m_facts.chosen() && (by->model != m_facts.chosenModel || by->character != m_facts.chosen()->character)) {
+        m_pictures->forget(id); // the picture follows the model, also through undo
+        m_pictures->ask(id);
     }
     showFacts();
 }

@@ -11,10 +11,14 @@ struct DisplayPicture {
     std::vector<uint8_t> rgb;
 };
 
-/// How camera RGB becomes screen colour: XYZ D50 = xyzFromCamera · min(RGB, clip), where `clip` keeps burnt areas neutral.
+/// How camera RGB becomes screen colour: XYZ D50 = xyzFromCamera · min(RGB, clip), where `clip` keeps burnt areas neutral. A model
+/// that is more than a matrix has a table in its place.
 struct DisplayColor {
     Matrix3 xyzFromCamera;
     Vector3 clip{1, 1, 1};
+    Vector3 gains{1, 1, 1};   ///< with a table: camera RGB → balanced RGB
+    std::vector<float> table; ///< linear sRGB at kSide³ balanced RGB, their axes sRGB-coded, red fastest; empty: none
+    static constexpr int kSide = 33;
 };
 
 /// By a calibration.

@@ -13,6 +13,7 @@ class DisplayPictureTest : public QObject
     Q_OBJECT
 private slots:
     void aGreySurfaceComesOutGreyAtItsLevel();
+    void aTableShowsWhatTheModelSays();
     void burntAreasStayNeutral();
 };
 
@@ -51,6 +52,27 @@ void DisplayPictureTest::aGreySurfaceComesOutGreyAtItsLevel()
     QCOMPARE(picture.width, 8);
     for (const auto code : picture.rgb)
         QVERIFY2(std::abs(int(code) - 124) <= 2, qPrintable(QString::number(code)));
+}
+
+void DisplayPictureTest::aTableShowsWhatTheModelSays()
+{
+    // a straight curve is no curve: the table must show what the matrix shows; a bent one what the model gives
+    const auto frame = flatFrame(0.2, 0.5);
+    auto c = neutralFor(frame, 2);
+    const auto plain = displayPicture(frame, displayColorOf(c), 16);
+    ToneCurve curve;
+    for (int i = 0; i < 80; ++i)
+        curve.values.push_back(i * kToneStep);
+    c.curves = {curve, curve, curve};
+    QVERIFY(!displayColorOf(c).table.empty());
+    const auto straight = displayPicture(frame, displayColorOf(c), 16);
+    for (size_t i = 0; i < plain.rgb.size(); ++i)
+        QVERIFY2(std::abs(int(plain.rgb[i]) - int(straight.rgb[i])) <= 2, qPrintable(QString("%1 %2").arg(plain.rgb[i]).arg(straight.rgb[i])));
+    for (auto &v : curve.values)
+        v = std::pow(v, 1.2);
+    c.curves = {curve, curve, curve};
+    const auto bent = displayPicture(frame, displayColorOf(c), 16);
+    QVERIFY(int(bent.rgb[1]) < int(plain.rgb[1]) - 8);
 }
 
 void DisplayPictureTest::burntAreasStayNeutral()
