@@ -2,6 +2,7 @@
 #include "app/view/balance_stop.h"
 #include "app/view/export_dialog.h"
 #include "app/view/fit_stop.h"
+#include "app/view/task_strip.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/documents.h"
 #include "support/window_fixture.h"
@@ -32,6 +33,7 @@ private slots:
     void presetsGoToTheLaneAndAreRefusedByOtherCameras();
     void everyModelIsThereAndOneIsRecommended();
     void aCharacterIsLaidOverAndTakenOff();
+    void weightsAreKeptWhenTheChartMoves();
     void twoLightsAreExportedTogether();
     void oneCameraIsMatchedToAnother();
     void switchingAPatchOffAnswersAtOnce();
@@ -167,6 +169,26 @@ void FitWindowTest::aCharacterIsLaidOverAndTakenOff()
     undo();
     QVERIFY(facts().chosen()->character == Character::Exact);
     QCOMPARE(mean(), exact);
+}
+
+void FitWindowTest::weightsAreKeptWhenTheChartMoves()
+{
+    openBench(3);
+    m_window->bench()->useWeights("neutrals");
+    QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
+    const auto weightOf = [&](const std::string &id) {
+        for (const auto &p : facts().chosen()->patches)
+            if (p.id == id)
+                return p.weight;
+        return 0.0;
+    };
+    QCOMPARE(weightOf("D4"), 4.0);
+    m_window->bench()->switchOff({"C6"});
+    QTRY_COMPARE(m_window->job()->undoStack()->count(), 2);
+    QCOMPARE(weightOf("D4"), 4.0);
+    QCOMPARE(weightOf("A1"), 1.0);
+    m_window->bench()->useWeights("Z1=3");
+    QVERIFY(m_window->strip()->message().contains("no patch"));
 }
 
 void FitWindowTest::twoLightsAreExportedTogether()

@@ -5,6 +5,7 @@
 #include "app/view/look.h"
 #include "app/view/proof_stop.h"
 #include "app/view/read_stop.h"
+#include "core/base/number_text.h"
 #include "core/capture/scale.h"
 
 #include <QHBoxLayout>
@@ -146,13 +147,32 @@ void Bench::showFacts()
         column->show(m_facts);
 }
 
+/// "D1=4,D2=4" of the patches that do not count once; empty when all do.
+static std::string weightsTextOf(const Calibration &calibration)
+{
+    std::string text;
+    for (const auto &patch : calibration.patches)
+        if (patch.weight != 1)
+            text += (text.empty() ? "" : ",") + patch.id + "=" + fixedText(patch.weight, 3);
+    return text;
+}
+
+QString Bench::weights() const
+{
+    const auto *chosen = m_facts.chosen();
+    const auto text = chosen ? weightsTextOf(*chosen) : std::string();
+    return text.empty() ? QString("even") : QString::fromStdString(text);
+}
+
 FitRequest Bench::requestFor(const JobFrame &frame) const
 {
     FitRequest request;
     request.sha256 = frame.sha256;
     request.model = m_job->state().title.chosenModel;
-    if (const auto *made = m_job->state().calibrationOf(frame.id, request.model))
-        request.character = made->calibration.character; // what is read anew keeps it
+    if (const auto *made = m_job->state().calibrationOf(frame.id, request.model)) {
+        request.character = made->calibration.character; // what is read anew keeps these
+        request.weights = weightsTextOf(made->calibration);
+    }
     for (const auto &setup : m_job->state().setups)
         if (setup.id == frame.setup)
             request.setup = setup.title;
@@ -387,8 +407,11 @@ void Bench::useChart(const ChartDefinition &chart, bool byHand)
     if (byHand)
         request.corners = middleCorners(*m_read->view(), *frame->frame, chart);
     request.sheet = sheetOf(m_job->state());
+    auto fit = requestFor(*m_facts.frame);
+    if (chart.id != m_facts.chart.id)
+        fit.weights.clear(); // they named patches of another chart
     redo(byHand ? tr("Place Chart by Hand") : tr("Read as %1").arg(QString::fromStdString(chart.name)), tr("reading the chart"),
-         [raw = frame->frame, request, row = *m_facts.frame, fit = requestFor(*m_facts.frame), flats = keptFlats()]() -> Redoing {
+         [raw = frame->frame, request, row = *m_facts.frame, fit, flats = keptFlats()]() -> Redoing {
              auto reading = readFrame(*raw, request);
              if (!reading)
                  return reading.error();
@@ -410,13 +433,15 @@ void Bench::readAgain()
         return;
     const auto flats = flatsOf(m_job->state(), m_facts.frame->setup, m_facts.frame->camera);
     redo(tr("Read Again"), tr("looking for the chart"),
-         [raw = frame->frame, around = surroundingsOf(m_job->state(), m_job->store()->folder()), flats, row = *m_facts.frame, request = requestFor(*m_facts.frame)]() -> Redoing {
+         [raw = frame->frame, around = surroundingsOf(m_job->state(), m_job->store()->folder()), flats, row = *m_facts.frame, request = requestFor(*m_facts.frame), chart = m_facts.chart.id]() mutable -> Redoing {
              RawFrame plain = *raw;
              plain.flat = nullptr;
              auto reading = readWithFlats(around, plain, flats);
              if (!reading)
                  return unusable("The frame could not be read again, and its old reading stays. " + reading.error().message);
              reading->image = row.path;
+             if (reading->chart != chart)
+                 request.weights.clear();
              return std::vector{Redone{row.id, passFrom(*reading, request)}};
          });
 }

@@ -53,6 +53,8 @@ public:
     [[nodiscard]] bool keepPreset(const QString &file, const QString &name);
     void usePreset(const QString &file, const std::vector<RowId> &frames);
     void useCharacter(Character character);
+    void useWeights(const QString &weights); ///< see weightsFrom()
+    [[nodiscard]] QString weights() const;   ///< of the calibrations on the bench; "even" when there are none
     void measureRuler(double millimetres); ///< of the ruler that was drawn last
     [[nodiscard]] bool isBusy() const;
     void finishWork(); ///< waits for what is being worked out and takes it, before the job goes

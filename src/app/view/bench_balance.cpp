@@ -1,6 +1,7 @@
 #include "app/view/bench.h"
 
 #include "app/view/read_stop.h"
+#include "core/fit/weights.h"
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
 #include "core/render/rendered_cost.h"
@@ -159,6 +160,20 @@ void Bench::useCharacter(Character character)
         return;
     request.character = character;
     redo(tr("Change the Character"), {}, [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
+}
+
+void Bench::useWeights(const QString &weights)
+{
+    if (!m_facts.reading || !m_facts.frame)
+        return;
+    const auto known = weightsFrom(weights.toStdString(), m_facts.chart);
+    if (!known) {
+        emit problem(text(known.error().message));
+        return;
+    }
+    auto request = requestFor(*m_facts.frame);
+    request.weights = weights.toStdString();
+    redo(tr("Weigh the Patches"), {}, [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
 }
 
 } // namespace wavechroma::app

@@ -24,7 +24,7 @@ QString wordsOf(const std::string &model)
 {
     static const std::map<std::string, QString> words{
         {"balance", QObject::tr("white balance and scale only")}, {"matrix", QObject::tr("3 × 3")}, {"matrix-offset", QObject::tr("3 × 3 and a veil")},
-        {"root-polynomial", QObject::tr("3 × 3 and roots; exposure changes nothing")}, {"curves", QObject::tr("tone curve on the greys")}, {"curves-matrix", QObject::tr("tone curve, then 3 × 3")},
+        {"root-polynomial", QObject::tr("3 × 3 and square roots")}, {"curves", QObject::tr("tone curve on the greys")}, {"curves-matrix", QObject::tr("tone curve, then 3 × 3")},
         {"lut", QObject::tr("3 × 3 and a smooth table")}, {"curves-lut", QObject::tr("tone curve, 3 × 3, smooth table")}};
     const auto at = words.find(model);
     return at == words.end() ? QString() : at->second;

@@ -60,6 +60,7 @@ private:
     void makeBalanceActions(); // main_window_balance.cpp
     void makeMatchActions();
     void askForLight();
+    void askForWeights();
     void keepPreset();
     void choosePreset();
     void keepReference();

@@ -43,6 +43,7 @@ void MainWindow::makeBalanceActions()
     add(menu, "keepPreset", tr("Keep as Preset…"), QKeySequence("Ctrl+Alt+S"), tr("A file with the balance, its camera, lens and setup"), [this] { keepPreset(); });
     add(menu, "usePreset", tr("Use a Preset…"), QKeySequence("Ctrl+Alt+O"), tr("For this frame and those of its lane"), [this] { choosePreset(); });
     m_menus[menu]->addSeparator();
+    add(menu, "weights", tr("Weigh the Patches…"), QKeySequence("Ctrl+Alt+E"), tr("What the fit is to get right before all: greys, skin, a product's own colours"), [this] { askForWeights(); });
     add(menu, "exact", tr("Exact Colours"), QKeySequence("Ctrl+Alt+1"), tr("For products and artworks"), [this] { m_bench->useCharacter(Character::Exact); });
     add(menu, "calmReds", tr("Calm Reds"), QKeySequence("Ctrl+Alt+2"), tr("For skin: reds a little duller and yellower"), [this] { m_bench->useCharacter(Character::CalmReds); });
     add(menu, "lively", tr("Lively Colours"), QKeySequence("Ctrl+Alt+3"), tr("For show: middling colours stronger"), [this] { m_bench->useCharacter(Character::Lively); });
@@ -145,6 +146,23 @@ void MainWindow::askForLight()
         m_bench->openStop(2);
         m_bench->balanceFromLight(*asked);
     });
+    dialog->open();
+}
+
+void MainWindow::askForWeights()
+{
+    auto *dialog = new QInputDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("Weigh the Patches"));
+    dialog->setLabelText(tr("A set, patches as in D1=4,C3=0.5, or colours as in near:52,40,20 (L*, a*, b*):"));
+    QStringList sets{"even", "neutrals", "skin"};
+    const auto now = m_bench->weights();
+    if (!sets.contains(now))
+        sets.prepend(now);
+    dialog->setComboBoxItems(sets);
+    dialog->setComboBoxEditable(true);
+    dialog->setTextValue(now);
+    connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString &words) { m_bench->useWeights(words.simplified().remove(' ')); });
     dialog->open();
 }
 

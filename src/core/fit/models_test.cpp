@@ -203,6 +203,9 @@ void ModelsTest::weightsPullTheFit()
     QVERIFY(errorOf(c) < 0.3 * errorOf(fitted("matrix", reading)));
     QVERIFY(!weightsFrom("Z9=2", chart()));
     QVERIFY(!weightsFrom("C3=0", chart()));
+    const auto near = *weightsFrom("near:42.1,53.4,28.2;20,0,0", chart()); // a red, and a black
+    QVERIFY(near.at("C3") > 2.5 && near.at("D6") > 2.5 && near.at("C5") < 1.3);
+    QVERIFY(!weightsFrom("near:", chart()) && !weightsFrom("near:50,x,0", chart()));
     QCOMPARE(weightsFrom("neutrals", chart())->size(), size_t(6));
     QVERIFY(weightsFrom("skin", chart())->count("A1") && !weightsFrom("skin", chart())->count("C1"));
 }

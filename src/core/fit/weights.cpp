@@ -45,8 +45,27 @@ Weights weightsNear(const ChartDefinition &chart, const std::vector<Lab> &colour
     return out;
 }
 
+static Result<Weights> weightsNear(const std::string &text, const ChartDefinition &chart)
+{
+    std::vector<Lab> colours;
+    std::istringstream in(text);
+    for (std::string part; std::getline(in, part, ';');) {
+        Lab lab;
+        char comma = 0, other = 0;
+        std::istringstream numbers(part);
+        if (!(numbers >> lab.l >> comma >> lab.a >> other >> lab.b) || comma != ',' || other != ',' || !(lab.l >= 0 && lab.l <= 100))
+            return unusable("weights: \"" + part + "\" is no colour; give L*, a*, b* as in near:52,40,20");
+        colours.push_back(lab);
+    }
+    if (colours.empty())
+        return unusable("weights: no colour is given; give L*, a*, b* as in near:52,40,20");
+    return weightsNear(chart, colours);
+}
+
 Result<Weights> weightsFrom(const std::string &text, const ChartDefinition &chart)
 {
+    if (text.rfind("near:", 0) == 0)
+        return weightsNear(text.substr(5), chart);
     if (text.find('=') == text.npos)
         return presetWeights(text, chart);
     Weights out;
