@@ -34,6 +34,7 @@ private slots:
     void everyModelIsThereAndOneIsRecommended();
     void aCharacterIsLaidOverAndTakenOff();
     void weightsAreKeptWhenTheChartMoves();
+    void theFitIsToldItsLight();
     void twoLightsAreExportedTogether();
     void oneCameraIsMatchedToAnother();
     void switchingAPatchOffAnswersAtOnce();
@@ -189,6 +190,23 @@ void FitWindowTest::weightsAreKeptWhenTheChartMoves()
     QCOMPARE(weightOf("A1"), 1.0);
     m_window->bench()->useWeights("Z1=3");
     QVERIFY(m_window->strip()->message().contains("no patch"));
+}
+
+void FitWindowTest::theFitIsToldItsLight()
+{
+    openBench(3);
+    QVERIFY(facts().chosen()->light.estimated);
+    m_window->action("fitLight")->trigger();
+    auto *dialog = m_window->findChild<QInputDialog *>();
+    dialog->setTextValue("D55");
+    dialog->accept();
+    QTRY_COMPARE(facts().chosen()->light.name, std::string("D55"));
+    QVERIFY(!facts().chosen()->light.estimated);
+    m_window->bench()->switchOff({"C6"}); // and is not forgotten
+    QTRY_COMPARE(m_window->job()->undoStack()->count(), 2);
+    QCOMPARE(facts().chosen()->light.name, std::string("D55"));
+    m_window->action("asUnderD50")->trigger(); // this chart has no spectra: said, and nothing done
+    QVERIFY(m_window->strip()->message().contains("spectra"));
 }
 
 void FitWindowTest::twoLightsAreExportedTogether()

@@ -172,6 +172,11 @@ FitRequest Bench::requestFor(const JobFrame &frame) const
     if (const auto *made = m_job->state().calibrationOf(frame.id, request.model)) {
         request.character = made->calibration.character; // what is read anew keeps these
         request.weights = weightsTextOf(made->calibration);
+        const auto &light = made->calibration.light;
+        if (!light.estimated && light.spectrum) {
+            request.told = NamedLight{light.name, *light.spectrum, light.xy, light.exifCode};
+            request.appearance = made->calibration.appearance == Appearance::UnderD50 ? std::optional(Appearance::UnderD50) : std::nullopt;
+        }
     }
     for (const auto &setup : m_job->state().setups)
         if (setup.id == frame.setup)

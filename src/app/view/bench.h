@@ -53,6 +53,8 @@ public:
     [[nodiscard]] bool keepPreset(const QString &file, const QString &name);
     void usePreset(const QString &file, const std::vector<RowId> &frames);
     void useCharacter(Character character);
+    void fitUnderLight(const QString &light); ///< see lightNamed(); empty: estimated from the neutral
+    void useAppearance(Appearance appearance);
     void useWeights(const QString &weights); ///< see weightsFrom()
     [[nodiscard]] QString weights() const;   ///< of the calibrations on the bench; "even" when there are none
     void measureRuler(double millimetres); ///< of the ruler that was drawn last
@@ -76,6 +78,7 @@ private:
     void redone();
     void takeRedone(const std::vector<Redone> &all);
     void fitAnew(const Reading &reading, const QString &undoText);
+    void fitAnewWith(const FitRequest &request, const QString &undoText);
     void dropCorner(const Corners &corners, double windowShare);
     void clickPatch(const QString &id);
     void placeByThree(const std::vector<PixelPoint> &three);

@@ -159,7 +159,7 @@ void Bench::useCharacter(Character character)
     if (request.character == character)
         return;
     request.character = character;
-    redo(tr("Change the Character"), {}, [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
+    fitAnewWith(request, tr("Change the Character"));
 }
 
 void Bench::useWeights(const QString &weights)
@@ -173,7 +173,44 @@ void Bench::useWeights(const QString &weights)
     }
     auto request = requestFor(*m_facts.frame);
     request.weights = weights.toStdString();
-    redo(tr("Weigh the Patches"), {}, [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
+    fitAnewWith(request, tr("Weigh the Patches"));
+}
+
+void Bench::fitAnewWith(const FitRequest &request, const QString &undoText)
+{
+    redo(undoText, {}, [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
+}
+
+void Bench::fitUnderLight(const QString &light)
+{
+    if (!m_facts.reading || !m_facts.frame)
+        return;
+    auto request = requestFor(*m_facts.frame);
+    request.told.reset();
+    request.appearance.reset();
+    if (!light.isEmpty()) {
+        const auto named = lightNamed(light.toStdString());
+        if (!named) {
+            emit problem(text(named.error().message));
+            return;
+        }
+        request.told = *named;
+    }
+    fitAnewWith(request, tr("Tell the Light"));
+}
+
+void Bench::useAppearance(Appearance appearance)
+{
+    if (!m_facts.reading || !m_facts.frame)
+        return;
+    auto request = requestFor(*m_facts.frame);
+    const bool hasSpectra = std::any_of(m_facts.chart.patches.begin(), m_facts.chart.patches.end(), [](const auto &p) { return p.reflectance.has_value(); });
+    if (!request.told || !hasSpectra) {
+        emit problem(tr("That takes a chart with spectra and a light that was told (Ctrl+Alt+T)."));
+        return;
+    }
+    request.appearance = appearance;
+    fitAnewWith(request, tr("Choose What the References Mean"));
 }
 
 } // namespace wavechroma::app

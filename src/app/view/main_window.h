@@ -61,6 +61,7 @@ private:
     void makeMatchActions();
     void askForLight();
     void askForWeights();
+    void askForFitLight();
     void keepPreset();
     void choosePreset();
     void keepReference();

@@ -220,7 +220,7 @@ void MainWindow::adaptActions()
     const bool hasReading = hasFrame && m_bench->facts().reading && m_bench->facts().reading->found;
     for (const char *name : {"keepReference", "match"})
         action(name)->setEnabled(hasReading && writable);
-    for (const char *name : {"exact", "calmReds", "lively", "weights"})
+    for (const char *name : {"exact", "calmReds", "lively", "weights", "fitLight", "asUnderLight", "asUnderD50"})
         action(name)->setEnabled(hasFrame && writable && m_bench->facts().chosen());
     for (const char *name : {"hatch", "loupe", "ruler", "snap"})
         action(name)->setEnabled(hasFrame);

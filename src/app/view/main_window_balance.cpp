@@ -44,6 +44,10 @@ void MainWindow::makeBalanceActions()
     add(menu, "usePreset", tr("Use a Preset…"), QKeySequence("Ctrl+Alt+O"), tr("For this frame and those of its lane"), [this] { choosePreset(); });
     m_menus[menu]->addSeparator();
     add(menu, "weights", tr("Weigh the Patches…"), QKeySequence("Ctrl+Alt+E"), tr("What the fit is to get right before all: greys, skin, a product's own colours"), [this] { askForWeights(); });
+    add(menu, "fitLight", tr("Tell the Fit Its Light…"), QKeySequence("Ctrl+Alt+T"), tr("A CIE name, a temperature or a measured spectrum, where the neutral's estimate is not enough"), [this] { askForFitLight(); });
+    add(menu, "asUnderLight", tr("References as Under This Light"), QKeySequence("Ctrl+Alt+U"), tr("What the chart's spectra looked like on the set; the fit is easier, and true for that set"), [this] { m_bench->useAppearance(Appearance::UnderLight); });
+    add(menu, "asUnderD50", tr("References as Under D50"), QKeySequence("Ctrl+Alt+I"), tr("What they would look like under D50: the same object, the same colour, whatever the light"), [this] { m_bench->useAppearance(Appearance::UnderD50); });
+    m_menus[menu]->addSeparator();
     add(menu, "exact", tr("Exact Colours"), QKeySequence("Ctrl+Alt+1"), tr("For products and artworks"), [this] { m_bench->useCharacter(Character::Exact); });
     add(menu, "calmReds", tr("Calm Reds"), QKeySequence("Ctrl+Alt+2"), tr("For skin: reds a little duller and yellower"), [this] { m_bench->useCharacter(Character::CalmReds); });
     add(menu, "lively", tr("Lively Colours"), QKeySequence("Ctrl+Alt+3"), tr("For show: middling colours stronger"), [this] { m_bench->useCharacter(Character::Lively); });
@@ -146,6 +150,18 @@ void MainWindow::askForLight()
         m_bench->openStop(2);
         m_bench->balanceFromLight(*asked);
     });
+    dialog->open();
+}
+
+void MainWindow::askForFitLight()
+{
+    auto *dialog = new QInputDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("Tell the Fit Its Light"));
+    dialog->setLabelText(tr("A, D50, D65, a temperature as 4100K, or a spectrum file (nm,value).\nEmpty: estimated from the neutral."));
+    const auto *chosen = m_bench->facts().chosen();
+    dialog->setTextValue(chosen && !chosen->light.estimated && chosen->light.name != "unknown" ? QString::fromStdString(chosen->light.name) : QString());
+    connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString &words) { m_bench->fitUnderLight(words.trimmed()); });
     dialog->open();
 }
 

@@ -110,6 +110,7 @@ struct FitRequest {
     bool preview = false; ///< without cross-validation, and in passFrom() only `model`
     Character character = Character::Exact;
     std::optional<Appearance> appearance = {}; ///< see FitOptions
+    std::optional<NamedLight> told = {};  ///< the light itself, in place of its name in `lights`
     std::string weights = {};             ///< see weightsFrom(); empty: even
 };
 [[nodiscard]] Result<Calibration> fitReading(const Reading &reading, const FitRequest &request = {});

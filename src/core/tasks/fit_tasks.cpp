@@ -35,6 +35,7 @@ Result<Prepared> prepared(const Reading &reading, const FitRequest &request)
     out.options.appearance = request.appearance;
     out.options.curvesPerChannel = out.toCamera || isRendered(reading);
     out.options.flare = !out.toCamera; // a veil cannot be told from the other one's tone
+    out.options.light = request.told;
     if (!request.lights.empty()) {
         const auto light = lightNamed(request.lights.front());
         if (!light)
