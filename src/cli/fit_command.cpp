@@ -16,17 +16,6 @@ struct Options {
     bool compare = false;
 };
 
-Result<std::vector<Reading>> readingsIn(const std::string &file)
-{
-    const auto text = readText(file);
-    if (!text)
-        return text.error();
-    const auto reading = readingFrom(*text, file);
-    if (!reading)
-        return reading.error();
-    return std::vector{*reading};
-}
-
 Result<FitRequest> requestFrom(const Options &options)
 {
     FitRequest request;
@@ -91,10 +80,11 @@ int run(const Options &options)
         return failed(known.error());
     std::vector<Reading> readings;
     for (const auto &file : options.readings) {
-        const auto found = readingsIn(file);
-        if (!found)
-            return failed(found.error());
-        readings.insert(readings.end(), found->begin(), found->end());
+        const auto text = readText(file);
+        const auto reading = text ? readingFrom(*text, file) : Result<Reading>(text.error());
+        if (!reading)
+            return failed(reading.error());
+        readings.push_back(*reading);
     }
     const auto request = requestFrom(options);
     if (!request)

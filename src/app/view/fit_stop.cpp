@@ -116,8 +116,7 @@ void FitStop::paintModel(QPainter &painter, int index) const
     const QColor ink = palette().color(chosen ? QPalette::Text : QPalette::WindowText);
     painter.setPen(ink);
     const QFont plain = face(13), strong = face(15, chosen || recommended ? 700 : 400);
-    const int nameEnd = drawLine(painter, {area.left() + 10, area.top(), 140, area.height()}, text(c.model), strong);
-    Q_UNUSED(nameEnd)
+    drawLine(painter, {area.left() + 10, area.top(), 140, area.height()}, text(c.model), strong);
     const int figures = area.right() - 232, bar = area.left() + 152, wide = figures - bar - 74;
     const double share = c.crossValidated.mean / largestError(m_facts);
     const QRectF length(bar, area.top() + 5, wide * std::min(1.0, share), 9);

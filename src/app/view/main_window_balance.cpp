@@ -19,6 +19,15 @@
 
 namespace wavechroma::app {
 
+static QInputDialog *question(QWidget *parent, const QString &title, const QString &words)
+{
+    auto *dialog = new QInputDialog(parent);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(title);
+    dialog->setLabelText(words);
+    return dialog;
+}
+
 void MainWindow::makeBalanceActions()
 {
     const QString menu = tr("&Balance");
@@ -98,10 +107,7 @@ void MainWindow::chooseMatch()
         }
     if (frames.empty())
         return showMessage(tr("No chart frame of another camera or lens is in this job."));
-    auto *dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("Match to Another Camera"));
-    dialog->setLabelText(tr("Make %1 look like:").arg(QString::fromStdString(here->camera.model)));
+    auto *dialog = question(this, tr("Match to Another Camera"), tr("Make %1 look like:").arg(QString::fromStdString(here->camera.model)));
     dialog->setComboBoxItems(names);
     connect(dialog, &QInputDialog::textValueSelected, this, [this, names, frames](const QString &chosen) {
         if (const auto at = names.indexOf(chosen); at >= 0)
@@ -124,6 +130,8 @@ void MainWindow::matchTo(RowId other)
     request.name = here->camera.model + " as " + there->camera.model + ", " + there->camera.capturedAt.substr(0, 10);
     m_strip->showMessage(tr("Fitting to the other camera."));
     QtConcurrent::run([reading = *m_bench->facts().reading, request] { return fitReading(reading, request); }).then(this, [this](const Result<Calibration> &matched) {
+        if (!m_job.isOpen())
+            return; // closed while it was worked out
         if (!matched)
             return showMessage(QString::fromStdString(matched.error().message));
         QString words = tr("On patches left out in turn the two differ by ΔE %1.").arg(QString::fromStdString(fixedText(matched->crossValidated.mean, 2)));
@@ -138,10 +146,7 @@ void MainWindow::askForLight()
 {
     const auto &balance = m_bench->facts().balance;
     const auto light = balance && balance->temperature ? *balance->temperature : Temperature{5000, 0};
-    auto *dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("Balance for a Light"));
-    dialog->setLabelText(tr("Kelvin and, if known, Duv: 5000K,+0.002"));
+    auto *dialog = question(this, tr("Balance for a Light"), tr("Kelvin and, if known, Duv: 5000K,+0.002"));
     dialog->setTextValue(QString("%1K,%2%3").arg(light.cctKelvin, 0, 'f', 0).arg(light.duv < 0 ? "" : "+").arg(light.duv, 0, 'f', 4));
     connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString &words) {
         const auto asked = temperatureFrom(words.simplified().remove(' ').toStdString());
@@ -155,10 +160,7 @@ void MainWindow::askForLight()
 
 void MainWindow::askForFitLight()
 {
-    auto *dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("Tell the Fit Its Light"));
-    dialog->setLabelText(tr("A, D50, D65, a temperature as 4100K, or a spectrum file (nm,value).\nEmpty: estimated from the neutral."));
+    auto *dialog = question(this, tr("Tell the Fit Its Light"), tr("A, D50, D65, a temperature as 4100K, or a spectrum file (nm,value).\nEmpty: estimated from the neutral."));
     const auto *chosen = m_bench->facts().chosen();
     dialog->setTextValue(chosen && !chosen->light.estimated && chosen->light.name != "unknown" ? QString::fromStdString(chosen->light.name) : QString());
     connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString &words) { m_bench->fitUnderLight(words.trimmed()); });
@@ -167,10 +169,7 @@ void MainWindow::askForFitLight()
 
 void MainWindow::askForWeights()
 {
-    auto *dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("Weigh the Patches"));
-    dialog->setLabelText(tr("A set, patches as in D1=4,C3=0.5, or colours as in near:52,40,20 (L*, a*, b*):"));
+    auto *dialog = question(this, tr("Weigh the Patches"), tr("A set, patches as in D1=4,C3=0.5, or colours as in near:52,40,20 (L*, a*, b*):"));
     QStringList sets{"even", "neutrals", "skin"};
     const auto now = m_bench->weights();
     if (!sets.contains(now))
@@ -184,10 +183,7 @@ void MainWindow::askForWeights()
 
 void MainWindow::keepPreset()
 {
-    auto *dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(tr("Keep as Preset"));
-    dialog->setLabelText(tr("Its name:"));
+    auto *dialog = question(this, tr("Keep as Preset"), tr("Its name:"));
     dialog->setTextValue(m_bench->balanceStop()->figure(m_bench->facts()));
     connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString &name) {
         if (name.trimmed().isEmpty())

@@ -2,6 +2,7 @@
 #include "core/fit/character.h"
 #include "core/fit/fit.h"
 #include "core/fit/fit_field.h"
+#include "core/fit/hue_sectors.h"
 #include "core/fit/merge_readings.h"
 #include "core/fit/model_figures.h"
 #include "core/fit/recommend.h"
@@ -28,6 +29,7 @@ private slots:
     void curvesRiseAndTakeOutATone();
     void aFieldStaysSoundAndEndsWithItsPatches();
     void charactersKeepGreysAndFoldNothing();
+    void hueSectorsAreNothingForAPlainBalance();
     void weightsPullTheFit();
     void mergingTellsMoreThanOneReading();
     void spectraAreUsedUnderTheNamedLight();
@@ -186,6 +188,18 @@ void ModelsTest::charactersKeepGreysAndFoldNothing()
     QVERIFY(std::hypot(calmed.a, calmed.b) < 0.92 * std::hypot(45, 26));
     const auto blue = inCharacter(Character::CalmReds, {40, 0, -20});
     QCOMPARE(blue.b, -20.0);
+}
+
+void ModelsTest::hueSectorsAreNothingForAPlainBalance()
+{
+    auto c = fitted("balance", readingOf("daylight"));
+    for (const auto &s : hueSectorsOf(c))
+        QVERIFY(std::abs(s.hueShift) < 0.01 && std::abs(s.chromaRatio - 1) < 1e-3 && std::abs(s.lightnessShift) < 0.01);
+    c.character = Character::CalmReds; // a known change: reds duller and yellower, blues as they were
+    const auto sectors = hueSectorsOf(c);
+    QCOMPARE(sectors.size(), size_t(8));
+    QVERIFY(sectors[0].chromaRatio < 0.97 && sectors[0].hueShift > 0.5);
+    QVERIFY(std::abs(sectors[5].chromaRatio - 1) < 1e-3);
 }
 
 void ModelsTest::weightsPullTheFit()

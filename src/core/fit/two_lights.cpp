@@ -21,6 +21,8 @@ std::vector<double> weightsAt(const Calibration &c, const Chromaticity &xy)
     std::vector<double> weights(c.lights.size(), 0);
     if (c.lights.size() == 2) {
         const double from = miredOf(c.lights[0].light), to = miredOf(c.lights[1].light);
+        if (std::abs(to - from) < 1e-9)
+            return {1, 0};
         weights[1] = std::clamp((1e6 / temperatureOf(xy).cctKelvin - from) / (to - from), 0.0, 1.0);
         weights[0] = 1 - weights[1];
         return weights;

@@ -131,6 +131,8 @@ static Calibration calibrationOf(const Fields &f)
     if (f.has("lights"))
         for (const auto &l : f.objects("lights"))
             c.lights.push_back(lightModelFrom(l));
+    if (c.lights.size() == 1 || c.lights.size() > 3)
+        f.fail("lights", "are two or three where there are any");
     if (f.has("taken_out")) {
         const auto t = f.object("taken_out");
         const auto gain = t.numbers("gain", 5);

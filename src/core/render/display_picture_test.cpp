@@ -1,5 +1,6 @@
 #include "core/color/rgb_space.h"
 #include "core/render/display_picture.h"
+#include "core/render/rendered_cost.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/studio.h"
 
@@ -14,6 +15,7 @@ class DisplayPictureTest : public QObject
 private slots:
     void aGreySurfaceComesOutGreyAtItsLevel();
     void aTableShowsWhatTheModelSays();
+    void balancingARenderedPictureIsCounted();
     void burntAreasStayNeutral();
 };
 
@@ -73,6 +75,28 @@ void DisplayPictureTest::aTableShowsWhatTheModelSays()
     c.curves = {curve, curve, curve};
     const auto bent = displayPicture(frame, displayColorOf(c), 16);
     QVERIFY(int(bent.rgb[1]) < int(plain.rgb[1]) - 8);
+}
+
+void DisplayPictureTest::balancingARenderedPictureIsCounted()
+{
+    // 100 × 100 pixels: 70 rows of mid-grey, 20 of a light grey that red × 1.4 drives over white, 5 white, 5 without blue
+    RawFrame frame;
+    frame.width = frame.height = 100;
+    frame.rendered = true;
+    auto picture = std::make_shared<LinearPicture>();
+    for (int y = 0; y < 100; ++y)
+        for (int x = 0; x < 100; ++x) {
+            const float v = y < 70 ? 0.2F : y < 90 ? 0.9F : y < 95 ? 1.0F : 0.1F;
+            picture->rgb.insert(picture->rgb.end(), {v, v, y < 95 ? v : 0.0F});
+        }
+    frame.picture = picture;
+    const auto cost = costOfBalance(frame, {1.4, 1, 0.8});
+    QVERIFY(std::abs(cost.clips - 0.20) < 1e-9 && std::abs(cost.tinted - 0.05) < 1e-9 && std::abs(cost.empties - 0.05) < 1e-9);
+    QVERIFY(cost.tooLarge && std::abs(cost.stops - std::log2(1.75)) < 1e-9);
+    const auto small = costOfBalance(frame, {1.001, 1, 1});
+    QVERIFY(!small.tooLarge && small.clips == 0);
+    frame.rendered = false;
+    QCOMPARE(costOfBalance(frame, {1.4, 1, 0.8}).clips, 0.0);
 }
 
 void DisplayPictureTest::burntAreasStayNeutral()
