@@ -6,6 +6,7 @@
 #include "core/fit/two_lights.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/cube_lut.h"
+#include "core/formats/dng_embed.h"
 #include "core/formats/documents.h"
 #include "core/formats/icc_profile.h"
 #include "core/formats/sample_calibration.h"
@@ -32,6 +33,7 @@ private slots:
     void twoLightsStandInOneProfile();
     void everyModelReadsBackEqual_data();
     void everyModelReadsBackEqual();
+    void aBigEndianFrameTakesTheProfileToo();
     void brokenCubesAreRefused();
 };
 
@@ -361,6 +363,46 @@ void AgreementTest::everyModelReadsBackEqual()
     const auto c = fitted(model.toStdString(), Character::CalmReds);
     const auto back = *calibrationFrom(documentOf(c), "model.json");
     QVERIFY(back == c);
+}
+
+void AgreementTest::aBigEndianFrameTakesTheProfileToo()
+{
+    // "MM", 42, a directory at 8 of ImageWidth, DNGVersion 1.4 and an old ColorMatrix1; then the next directory's place, 200
+    Bytes file{'M', 'M', 0, 42, 0, 0, 0, 8, 0, 3};
+    const auto put = [&](std::initializer_list<int> values) {
+        for (const int v : values)
+            file.push_back(uint8_t(v));
+    };
+    put({0x01, 0x00, 0, 4, 0, 0, 0, 1, 0, 0, 0, 64});
+    put({0xC6, 0x12, 0, 1, 0, 0, 0, 4, 1, 4, 0, 0});
+    put({0xC6, 0x21, 0, 10, 0, 0, 0, 9, 0, 0, 0, 60});
+    put({0, 0, 0, 200});
+    file.resize(160, 7);
+    const auto c = fitted("matrix");
+    const auto profile = cameraProfileOf(c);
+    const auto out = *withProfile(file, profile, {0.5, 1, 0.7}, "big.dng");
+    QVERIFY(std::equal(file.begin() + 8, file.end(), out.begin() + 8)); // all that was there is still there
+    const auto word = [&](size_t at, int n) {
+        uint32_t v = 0;
+        for (int i = 0; i < n; ++i)
+            v = v << 8 | out.at(at + size_t(i));
+        return v;
+    };
+    const size_t start = word(4, 4), count = word(start, 2);
+    QCOMPARE(word(start + 2 + 12 * count, 4), 200U);
+    std::map<uint32_t, size_t> places;
+    for (size_t i = 0; i < count; ++i)
+        QVERIFY(places.emplace(word(start + 2 + 12 * i, 2), start + 2 + 12 * i).second);
+    QCOMPARE(word(places.at(256) + 8, 4), 64U);
+    const auto rational = [&](uint32_t tag, size_t i) {
+        const size_t at = word(places.at(tag) + 8, 4) + 8 * i;
+        return double(int32_t(word(at, 4))) / int32_t(word(at + 4, 4));
+    };
+    for (size_t i = 0; i < 9; ++i)
+        QVERIFY(std::abs(rational(50721, i) - profile.lights[0].colorMatrix(int(i) / 3, int(i) % 3)) < 1e-6);
+    QVERIFY(std::abs(rational(50728, 0) - 0.5) < 1e-6 && std::abs(rational(50728, 2) - 0.7) < 1e-6);
+    for (const size_t size : {4, 12, 30, 45})
+        QVERIFY(!withProfile(Bytes(file.begin(), file.begin() + ptrdiff_t(size)), profile, {1, 1, 1}, "cut.dng"));
 }
 
 void AgreementTest::brokenCubesAreRefused()
