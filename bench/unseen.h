@@ -20,14 +20,14 @@ struct Unseen {
     Lab lab;
 };
 
-inline std::vector<Unseen> unseenColours(int count)
+inline std::vector<Unseen> unseenColours(int count, double ripple = 0.12)
 {
     sim::Random random(20261);
     std::vector<Unseen> out;
     while (int(out.size()) < count) {
         const double hue = random.uniform(0, 6.2832), chroma = 60 * random.uniform(0, 1); // as objects are: more pale than strong
         const Lab lab{random.uniform(22, 90), chroma * std::cos(hue), chroma * std::sin(hue)};
-        if (const auto r = sim::reflectanceOf(lab, random.next(), 0.12))
+        if (const auto r = sim::reflectanceOf(lab, random.next(), ripple))
             out.push_back({*r, lab});
     }
     return out;

@@ -3,13 +3,17 @@
 #include "app/view/export_dialog.h"
 #include "app/view/fit_stop.h"
 #include "app/view/task_strip.h"
+#include "app/view/tolerance_dialog.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/documents.h"
+#include "core/formats/sample_calibration.h"
 #include "support/window_fixture.h"
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QDialogButtonBox>
 #include <QInputDialog>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QUndoStack>
@@ -32,10 +36,13 @@ private slots:
     void anAreaOfTheFrameIsNeutral();
     void presetsGoToTheLaneAndAreRefusedByOtherCameras();
     void everyModelIsThereAndOneIsRecommended();
+    void aBracketIsMergedAndTakenApart();
+    void anAimOfOnesOwnIsSeenInTheBalanceStop();
     void aCharacterIsLaidOverAndTakenOff();
     void weightsAreKeptWhenTheChartMoves();
     void theFitIsToldItsLight();
     void twoLightsAreExportedTogether();
+    void threeLightsMakeOneProfile();
     void oneCameraIsMatchedToAnother();
     void switchingAPatchOffAnswersAtOnce();
 
@@ -148,8 +155,10 @@ void FitWindowTest::everyModelIsThereAndOneIsRecommended()
     openBench(3);
     QCOMPARE(facts().calibrations.size(), knownModels().size());
     QVERIFY(facts().recommended.index < facts().calibrations.size() && !facts().recommended.why.empty());
-    QCOMPARE(facts().chosenModel, std::string("matrix"));
+    QVERIFY(facts().followsReading); // nothing was pressed, and the job answers by the recommended one
+    QCOMPARE(facts().chosenModel, facts().calibrations[facts().recommended.index].model);
     QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->modelRect(3).center());
+    QVERIFY(!facts().followsReading);
     QCOMPARE(facts().chosenModel, std::string("root-polynomial"));
     QVERIFY(std::abs(mean() - facts().chosen()->fit.mean) < 1e-9);
     QTest::keyClick(fit(), Qt::Key_Down);
@@ -158,6 +167,51 @@ void FitWindowTest::everyModelIsThereAndOneIsRecommended()
     QCOMPARE(facts().chosenModel, facts().calibrations[facts().recommended.index].model);
     QTest::keyClick(fit(), Qt::Key_Right); // … and back
     QCOMPARE(facts().chosenModel, std::string("curves"));
+}
+
+void FitWindowTest::aBracketIsMergedAndTakenApart()
+{
+    openBench(3);
+    const auto sources = [&] { return facts().chosen()->madeFrom; };
+    const auto alone = *facts().chosen();
+    QCOMPARE(sources().size(), size_t(1));
+    QCOMPARE(m_window->bench()->framesToMerge(), (std::vector<RowId>{frameNamed("0413"), frameNamed("0415")})); // 0412 had more light
+    m_window->action("merge")->trigger();
+    QTRY_COMPARE(sources().size(), size_t(3));
+    for (const auto &source : sources())
+        QCOMPARE(source.sha256.size(), size_t(64));
+    QVERIFY(facts().reading->image.find("0414") != std::string::npos); // its own reading stays
+    // less noise in each patch than in the one frame's
+    for (size_t i = 0; i < alone.patches.size(); ++i)
+        QVERIFY(facts().chosen()->patches[i].sd.g < alone.patches[i].sd.g);
+    QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->characterRect(1).center());
+    QTRY_VERIFY(facts().chosen()->character == Character::CalmReds);
+    QCOMPARE(sources().size(), size_t(3)); // what is fitted anew stays merged
+    m_window->action("merge")->trigger();
+    QTRY_COMPARE(sources().size(), size_t(1));
+    undo();
+    undo();
+    undo();
+    QCOMPARE(facts().chosen()->matrix, alone.matrix);
+}
+
+void FitWindowTest::anAimOfOnesOwnIsSeenInTheBalanceStop()
+{
+    openBench(2);
+    const auto white = [&] { return facts().aims.front(); };
+    QCOMPARE(white().id, std::string("D1"));
+    QVERIFY(white().passes);
+    m_window->action("limits")->trigger();
+    auto *dialog = m_window->findChild<ToleranceDialog *>();
+    QVERIFY(dialog);
+    dialog->findChild<QLineEdit *>("aims")->setText("D1=60, D3=128±2@srgb");
+    QTest::mouseClick(dialog->findChild<QDialogButtonBox *>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
+    QCOMPARE(white().aim, 60.0);
+    QVERIFY(!white().passes && white().stops < -1); // L* 60 is 1.4 stops under L* 96
+    QCOMPARE(facts().aims[2].aim, 128.0);
+    QCOMPARE(sheetOf(m_window->job()->state()).aims, std::string("D1=60, D3=128±2@srgb"));
+    undo();
+    QVERIFY(white().passes);
 }
 
 void FitWindowTest::aCharacterIsLaidOverAndTakenOff()
@@ -229,6 +283,31 @@ void FitWindowTest::twoLightsAreExportedTogether()
     const auto profile = cameraProfileFrom(*readWhole(m_folder.filePath("both.dcp").toStdString(), 1 << 24), "both.dcp");
     QVERIFY(profile && profile->lights.size() == 2);
     QVERIFY(QFile::exists(m_folder.filePath("both.cube")) && QFile::exists(m_folder.filePath("both.dng")));
+}
+
+void FitWindowTest::threeLightsMakeOneProfile()
+{
+    ExportSubject subject{testing::sampleCalibration("Tarn 2", "tungsten"), {}, {}, {}, {}};
+    subject.neutral = vectorOf(testing::sampleReading("Tarn 2", "tungsten").patch("D3")->mean);
+    for (const char *lamp : {"led", "daylight"})
+        subject.partners.push_back({lamp, testing::sampleCalibration("Tarn 2", lamp), vectorOf(testing::sampleReading("Tarn 2", lamp).patch("D3")->mean)});
+    ExportDialog dialog(subject, m_folder.path());
+    dialog.show();
+    dialog.findChild<QLineEdit *>("name")->setText("three");
+    auto *second = dialog.findChild<QComboBox *>("secondLight"), *third = dialog.findChild<QComboBox *>("thirdLight");
+    QVERIFY(!third->isEnabled());
+    second->setCurrentIndex(1);
+    QVERIFY(third->isEnabled());
+    third->setCurrentIndex(1); // the same light twice cannot be
+    dialog.findChild<QPushButton *>("write")->click();
+    QVERIFY(dialog.isVisible() && dialog.findChild<QLabel *>("preview")->text().startsWith("Not written"));
+    third->setCurrentIndex(2);
+    dialog.findChild<QPushButton *>("write")->click();
+    QTRY_VERIFY_WITH_TIMEOUT(!dialog.isVisible(), 20000);
+    const auto profile = cameraProfileFrom(*readWhole(m_folder.filePath("three.dcp").toStdString(), 1 << 24), "three.dcp");
+    QVERIFY(profile && profile->lights.size() == 3);
+    second->setCurrentIndex(0);
+    QCOMPARE(third->currentIndex(), 0); // none is none
 }
 
 void FitWindowTest::oneCameraIsMatchedToAnother()

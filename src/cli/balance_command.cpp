@@ -143,7 +143,7 @@ int tellAims(const Options &options, const Input &input)
     if (!input.calibration)
         return failed(unusable("--aims needs --calibration: only that knows what level a sample stands for"));
     const auto chart = chartOf(*input.reading);
-    const auto aims = chart ? aimsFrom(options.aims == "reference" ? "" : options.aims, *chart) : Result<std::map<std::string, ExposureAim>>(chart.error());
+    const auto aims = chart ? aimsFrom(options.aims == "reference" ? "" : options.aims, *chart) : Result<ExposureAims>(chart.error());
     if (!aims)
         return failed(aims.error());
     for (const auto &one : aimedNeutrals(*input.calibration, *input.reading, *chart, *aims))

@@ -76,7 +76,8 @@ void tell(const Calibration &c)
 
 int run(const Options &options)
 {
-    if (const auto known = checkModel(options.model); !known)
+    const bool recommended = options.model == kRecommended;
+    if (const auto known = checkModel(options.model); !known && !recommended)
         return failed(known.error());
     std::vector<Reading> readings;
     for (const auto &file : options.readings) {
@@ -95,6 +96,8 @@ int run(const Options &options)
     if (options.compare)
         if (const int status = compare(readings.front(), *request); status != Done)
             return status;
+    if (recommended)
+        std::fprintf(stderr, "model: %s, as recommended for this reading (--compare shows all)\n", calibration->model.c_str());
     tell(*calibration);
     return deliver(documentOf(*calibration), options.output);
 }
@@ -105,7 +108,7 @@ Action addFit(CLI::App &app)
 {
     const auto options = std::make_shared<Options>();
     app.add_option("READING", options->readings, "a reading; several of one light are merged, those of two or three lights joined")->required();
-    app.add_option("--model", options->model, "balance, matrix, matrix-offset, root-polynomial, curves, curves-matrix, lut or curves-lut");
+    app.add_option("--model", options->model, "balance, matrix, matrix-offset, root-polynomial, curves, curves-matrix, lut, curves-lut, or recommended");
     app.add_option("--reference", options->reference, "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or proof to match to");
     app.add_option("--light", options->lights, "A, D50, D65, a temperature such as 4100K, or a spectrum file; one for all readings, or one for each");
     app.add_option("--name", options->name, "the calibration's name; composed when absent");

@@ -152,7 +152,7 @@ Answer answerOf(const JobState &state, RowId frame)
         answer.reason = stop;
         return answer;
     }
-    const auto proof = proofOf(state, frame, state.title.chosenModel);
+    const auto proof = proofOf(state, frame, modelFor(state, frame));
     if (!proof) {
         answer.kind = AnswerKind::Spoilt;
         answer.headline = "No calibration";
@@ -225,13 +225,12 @@ ServingChart chartServing(const JobState &state, const Lane &lane, const JobFram
 
 const Calibration *calibrationFor(const JobState &state, RowId frame)
 {
-    const auto &model = state.title.chosenModel;
-    if (const auto *own = state.calibrationOf(frame, model))
+    if (const auto *own = state.calibrationOf(frame, modelFor(state, frame)))
         return &own->calibration;
     for (const auto &lane : lanesOf(state))
         for (const auto *one : lane.frames)
             if (one->id == frame)
-                if (const auto *row = state.calibrationOf(chartServing(state, lane, *one).frame, model))
+                if (const auto chart = chartServing(state, lane, *one).frame; const auto *row = state.calibrationOf(chart, modelFor(state, chart)))
                     return &row->calibration;
     return nullptr;
 }

@@ -32,7 +32,7 @@ struct Lane {
 
 /// The state as the day sheet shows it: setups in order, within each its pairs in order of their first frame.
 [[nodiscard]] std::vector<Lane> lanesOf(const JobState &state);
-/// Of one chart frame, by the job's chosen model.
+/// Of one chart frame, by the model that it answers by.
 [[nodiscard]] Answer answerOf(const JobState &state, RowId frame);
 [[nodiscard]] std::optional<Proof> proofOf(const JobState &state, RowId frame, const std::string &model);
 /// The chart that speaks for a frame of its lane: the last one before it that was not set aside (of a bracket the chosen

@@ -57,6 +57,9 @@ public:
     void useAppearance(Appearance appearance);
     void useWeights(const QString &weights); ///< see weightsFrom()
     [[nodiscard]] QString weights() const;   ///< of the calibrations on the bench; "even" when there are none
+    /// Chart frames shot in one go with this one (a bracket, repeats) while the light held, that have no fault but their exposure.
+    [[nodiscard]] std::vector<RowId> framesToMerge() const;
+    void mergeReadings(); ///< those, into this frame's calibration; merged already: back to this frame alone
     void measureRuler(double millimetres); ///< of the ruler that was drawn last
     [[nodiscard]] bool isBusy() const;
     void finishWork(); ///< waits for what is being worked out and takes it, before the job goes
@@ -106,29 +109,6 @@ private:
     std::array<PixelPoint, 2> m_ruler{};
     BenchFacts m_facts;
     int m_open = 1;
-};
-
-/// A stop with its head; slim or open.
-class StopColumn : public QWidget
-{
-    Q_OBJECT
-public:
-    StopColumn(int number, Stop *stop, QWidget *parent = nullptr);
-    void setOpen(bool open);
-    void show(const BenchFacts &facts);
-
-signals:
-    void openAsked();
-
-protected:
-    void paintEvent(QPaintEvent *event) override;
-    void mousePressEvent(QMouseEvent *event) override;
-
-private:
-    int m_number;
-    Stop *m_stop;
-    bool m_isOpen = false;
-    BenchFacts m_facts;
 };
 
 } // namespace wavechroma::app

@@ -1,6 +1,7 @@
 #include "app/view/bench.h"
 
 #include "app/view/read_stop.h"
+#include "core/capture/compare_frames.h"
 #include "core/fit/weights.h"
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
@@ -179,6 +180,54 @@ void Bench::useWeights(const QString &weights)
 void Bench::fitAnewWith(const FitRequest &request, const QString &undoText)
 {
     redo(undoText, {}, [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
+}
+
+/// Burnt or dark patches of one exposure are what the others are merged in for.
+static bool isFaulty(const Reading &reading)
+{
+    return std::any_of(reading.checks.begin(), reading.checks.end(), [](const Check &c) {
+        return c.severity == Severity::Stop && c.id != "clipping" && c.id != "exposure" && c.id != "underexposure";
+    });
+}
+
+std::vector<RowId> Bench::framesToMerge() const
+{
+    std::vector<RowId> out;
+    if (!m_facts.frame || !m_facts.reading || !m_facts.reading->found)
+        return out;
+    for (const auto &lane : lanesOf(m_job->state())) {
+        const auto at = std::find_if(lane.frames.begin(), lane.frames.end(), [&](const auto *f) { return f->id == m_facts.frame->id; });
+        if (at == lane.frames.end())
+            continue;
+        const auto isChart = [](const auto *f) { return f->part == FramePart::Chart; };
+        const auto end = std::find_if_not(at, lane.frames.end(), isChart);
+        const auto begin = std::find_if_not(std::reverse_iterator(at), lane.frames.rend(), isChart).base();
+        for (auto each = begin; each != end; ++each) {
+            const auto *row = each == at ? nullptr : m_job->state().readingOf((*each)->id);
+            if (!row || !row->reading.found || row->reading.chart != m_facts.reading->chart || isFaulty(row->reading))
+                continue;
+            const auto change = lightChange(*m_facts.reading, row->reading);
+            if (change && wordsFor(*change).empty())
+                out.push_back((*each)->id);
+        }
+    }
+    return out;
+}
+
+void Bench::mergeReadings()
+{
+    if (!m_facts.reading || !m_facts.frame)
+        return;
+    auto request = requestFor(*m_facts.frame);
+    if (!std::exchange(request.with, {}).empty())
+        return fitAnewWith(request, tr("Fit from This Frame Alone"));
+    for (const auto id : framesToMerge())
+        request.with.push_back({m_job->state().readingOf(id)->reading, m_job->state().frame(id)->sha256});
+    if (request.with.empty()) {
+        emit problem(tr("No chart frame beside this one shows the same chart in the same light without a fault."));
+        return;
+    }
+    fitAnewWith(request, tr("Merge Readings"));
 }
 
 void Bench::fitUnderLight(const QString &light)

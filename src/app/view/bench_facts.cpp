@@ -34,7 +34,7 @@ static void fillBalance(BenchFacts &facts)
         facts.otherFace = otherFaceWords(*facts.reading, facts.chart, *facts.balance);
     }
     if (chosen)
-        facts.aims = aimedNeutrals(*chosen, *facts.reading, facts.chart);
+        facts.aims = aimedNeutrals(*chosen, *facts.reading, facts.chart, facts.ownAims);
     if (!facts.calibrations.empty())
         facts.recommended = recommendationOf(facts.calibrations, *facts.reading);
 }
@@ -47,7 +47,7 @@ static void fillLadder(BenchFacts &facts, const JobState &state)
         for (const auto &row : state.calibrations) {
             const auto *frame = state.frame(row.frame);
             const auto &light = row.calibration.light;
-            const bool known = frame && frame->setup == setup.id && row.calibration.model == facts.chosenModel && light.name != "unknown";
+            const bool known = frame && frame->setup == setup.id && row.calibration.model == modelFor(state, row.frame) && light.name != "unknown";
             if (known && samePair(frame->camera, facts.reading->camera)) {
                 own.emplace_back(setup.title, Temperature{light.cctKelvin, light.duv});
                 break;
@@ -60,8 +60,12 @@ BenchFacts benchFacts(const JobState &state, RowId frame)
 {
     BenchFacts facts;
     facts.chart = chartCatalogue().front();
-    facts.chosenModel = state.title.chosenModel;
-    facts.limits = sheetOf(state).proof;
+    facts.chosenModel = modelFor(state, frame);
+    facts.followsReading = state.title.chosenModel == kRecommended;
+    const auto limits = sheetOf(state);
+    facts.limits = limits.proof;
+    if (const auto aims = aimsFrom(limits.aims))
+        facts.ownAims = *aims;
     const auto *row = state.frame(frame);
     if (!row)
         return facts;

@@ -16,11 +16,13 @@ struct BenchFacts {
     std::vector<NeutralState> greys;  ///< behind that balance
     std::string otherFace;            ///< of a grey cube, in words
     std::vector<LadderRung> ladder;   ///< named lights, and the job's own, on this camera
+    ExposureAims ownAims;             ///< of the tolerance sheet in force
     std::vector<AimedNeutral> aims;   ///< levels of the neutrals by the chosen calibration
     Recommendation recommended;       ///< of `calibrations`, where there are any
     std::vector<Calibration> calibrations;
     std::vector<Proof> proofs; ///< one a calibration
-    std::string chosenModel;
+    std::string chosenModel;      ///< of this frame
+    bool followsReading = false;  ///< the job leaves the model to each reading
     ProofLimits limits;
     std::string scale;     ///< in words; empty without a chart
     bool scaleIsGood = true;

@@ -3,12 +3,9 @@
 #include "app/view/look.h"
 #include "app/view/patch_colors.h"
 #include "core/base/number_text.h"
-#include "core/tasks/chart_tasks.h"
+#include "core/tasks/job_tasks.h"
 
-#include <QHelpEvent>
-#include <QKeyEvent>
-#include <QMouseEvent>
-#include <QToolTip>
+#include <QPaintEvent>
 
 namespace wavechroma::app {
 
@@ -74,7 +71,7 @@ void DayCanvas::refresh()
     m_charts.clear();
     for (const auto &frame : state.frames)
         if (frame.part == FramePart::Chart)
-            if (const auto proof = proofOf(state, frame.id, state.title.chosenModel))
+            if (const auto proof = proofOf(state, frame.id, modelFor(state, frame.id)))
                 if (const auto chart = chartOf(state.readingOf(frame.id)->reading))
                     m_charts.insert(frame.id, {*proof, chart->rows, chart->columns});
     m_notes.clear();
@@ -329,105 +326,6 @@ RowId DayCanvas::frameAt(const QPoint &point) const
             if (placed.rect.adjusted(-8, -4, 8, 26).contains(point))
                 return placed.id;
     return 0;
-}
-
-void DayCanvas::select(RowId frame)
-{
-    if (frame == m_selected)
-        return;
-    m_selected = frame;
-    if (frame)
-        emit showAsked(frameRect(frame));
-    emit selectionChanged();
-    update();
-}
-
-void DayCanvas::mousePressEvent(QMouseEvent *event)
-{
-    const auto lanes = layoutFor(width());
-    for (size_t i = 0; i < lanes.size(); ++i)
-        if (lanes[i].answer.contains(event->pos()) && m_lanes[i].answer.frame) {
-            emit openAsked(m_lanes[i].answer.frame);
-            return;
-        }
-    select(frameAt(event->pos()));
-}
-
-void DayCanvas::mouseDoubleClickEvent(QMouseEvent *event)
-{
-    if (const auto frame = frameAt(event->pos())) {
-        emit openAsked(frame);
-        return;
-    }
-    const auto lanes = layoutFor(width());
-    for (size_t i = 0; i < lanes.size(); ++i)
-        if (lanes[i].setup.contains(event->pos()))
-            emit renameAsked(m_lanes[i].setup);
-}
-
-void DayCanvas::mouseMoveEvent(QMouseEvent *event)
-{
-    const auto lanes = layoutFor(width());
-    bool hand = frameAt(event->pos()) != 0;
-    for (size_t i = 0; i < lanes.size(); ++i)
-        hand = hand || (lanes[i].answer.contains(event->pos()) && m_lanes[i].answer.frame);
-    setCursor(hand ? Qt::PointingHandCursor : Qt::ArrowCursor);
-}
-
-void DayCanvas::step(int by)
-{
-    std::vector<RowId> order;
-    for (const auto &lane : m_lanes)
-        for (const auto *frame : lane.frames)
-            order.push_back(frame->id);
-    if (order.empty())
-        return;
-    const auto at = std::find(order.begin(), order.end(), m_selected);
-    const auto index = at == order.end() ? (by > 0 ? 0 : ptrdiff_t(order.size()) - 1) : std::clamp(at - order.begin() + by, ptrdiff_t(0), ptrdiff_t(order.size()) - 1);
-    select(order[size_t(index)]);
-}
-
-void DayCanvas::keyPressEvent(QKeyEvent *event)
-{
-    switch (event->key()) {
-    case Qt::Key_Right:
-    case Qt::Key_Down:
-        return step(1);
-    case Qt::Key_Left:
-    case Qt::Key_Up:
-        return step(-1);
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-        if (m_selected)
-            emit openAsked(m_selected);
-        return;
-    default:
-        QWidget::keyPressEvent(event);
-    }
-}
-
-bool DayCanvas::event(QEvent *event)
-{
-    if (event->type() == QEvent::ToolTip) {
-        const auto *help = static_cast<QHelpEvent *>(event);
-        if (const auto *frame = m_job->state().frame(frameAt(help->pos()))) {
-            const auto &c = frame->camera;
-            QString tip = tr("%1\n%2, f/%3, ISO %4").arg(text(frame->path), text(exposureText(c.exposureSeconds))).arg(c.fNumber).arg(c.iso);
-            if (const auto answer = answerOf(m_job->state(), frame->id); !answer.reason.empty())
-                tip += "\n" + text(answer.headline) + ": " + text(answer.reason);
-            if (const auto note = m_notes.constFind(frame->id); note != m_notes.constEnd())
-                for (const auto &words : {note->reason, note->warning})
-                    if (!words.isEmpty())
-                        tip += "\n" + words;
-            QToolTip::showText(help->globalPos(), tip, this);
-        } else {
-            QToolTip::hideText();
-        }
-        return true;
-    }
-    if (event->type() == QEvent::Resize)
-        setMinimumHeight(heightForWidth(width()));
-    return QWidget::event(event);
 }
 
 DaySheet::DaySheet(JobDocument *job, Thumbnails *thumbnails, QWidget *parent) : QScrollArea(parent), m_canvas(new DayCanvas(job, thumbnails))

@@ -53,18 +53,14 @@ ExportDialog::ExportDialog(const ExportSubject &subject, const QString &folder, 
       m_cubeInput(choices({{tr("sRGB-coded"), "srgb"}, {tr("linear"), "linear"}, {tr("log"), "log"}}, tr("What the table expects: camera RGB, balanced and scaled, in this coding"))),
       m_cubeSize(choices({{"33", "33"}, {"17", "17"}, {"65", "65"}}, tr("Points a side"))),
       m_cubeSpace(choices({{"sRGB", "srgb"}, {"Display P3", "display-p3"}, {"opRGB", "oprgb"}, {"ROMM RGB", "romm"}}, tr("What comes out, in the space's own transfer curve"))),
-      m_second(new QComboBox), m_preview(new QLabel)
+      m_second(new QComboBox), m_third(new QComboBox), m_preview(new QLabel)
 {
     setWindowTitle(tr("Export Calibration"));
     setMinimumWidth(700);
-    m_second->addItem(tr("none"));
-    for (const auto &partner : subject.partners)
-        m_second->addItem(partner.title);
-    m_second->setEnabled(!subject.partners.empty());
-    m_second->setToolTip(tr("Joins two lights in one camera profile, which then serves lights between them"));
+    layLights();
     m_embed->setEnabled(!subject.dng.isEmpty());
     m_name->setToolTip(tr("Goes into the profiles. Composed from camera, lens, setup, light and date; change it only if you want another."));
-    const std::pair<QWidget *, const char *> names[] = {{m_folder, "folder"}, {m_name, "name"}, {m_dcp, "dcp"}, {m_icc, "icc"}, {m_cube, "cube"}, {m_second, "secondLight"}, {m_embed, "embed"}, {m_preview, "preview"}};
+    const std::pair<QWidget *, const char *> names[] = {{m_folder, "folder"}, {m_name, "name"}, {m_dcp, "dcp"}, {m_icc, "icc"}, {m_cube, "cube"}, {m_second, "secondLight"}, {m_third, "thirdLight"}, {m_embed, "embed"}, {m_preview, "preview"}};
     for (const auto &[widget, name] : names)
         widget->setObjectName(name);
     for (auto *box : {m_dcp, m_icc, m_csv})
@@ -74,7 +70,6 @@ ExportDialog::ExportDialog(const ExportSubject &subject, const QString &folder, 
         connect(edit, &QLineEdit::textChanged, this, &ExportDialog::preview);
     for (auto *box : {m_dcp, m_icc, m_cube, m_csv, m_cgats, m_sectors, m_embed})
         connect(box, &QCheckBox::toggled, this, &ExportDialog::preview);
-    connect(m_second, &QComboBox::currentIndexChanged, this, &ExportDialog::preview);
     connect(&m_writing, &QFutureWatcherBase::finished, this, &ExportDialog::written);
     preview();
 }
@@ -82,6 +77,24 @@ ExportDialog::ExportDialog(const ExportSubject &subject, const QString &folder, 
 ExportDialog::~ExportDialog()
 {
     m_writing.waitForFinished(); // files appear whole or not at all; the wait is that of one table
+}
+
+void ExportDialog::layLights()
+{
+    for (auto *box : {m_second, m_third}) {
+        box->addItem(tr("none"));
+        for (const auto &partner : m_subject.partners)
+            box->addItem(partner.title);
+        box->setToolTip(tr("Joins lights in one camera profile, which then serves the lights between them"));
+        connect(box, &QComboBox::currentIndexChanged, this, &ExportDialog::preview);
+    }
+    m_second->setEnabled(!m_subject.partners.empty());
+    m_third->setEnabled(false);
+    connect(m_second, &QComboBox::currentIndexChanged, this, [this](int index) {
+        m_third->setEnabled(index > 0 && m_subject.partners.size() > 1);
+        if (index == 0)
+            m_third->setCurrentIndex(0);
+    });
 }
 
 void ExportDialog::lay()
@@ -93,7 +106,7 @@ void ExportDialog::lay()
     auto *form = new QFormLayout;
     form->addRow(tr("Name"), m_name);
     form->addRow(tr("Folder"), folderLine);
-    form->addRow(tr("Second light"), m_second);
+    form->addRow(tr("Other lights"), row({m_second, m_third}));
     form->addRow(tr("Files"), m_dcp);
     form->addRow({}, m_linearTone);
     form->addRow({}, row({m_icc, m_encoding, m_iccVersion, m_iccTable}));
@@ -166,11 +179,14 @@ void ExportDialog::preview()
 
 Result<Calibration> ExportDialog::chosen() const
 {
-    auto out = Result<Calibration>(m_subject.calibration);
-    if (const int second = m_second->currentIndex() - 1; second >= 0) {
-        const auto &partner = m_subject.partners[size_t(second)];
-        out = joinedLights({m_subject.calibration, partner.calibration}, {m_subject.neutral, partner.neutral});
-    }
+    std::vector<Calibration> lights{m_subject.calibration};
+    std::vector<Vector3> neutrals{m_subject.neutral};
+    for (const auto *box : {m_second, m_third})
+        if (const int index = box->currentIndex() - 1; index >= 0) {
+            lights.push_back(m_subject.partners[size_t(index)].calibration);
+            neutrals.push_back(m_subject.partners[size_t(index)].neutral);
+        }
+    auto out = lights.size() == 1 ? Result<Calibration>(m_subject.calibration) : joinedLights(lights, neutrals);
     if (out && !m_name->text().trimmed().isEmpty())
         out->name = m_name->text().trimmed().toStdString();
     return out;

@@ -37,15 +37,16 @@ public:
     [[nodiscard]] QString summary() const { return m_summary; } ///< what was written, after acceptance
 
 private:
+    void layLights();
     void lay();
     void preview();
     void write();
     void written();
-    [[nodiscard]] Result<Calibration> chosen() const; ///< named, and joined with the second light
+    [[nodiscard]] Result<Calibration> chosen() const; ///< named, and joined with the other lights
     ExportSubject m_subject;
     QLineEdit *m_folder, *m_name, *m_copyright;
     QCheckBox *m_dcp, *m_icc, *m_iccTable, *m_cube, *m_csv, *m_cgats, *m_sectors, *m_embed, *m_linearTone;
-    QComboBox *m_encoding, *m_iccVersion, *m_cubeInput, *m_cubeSize, *m_cubeSpace, *m_second;
+    QComboBox *m_encoding, *m_iccVersion, *m_cubeInput, *m_cubeSize, *m_cubeSpace, *m_second, *m_third;
     QLabel *m_preview;
     QPushButton *m_write;
     QString m_summary;

@@ -70,8 +70,8 @@ QString FitStop::sentence(const BenchFacts &facts) const
     if (!chosen)
         return facts.reading && facts.reading->found ? tr("Too few patches can be used.") : QString();
     if (best != chosen)
-        return tr("%1 is recommended here.").arg(text(best->model));
-    return tr("The recommended model.");
+        return tr("Chosen for the whole job; %1 is recommended here.").arg(text(best->model));
+    return facts.followsReading ? tr("The recommended model.") : tr("Chosen for the whole job, and recommended here.");
 }
 
 int FitStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const
@@ -100,10 +100,15 @@ QRect FitStop::modelRect(int index) const
     return {0, kTop + index * kRow, width() - 24, kRow - 2};
 }
 
+QRect FitStop::choiceRect(int index) const
+{
+    const int top = modelRect(int(m_facts.calibrations.size())).top() + 8;
+    return {96 + index * 279, top, 271, 28};
+}
+
 QRect FitStop::characterRect(int index) const
 {
-    const int top = modelRect(int(m_facts.calibrations.size())).top() + 10;
-    return {96 + index * 186, top, 178, 28};
+    return {96 + index * 186, choiceRect(0).bottom() + 7, 178, 28};
 }
 
 void FitStop::paintModel(QPainter &painter, int index) const
@@ -133,21 +138,26 @@ void FitStop::paintModel(QPainter &painter, int index) const
         drawLine(painter, {figures + 56 * i, area.top(), 52, area.height()}, values[i], plain, Qt::AlignRight | Qt::AlignVCenter);
 }
 
-void FitStop::paintCharacters(QPainter &painter) const
+void FitStop::paintBox(QPainter &painter, const QRect &area, const QString &words, bool current) const
+{
+    if (current)
+        painter.fillRect(area, palette().base());
+    painter.setPen(palette().color(current ? QPalette::Text : QPalette::WindowText));
+    drawLine(painter, area.adjusted(10, 0, -6, 0), words, face(kBody, current ? 600 : 400));
+    if (!current)
+        painter.drawRect(area.adjusted(0, 0, -1, -1));
+}
+
+void FitStop::paintChoices(QPainter &painter) const
 {
     const auto *c = m_facts.chosen();
     painter.setPen(palette().color(QPalette::WindowText));
+    drawLine(painter, {0, choiceRect(0).top(), 92, 28}, tr("Answers"), face(kBody, 600));
     drawLine(painter, {0, characterRect(0).top(), 92, 28}, tr("Character"), face(kBody, 600));
-    for (int i = 0; i < 3; ++i) {
-        const QRect area = characterRect(i);
-        const bool current = c && c->character == kCharacters[i];
-        if (current)
-            painter.fillRect(area, palette().base());
-        painter.setPen(palette().color(current ? QPalette::Text : QPalette::WindowText));
-        drawLine(painter, area.adjusted(10, 0, -6, 0), wordsOf(kCharacters[i]), face(kBody, current ? 600 : 400));
-        if (!current)
-            painter.drawRect(area.adjusted(0, 0, -1, -1));
-    }
+    paintBox(painter, choiceRect(0), tr("by each chart's recommended model"), m_facts.followsReading);
+    paintBox(painter, choiceRect(1), tr("by %1 for the whole job").arg(text(m_facts.chosenModel)), !m_facts.followsReading);
+    for (int i = 0; i < 3; ++i)
+        paintBox(painter, characterRect(i), wordsOf(kCharacters[i]), c && c->character == kCharacters[i]);
 }
 
 void FitStop::paintCalibration(QPainter &painter, const QRect &where) const
@@ -159,9 +169,10 @@ void FitStop::paintCalibration(QPainter &painter, const QRect &where) const
     const auto line = [&](const QString &words, const QFont &font, int gap) { area.setTop(area.top() + drawWords(painter, area, words, font) + gap); };
     line(text(c->name), face(kHead, 600), 4);
     const auto &l = c->light;
-    line(tr("Light: %1, Duv %2, %3. Exposure scale %4, from %5 patches.")
+    line(tr("Light: %1, Duv %2, %3. Exposure scale %4, from %5 patches%6.")
              .arg(text(l.name), text(signedText(l.duv, 4)), l.estimated ? tr("estimated from the neutral") : l.name == "unknown" ? tr("taken as D50") : tr("as told"), text(fixedText(c->exposureScale, 4)))
-             .arg(c->patches.size()),
+             .arg(c->patches.size())
+             .arg(c->madeFrom.size() > 1 ? tr(" of %1 frames merged").arg(c->madeFrom.size()) : QString()),
          face(kBody), 4);
     line(tr("References: %1.").arg(c->appearance == Appearance::UnderLight ? tr("as the chart's spectra looked under this light") : tr("as the chart looks under D50")), face(kBody), 4);
     if (const auto words = wordsFor(c->takenOut); !words.empty())
@@ -193,7 +204,7 @@ void FitStop::paintEvent(QPaintEvent *)
     drawLine(painter, {modelRect(0).right() - 308, kTop - 22, 70, 18}, tr("unseen"), face(12, 600), Qt::AlignRight | Qt::AlignVCenter);
     for (int i = 0; i < int(m_facts.calibrations.size()); ++i)
         paintModel(painter, i);
-    paintCharacters(painter);
+    paintChoices(painter);
     const int y = characterRect(0).bottom() + 10;
     painter.setPen(palette().color(QPalette::Mid));
     painter.drawLine(0, y, width() - 24, y);
@@ -212,6 +223,10 @@ void FitStop::mousePressEvent(QMouseEvent *event)
     for (int i = 0; i < int(m_facts.calibrations.size()); ++i)
         if (modelRect(i).contains(event->pos()))
             emit modelAsked(text(m_facts.calibrations[size_t(i)].model));
+    if (choiceRect(0).contains(event->pos()))
+        emit modelAsked(kRecommended);
+    if (choiceRect(1).contains(event->pos()))
+        emit modelAsked(text(m_facts.chosenModel));
     for (int i = 0; i < 3; ++i)
         if (characterRect(i).contains(event->pos()))
             emit characterAsked(kCharacters[i]);
@@ -228,7 +243,7 @@ void FitStop::keyPressEvent(QKeyEvent *event)
     if (flick) {
         const auto *best = recommendedOf(m_facts);
         const auto here = text(m_facts.chosenModel);
-        const auto there = best && best->model != m_facts.chosenModel ? text(best->model) : m_before;
+        const auto there = best && best->model != m_facts.chosenModel ? QString(kRecommended) : m_before;
         m_before = here;
         if (!there.isEmpty())
             emit modelAsked(there);

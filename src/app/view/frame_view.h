@@ -66,6 +66,7 @@ protected:
     bool focusNextPrevChild(bool next) override;
 
 private:
+    static constexpr double kGrip = 11; ///< pixels a handle is taken by
     enum Handle { None = -1, Whole = 4 }; // 0…3 are the corners
     void zoomAbout(double factor, const QPointF &centre);
     void clampOffset();

@@ -180,7 +180,7 @@ void MainWindow::showCallOut(qint64 frame)
     if (!reading)
         return;
     const auto chart = chartOf(reading->reading);
-    m_callOut->show(callOutFor(state, frame), proofOf(state, frame, state.title.chosenModel), chart ? *chart : ChartDefinition());
+    m_callOut->show(callOutFor(state, frame), proofOf(state, frame, modelFor(state, frame)), chart ? *chart : ChartDefinition());
 }
 
 RowId MainWindow::subject() const

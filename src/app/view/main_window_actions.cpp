@@ -220,7 +220,7 @@ void MainWindow::adaptActions()
     const bool hasReading = hasFrame && m_bench->facts().reading && m_bench->facts().reading->found;
     for (const char *name : {"keepReference", "match"})
         action(name)->setEnabled(hasReading && writable);
-    for (const char *name : {"exact", "calmReds", "lively", "weights", "fitLight", "asUnderLight", "asUnderD50"})
+    for (const char *name : {"exact", "calmReds", "lively", "weights", "merge", "fitLight", "asUnderLight", "asUnderD50"})
         action(name)->setEnabled(hasFrame && writable && m_bench->facts().chosen());
     for (const char *name : {"hatch", "loupe", "ruler", "snap"})
         action(name)->setEnabled(hasFrame);
@@ -228,7 +228,7 @@ void MainWindow::adaptActions()
         action(name)->setEnabled(writable);
     for (const char *name : {"zoomFit", "zoomPixels", "zoomIn", "zoomOut"})
         action(name)->setEnabled(hasFrame);
-    action("export")->setEnabled(open && frame && m_job.state().calibrationOf(frame->id, m_job.state().title.chosenModel));
+    action("export")->setEnabled(open && frame && m_job.state().calibrationOf(frame->id, modelFor(m_job.state(), frame->id)));
 }
 
 } // namespace wavechroma::app

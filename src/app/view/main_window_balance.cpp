@@ -53,6 +53,7 @@ void MainWindow::makeBalanceActions()
     add(menu, "usePreset", tr("Use a Preset…"), QKeySequence("Ctrl+Alt+O"), tr("For this frame and those of its lane"), [this] { choosePreset(); });
     m_menus[menu]->addSeparator();
     add(menu, "weights", tr("Weigh the Patches…"), QKeySequence("Ctrl+Alt+E"), tr("What the fit is to get right before all: greys, skin, a product's own colours"), [this] { askForWeights(); });
+    add(menu, "merge", tr("Merge Bracket and Repeats"), QKeySequence("Ctrl+Alt+B"), tr("Fit from all chart frames shot in one go here, each patch weighted by its noise; again: from this frame alone"), [this] { m_bench->mergeReadings(); });
     add(menu, "fitLight", tr("Tell the Fit Its Light…"), QKeySequence("Ctrl+Alt+T"), tr("A CIE name, a temperature or a measured spectrum, where the neutral's estimate is not enough"), [this] { askForFitLight(); });
     add(menu, "asUnderLight", tr("References as Under This Light"), QKeySequence("Ctrl+Alt+U"), tr("What the chart's spectra looked like on the set; the fit is easier, and true for that set"), [this] { m_bench->useAppearance(Appearance::UnderLight); });
     add(menu, "asUnderD50", tr("References as Under D50"), QKeySequence("Ctrl+Alt+I"), tr("What they would look like under D50: the same object, the same colour, whatever the light"), [this] { m_bench->useAppearance(Appearance::UnderD50); });

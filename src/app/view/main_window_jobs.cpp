@@ -109,7 +109,7 @@ static ExportSubject exportSubjectOf(const JobDocument &job, const JobCalibratio
 
 void MainWindow::exportCalibration()
 {
-    const auto *row = m_job.state().calibrationOf(subject(), m_job.state().title.chosenModel);
+    const auto *row = m_job.state().calibrationOf(subject(), modelFor(m_job.state(), subject()));
     if (!row)
         return;
     exportThis(exportSubjectOf(m_job, *row));

@@ -9,6 +9,7 @@
 #include <QFormLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QLineEdit>
 #include <QMessageBox>
 #include <QPushButton>
 #include <QTableWidget>
@@ -26,7 +27,7 @@ QString text(const std::string &s)
 } // namespace
 
 ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi, QWidget *parent)
-    : QDialog(parent), m_names(new QComboBox), m_limits(new QTableWidget), m_ppi(new QDoubleSpinBox)
+    : QDialog(parent), m_names(new QComboBox), m_limits(new QTableWidget), m_ppi(new QDoubleSpinBox), m_aims(new QLineEdit)
 {
     setWindowTitle(tr("What Is Good Enough"));
     resize(620, 640);
@@ -44,10 +45,14 @@ ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi
     m_ppi->setSuffix(tr(" pixels per inch"));
     m_ppi->setValue(intendedPpi);
     m_ppi->setObjectName("ppi");
+    m_aims->setObjectName("aims");
+    m_aims->setPlaceholderText(tr("what each one's reference says, within 1 L*"));
+    m_aims->setToolTip(tr("L* as in D1=92 or D1=92±0.5, codes in an output space as in D1=242@srgb; several with commas. Seen in the Balance stop."));
     auto *open = new QPushButton(tr("Open Sheet…")), *save = new QPushButton(tr("Save Sheet…"));
     auto *form = new QFormLayout(this);
     form->addRow(tr("Sheet"), m_names);
     form->addRow(m_limits);
+    form->addRow(tr("Neutrals' aims"), m_aims);
     form->addRow(tr("Intended scale"), m_ppi);
     auto *words = new QLabel(tr("Frames that come in from now on are held to these limits; one read before keeps those it was held to until it is found again."));
     words->setWordWrap(true);
@@ -58,7 +63,7 @@ ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi
     form->addRow(buttons);
     connect(open, &QPushButton::clicked, this, &ToleranceDialog::openFile);
     connect(save, &QPushButton::clicked, this, &ToleranceDialog::saveFile);
-    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+    connect(buttons, &QDialogButtonBox::accepted, this, &ToleranceDialog::confirm);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     show(sheet);
     connect(m_names, &QComboBox::activated, this, [this] {
@@ -76,6 +81,7 @@ void ToleranceDialog::show(const ToleranceSheet &sheet)
         at = m_names->count() - 1;
     }
     m_names->setCurrentIndex(at);
+    m_aims->setText(text(sheet.aims));
     const auto limits = limitsOf(sheet);
     m_limits->setRowCount(int(limits.size()));
     for (int row = 0; row < int(limits.size()); ++row) {
@@ -104,14 +110,24 @@ ToleranceSheet ToleranceDialog::sheet() const
             edited = true;
         }
     }
-    if (!edited)
-        return m_sheet;
     auto out = withLimits(m_sheet, limits);
+    out.aims = m_aims->text().trimmed().toStdString();
+    if (!edited && out.aims == m_sheet.aims)
+        return m_sheet;
     if (const auto shipped = shippedSheet(out.name)) { // an edited one is no longer the shipped one
         out.name += "-edited";
         out.title += ", edited";
     }
     return out;
+}
+
+void ToleranceDialog::confirm()
+{
+    const auto aims = aimsFrom(m_aims->text().toStdString());
+    if (aims)
+        return accept();
+    m_aims->setFocus();
+    QMessageBox::warning(this, windowTitle(), text(aims.error().message));
 }
 
 double ToleranceDialog::intendedPpi() const

@@ -5,11 +5,12 @@
 
 class QComboBox;
 class QDoubleSpinBox;
+class QLineEdit;
 class QTableWidget;
 
 namespace wavechroma::app {
 
-/// What is good enough in this job: a sheet of limits, chosen or edited, and the intended scale.
+/// What is good enough in this job: a sheet of limits and aims, chosen or edited, and the intended scale.
 class ToleranceDialog : public QDialog
 {
     Q_OBJECT
@@ -20,6 +21,7 @@ public:
 
 private:
     void show(const ToleranceSheet &sheet);
+    void confirm(); ///< closes, unless the aims cannot be read
     void openFile();
     void saveFile();
 
@@ -27,6 +29,7 @@ private:
     QComboBox *m_names;
     QTableWidget *m_limits;
     QDoubleSpinBox *m_ppi;
+    QLineEdit *m_aims;
 };
 
 } // namespace wavechroma::app

@@ -32,10 +32,12 @@ struct FileColorMatrix {
     bool operator==(const FileColorMatrix &) const = default;
 };
 
-/// The colour knowledge that a raw file itself carries: at most two matrices and the as-shot neutral.
+/// The colour knowledge that a file itself carries. A raw file: at most two matrices and the as-shot neutral. A rendered
+/// picture: what its linear samples mean.
 struct FileColor {
     std::vector<FileColorMatrix> matrices;
     std::optional<Vector3> asShotNeutral;
+    std::optional<Matrix3> xyzD50FromRendered = {}; ///< from its profile, (1,1,1) to the D50 white; absent for raw files
     bool operator==(const FileColor &) const = default;
 };
 

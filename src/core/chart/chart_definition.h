@@ -13,6 +13,7 @@ struct ChartPatch {
     std::string id; ///< row letter, column number: "A1" is the top-left patch of the upright chart
     Xyz reference;  ///< D50
     std::optional<Spectrum> reflectance;
+    bool isKnown = true; ///< false: it has its place in the layout, but no colour to go by
     bool operator==(const ChartPatch &) const = default;
 };
 

@@ -24,18 +24,36 @@ ColorModel inCharacterOf(ColorModel model, Character character)
     return model;
 }
 
+/// The neutrals stand for one another: leaving one out hides nothing from a fit, so that their row counts as one patch.
+struct Judged {
+    Errors ofColours, ofNeutrals;
+};
+
+std::map<std::string, ErrorSummary> summariesOf(const Judged &judged)
+{
+    std::map<std::string, ErrorSummary> out;
+    Errors all = judged.ofColours;
+    for (const auto &[name, errors] : judged.ofNeutrals)
+        all[name].push_back(summaryOf(errors).mean);
+    for (const auto &[name, errors] : all)
+        out[name] = summaryOf(errors);
+    return out;
+}
+
 /// Errors of the patches of one fold, the others fitted.
-Errors errorsWithout(size_t fold, size_t folds, const Models &models, const std::vector<std::string> &names, const std::vector<FittedPatch> &patches,
+Judged errorsWithout(size_t fold, size_t folds, const Models &models, const std::vector<std::string> &names, const std::vector<FittedPatch> &patches,
                      const FitContext &context, Strengths strengths, Character character)
 {
     std::vector<FittedPatch> in, out;
     for (size_t i = 0; i < patches.size(); ++i)
         (i % folds == fold ? out : in).push_back(patches[i]);
-    Errors errors;
+    Judged judged;
     for (const auto &[name, model] : fitModels(names, in, context, strengths, &models))
-        for (const auto &patch : out)
-            errors[name].push_back(de2000Of(patch, inCharacterOf(model, character)));
-    return errors;
+        for (const auto &patch : out) {
+            const bool isNeutral = std::count(context.neutrals.begin(), context.neutrals.end(), patch.id) > 0;
+            (isNeutral ? judged.ofNeutrals : judged.ofColours)[name].push_back(de2000Of(patch, inCharacterOf(model, character)));
+        }
+    return judged;
 }
 
 /// Mean shift of the patches when the reading's noise had fallen otherwise.
@@ -69,22 +87,30 @@ std::map<std::string, Honesty> crossValidate(const Models &models, const std::ve
     for (const auto &[name, model] : models)
         names.push_back(name);
     const size_t folds = patches.size() <= kMostSingly ? patches.size() : kFolds;
-    Errors errors, shifts;
+    Judged judged;
+    Errors shifts;
     std::mutex together;
     size_t done = 0;
     tbb::parallel_for(size_t(0), folds + kDraws, [&](size_t i) {
         if (progress.stopped())
             return;
-        const auto found = i < folds ? errorsWithout(i, folds, models, names, patches, context, strengths, character)
-                                     : shiftsOf(i - folds, models, names, patches, context, strengths);
+        if (i < folds) {
+            const auto found = errorsWithout(i, folds, models, names, patches, context, strengths, character);
+            const std::lock_guard lock(together);
+            append(judged.ofColours, found.ofColours);
+            append(judged.ofNeutrals, found.ofNeutrals);
+        } else {
+            const auto found = shiftsOf(i - folds, models, names, patches, context, strengths);
+            const std::lock_guard lock(together);
+            append(shifts, found);
+        }
         const std::lock_guard lock(together);
-        append(i < folds ? errors : shifts, found);
         progress.at(double(++done) / double(folds + kDraws), "judging the models on patches they have not seen");
     });
     std::map<std::string, Honesty> out;
     if (!progress.stopped())
-        for (const auto &name : names)
-            out[name] = {summaryOf(errors[name]), summaryOf(shifts[name]).mean};
+        for (const auto &[name, summary] : summariesOf(judged))
+            out[name] = {summary, summaryOf(shifts[name]).mean};
     return out;
 }
 

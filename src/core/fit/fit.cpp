@@ -28,7 +28,7 @@ std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefini
     for (const auto &patch : reading.patches) {
         const auto *reference = chart.patch(patch.id);
         const bool leftOut = std::count(options.without.begin(), options.without.end(), patch.id) > 0;
-        if (!reference || !isUsable(patch) || leftOut || reading.isLeftOut(patch.id))
+        if (!reference || !reference->isKnown || !isUsable(patch) || leftOut || reading.isLeftOut(patch.id))
             continue;
         const auto weight = options.weights.find(patch.id);
         patches.push_back({patch.id, patch.mean, reference->reference, weight == options.weights.end() ? 1 : weight->second, doubtOf(patch)});

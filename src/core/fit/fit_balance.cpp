@@ -10,7 +10,7 @@ namespace wavechroma {
 
 Matrix3 fileMatrix(const FileColor &color, const Vector3 &neutral)
 {
-    const Matrix3 fallback = xyzD50FromRgbMatrix(srgb());
+    const Matrix3 fallback = color.xyzD50FromRendered.value_or(xyzD50FromRgbMatrix(srgb()));
     const auto light = lightFromNeutral(color, neutral);
     const auto camera = light ? cameraFromXyzFor(color, *light) : std::nullopt;
     const auto back = camera ? inverse(*camera) : std::nullopt;

@@ -5,7 +5,8 @@
 namespace wavechroma {
 
 /// The matrix of the `balance` model: balanced camera RGB → XYZ D50 by the raw file's own matrix for that neutral,
-/// adapted to D50 by Bradford and scaled so that (1, 1, 1) gives the white; linear sRGB primaries when the file has none.
+/// adapted to D50 by Bradford and scaled so that (1, 1, 1) gives the white; a rendered picture's own primaries; linear sRGB ones when the
+/// file says nothing.
 [[nodiscard]] Matrix3 fileMatrix(const FileColor &color, const Vector3 &neutral);
 
 /// Multipliers and scale from the neutral patches: a weighted mean in log space of what each asks for, where a patch's

@@ -8,11 +8,8 @@
 #include "core/fit/fit_root.h"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 #include <functional>
-#include <numeric>
-#include <tbb/parallel_for.h>
 
 namespace wavechroma {
 
@@ -27,33 +24,10 @@ std::vector<FittedPatch> neutralsOf(const std::vector<FittedPatch> &patches, con
     return neutrals;
 }
 
-/// The ridge of a few that says best what each sixth of the patches reads, left out in turn.
-double chosenRidge(const std::vector<FittedPatch> &patches, const ColorModel &matrix)
-{
-    constexpr size_t kParts = 6;
-    double best = 1e9, chosen = 100;
-    std::optional<ColorModel> whole;
-    for (const double ridge : {100.0, 3.0, 0.1}) { // the stiffest first: a looser one has to be clearly better
-        whole = fitRoot(patches, whole ? *whole : matrix, ridge, whole.has_value());
-        if (!whole)
-            break;
-        std::array<double, kParts> sums{};
-        tbb::parallel_for(size_t(0), kParts, [&](size_t part) {
-            std::vector<FittedPatch> in, out;
-            for (size_t i = 0; i < patches.size(); ++i)
-                (i % kParts == part ? out : in).push_back(patches[i]);
-            const auto model = fitRoot(in, *whole, ridge, true);
-            for (const auto &patch : out)
-                sums[part] += model ? patch.weight * de2000Of(patch, *model) : 100;
-        });
-        const double sum = std::accumulate(sums.begin(), sums.end(), 0.0);
-        if (sum < 0.98 * best) {
-            best = sum;
-            chosen = ridge;
-        }
-    }
-    return chosen;
-}
+/// What draws the roots' part towards none, all patches together. Twenty-four patches cannot choose it: leaving some out judges the
+/// hull's corners, not the colours between. Measured on unseen surfaces (wavechroma-bench-models): a tenth of it to three times it
+/// are within 3 %, a weaker one follows glare and noise, a stronger one is a matrix again.
+constexpr double kRootPrior = 24;
 
 /// Models share what they stand on: the matrix is fitted once for all that begin with it.
 class Fitting
@@ -80,7 +54,7 @@ private:
         if (name == "matrix-offset")
             return from("matrix", name, [&](const ColorModel &base, bool near) { return fitOffset(m_patches, base, near); });
         if (name == "root-polynomial")
-            return from("matrix", name, [&](const ColorModel &base, bool near) { return root(base, near); });
+            return from("matrix", name, [&](const ColorModel &base, bool near) { return fitRoot(m_patches, base, kRootPrior / double(m_patches.size()), near); });
         if (name == "curves")
             return from("balance", "", [&](const ColorModel &base, bool) { return fitCurves(m_patches, base, curves(base)); });
         if (name == "curves-matrix")
@@ -107,13 +81,6 @@ private:
             return make(*start, true);
         const auto &stood = model(base);
         return stood ? make(*stood, false) : std::nullopt;
-    }
-
-    std::optional<ColorModel> root(const ColorModel &base, bool near)
-    {
-        if (!m_strengths.rootRidge)
-            m_strengths.rootRidge = chosenRidge(m_patches, base);
-        return fitRoot(m_patches, base, *m_strengths.rootRidge, near);
     }
 
     CurveOptions curves(const ColorModel &base)

@@ -15,7 +15,7 @@ struct FitContext {
 
 /// How stiff the parts beyond a matrix are. Chosen once on all patches, and kept when some are left out.
 struct Strengths {
-    std::optional<double> rootRidge, stiffness;
+    std::optional<double> stiffness;
     std::optional<FieldStrength> lut, curvesLut;
 };
 

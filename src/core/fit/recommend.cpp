@@ -9,7 +9,7 @@ namespace wavechroma {
 
 namespace {
 
-constexpr double kWorthIt = 0.96, kMostStretch = 3, kLeastStretch = 0.25, kMostSensitive = 0.5;
+constexpr double kWorthIt = 0.96, kRootCredit = 1.1, kMostStretch = 3, kLeastStretch = 0.25, kMostSensitive = 0.5;
 constexpr double kMuchFlare = 0.02;
 
 bool isSound(const Calibration &c)
@@ -39,34 +39,59 @@ std::string doubtOf(const Calibration &c, const Reading &reading)
 
 } // namespace
 
-Recommendation recommendationOf(const std::vector<Calibration> &calibrations, const Reading &reading)
+/// The error that models are compared by. See the header for the root polynomial's credit.
+static double scoreOf(const Calibration &c)
+{
+    return c.model == "root-polynomial" ? c.crossValidated.mean / kRootCredit : c.crossValidated.mean;
+}
+
+static bool isBetter(const Calibration &c, const Calibration &best)
+{
+    return scoreOf(c) < (c.model == "root-polynomial" ? 1 : kWorthIt) * scoreOf(best);
+}
+
+static std::string reasonFor(const Calibration &best, const std::vector<const Calibration *> &calibrations)
+{
+    const auto unseen = fixedText(best.crossValidated.mean, 2);
+    const auto at = std::find_if(calibrations.begin(), calibrations.end(), [](const auto *c) { return c->model == "matrix"; });
+    const auto *matrix = at == calibrations.end() ? nullptr : *at;
+    if (!isRicherThanMatrix(best) || !matrix)
+        return fmt::format("{} errs by {} on patches it has not seen, and nothing richer does clearly better.", best.model, unseen);
+    if (best.model == "root-polynomial" && best.crossValidated.mean >= kWorthIt * matrix->crossValidated.mean)
+        return fmt::format("{} and matrix do nearly alike on patches they have not seen ({} and {}); on the colours between them roots follow a camera better.", best.model,
+                           unseen, fixedText(matrix->crossValidated.mean, 2));
+    return fmt::format("{} errs by {} on patches it has not seen, {} less than the matrix.", best.model, unseen, percentText(1 - best.crossValidated.mean / matrix->crossValidated.mean));
+}
+
+Recommendation recommendationOf(const std::vector<const Calibration *> &calibrations, const Reading &reading)
 {
     Recommendation out;
-    const auto doubt = doubtOf(calibrations.front(), reading);
-    const Calibration *best = nullptr, *richest = nullptr;
-    for (const auto &c : calibrations) {
-        if (!isSound(c))
+    const auto doubt = doubtOf(*calibrations.front(), reading);
+    const Calibration *best = nullptr;
+    bool isHeldBack = false;
+    for (size_t i = 0; i < calibrations.size(); ++i) {
+        const auto &c = *calibrations[i];
+        if (!isSound(c) || (best && !isBetter(c, *best)))
             continue;
         if (isRicherThanMatrix(c) && !doubt.empty()) {
-            if (best && c.crossValidated.mean < kWorthIt * best->crossValidated.mean)
-                richest = &c;
+            isHeldBack = best != nullptr;
             continue;
         }
-        if (!best || c.crossValidated.mean < kWorthIt * best->crossValidated.mean)
-            best = &c;
+        best = &c;
+        out.index = i;
     }
     if (!best)
-        best = &calibrations.front();
-    out.index = size_t(best - calibrations.data());
-    const auto unseen = fixedText(best->crossValidated.mean, 2);
-    const auto matrix = std::find_if(calibrations.begin(), calibrations.end(), [](const auto &c) { return c.model == "matrix"; });
-    if (richest)
-        out.why = fmt::format("{} is the honest choice: {}, and a richer model would follow that.", best->model, doubt);
-    else if (isRicherThanMatrix(*best) && matrix != calibrations.end())
-        out.why = fmt::format("{} errs by {} on patches it has not seen, {} less than the matrix.", best->model, unseen, percentText(1 - best->crossValidated.mean / matrix->crossValidated.mean));
-    else
-        out.why = fmt::format("{} errs by {} on patches it has not seen, and nothing richer does clearly better.", best->model, unseen);
+        best = calibrations.front();
+    out.why = isHeldBack ? fmt::format("{} is the honest choice: {}, and a richer model would follow that.", best->model, doubt) : reasonFor(*best, calibrations);
     return out;
+}
+
+Recommendation recommendationOf(const std::vector<Calibration> &calibrations, const Reading &reading)
+{
+    std::vector<const Calibration *> all;
+    for (const auto &c : calibrations)
+        all.push_back(&c);
+    return recommendationOf(all, reading);
 }
 
 } // namespace wavechroma

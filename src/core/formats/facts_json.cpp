@@ -32,6 +32,8 @@ Json jsonOf(const FileColor &color)
     Json out{{"matrices", matrices}};
     if (color.asShotNeutral)
         out["as_shot_neutral"] = arrayOf(*color.asShotNeutral);
+    if (color.xyzD50FromRendered)
+        out["xyz_d50_from_rendered"] = arrayOf(*color.xyzD50FromRendered);
     return out;
 }
 
@@ -43,6 +45,8 @@ FileColor fileColorFrom(const Fields &fields)
             color.matrices.push_back({m.matrix3("camera_from_xyz"), m.integer("exif_light_source")});
     if (fields.has("as_shot_neutral"))
         color.asShotNeutral = fields.vector3("as_shot_neutral");
+    if (fields.has("xyz_d50_from_rendered"))
+        color.xyzD50FromRendered = fields.matrix3("xyz_d50_from_rendered");
     return color;
 }
 

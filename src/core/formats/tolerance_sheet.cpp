@@ -68,6 +68,9 @@ ToleranceSheet sheetFrom(const Fields &f)
         f.fail("limits.exposure_stop_at", "is under exposure_stops, so that there would be no warning before it");
     if (!(c.exposureAim > 0 && c.exposureAim < 1))
         f.fail("limits.exposure_aim", "is not between 0 and 1 of saturation");
+    sheet.aims = f.textOr("aims", "");
+    if (const auto aims = aimsFrom(sheet.aims); !aims)
+        f.fail("aims", "cannot be read: " + aims.error().message);
     return sheet;
 }
 
@@ -114,7 +117,10 @@ std::string documentOf(const ToleranceSheet &sheet)
     ToleranceSheet copy = sheet;
     for (const auto &field : kFields)
         limits[field.key] = field.at(copy);
-    return textOf(Json{{"schema", "wavechroma.tolerance/1"}, {"name", sheet.name}, {"title", sheet.title}, {"limits", limits}});
+    Json out{{"schema", "wavechroma.tolerance/1"}, {"name", sheet.name}, {"title", sheet.title}, {"limits", limits}};
+    if (!sheet.aims.empty())
+        out["aims"] = sheet.aims;
+    return textOf(out);
 }
 
 Result<ToleranceSheet> toleranceFrom(const std::string &text, const std::string &name)

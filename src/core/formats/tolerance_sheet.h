@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/result.h"
 #include "core/capture/capture_limits.h"
+#include "core/proof/exposure_aims.h"
 #include "core/proof/proof.h"
 
 #include <string>
@@ -15,6 +16,7 @@ struct ToleranceSheet {
     ProofLimits proof;
     double scaleError = 0.01; ///< relative, of pixels per inch against the intended figure
     double distortion = 0.02; ///< of the lens, see LensShape
+    std::string aims = {};    ///< of neutrals, see aimsFrom(); those that are not named are to be what their references say
     bool operator==(const ToleranceSheet &) const = default;
 };
 
@@ -32,7 +34,7 @@ struct NamedLimit {
 
 [[nodiscard]] std::string documentOf(const ToleranceSheet &sheet);
 /// A limit that is absent is the ordinary one. Unusable, naming the field, for an unknown limit (a slip of the pen would
-/// otherwise go unnoticed), a negative one, and a `stop_at` under its warning.
+/// otherwise go unnoticed), a negative one, a `stop_at` under its warning, and aims that cannot be.
 [[nodiscard]] Result<ToleranceSheet> toleranceFrom(const std::string &text, const std::string &name);
 
 } // namespace wavechroma

@@ -66,7 +66,7 @@ struct JobChart {
 struct JobTitle {
     RowId id = 1;
     std::string text;
-    std::string chosenModel = "matrix"; ///< the model the job's answers are given by
+    std::string chosenModel = "recommended"; ///< the model the job's answers are given by; "recommended": each reading's own
     std::string tolerance = {};         ///< the tolerance sheet in force, as its document; empty: the ordinary one
     double intendedPpi = 0;             ///< what the pictures are to be scanned at; 0: no such aim
     bool operator==(const JobTitle &) const = default;

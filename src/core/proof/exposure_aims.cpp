@@ -23,7 +23,7 @@ double valueOf(const ExposureAim &aim, double luminance)
 
 } // namespace
 
-std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart, const std::map<std::string, ExposureAim> &aims)
+std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart, const ExposureAims &aims)
 {
     std::vector<AimedNeutral> out;
     for (const auto &id : chart.neutral) {
@@ -46,17 +46,16 @@ std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Re
     return out;
 }
 
-Result<std::map<std::string, ExposureAim>> aimsFrom(const std::string &text, const ChartDefinition &chart)
+Result<ExposureAims> aimsFrom(const std::string &text)
 {
-    std::map<std::string, ExposureAim> out;
+    ExposureAims out;
     std::istringstream in(text);
     for (std::string part; std::getline(in, part, ',');) {
+        std::erase(part, ' ');
         const auto equals = part.find('=');
         if (equals == part.npos)
             return unusable("aims: \"" + part + "\" should read like D1=92, D1=92±0.5 or D1=242@srgb");
         const std::string id = part.substr(0, equals);
-        if (!chart.patch(id))
-            return unusable("aims: there is no patch \"" + id + "\" in the " + chart.name);
         std::string rest = part.substr(equals + 1);
         ExposureAim aim;
         if (const auto at = rest.find('@'); at != rest.npos) {
@@ -78,6 +77,16 @@ Result<std::map<std::string, ExposureAim>> aimsFrom(const std::string &text, con
             return unusable("aims: \"" + part + "\" is no " + (aim.space ? "code from 1 to 255" : "L* above 0 and up to 100"));
         out[id] = aim;
     }
+    return out;
+}
+
+Result<ExposureAims> aimsFrom(const std::string &text, const ChartDefinition &chart)
+{
+    auto out = aimsFrom(text);
+    if (out)
+        for (const auto &[id, aim] : *out)
+            if (!chart.patch(id))
+                return unusable("aims: there is no patch \"" + id + "\" in the " + chart.name);
     return out;
 }
 

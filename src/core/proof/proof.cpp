@@ -32,7 +32,7 @@ Result<Proof> prove(const Calibration &calibration, const Reading &reading, cons
     double worst = -1;
     for (const auto &patch : reading.patches) {
         const auto *reference = seen.patch(patch.id);
-        if (!reference || patch.count == 0 || reading.isLeftOut(patch.id))
+        if (!reference || !reference->isKnown || patch.count == 0 || reading.isLeftOut(patch.id))
             continue;
         PatchProof p;
         p.id = patch.id;

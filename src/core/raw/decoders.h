@@ -34,9 +34,14 @@ Result<CodedPicture> decodeJpeg(std::span<const uint8_t> bytes, const std::strin
 Result<CodedPicture> decodePng(std::span<const uint8_t> bytes, const std::string &name);
 Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::string &name);
 
+struct Linearised {
+    LinearPicture picture;
+    Matrix3 xyzD50FromRgb{}; ///< of its primaries; (1,1,1) to the profile connection space's D50
+};
+
 /// Undoes the tone curve of the picture's profile, keeping its primaries where the profile is matrix-and-curves;
-/// profiles with tables go to linear sRGB primaries.
-Result<LinearPicture> linearise(const CodedPicture &picture, const std::string &name);
+/// profiles with tables go to linear sRGB primaries, and pictures without a profile count as sRGB.
+Result<Linearised> linearise(const CodedPicture &picture, const std::string &name);
 
 /// Fills what the decoders left empty of camera facts and the orientation from the file's Exif data. Never fails: a file
 /// with broken metadata keeps what is known.

@@ -28,6 +28,36 @@ Table tableFrom(int maxCode, const std::function<double(double)> &curve)
     return table;
 }
 
+/// Columns: the primaries, scaled row by row so that their sum is the D50 white of ICC.1 to the last digit.
+std::optional<Matrix3> colorantsOf(cmsHPROFILE profile)
+{
+    const cmsTagSignature tags[] = {cmsSigRedColorantTag, cmsSigGreenColorantTag, cmsSigBlueColorantTag};
+    const Vector3 white{0.9642, 1, 0.8249};
+    Matrix3 out;
+    for (size_t c = 0; c < 3; ++c) {
+        const auto *colorant = static_cast<const cmsCIEXYZ *>(cmsReadTag(profile, tags[c]));
+        if (!colorant)
+            return std::nullopt;
+        out(0, int(c)) = colorant->X;
+        out(1, int(c)) = colorant->Y;
+        out(2, int(c)) = colorant->Z;
+    }
+    for (int row = 0; row < 3; ++row) {
+        const double sum = out(row, 0) + out(row, 1) + out(row, 2);
+        if (!(sum > 0.1))
+            return std::nullopt;
+        for (int c = 0; c < 3; ++c)
+            out(row, c) *= white[size_t(row)] / sum;
+    }
+    return out;
+}
+
+Matrix3 srgbColorants()
+{
+    const Profile profile(cmsCreate_sRGBProfile());
+    return *colorantsOf(profile.get());
+}
+
 LinearPicture throughTables(const CodedPicture &picture, const std::array<Table, 3> &tables)
 {
     const size_t count = size_t(picture.width) * size_t(picture.height);
@@ -46,7 +76,7 @@ LinearPicture throughTables(const CodedPicture &picture, const std::array<Table,
     return out;
 }
 
-Result<LinearPicture> throughTransform(const CodedPicture &picture, cmsHPROFILE profile, const std::string &name)
+Result<Linearised> throughTransform(const CodedPicture &picture, cmsHPROFILE profile, const std::string &name)
 {
     if (picture.channels != 3)
         return unusable(name + ": its embedded profile does not fit a grey picture");
@@ -70,17 +100,17 @@ Result<LinearPicture> throughTransform(const CodedPicture &picture, cmsHPROFILE 
     cmsDoTransform(transform, codes.data(), out.rgb.data(), cmsUInt32Number(codes.size() / 3));
     cmsDeleteTransform(transform);
     out.saturation = 0.9999F;
-    return out;
+    return Linearised{std::move(out), srgbColorants()};
 }
 
 } // namespace
 
-Result<LinearPicture> linearise(const CodedPicture &picture, const std::string &name)
+Result<Linearised> linearise(const CodedPicture &picture, const std::string &name)
 {
     const auto srgbTable = [&] { return tableFrom(picture.maxCode, srgbLinear); };
     if (picture.iccProfile.empty()) {
         const Table table = srgbTable();
-        return throughTables(picture, {table, table, table});
+        return Linearised{throughTables(picture, {table, table, table}), srgbColorants()};
     }
     const Profile profile(
         cmsOpenProfileFromMem(picture.iccProfile.data(), cmsUInt32Number(picture.iccProfile.size())));
@@ -92,6 +122,9 @@ Result<LinearPicture> linearise(const CodedPicture &picture, const std::string &
                                     grey ? cmsSigGrayTRCTag : cmsSigBlueTRCTag};
     if (!grey && !cmsIsMatrixShaper(profile.get()))
         return throughTransform(picture, profile.get(), name);
+    const auto colorants = grey ? srgbColorants() : colorantsOf(profile.get());
+    if (!colorants)
+        return unusable(name + ": its embedded colour profile's primaries make no sense");
     std::array<Table, 3> tables;
     for (size_t c = 0; c < 3; ++c) {
         const auto *curve = static_cast<const cmsToneCurve *>(cmsReadTag(profile.get(), tags[c]));
@@ -99,7 +132,7 @@ Result<LinearPicture> linearise(const CodedPicture &picture, const std::string &
             return unusable(name + ": its embedded colour profile lacks a tone curve");
         tables[c] = tableFrom(picture.maxCode, [&](double v) { return cmsEvalToneCurveFloat(curve, float(v)); });
     }
-    return throughTables(picture, tables);
+    return Linearised{throughTables(picture, tables), *colorants};
 }
 
 } // namespace wavechroma::raw

@@ -40,7 +40,8 @@ Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std:
     frame.width = coded->width;
     frame.height = coded->height;
     frame.rendered = true;
-    frame.picture = std::make_shared<LinearPicture>(std::move(*linear));
+    frame.fileColor.xyzD50FromRendered = linear->xyzD50FromRgb;
+    frame.picture = std::make_shared<LinearPicture>(std::move(linear->picture));
     return frame;
 }
 

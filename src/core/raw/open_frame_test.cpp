@@ -5,8 +5,10 @@
 #include <QFile>
 #include <QTemporaryDir>
 #include <QTest>
+#include <array>
 #include <cmath>
 #include <jpeglib.h>
+#include <lcms2.h>
 #include <png.h>
 #include <tiffio.h>
 
@@ -19,6 +21,7 @@ private slots:
     void tiffBecomesLinear();
     void pngBecomesLinear();
     void jpegBecomesLinear();
+    void primariesComeFromTheProfile();
     void brokenFilesAreRefusedWithTheirName_data();
     void brokenFilesAreRefusedWithTheirName();
     void hashesAreSha256();
@@ -43,11 +46,10 @@ void expectFlat(const RawFrame &frame, double r, double g, double b, double with
              qPrintable(QString("%1 %2 %3").arg(double(pixel[0])).arg(double(pixel[1])).arg(double(pixel[2]))));
 }
 
-} // namespace
-
-void OpenFrameTest::tiffBecomesLinear()
+/// One colour of 16-bit codes all over, turned right, with the profile if there is one.
+void writeTiff(const QString &file, const std::array<uint16_t, 3> &codes, const QByteArray &profile = {})
 {
-    TIFF *tiff = TIFFOpen(path("a.tif").toLocal8Bit(), "w");
+    TIFF *tiff = TIFFOpen(file.toLocal8Bit(), "w");
     TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 40);
     TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 30);
     TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 16);
@@ -55,12 +57,38 @@ void OpenFrameTest::tiffBecomesLinear()
     TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_RGB);
     TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
     TIFFSetField(tiff, TIFFTAG_ORIENTATION, ORIENTATION_RIGHTTOP);
+    if (!profile.isEmpty())
+        TIFFSetField(tiff, TIFFTAG_ICCPROFILE, uint32_t(profile.size()), profile.constData());
     std::vector<uint16_t> row;
     for (int x = 0; x < 40; ++x)
-        row.insert(row.end(), {uint16_t(188 * 257), 65535, 0});
+        row.insert(row.end(), codes.begin(), codes.end());
     for (uint32_t y = 0; y < 30; ++y)
         TIFFWriteScanline(tiff, row.data(), y);
     TIFFClose(tiff);
+}
+
+/// A display profile of ICC version 4 with the primaries of IEC 61966-2-5 and a plain power.
+QByteArray wideProfile(double power)
+{
+    const cmsCIExyY white{0.3127, 0.3290, 1};
+    const cmsCIExyYTRIPLE primaries{{0.64, 0.33, 1}, {0.21, 0.71, 1}, {0.15, 0.06, 1}};
+    cmsToneCurve *curve = cmsBuildGamma(nullptr, power);
+    cmsToneCurve *curves[] = {curve, curve, curve};
+    cmsHPROFILE profile = cmsCreateRGBProfile(&white, &primaries, curves);
+    cmsFreeToneCurve(curve);
+    cmsUInt32Number size = 0;
+    cmsSaveProfileToMem(profile, nullptr, &size);
+    QByteArray out(qsizetype(size), 0);
+    cmsSaveProfileToMem(profile, out.data(), &size);
+    cmsCloseProfile(profile);
+    return out;
+}
+
+} // namespace
+
+void OpenFrameTest::tiffBecomesLinear()
+{
+    writeTiff(path("a.tif"), {188 * 257, 65535, 0});
     const auto frame = openFrame(path("a.tif").toStdString());
     QVERIFY2(bool(frame), frame ? "" : frame.error().message.c_str());
     expectFlat(*frame, kLinear188, 1, 0, 1e-4);
@@ -104,6 +132,29 @@ void OpenFrameTest::jpegBecomesLinear()
     jpeg_destroy_compress(&c);
     fclose(file);
     expectFlat(*openFrame(path("a.jpg").toStdString()), kLinear188, kLinear188, kLinear188, 0.006); // one code value
+}
+
+void OpenFrameTest::primariesComeFromTheProfile()
+{
+    // Linear RGB to XYZ at D50 as tables of RGB spaces print them, to their four or five places.
+    const double srgb[] = {0.43607, 0.38515, 0.14307, 0.22249, 0.71687, 0.06061, 0.01392, 0.09708, 0.71410};
+    const double wide[] = {0.60974, 0.20528, 0.14919, 0.31111, 0.62567, 0.06322, 0.01947, 0.06087, 0.74457};
+    writeTiff(path("plain.tif"), {30000, 30000, 30000});
+    writeTiff(path("wide.tif"), {32768, 65535, 0}, wideProfile(2.2));
+    const auto expect = [&](const char *name, const double *wanted) {
+        const auto frame = openFrame(path(name).toStdString());
+        QVERIFY2(bool(frame), frame ? "" : frame.error().message.c_str());
+        QVERIFY(frame->fileColor.xyzD50FromRendered && frame->fileColor.matrices.empty());
+        const auto &matrix = *frame->fileColor.xyzD50FromRendered;
+        for (int i = 0; i < 9; ++i)
+            QVERIFY2(std::abs(matrix(i / 3, i % 3) - wanted[i]) < 1e-3, qPrintable(QString("%1 entry %2: %3").arg(name).arg(i).arg(matrix(i / 3, i % 3))));
+        const double white[] = {0.9642, 1, 0.8249};
+        for (int row = 0; row < 3; ++row)
+            QVERIFY(std::abs(matrix(row, 0) + matrix(row, 1) + matrix(row, 2) - white[row]) < 1e-12);
+    };
+    expect("plain.tif", srgb);
+    expect("wide.tif", wide);
+    expectFlat(*openFrame(path("wide.tif").toStdString()), std::pow(32768 / 65535.0, 2.2), 1, 0, 2e-4);
 }
 
 void OpenFrameTest::brokenFilesAreRefusedWithTheirName_data()

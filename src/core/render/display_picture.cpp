@@ -104,7 +104,7 @@ DisplayColor displayColorOf(const Calibration &c)
 DisplayColor displayColorOf(const RawFrame &frame)
 {
     if (frame.rendered)
-        return {xyzD50FromRgbMatrix(srgb()), {1, 1, 1}, {}, {}};
+        return {fileMatrix(frame.fileColor, {1, 1, 1}), {1, 1, 1}, {}, {}};
     const Vector3 neutral = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
     const Vector3 multipliers{neutral[1] / neutral[0], 1, neutral[1] / neutral[2]};
     return {joined(multipliers, 0.9 / brightGreen(frame), fileMatrix(frame.fileColor, neutral)).xyzFromCamera, clipFor(multipliers), {}, {}};

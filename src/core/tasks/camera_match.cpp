@@ -3,7 +3,6 @@
 #include "core/balance/balance.h"
 #include "core/base/number_text.h"
 #include "core/color/lab.h"
-#include "core/color/rgb_space.h"
 #include "core/fit/fit.h"
 #include "core/fit/fit_balance.h"
 #include "core/formats/documents.h"
@@ -12,6 +11,7 @@
 #include "core/tasks/chart_tasks.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -19,12 +19,13 @@ namespace wavechroma {
 
 namespace {
 
-/// A raw reading by white balance alone: from its neutrals where their colours are known, else from the file's as-shot neutral.
+/// A rendered picture as it is; a raw reading by white balance alone: from its neutrals where their colours are known, else from
+/// the file's as-shot neutral.
 Result<ColorModel> balanceOf(const Reading &other)
 {
     if (isRendered(other)) {
         ColorModel model;
-        model.matrix = xyzD50FromRgbMatrix(srgb());
+        model.matrix = fileMatrix(other.fileColor, {1, 1, 1});
         return model;
     }
     const auto chart = chartOf(other);
@@ -52,7 +53,7 @@ Result<ChartDefinition> withPatches(const ChartDefinition &chart, const std::map
         patch.reflectance.reset();
         const auto at = colours.find(patch.id);
         if (at == colours.end()) {
-            patch.id = "~" + patch.id; // keeps its place in the layout, but has no reference
+            patch.isKnown = false;
             continue;
         }
         patch.reference = at->second;
@@ -69,7 +70,15 @@ Result<ChartDefinition> withPatches(const ChartDefinition &chart, const std::map
 
 bool isRendered(const Reading &reading)
 {
-    return reading.fileColor.matrices.empty() && !reading.fileColor.asShotNeutral;
+    if (reading.fileColor.xyzD50FromRendered)
+        return true;
+    if (!reading.fileColor.matrices.empty() || reading.fileColor.asShotNeutral)
+        return false;
+    // a document that says nothing of the file's colours: by another program, or of a version that did not write them down
+    auto kind = std::filesystem::path(reading.image).extension().string();
+    for (auto &letter : kind)
+        letter = char(std::tolower(static_cast<unsigned char>(letter)));
+    return kind == ".jpg" || kind == ".jpeg" || kind == ".png" || kind == ".tif" || kind == ".tiff";
 }
 
 bool isCameraReference(const std::filesystem::path &file)
@@ -122,7 +131,7 @@ std::vector<std::string> warningsOfMatch(const Reading &reading, const ChartDefi
     std::vector<Tone> tones;
     for (const auto &patch : reading.patches) {
         const auto *wanted = reference.patch(patch.id);
-        if (!wanted)
+        if (!wanted || !wanted->isKnown)
             continue;
         if (patch.clipped >= kMostClipped)
             burnt.push_back(patch.id);

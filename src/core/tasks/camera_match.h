@@ -7,7 +7,8 @@
 /// One camera fitted to another: the reference is what the other made of the same patches.
 namespace wavechroma {
 
-/// A reading without a colour matrix or an as-shot neutral comes from a rendered picture: its samples are sRGB made linear.
+/// Is the reading of a rendered picture: one that says what its samples' primaries are, or, of a document that says nothing of the
+/// file's colours, one with a picture's extension?
 [[nodiscard]] bool isRendered(const Reading &reading);
 /// Is the file a `wavechroma.reading/1` or a `wavechroma.proof/1`?
 [[nodiscard]] bool isCameraReference(const std::filesystem::path &file);

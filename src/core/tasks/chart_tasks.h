@@ -100,7 +100,7 @@ struct BalanceRequest {
 [[nodiscard]] Result<NamedLight> lightNamed(const std::string &text);
 
 struct FitRequest {
-    std::string model = "matrix";
+    std::string model = "matrix"; ///< one of knownModels(), or kRecommended
     std::optional<std::string> reference; ///< a file: values, or another camera's reading or proof to match to
     std::vector<std::string> lights;      ///< none: estimated; one for all readings, or one for each
     std::string name;  ///< empty: composed
@@ -112,6 +112,11 @@ struct FitRequest {
     std::optional<Appearance> appearance = {}; ///< see FitOptions
     std::optional<NamedLight> told = {};  ///< the light itself, in place of its name in `lights`
     std::string weights = {};             ///< see weightsFrom(); empty: even
+    struct Other {
+        Reading reading;
+        std::string sha256 = {}; ///< as above
+    };
+    std::vector<Other> with = {};         ///< more of the same chart in the same light, merged by their noise (see mergedReading())
 };
 [[nodiscard]] Result<Calibration> fitReading(const Reading &reading, const FitRequest &request = {});
 /// Every model; an empty list when stopped.

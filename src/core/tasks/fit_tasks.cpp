@@ -53,11 +53,14 @@ Result<Prepared> prepared(const Reading &reading, const FitRequest &request)
 
 void complete(Calibration &calibration, const Reading &reading, const FitRequest &request, const Prepared &prepared)
 {
-    std::string hash = request.sha256;
-    if (hash.empty())
-        if (const auto computed = sha256OfFile(reading.image))
-            hash = *computed;
-    calibration.madeFrom = {{reading.image, hash}};
+    const auto addSource = [&](const std::string &image, const std::string &known) {
+        const auto computed = known.empty() ? sha256OfFile(image) : Result<std::string>(known);
+        calibration.madeFrom.push_back({image, computed ? *computed : ""});
+    };
+    calibration.madeFrom.clear();
+    addSource(reading.image, request.sha256);
+    for (const auto &other : request.with)
+        addSource(other.reading.image, other.sha256);
     calibration.madeWith = "Wavechroma " WAVECHROMA_VERSION;
     calibration.name = request.name.empty() ? composedName(calibration, request.setup) : request.name;
     if (prepared.toCamera)
@@ -103,45 +106,70 @@ Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const 
 
 Result<Calibration> fitGroup(const Group &group, const FitRequest &request)
 {
-    const auto merged = mergedReading(group.readings);
-    if (!merged)
-        return merged.error();
     FitRequest one = request;
     one.lights = group.light.empty() ? std::vector<std::string>() : std::vector{group.light};
-    auto calibration = fitReading(*merged, one);
-    if (calibration)
-        for (size_t i = 1; i < group.readings.size(); ++i) {
-            const auto hash = sha256OfFile(group.readings[i].image);
-            calibration->madeFrom.push_back({group.readings[i].image, hash ? *hash : ""});
-        }
-    return calibration;
+    for (size_t i = 1; i < group.readings.size(); ++i)
+        one.with.push_back({group.readings[i]});
+    return fitReading(group.readings.front(), one);
+}
+
+/// The reading with those of the request merged into it.
+Result<Reading> withOthers(const Reading &reading, const FitRequest &request)
+{
+    if (request.with.empty())
+        return reading;
+    std::vector<Reading> all{reading};
+    for (const auto &other : request.with)
+        all.push_back(other.reading);
+    return mergedReading(all);
 }
 
 } // namespace
 
+/// What nothing could be told apart by is answered with the plain model.
+static Result<Calibration> fitRecommended(const Reading &reading, const FitRequest &request)
+{
+    FitRequest plain = request;
+    plain.model = "matrix";
+    if (request.preview)
+        return fitReading(reading, plain);
+    auto all = fitAllOf(reading, request);
+    if (!all)
+        return all.error();
+    return all->empty() ? fitReading(reading, plain) : std::move((*all)[recommendationOf(*all, reading).index]);
+}
+
 Result<Calibration> fitReading(const Reading &reading, const FitRequest &request)
 {
-    const auto start = prepared(reading, request);
+    if (request.model == kRecommended)
+        return fitRecommended(reading, request);
+    const auto whole = withOthers(reading, request);
+    const auto start = whole ? prepared(*whole, request) : Result<Prepared>(whole.error());
     if (!start)
         return start.error();
-    auto calibration = fitCalibration(reading, start->chart, start->options);
+    auto calibration = fitCalibration(*whole, start->chart, start->options);
     if (calibration)
-        complete(*calibration, reading, request, *start);
+        complete(*calibration, *whole, request, *start);
     return calibration;
 }
 
 Result<std::vector<Calibration>> fitAllOf(const Reading &reading, const FitRequest &request, const Progress &progress)
 {
-    const auto start = prepared(reading, request);
+    const auto whole = withOthers(reading, request);
+    const auto start = whole ? prepared(*whole, request) : Result<Prepared>(whole.error());
     if (!start)
         return start.error();
-    auto all = fitAllModels(reading, start->chart, start->options, progress);
-    if (all) {
+    auto all = fitAllModels(*whole, start->chart, start->options, progress);
+    if (!all || all->empty())
+        return all;
+    complete(all->front(), *whole, request, *start);
+    for (auto &calibration : *all) {
+        const auto sources = all->front().madeFrom; // a frame is hashed once
         FitRequest hashed = request;
-        for (auto &calibration : *all) {
-            complete(calibration, reading, hashed, *start);
-            hashed.sha256 = calibration.madeFrom.front().sha256; // a frame is hashed once
-        }
+        hashed.sha256 = sources.front().sha256;
+        hashed.with.clear();
+        complete(calibration, *whole, hashed, *start);
+        calibration.madeFrom = sources;
     }
     return all;
 }
@@ -153,10 +181,12 @@ Result<Calibration> fitReadings(const std::vector<Reading> &readings, const FitR
         return groups.error();
     std::vector<Calibration> fitted;
     std::vector<Vector3> neutrals;
+    FitRequest each = request;
     for (const auto &group : *groups) {
-        auto calibration = fitGroup(group, request);
+        auto calibration = fitGroup(group, each);
         if (!calibration || groups->size() == 1)
             return calibration;
+        each.model = calibration->model; // lights joined are of one model: the first light's
         fitted.push_back(*calibration);
         neutrals.push_back(group.neutral);
     }

@@ -50,11 +50,24 @@ StationPass passFrom(const Reading &reading, const FitRequest &request)
         return pass;
     }
     pass.calibrations = *calibrations;
+    const auto &model = request.model == kRecommended && !pass.calibrations.empty() ? pass.calibrations[recommendationOf(pass.calibrations, reading).index].model : request.model;
     for (const auto &calibration : pass.calibrations)
-        if (calibration.model == request.model)
+        if (calibration.model == model)
             if (const auto proof = proveReading(calibration, reading, request.reference))
                 pass.proof = *proof;
     return pass;
+}
+
+std::string modelFor(const JobState &state, RowId frame)
+{
+    if (state.title.chosenModel != kRecommended)
+        return state.title.chosenModel;
+    const auto *reading = state.readingOf(frame);
+    std::vector<const Calibration *> calibrations;
+    for (const auto &model : knownModels())
+        if (const auto *row = state.calibrationOf(frame, model))
+            calibrations.push_back(&row->calibration);
+    return reading && !calibrations.empty() ? calibrations[recommendationOf(calibrations, reading->reading).index]->model : "matrix";
 }
 
 std::vector<std::string> flatsOf(const JobState &state, RowId setup, const CameraFacts &camera)
@@ -188,6 +201,7 @@ Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::pat
     reading->image = taken.frame.path;
     progress.at(0.8, "fitting " + file.filename().string());
     FitRequest request;
+    request.model = kRecommended;
     for (const auto &setup : job.few.setups)
         if (setup.id == taken.frame.setup)
             request.setup = setup.title;

@@ -19,6 +19,10 @@ struct StationPass {
 /// The stops after Read, from a reading: balance, every model, proof of `model`.
 [[nodiscard]] StationPass passFrom(const Reading &reading, const FitRequest &request);
 
+/// The model that a chart frame's answers are given by: the job's, or, where it leaves that to the readings, the one recommended for
+/// this one.
+[[nodiscard]] std::string modelFor(const JobState &state, RowId frame);
+
 /// The flat frames of a station (setup, camera and lens) that are not set aside and were shot at the newest one's aperture, as
 /// kept paths, the newest first.
 [[nodiscard]] std::vector<std::string> flatsOf(const JobState &state, RowId setup, const CameraFacts &camera);
