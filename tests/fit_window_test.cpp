@@ -200,7 +200,8 @@ void FitWindowTest::anAimOfOnesOwnIsSeenInTheBalanceStop()
     openBench(2);
     const auto white = [&] { return facts().aims.front(); };
     QCOMPARE(white().id, std::string("D1"));
-    QVERIFY(white().passes);
+    const double own = white().aim;
+    QVERIFY(std::abs(own - 96.5) < 0.1 && std::abs(white().stops) < 0.1); // the chart's reference, and hardly off
     m_window->action("limits")->trigger();
     auto *dialog = m_window->findChild<ToleranceDialog *>();
     QVERIFY(dialog);
@@ -211,7 +212,7 @@ void FitWindowTest::anAimOfOnesOwnIsSeenInTheBalanceStop()
     QCOMPARE(facts().aims[2].aim, 128.0);
     QCOMPARE(sheetOf(m_window->job()->state()).aims, std::string("D1=60, D3=128±2@srgb"));
     undo();
-    QVERIFY(white().passes);
+    QCOMPARE(white().aim, own);
 }
 
 void FitWindowTest::aCharacterIsLaidOverAndTakenOff()
@@ -289,7 +290,7 @@ void FitWindowTest::threeLightsMakeOneProfile()
 {
     ExportSubject subject{testing::sampleCalibration("Tarn 2", "tungsten"), {}, {}, {}, {}};
     subject.neutral = vectorOf(testing::sampleReading("Tarn 2", "tungsten").patch("D3")->mean);
-    for (const char *lamp : {"led", "daylight"})
+    for (const char *lamp : {"tube", "daylight"})
         subject.partners.push_back({lamp, testing::sampleCalibration("Tarn 2", lamp), vectorOf(testing::sampleReading("Tarn 2", lamp).patch("D3")->mean)});
     ExportDialog dialog(subject, m_folder.path());
     dialog.show();
@@ -303,7 +304,7 @@ void FitWindowTest::threeLightsMakeOneProfile()
     QVERIFY(dialog.isVisible() && dialog.findChild<QLabel *>("preview")->text().startsWith("Not written"));
     third->setCurrentIndex(2);
     dialog.findChild<QPushButton *>("write")->click();
-    QTRY_VERIFY_WITH_TIMEOUT(!dialog.isVisible(), 20000);
+    QTRY_VERIFY2_WITH_TIMEOUT(!dialog.isVisible(), qPrintable(dialog.findChild<QLabel *>("preview")->text()), 20000);
     const auto profile = cameraProfileFrom(*readWhole(m_folder.filePath("three.dcp").toStdString(), 1 << 24), "three.dcp");
     QVERIFY(profile && profile->lights.size() == 3);
     second->setCurrentIndex(0);

@@ -147,7 +147,7 @@ int tellAims(const Options &options, const Input &input)
     if (!aims)
         return failed(aims.error());
     for (const auto &one : aimedNeutrals(*input.calibration, *input.reading, *chart, *aims))
-        std::fprintf(stderr, "%s  is %s, aim %s ± %s: %s\n", one.id.c_str(), fixedText(one.seen, 2).c_str(), fixedText(one.aim, 2).c_str(), fixedText(one.tolerance, 1).c_str(),
+        std::fprintf(stderr, "%s  is %s %s, aim %s ± %s: %s\n", one.id.c_str(), one.isCode ? "code" : "L*", fixedText(one.seen, 2).c_str(), fixedText(one.aim, 2).c_str(), fixedText(one.tolerance, 1).c_str(),
                      !one.usable ? "cannot be used" : one.passes ? "pass" : ((one.stops > 0 ? "fail, open up " : "fail, close down ") + fixedText(std::abs(one.stops), 2) + " stops").c_str());
     return Done;
 }

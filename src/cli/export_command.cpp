@@ -10,7 +10,7 @@ namespace wavechroma::cli {
 namespace {
 
 struct Options {
-    std::string calibration, dcp, icc, cube, csv, cgats, sectors, encoding, space = "srgb", copyright;
+    std::string calibration, dcp, icc, cube, csv, cgats, sectors, encoding, cubeOutput, space = "srgb", copyright;
     std::vector<std::string> embed;
     int size = 33, iccVersion = 4;
     bool linearTone = false, iccTable = false;
@@ -31,6 +31,7 @@ int run(const Options &options)
     if (!options.embed.empty())
         request.embed = {options.embed[0], options.embed[1]};
     request.space = options.space;
+    request.cubeOutput = options.cubeOutput;
     request.cubeSize = options.size;
     request.iccVersion = options.iccVersion;
     request.iccTable = options.iccTable;
@@ -59,13 +60,14 @@ Action addExport(CLI::App &app)
     app.add_option("--cube", options->cube, "3D table (.cube) to write");
     app.add_option("--size", options->size, "points a side of the .cube: 17, 33 or 65");
     app.add_option("--space", options->space, "of the .cube's output: srgb, display-p3, oprgb or romm");
+    app.add_option("--output-encoding", options->cubeOutput, "how the .cube's output is coded: linear, srgb, oprgb or log; by default in the space's own transfer curve");
     app.add_option("--icc-version", options->iccVersion, "2 or 4");
     app.add_flag("--icc-table", options->iccTable, "write the ICC profile as a table (A2B0) even where a matrix would do");
     app.add_option("--sectors", options->sectors, "CSV of the correction in eight hue sectors");
     app.add_option("--embed", options->embed, "a DNG file, and the copy of it to write with profile and white balance in it")->expected(2);
     app.add_option("--csv", options->csv, "CSV with the matrix and the patches");
     app.add_option("--cgats", options->cgats, "CGATS.17 text with the patches");
-    app.add_option("--encoding", options->encoding, "of the camera RGB that ICC profile and .cube expect: linear, srgb, or for .cube log; by default linear for ICC, srgb for .cube");
+    app.add_option("--encoding", options->encoding, "of the camera RGB that ICC profile and .cube expect: linear, srgb, or for .cube also oprgb and log; by default linear for ICC, srgb for .cube");
     app.add_flag("--linear-tone", options->linearTone, "put a straight tone curve into the camera profile");
     app.add_option("--copyright", options->copyright, "goes into the profiles");
     return [options] { return run(*options); };

@@ -45,6 +45,13 @@ QString sourceWords(const BenchFacts &facts)
     return facts.balance->preset ? QObject::tr("From the preset “%1”").arg(text(facts.balance->preset->name)) : QObject::tr("For a light by name");
 }
 
+QString aimWords(const AimedNeutral &aim)
+{
+    const auto level = [&](double value) { return text(fixedText(value, aim.isCode ? 0 : 1)); };
+    const QString words = (aim.isCode ? QObject::tr("code %1, aim %2: ") : QObject::tr("L* %1, aim %2: ")).arg(level(aim.seen), level(aim.aim));
+    return words + (aim.passes ? QObject::tr("met") : QObject::tr("%1 stop").arg(text(signedText(aim.stops, 2))));
+}
+
 QString leanWords(const Lean &lean)
 {
     QStringList parts;
@@ -161,14 +168,12 @@ void BalanceStop::paintGrey(QPainter &painter, int index) const
         painter.fillRect(QRectF(left, top + 3, std::max(1.0, wide * grey.balanced[size_t(c)] / most), 8), ink);
         drawLine(painter, {left + wide + 6, top - 2, 70, 18}, QString("%1 %2").arg(names[c], text(percentText(grey.balanced[size_t(c)], 1))), face(12));
     }
-    const QRect words(left + wide + 78, area.top(), area.right() - left - wide - 82, area.height());
+    const QRect words(left + wide + 68, area.top(), area.right() - left - wide - 72, area.height());
     const auto aim = std::find_if(m_facts.aims.begin(), m_facts.aims.end(), [&](const auto &a) { return a.id == grey.id; });
     drawLine(painter, {words.left(), words.top() + 2, words.width(), 20}, grey.source ? tr("taken as neutral") : text(grey.words), face(13, grey.usable ? 400 : 600));
     if (aim != m_facts.aims.end() && aim->usable)
         drawLine(painter, {words.left(), words.top() + 23, words.width(), 20},
-                 aim->passes ? tr("L* %1, aim %2: met").arg(text(fixedText(aim->seen, 1)), text(fixedText(aim->aim, 1)))
-                             : tr("L* %1, aim %2: %3 stop").arg(text(fixedText(aim->seen, 1)), text(fixedText(aim->aim, 1)), text(signedText(aim->stops, 2))),
-                 face(13, aim->passes ? 400 : 600));
+                 aimWords(*aim), face(13, aim->passes ? 400 : 600));
 }
 
 void BalanceStop::paintLadder(QPainter &painter) const

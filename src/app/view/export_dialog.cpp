@@ -50,9 +50,10 @@ ExportDialog::ExportDialog(const ExportSubject &subject, const QString &folder, 
       m_linearTone(new QCheckBox(tr("Straight tone curve in the camera profile, for reproduction"))),
       m_encoding(choices({{tr("linear camera RGB"), "linear"}, {tr("sRGB-coded camera RGB"), "srgb"}}, tr("What the ICC profile expects: camera RGB, balanced and scaled, in this coding"))),
       m_iccVersion(choices({{tr("version 4"), "4"}, {tr("version 2"), "2"}}, tr("Older programs read version 2 only"))),
-      m_cubeInput(choices({{tr("sRGB-coded"), "srgb"}, {tr("linear"), "linear"}, {tr("log"), "log"}}, tr("What the table expects: camera RGB, balanced and scaled, in this coding"))),
+      m_cubeInput(choices({{tr("sRGB-coded"), "srgb"}, {tr("opRGB-coded"), "oprgb"}, {tr("linear"), "linear"}, {tr("log"), "log"}}, tr("What the table expects: camera RGB, balanced and scaled, in this coding"))),
       m_cubeSize(choices({{"33", "33"}, {"17", "17"}, {"65", "65"}}, tr("Points a side"))),
-      m_cubeSpace(choices({{"sRGB", "srgb"}, {"Display P3", "display-p3"}, {"opRGB", "oprgb"}, {"ROMM RGB", "romm"}}, tr("What comes out, in the space's own transfer curve"))),
+      m_cubeSpace(choices({{"sRGB", "srgb"}, {"Display P3", "display-p3"}, {"opRGB", "oprgb"}, {"ROMM RGB", "romm"}}, tr("The space that comes out"))),
+      m_cubeOutput(choices({{tr("its own curve"), ""}, {tr("linear"), "linear"}, {tr("log"), "log"}}, tr("How what comes out is coded"))),
       m_second(new QComboBox), m_third(new QComboBox), m_preview(new QLabel)
 {
     setWindowTitle(tr("Export Calibration"));
@@ -110,7 +111,7 @@ void ExportDialog::lay()
     form->addRow(tr("Files"), m_dcp);
     form->addRow({}, m_linearTone);
     form->addRow({}, row({m_icc, m_encoding, m_iccVersion, m_iccTable}));
-    form->addRow({}, row({m_cube, m_cubeInput, new QLabel(tr("to")), m_cubeSpace, m_cubeSize}));
+    form->addRow({}, row({m_cube, m_cubeInput, new QLabel(tr("to")), m_cubeSpace, m_cubeOutput, m_cubeSize}));
     form->addRow({}, row({m_csv, m_cgats, m_sectors}));
     form->addRow({}, m_embed);
     form->addRow(tr("Copyright"), m_copyright);
@@ -132,7 +133,7 @@ void ExportDialog::lay()
     connect(m_dcp, &QCheckBox::toggled, m_linearTone, &QWidget::setEnabled);
     for (auto *widget : std::initializer_list<QWidget *>{m_encoding, m_iccVersion, m_iccTable})
         connect(m_icc, &QCheckBox::toggled, widget, &QWidget::setEnabled);
-    for (auto *widget : {m_cubeInput, m_cubeSpace, m_cubeSize}) {
+    for (auto *widget : {m_cubeInput, m_cubeSpace, m_cubeOutput, m_cubeSize}) {
         widget->setEnabled(false);
         connect(m_cube, &QCheckBox::toggled, widget, &QWidget::setEnabled);
     }
@@ -157,6 +158,7 @@ ExportRequest ExportDialog::request() const
     request.iccVersion = m_iccVersion->currentData().toInt();
     request.iccTable = m_iccTable->isChecked();
     request.space = m_cubeSpace->currentData().toString().toStdString();
+    request.cubeOutput = m_cubeOutput->currentData().toString().toStdString();
     request.cubeSize = m_cubeSize->currentData().toInt();
     request.linearTone = m_linearTone->isChecked();
     request.copyright = m_copyright->text().toStdString();

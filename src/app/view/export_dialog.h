@@ -46,7 +46,7 @@ private:
     ExportSubject m_subject;
     QLineEdit *m_folder, *m_name, *m_copyright;
     QCheckBox *m_dcp, *m_icc, *m_iccTable, *m_cube, *m_csv, *m_cgats, *m_sectors, *m_embed, *m_linearTone;
-    QComboBox *m_encoding, *m_iccVersion, *m_cubeInput, *m_cubeSize, *m_cubeSpace, *m_second, *m_third;
+    QComboBox *m_encoding, *m_iccVersion, *m_cubeInput, *m_cubeSize, *m_cubeSpace, *m_cubeOutput, *m_second, *m_third;
     QLabel *m_preview;
     QPushButton *m_write;
     QString m_summary;

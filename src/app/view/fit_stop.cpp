@@ -61,7 +61,7 @@ FitStop::FitStop(QWidget *parent) : Stop(parent)
 QString FitStop::figure(const BenchFacts &facts) const
 {
     const auto *chosen = facts.chosen();
-    return chosen ? text(chosen->model) + tr(", ΔE ") + text(fixedText(chosen->crossValidated.mean, 1)) : tr("none");
+    return chosen ? tr("ΔE %1 unseen").arg(text(fixedText(chosen->crossValidated.mean, 1))) : tr("none");
 }
 
 QString FitStop::sentence(const BenchFacts &facts) const
@@ -70,8 +70,8 @@ QString FitStop::sentence(const BenchFacts &facts) const
     if (!chosen)
         return facts.reading && facts.reading->found ? tr("Too few patches can be used.") : QString();
     if (best != chosen)
-        return tr("Chosen for the whole job; %1 is recommended here.").arg(text(best->model));
-    return facts.followsReading ? tr("The recommended model.") : tr("Chosen for the whole job, and recommended here.");
+        return tr("By %1, as chosen for the whole job; %2 is recommended here.").arg(text(chosen->model), text(best->model));
+    return facts.followsReading ? tr("By %1, the recommended model.").arg(text(chosen->model)) : tr("By %1, as chosen for the whole job; it is recommended here too.").arg(text(chosen->model));
 }
 
 int FitStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const
@@ -196,7 +196,10 @@ void FitStop::paintEvent(QPaintEvent *)
         drawWords(painter, rect().adjusted(0, 10, -20, 0), tr("There is nothing to fit yet: it takes a chart reading with at least six usable patches."), face(kAnswer));
         return;
     }
-    drawLine(painter, {0, 0, width() - 24, 26}, text(m_facts.recommended.why).replace(0, 1, text(m_facts.recommended.why).left(1).toUpper()), face(kAnswer, 600));
+    const auto why = text(m_facts.recommended.why);
+    const QFont large = face(kAnswer, 600);
+    const bool isLong = QFontMetrics(large).horizontalAdvance(why) > width() - 40; // the whole sentence counts more than its size
+    drawLine(painter, {0, 0, width() - 24, 26}, why.left(1).toUpper() + why.mid(1), isLong ? face(kBody, 700) : large);
     drawLine(painter, {0, 30, 420, 20}, tr("Mean ΔE2000 on patches the fit has not seen. Less is better."), face(13));
     const QString heads[] = {tr("fitted"), tr("worst"), tr("stretch"), tr("noise")};
     for (int i = 0; i < 4; ++i)

@@ -58,7 +58,7 @@ static std::string reasonFor(const Calibration &best, const std::vector<const Ca
     if (!isRicherThanMatrix(best) || !matrix)
         return fmt::format("{} errs by {} on patches it has not seen, and nothing richer does clearly better.", best.model, unseen);
     if (best.model == "root-polynomial" && best.crossValidated.mean >= kWorthIt * matrix->crossValidated.mean)
-        return fmt::format("{} and matrix do nearly alike on patches they have not seen ({} and {}); on the colours between them roots follow a camera better.", best.model,
+        return fmt::format("{} does about as well as the matrix on unseen patches ({} and {}), and better between them.", best.model,
                            unseen, fixedText(matrix->crossValidated.mean, 2));
     return fmt::format("{} errs by {} on patches it has not seen, {} less than the matrix.", best.model, unseen, percentText(1 - best.crossValidated.mean / matrix->crossValidated.mean));
 }

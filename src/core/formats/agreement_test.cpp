@@ -256,20 +256,28 @@ void AgreementTest::cubeDoesWhatProveSays_data()
 {
     QTest::addColumn<QString>("model");
     QTest::addColumn<QString>("coding");
+    QTest::addColumn<QString>("output");
     for (const auto &model : knownModels())
-        QTest::newRow(model.c_str()) << QString::fromStdString(model) << "srgb";
-    QTest::newRow("lut, linear with a shaper") << "lut" << "linear";
-    QTest::newRow("lut, log") << "lut" << "log";
+        QTest::newRow(model.c_str()) << QString::fromStdString(model) << "srgb" << "";
+    QTest::newRow("lut, linear with a shaper") << "lut" << "linear" << "";
+    QTest::newRow("lut, opRGB") << "lut" << "oprgb" << "";
+    QTest::newRow("lut, log") << "lut" << "log" << "";
+    QTest::newRow("lut, to log") << "lut" << "srgb" << "log";
+    QTest::newRow("lut, to linear") << "lut" << "srgb" << "linear";
 }
 
 void AgreementTest::cubeDoesWhatProveSays()
 {
     QFETCH(QString, model);
     QFETCH(QString, coding);
+    QFETCH(QString, output);
     const auto c = fitted(model.toStdString());
     const auto reading = testing::sampleReading("Marram 8", "tungsten");
     const auto proof = *prove(c, reading, chart());
-    const auto text = textOf(cubeOf(c, {*cameraCodingFrom(coding.toStdString()), *rgbSpaceFromId("romm"), 33, "test", ""}), "note");
+    CubeOptions options{*cameraCodingFrom(coding.toStdString()), *rgbSpaceFromId("romm"), 33, "test", ""};
+    if (!output.isEmpty())
+        options.output = *cameraCodingFrom(output.toStdString());
+    const auto text = textOf(cubeOf(c, options), "note");
     // the test's own reader: lines of words
     std::istringstream in(text);
     size_t shaper = 0, side = 0;
@@ -297,6 +305,8 @@ void AgreementTest::cubeDoesWhatProveSays()
             v = std::min(1.0, std::max(0.0, v));
             if (coding == "srgb")
                 v = v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055;
+            if (coding == "oprgb")
+                v = std::pow(v, 256 / 563.0); // IEC 61966-2-5
             if (coding == "log")
                 v = std::log2(1 + 1023 * v) / 10;
             if (shaper) {
@@ -318,7 +328,10 @@ void AgreementTest::cubeDoesWhatProveSays()
                 out[k] += w * rows[shaper + index][k];
         }
         for (auto &v : out)
-            v = v < 16 * std::pow(2.0, -9) * 1.0 ? v / 16 : std::pow(v, 1.8); // ISO 22028-2
+            if (output == "log")
+                v = (std::exp2(10 * v) - 1) / 1023;
+            else if (output.isEmpty())
+                v = v < 16 * std::pow(2.0, -9) * 1.0 ? v / 16 : std::pow(v, 1.8); // ISO 22028-2
         agreement.add(labFromXyz(xyzOf(by(kFromRomm, out))), proof.patches[i].lab);
     }
     QVERIFY(agreement.within(0.3, 1.2));

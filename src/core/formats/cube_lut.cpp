@@ -18,10 +18,10 @@ CameraCoding axisOf(CameraCoding input)
     return input == CameraCoding::Linear ? CameraCoding::Srgb : input;
 }
 
-std::array<float, 3> outputOf(const ColorModel &model, const RgbSpace &space, const BalancedRgb &rgb)
+std::array<float, 3> outputOf(const ColorModel &model, const CubeOptions &options, const BalancedRgb &rgb)
 {
-    const auto c = rgbFromXyzD50(space, xyzFromBalanced(model, rgb));
-    const auto code = [&](double v) { return float(encoded(space.transfer, std::clamp(v, 0.0, 1.0))); };
+    const auto c = rgbFromXyzD50(options.space, xyzFromBalanced(model, rgb));
+    const auto code = [&](double v) { return float(outputCode(options, std::clamp(v, 0.0, 1.0))); };
     return {code(c.r), code(c.g), code(c.b)};
 }
 
@@ -45,19 +45,36 @@ Result<CameraCoding> cameraCodingFrom(const std::string &name)
         return CameraCoding::Linear;
     if (name == "srgb")
         return CameraCoding::Srgb;
+    if (name == "oprgb")
+        return CameraCoding::OpRgb;
     if (name == "log")
         return CameraCoding::Log;
-    return unusable("unknown encoding \"" + name + "\"; known: linear, srgb, log");
+    return unusable("unknown encoding \"" + name + "\"; known: linear, srgb, oprgb, log");
+}
+
+static Transfer transferOf(CameraCoding coding)
+{
+    return coding == CameraCoding::Srgb ? Transfer::Srgb : coding == CameraCoding::OpRgb ? Transfer::OpRgb : Transfer::Linear;
 }
 
 double coded(CameraCoding coding, double linear)
 {
-    return coding == CameraCoding::Linear ? linear : coding == CameraCoding::Srgb ? encoded(Transfer::Srgb, linear) : std::log2(1 + 1023 * std::max(0.0, linear)) / 10;
+    return coding == CameraCoding::Log ? std::log2(1 + 1023 * std::max(0.0, linear)) / 10 : encoded(transferOf(coding), linear);
 }
 
 double uncoded(CameraCoding coding, double code)
 {
-    return coding == CameraCoding::Linear ? code : coding == CameraCoding::Srgb ? linearised(Transfer::Srgb, code) : (std::exp2(10 * code) - 1) / 1023;
+    return coding == CameraCoding::Log ? (std::exp2(10 * code) - 1) / 1023 : linearised(transferOf(coding), code);
+}
+
+double outputCode(const CubeOptions &options, double linear)
+{
+    return options.output ? coded(*options.output, linear) : encoded(options.space.transfer, linear);
+}
+
+double outputLight(const CubeOptions &options, double code)
+{
+    return options.output ? uncoded(*options.output, code) : linearised(options.space.transfer, code);
 }
 
 CubeLut cubeOf(const ColorModel &model, const CubeOptions &options)
@@ -79,7 +96,7 @@ CubeLut cubeOf(const ColorModel &model, const CubeOptions &options)
     tbb::parallel_for(0, n, [&](int b) {
         for (int g = 0; g < n; ++g)
             for (int r = 0; r < n; ++r)
-                out.entries[size_t((b * n + g) * n + r)] = outputOf(model, options.space, {levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]});
+                out.entries[size_t((b * n + g) * n + r)] = outputOf(model, options, {levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]});
     });
     return out;
 }

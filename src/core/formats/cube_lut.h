@@ -3,26 +3,29 @@
 #include "core/fit/color_model.h"
 #include "core/formats/whole_file.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
 namespace wavechroma {
 
-/// What a table expects its input to be: balanced camera RGB times exposure scale, clipped to 0…1, in this coding.
+/// How 0…1 of linear light is coded. A table's input is balanced camera RGB times exposure scale, clipped to 0…1, in one of these.
 enum class CameraCoding {
     Linear,
-    Srgb, ///< IEC 61966-2-1's transfer
-    Log   ///< log2(1 + 1023 x) / 10
+    Srgb,  ///< IEC 61966-2-1's transfer
+    OpRgb, ///< IEC 61966-2-5's
+    Log    ///< log2(1 + 1023 x) / 10
 };
-[[nodiscard]] Result<CameraCoding> cameraCodingFrom(const std::string &name); ///< "linear", "srgb", "log"
+[[nodiscard]] Result<CameraCoding> cameraCodingFrom(const std::string &name); ///< "linear", "srgb", "oprgb", "log"
 [[nodiscard]] double coded(CameraCoding coding, double linear);
 [[nodiscard]] double uncoded(CameraCoding coding, double code);
 
 struct CubeOptions {
     CameraCoding input = CameraCoding::Srgb;
-    RgbSpace space;          ///< of the output, with its own transfer
+    RgbSpace space;          ///< of the output
     int size = 33;           ///< 17, 33 or 65
     std::string title, note; ///< a line each; the note goes into a comment
+    std::optional<CameraCoding> output = {}; ///< absent: the space's own transfer
 };
 
 /// A .cube table: 3D, red fastest, domain 0…1. Linear input goes through a 1D table of the sRGB transfer first, in the same file
@@ -33,6 +36,10 @@ struct CubeLut {
     int size = 0;
     std::vector<std::array<float, 3>> entries;
 };
+
+/// Output light ↔ code, by `output` or the space's own transfer.
+[[nodiscard]] double outputCode(const CubeOptions &options, double linear);
+[[nodiscard]] double outputLight(const CubeOptions &options, double code);
 
 [[nodiscard]] CubeLut cubeOf(const ColorModel &model, const CubeOptions &options);
 [[nodiscard]] std::string textOf(const CubeLut &cube, const std::string &note);

@@ -233,8 +233,8 @@ std::vector<Vector3> coloursOf(const Calibration &c)
 
 Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
 {
-    if (options.coding == CameraCoding::Log)
-        return unusable("an ICC profile is written for linear or sRGB-coded camera RGB, not for log");
+    if (options.coding == CameraCoding::Log || options.coding == CameraCoding::OpRgb)
+        return unusable("an ICC profile is written for linear or sRGB-coded camera RGB only");
     if (options.version != 2 && options.version != 4)
         return unusable("an ICC profile is of version 2 or 4, not " + std::to_string(options.version));
     const bool linear = c.isLinear();

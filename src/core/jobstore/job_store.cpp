@@ -126,7 +126,7 @@ Result<std::unique_ptr<JobStore>> JobStore::create(const fs::path &folder, const
         return migrated.error();
     std::unique_ptr<JobStore> store(new JobStore(std::move(inner)));
     JobChange change;
-    change.titles.push_back({JobTitle{}, JobTitle{1, title, "matrix"}});
+    change.titles.push_back({JobTitle{}, JobTitle{1, title}});
     change.setups.push_back({std::nullopt, JobSetup{1, "Setup 1", ""}});
     if (const auto done = store->apply(change); !done)
         return done.error();

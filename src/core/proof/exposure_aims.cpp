@@ -33,7 +33,7 @@ std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Re
             continue;
         const auto given = aims.find(id);
         const ExposureAim aim = given != aims.end() ? given->second : ExposureAim{labFromXyz(reference->reference).l, 1, {}};
-        AimedNeutral one{id, 0, aim.value, aim.tolerance};
+        AimedNeutral one{id, aim.space.has_value(), 0, aim.value, aim.tolerance};
         one.usable = isUsable(*patch);
         const double y = xyzFromCamera(calibration, patch->mean).y;
         if (one.usable && y > 0) {

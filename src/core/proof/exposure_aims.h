@@ -18,6 +18,7 @@ using ExposureAims = std::map<std::string, ExposureAim>; ///< by patch id
 
 struct AimedNeutral {
     std::string id;
+    bool isCode = false; ///< in codes of an output space rather than L*
     double seen = 0, aim = 0, tolerance = 0; ///< in the aim's unit
     double stops = 0; ///< to bring it there: positive opens up
     bool usable = true, passes = false;

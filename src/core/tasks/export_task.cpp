@@ -78,8 +78,9 @@ Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, cons
 }
 
 /// ΔE2000 between the table, applied as read back, and the model, over the patches whose colours the output space holds.
-ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, CameraCoding coding, const RgbSpace &space)
+ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, const CubeOptions &options)
 {
+    const auto &space = options.space;
     std::vector<double> errors;
     for (const auto &patch : c.patches) {
         const auto rgb = vectorOf(balancedFrom(c, patch.rgb));
@@ -87,35 +88,59 @@ ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, CameraCodi
         const auto out = rgbFromXyzD50(space, wanted);
         if (*std::min_element(rgb.begin(), rgb.end()) < 0 || *std::max_element(rgb.begin(), rgb.end()) > 1 || std::min({out.r, out.g, out.b}) < 0 || std::max({out.r, out.g, out.b}) > 1)
             continue;
-        auto got = applied(cube, {coded(coding, rgb[0]), coded(coding, rgb[1]), coded(coding, rgb[2])});
+        auto got = applied(cube, {coded(options.input, rgb[0]), coded(options.input, rgb[1]), coded(options.input, rgb[2])});
         for (auto &v : got)
-            v = linearised(space.transfer, v);
+            v = outputLight(options, v);
         errors.push_back(de2000(labFromXyz(xyzOf(xyzD50FromRgbMatrix(space) * got)), labFromXyz(wanted)));
     }
     return summaryOf(errors);
 }
 
-Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, const std::string &name)
+std::string wordsFor(CameraCoding coding)
 {
-    const std::string &encoding = request.cubeEncoding;
-    const auto coding = cameraCodingFrom(encoding);
-    if (!coding)
-        return coding.error();
+    return coding == CameraCoding::Log ? "coded as log2(1 + 1023 x) / 10" : coding == CameraCoding::Srgb ? "in the sRGB transfer curve" : coding == CameraCoding::OpRgb ? "in the opRGB transfer curve" : "linear";
+}
+
+Result<CubeOptions> cubeOptionsFrom(const ExportRequest &request)
+{
+    CubeOptions options;
+    const auto input = cameraCodingFrom(request.cubeEncoding);
+    if (!input)
+        return input.error();
+    options.input = *input;
     const auto space = rgbSpaceFromId(request.space);
     if (!space)
         return unusable("unknown space \"" + request.space + "\"; known: srgb, display-p3, oprgb, romm");
+    options.space = *space;
+    if (!request.cubeOutput.empty()) {
+        const auto output = cameraCodingFrom(request.cubeOutput);
+        if (!output)
+            return output.error();
+        options.output = *output;
+    }
     if (request.cubeSize != 17 && request.cubeSize != 33 && request.cubeSize != 65)
         return unusable("a .cube table has 17, 33 or 65 points a side, not " + std::to_string(request.cubeSize));
-    CubeOptions options{*coding, *space, request.cubeSize, c.name + ": " + (encoding == "srgb" ? "sRGB-coded" : encoding) + " camera RGB, balanced and scaled, to " + std::string(space->title), ""};
+    options.size = request.cubeSize;
+    return options;
+}
+
+Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, const std::string &name)
+{
+    auto asked = cubeOptionsFrom(request);
+    if (!asked)
+        return asked.error();
+    CubeOptions &options = *asked;
+    const std::string title(options.space.title);
+    options.title = c.name + ": camera RGB, balanced and scaled, " + wordsFor(options.input) + ", to " + title + (options.output ? ", " + wordsFor(*options.output) : "");
     const auto &m = c.multipliers;
-    const auto note = fmt::format("Input: camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale {:.7g}, clipped to 0...1, {}.\nOutput: {} with its own transfer curve.\nMade from: {}", m[0], m[2],
-                                  c.exposureScale, *coding == CameraCoding::Log ? "coded as log2(1 + 1023 x) / 10" : *coding == CameraCoding::Srgb ? "in the sRGB transfer curve" : "linear", space->title, provenanceOf(c))
+    const auto note = fmt::format("Input: camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale {:.7g}, clipped to 0...1, {}.\nOutput: {} {}.\nMade from: {}", m[0], m[2], c.exposureScale,
+                                  wordsFor(options.input), title, options.output ? wordsFor(*options.output) : "with its own transfer curve", provenanceOf(c))
         + (request.copyright.empty() ? "" : "\nCopyright: " + request.copyright);
     const auto text = textOf(cubeOf(c, options), note);
     const auto back = cubeFrom(text, name);
     if (!back)
         return internalError(back.error().message);
-    const auto agreement = cubeAgreement(*back, c, *coding, *space);
+    const auto agreement = cubeAgreement(*back, c, options);
     return Made{bytesOf(text), errorWords(agreement.mean, agreement.max)};
 }
 

@@ -10,8 +10,9 @@ namespace wavechroma {
 struct ExportRequest {
     std::optional<std::filesystem::path> dcp, icc, cube, csv, cgats, sectors;
     std::string iccEncoding = "linear"; ///< of the camera RGB that the ICC profile expects: linear or srgb
-    std::string cubeEncoding = "srgb";  ///< … that the .cube expects: linear, srgb or log
+    std::string cubeEncoding = "srgb";  ///< … that the .cube expects: linear, srgb, oprgb or log
     std::string space = "srgb";      ///< of the .cube's output
+    std::string cubeOutput = {};     ///< how that is coded: linear, srgb, oprgb or log; empty: the space's own transfer
     int cubeSize = 33;               ///< 17, 33 or 65
     int iccVersion = 4;              ///< 2 or 4
     bool iccTable = false;           ///< A2B0 even where a matrix would do
