@@ -18,6 +18,7 @@ private slots:
     void faultsNameLineAndField();
     void anotherChartsValuesAreRefused();
     void shippedSheetsAreReadAndEdited();
+    void aimsStandInASheet();
     void brokenSheetsAreRefused_data();
     void brokenSheetsAreRefused();
 };
@@ -119,6 +120,17 @@ void ReferencesTest::shippedSheetsAreReadAndEdited()
             limit.value = 0.123;
     QCOMPARE(withLimits(strict, limits).capture.glare, 0.123);
     QVERIFY(!shippedSheet("lenient"));
+}
+
+void ReferencesTest::aimsStandInASheet()
+{
+    auto sheet = *shippedSheet("ordinary");
+    QVERIFY(sheet.aims.empty());
+    sheet.aims = "D1=92±0.5, D4=118@srgb";
+    QCOMPARE(*toleranceFrom(documentOf(sheet), "again"), sheet);
+    const auto broken = toleranceFrom(R"({"schema":"wavechroma.tolerance/1","name":"mine","limits":{},"aims":"D1=920"})", "mine.json");
+    QVERIFY(!broken);
+    QVERIFY2(broken.error().message.find("mine.json") != std::string::npos && broken.error().message.find("D1=920") != std::string::npos, broken.error().message.c_str());
 }
 
 void ReferencesTest::brokenSheetsAreRefused_data()
