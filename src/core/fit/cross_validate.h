@@ -12,7 +12,7 @@ struct Honesty {
 };
 
 /// Each patch judged by the models made without it: one is left out at a time, of more than 48 patches a twenty-fourth of them. The
-/// strengths stay as they are. By model name; stopped: empty.
+/// neutrals count as one patch, by their mean. The strengths stay as they are. By model name; stopped: empty.
 [[nodiscard]] std::map<std::string, Honesty> crossValidate(const Models &models, const std::vector<FittedPatch> &patches, const FitContext &context,
                                                            const Strengths &strengths, Character character, const Progress &progress);
 
