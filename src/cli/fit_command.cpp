@@ -2,6 +2,7 @@
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
 #include "core/fit/character.h"
+#include "core/tasks/camera_match.h"
 #include "core/tasks/chart_tasks.h"
 
 #include <cstdio>
@@ -12,14 +13,16 @@ namespace {
 
 struct Options {
     std::vector<std::string> readings, lights;
-    std::string model = "matrix", reference, name, setup, without, output, character = "exact", appearance, weights;
+    std::string model, reference, name, setup, without, output, character = "exact", appearance, weights;
     bool compare = false;
 };
 
 Result<FitRequest> requestFrom(const Options &options)
 {
     FitRequest request;
-    request.model = options.model;
+    // another camera's tone may ask for curves: what serves there is told by the readings, not by habit
+    const bool toCamera = !options.reference.empty() && isCameraReference(options.reference);
+    request.model = !options.model.empty() ? options.model : toCamera ? kRecommended : "matrix";
     request.name = options.name;
     request.setup = options.setup;
     request.without = namesIn(options.without);
@@ -76,8 +79,7 @@ void tell(const Calibration &c)
 
 int run(const Options &options)
 {
-    const bool recommended = options.model == kRecommended;
-    if (const auto known = checkModel(options.model); !known && !recommended)
+    if (const auto known = checkModel(options.model.empty() || options.model == kRecommended ? "matrix" : options.model); !known)
         return failed(known.error());
     std::vector<Reading> readings;
     for (const auto &file : options.readings) {
@@ -96,7 +98,7 @@ int run(const Options &options)
     if (options.compare)
         if (const int status = compare(readings.front(), *request); status != Done)
             return status;
-    if (recommended)
+    if (request->model == kRecommended)
         std::fprintf(stderr, "model: %s, as recommended for this reading (--compare shows all)\n", calibration->model.c_str());
     tell(*calibration);
     return deliver(documentOf(*calibration), options.output);
@@ -108,7 +110,7 @@ Action addFit(CLI::App &app)
 {
     const auto options = std::make_shared<Options>();
     app.add_option("READING", options->readings, "a reading; several of one light are merged, those of two or three lights joined")->required();
-    app.add_option("--model", options->model, "balance, matrix, matrix-offset, root-polynomial, curves, curves-matrix, lut, curves-lut, or recommended");
+    app.add_option("--model", options->model, "balance, matrix, matrix-offset, root-polynomial, curves, curves-matrix, lut, curves-lut, or recommended; by default matrix, and recommended for another camera as reference");
     app.add_option("--reference", options->reference, "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or proof to match to");
     app.add_option("--light", options->lights, "A, D50, D65, a temperature such as 4100K, or a spectrum file; one for all readings, or one for each");
     app.add_option("--name", options->name, "the calibration's name; composed when absent");

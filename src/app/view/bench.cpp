@@ -103,13 +103,13 @@ QString Bench::weights() const
     return text.empty() ? QString("even") : QString::fromStdString(text);
 }
 
-/// Those of a merged calibration beside its own frame's.
-static std::vector<FitRequest::Other> readingsIn(const JobState &state, const std::vector<SourceFrame> &sources)
+/// Those of a merged calibration beside its own frame's, as they are now: one that was read as another chart since is left out.
+static std::vector<FitRequest::Other> readingsIn(const JobState &state, const std::string &chart, const std::vector<SourceFrame> &sources)
 {
     std::vector<FitRequest::Other> out;
     for (size_t i = 1; i < sources.size(); ++i)
         for (const auto &row : state.readings)
-            if (row.reading.image == sources[i].image)
+            if (row.reading.image == sources[i].image && row.reading.found && row.reading.chart == chart)
                 out.push_back({row.reading, sources[i].sha256});
     return out;
 }
@@ -122,7 +122,7 @@ FitRequest Bench::requestFor(const JobFrame &frame) const
     if (const auto *made = m_job->state().calibrationOf(frame.id, request.model)) {
         request.character = made->calibration.character; // what is read anew keeps these
         request.weights = weightsTextOf(made->calibration);
-        request.with = readingsIn(m_job->state(), made->calibration.madeFrom);
+        request.with = readingsIn(m_job->state(), made->calibration.chart, made->calibration.madeFrom);
         const auto &light = made->calibration.light;
         if (!light.estimated && light.spectrum) {
             request.told = NamedLight{light.name, *light.spectrum, light.xy, light.exifCode};

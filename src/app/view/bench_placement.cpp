@@ -123,8 +123,10 @@ void Bench::useChart(const ChartDefinition &chart, bool byHand)
         request.corners = middleCorners(*m_read->view(), *frame->frame, chart);
     request.sheet = sheetOf(m_job->state());
     auto fit = requestFor(*m_facts.frame);
-    if (chart.id != m_facts.chart.id)
-        fit.weights.clear(); // they named patches of another chart
+    if (chart.id != m_facts.chart.id) { // they speak of another chart's patches
+        fit.weights.clear();
+        fit.with.clear();
+    }
     redo(byHand ? tr("Place Chart by Hand") : tr("Read as %1").arg(QString::fromStdString(chart.name)), tr("reading the chart"),
          [raw = frame->frame, request, row = *m_facts.frame, fit, flats = keptFlats()]() -> Redoing {
              auto reading = readFrame(*raw, request);
@@ -150,8 +152,10 @@ void Bench::readAgain()
              if (!reading)
                  return unusable("The frame could not be read again, and its old reading stays. " + reading.error().message);
              reading->image = row.path;
-             if (reading->chart != chart)
+             if (reading->chart != chart) {
                  request.weights.clear();
+                 request.with.clear();
+             }
              return std::vector{Redone{row.id, passFrom(*reading, request)}};
          });
 }

@@ -246,7 +246,7 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
             const auto agreement = bytes ? iccAgreement(*bytes, c, options.coding) : Result<ErrorSummary>(bytes.error());
             if (!agreement)
                 return agreement.error();
-            if ((agreement->mean < 0.05 && agreement->p95 < 0.2) || side == 61)
+            if ((agreement->mean < 0.05 && agreement->p95 < 0.2 && agreement->max < 0.4) || side == 61)
                 return bytes;
         }
     }

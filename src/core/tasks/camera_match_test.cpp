@@ -2,6 +2,7 @@
 #include "core/color/lab.h"
 #include "core/color/rgb_space.h"
 #include "core/fit/fit.h"
+#include "core/fit/recommend.h"
 #include "core/formats/documents.h"
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
@@ -26,6 +27,7 @@ private slots:
     void tooFewSharedPatchesAreRefused();
     void aChartWithoutKnownColoursWillDo();
     void theFollowerComesCloserOnSurfacesNotFitted();
+    void theToneOfALookIsFollowed();
     void burntHighlightsAndDugUpShadowsAreSaid();
 };
 
@@ -179,6 +181,28 @@ void CameraMatchTest::theFollowerComesCloserOnSurfacesNotFitted()
     QVERIFY(count > 60);
     QVERIFY2(apartAfter < 0.5 * apartBefore, qPrintable(QString("%1 to %2").arg(apartBefore / count).arg(apartAfter / count)));
     QVERIFY(apartAfter / count < 1); // what the eye hardly tells apart
+}
+
+void CameraMatchTest::theToneOfALookIsFollowed()
+{
+    // a contrasty rendering: in each channel of its space a slope of 1.35 about middle grey, warm in the lights
+    auto look = picture(srgb());
+    for (auto &patch : look.patches)
+        patch.mean = {0.18 * std::pow(patch.mean.r / 0.18, 1.35) * 1.04, 0.18 * std::pow(std::max(1e-4, patch.mean.g) / 0.18, 1.35), 0.18 * std::pow(std::max(1e-4, patch.mean.b) / 0.18, 1.35) * 0.95};
+    for (auto &patch : look.patches)
+        if (!(patch.mean.r > 0))
+            patch.mean.r = 1e-4;
+    const auto follower = testing::sampleReading("Tarn 2", "daylight");
+    FitOptions options;
+    options.curvesPerChannel = true;
+    options.flare = false;
+    const auto all = *fitAllModels(follower, *matchedTo(look), options);
+    const auto of = [&](const char *model) { return *std::find_if(all.begin(), all.end(), [&](const auto &c) { return c.model == model; }); };
+    QVERIFY2(of("curves-matrix").crossValidated.mean < 0.6 * of("matrix").crossValidated.mean, qPrintable(QString("%1 %2").arg(of("curves-matrix").crossValidated.mean).arg(of("matrix").crossValidated.mean)));
+    const auto &best = all[recommendationOf(all, follower).index];
+    QVERIFY2(best.model.rfind("curves", 0) == 0, best.model.c_str());
+    for (const char *grey : {"D2", "D3", "D4", "D5"}) // the look's greys, cast and all
+        QVERIFY2(de2000(labFromXyz(xyzFromCamera(best, follower.patch(grey)->mean)), labOf(*matchedTo(look), grey)) < 1.5, grey);
 }
 
 void CameraMatchTest::burntHighlightsAndDugUpShadowsAreSaid()
