@@ -57,9 +57,13 @@ static std::string reasonFor(const Calibration &best, const std::vector<const Ca
     const auto *matrix = at == calibrations.end() ? nullptr : *at;
     if (!isRicherThanMatrix(best) || !matrix)
         return fmt::format("{} errs by {} on patches it has not seen, and nothing richer does clearly better.", best.model, unseen);
-    if (best.model == "root-polynomial" && best.crossValidated.mean >= kWorthIt * matrix->crossValidated.mean)
-        return fmt::format("{} does about as well as the matrix on unseen patches ({} and {}), and better between them.", best.model,
-                           unseen, fixedText(matrix->crossValidated.mean, 2));
+    const auto *rival = matrix; // the one that a reader of the table would rather have taken
+    for (const auto *c : calibrations)
+        if (c != &best && isSound(*c) && c->crossValidated.mean < rival->crossValidated.mean)
+            rival = c;
+    if (best.model == "root-polynomial" && best.crossValidated.mean >= kWorthIt * rival->crossValidated.mean)
+        return fmt::format("{} does about as well as {} on unseen patches ({} and {}), and better between them.", best.model, rival->model, unseen,
+                           fixedText(rival->crossValidated.mean, 2));
     return fmt::format("{} errs by {} on patches it has not seen, {} less than the matrix.", best.model, unseen, percentText(1 - best.crossValidated.mean / matrix->crossValidated.mean));
 }
 

@@ -72,7 +72,9 @@ void RecommendTest::theRootPolynomialHasCredit()
     QCOMPARE(chosen({made("matrix", 2), made("root-polynomial", 2.1), made("lut", 1.7)}), std::string("lut"));
     const std::vector<Calibration> all{made("matrix", 2), made("root-polynomial", 2.1)};
     const auto why = recommendationOf(all, {}).why; // what it errs by is said as it is
-    QVERIFY2(why.find("2.10 and 2.00") != std::string::npos, why.c_str());
+    QVERIFY2(why.find("as matrix on unseen patches (2.10 and 2.00)") != std::string::npos, why.c_str());
+    const auto other = recommendationOf(std::vector{made("matrix", 2), made("root-polynomial", 2.1), made("lut", 1.9)}, {}).why;
+    QVERIFY2(other.find("as lut on unseen patches (2.10 and 1.90)") != std::string::npos, other.c_str());
 }
 
 void RecommendTest::unsoundModelsAreNot()
