@@ -257,13 +257,15 @@ void AgreementTest::cubeDoesWhatProveSays_data()
     QTest::addColumn<QString>("model");
     QTest::addColumn<QString>("coding");
     QTest::addColumn<QString>("output");
+    QTest::addColumn<bool>("shaper");
     for (const auto &model : knownModels())
-        QTest::newRow(model.c_str()) << QString::fromStdString(model) << "srgb" << "";
-    QTest::newRow("lut, linear with a shaper") << "lut" << "linear" << "";
-    QTest::newRow("lut, opRGB") << "lut" << "oprgb" << "";
-    QTest::newRow("lut, log") << "lut" << "log" << "";
-    QTest::newRow("lut, to log") << "lut" << "srgb" << "log";
-    QTest::newRow("lut, to linear") << "lut" << "srgb" << "linear";
+        QTest::newRow(model.c_str()) << QString::fromStdString(model) << "srgb" << "" << false;
+    QTest::newRow("lut, linear with a shaper") << "lut" << "linear" << "" << false;
+    QTest::newRow("lut, opRGB") << "lut" << "oprgb" << "" << false;
+    QTest::newRow("lut, log") << "lut" << "log" << "" << false;
+    QTest::newRow("lut, log with a shaper") << "lut" << "log" << "" << true;
+    QTest::newRow("lut, to log") << "lut" << "srgb" << "log" << false;
+    QTest::newRow("lut, to linear") << "lut" << "srgb" << "linear" << false;
 }
 
 void AgreementTest::cubeDoesWhatProveSays()
@@ -275,19 +277,21 @@ void AgreementTest::cubeDoesWhatProveSays()
     const auto reading = testing::sampleReading("Marram 8", "tungsten");
     const auto proof = *prove(c, reading, chart());
     CubeOptions options{*cameraCodingFrom(coding.toStdString()), *rgbSpaceFromId("romm"), 33, "test", ""};
+    QFETCH(bool, shaper);
+    options.shaper = shaper;
     if (!output.isEmpty())
         options.output = *cameraCodingFrom(output.toStdString());
     const auto text = textOf(cubeOf(c, options), "note");
     // the test's own reader: lines of words
     std::istringstream in(text);
-    size_t shaper = 0, side = 0;
+    size_t steps = 0, side = 0;
     std::vector<Vector3> rows;
     for (std::string line; std::getline(in, line);) {
         std::istringstream words(line);
         std::string first;
         words >> first;
         if (first == "LUT_1D_SIZE")
-            words >> shaper;
+            words >> steps;
         else if (first == "LUT_3D_SIZE")
             words >> side;
         else if (!first.empty() && (std::isdigit(uint8_t(first[0])) || first[0] == '-')) {
@@ -297,7 +301,7 @@ void AgreementTest::cubeDoesWhatProveSays()
         }
     }
     QCOMPARE(side, size_t(33));
-    QCOMPARE(rows.size(), shaper + side * side * side);
+    QCOMPARE(rows.size(), steps + side * side * side);
     Agreement agreement;
     for (size_t i = 0; i < reading.patches.size(); ++i) {
         Vector3 at = vectorOf(balancedFrom(c, reading.patches[i].mean)), out{};
@@ -309,9 +313,9 @@ void AgreementTest::cubeDoesWhatProveSays()
                 v = std::pow(v, 256 / 563.0); // IEC 61966-2-5
             if (coding == "log")
                 v = std::log2(1 + 1023 * v) / 10;
-            if (shaper) {
-                const double x = v * double(shaper - 1);
-                const auto k = std::min(size_t(x), shaper - 2);
+            if (steps) {
+                const double x = v * double(steps - 1);
+                const auto k = std::min(size_t(x), steps - 2);
                 v = rows[k][0] + (x - double(k)) * (rows[k + 1][0] - rows[k][0]);
             }
             v *= double(side - 1);
@@ -325,7 +329,7 @@ void AgreementTest::cubeDoesWhatProveSays()
                 index += here * stride;
             }
             for (size_t k = 0; k < 3; ++k)
-                out[k] += w * rows[shaper + index][k];
+                out[k] += w * rows[steps + index][k];
         }
         for (auto &v : out)
             if (output == "log")

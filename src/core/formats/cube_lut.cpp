@@ -13,9 +13,9 @@ namespace {
 constexpr int kShaperSize = 4096;
 
 /// What the 3D table's axes are coded in.
-CameraCoding axisOf(CameraCoding input)
+CameraCoding axisOf(const CubeOptions &options)
 {
-    return input == CameraCoding::Linear ? CameraCoding::Srgb : input;
+    return options.input == CameraCoding::Linear || options.shaper ? CameraCoding::Srgb : options.input;
 }
 
 std::array<float, 3> outputOf(const ColorModel &model, const CubeOptions &options, const BalancedRgb &rgb)
@@ -82,13 +82,13 @@ CubeLut cubeOf(const ColorModel &model, const CubeOptions &options)
     CubeLut out;
     out.title = options.title;
     out.size = options.size;
-    if (options.input == CameraCoding::Linear)
+    const auto axis = axisOf(options);
+    if (axis != options.input)
         for (int i = 0; i < kShaperSize; ++i) {
-            const auto v = float(coded(CameraCoding::Srgb, double(i) / (kShaperSize - 1)));
+            const auto v = float(coded(axis, uncoded(options.input, double(i) / (kShaperSize - 1))));
             out.shaper.push_back({v, v, v});
         }
     const int n = options.size;
-    const auto axis = axisOf(options.input);
     std::vector<double> levels;
     for (int i = 0; i < n; ++i)
         levels.push_back(uncoded(axis, double(i) / (n - 1)));

@@ -26,10 +26,11 @@ struct CubeOptions {
     int size = 33;           ///< 17, 33 or 65
     std::string title, note; ///< a line each; the note goes into a comment
     std::optional<CameraCoding> output = {}; ///< absent: the space's own transfer
+    bool shaper = false; ///< input of any coding goes through a 1D table first; linear input does so anyway
 };
 
-/// A .cube table: 3D, red fastest, domain 0…1. Linear input goes through a 1D table of the sRGB transfer first, in the same file
-/// (LUT_1D_SIZE before LUT_3D_SIZE), for no even grid serves dark colours in linear light.
+/// A .cube table: 3D, red fastest, domain 0…1. With a shaper, a 1D table in the same file (LUT_1D_SIZE before LUT_3D_SIZE) takes
+/// the input to the sRGB transfer first: no even grid serves dark colours in linear light, or light ones in a steep log.
 struct CubeLut {
     std::string title;
     std::vector<std::array<float, 3>> shaper; ///< none: the input as it is

@@ -124,6 +124,8 @@ Result<CubeOptions> cubeOptionsFrom(const ExportRequest &request)
     return options;
 }
 
+constexpr double kShaperFrom = 0.25; ///< mean ΔE2000 of a table without one; a table of 33 points is to stay within 0.3
+
 Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
     auto asked = cubeOptionsFrom(request);
@@ -136,12 +138,16 @@ Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, con
     const auto note = fmt::format("Input: camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale {:.7g}, clipped to 0...1, {}.\nOutput: {} {}.\nMade from: {}", m[0], m[2], c.exposureScale,
                                   wordsFor(options.input), title, options.output ? wordsFor(*options.output) : "with its own transfer curve", provenanceOf(c))
         + (request.copyright.empty() ? "" : "\nCopyright: " + request.copyright);
-    const auto text = textOf(cubeOf(c, options), note);
-    const auto back = cubeFrom(text, name);
-    if (!back)
-        return internalError(back.error().message);
-    const auto agreement = cubeAgreement(*back, c, options);
-    return Made{bytesOf(text), errorWords(agreement.mean, agreement.max)};
+    for (;;) {
+        const auto text = textOf(cubeOf(c, options), note);
+        const auto back = cubeFrom(text, name);
+        if (!back)
+            return internalError(back.error().message);
+        const auto agreement = cubeAgreement(*back, c, options);
+        if (agreement.mean < kShaperFrom || options.shaper || options.input == CameraCoding::Linear)
+            return Made{bytesOf(text), errorWords(agreement.mean, agreement.max) + (back->shaper.empty() ? "" : ", behind a 1D table in the same file")};
+        options.shaper = true; // the plain table is too coarse for this coding
+    }
 }
 
 Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, const std::string &name)
