@@ -44,11 +44,12 @@ static void fillLadder(BenchFacts &facts, const JobState &state)
 {
     std::vector<std::pair<std::string, Temperature>> own;
     for (const auto &setup : state.setups)
-        for (const auto &row : state.calibrations) {
-            const auto *frame = state.frame(row.frame);
-            const auto &light = row.calibration.light;
-            const bool known = frame && frame->setup == setup.id && row.calibration.model == modelFor(state, row.frame) && light.name != "unknown";
-            if (known && samePair(frame->camera, facts.reading->camera)) {
+        for (const auto &frame : state.frames) {
+            if (frame.setup != setup.id || !samePair(frame.camera, facts.reading->camera))
+                continue;
+            const auto *row = state.calibrationOf(frame.id, modelFor(state, frame.id));
+            if (row && row->calibration.light.name != "unknown") {
+                const auto &light = row->calibration.light;
                 own.emplace_back(setup.title, Temperature{light.cctKelvin, light.duv});
                 break;
             }

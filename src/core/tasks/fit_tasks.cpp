@@ -51,16 +51,22 @@ Result<Prepared> prepared(const Reading &reading, const FitRequest &request)
     return out;
 }
 
-void complete(Calibration &calibration, const Reading &reading, const FitRequest &request, const Prepared &prepared)
+std::vector<SourceFrame> sourcesOf(const Reading &reading, const FitRequest &request)
 {
-    const auto addSource = [&](const std::string &image, const std::string &known) {
-        const auto computed = known.empty() ? sha256OfFile(image) : Result<std::string>(known);
-        calibration.madeFrom.push_back({image, computed ? *computed : ""});
+    std::vector<SourceFrame> out;
+    const auto add = [&](const std::string &image, const std::string &known) {
+        const auto hash = known.empty() ? sha256OfFile(image) : Result<std::string>(known);
+        out.push_back({image, hash ? *hash : ""});
     };
-    calibration.madeFrom.clear();
-    addSource(reading.image, request.sha256);
+    add(reading.image, request.sha256);
     for (const auto &other : request.with)
-        addSource(other.reading.image, other.sha256);
+        add(other.reading.image, other.sha256);
+    return out;
+}
+
+void complete(Calibration &calibration, const std::vector<SourceFrame> &sources, const Reading &reading, const FitRequest &request, const Prepared &prepared)
+{
+    calibration.madeFrom = sources;
     calibration.madeWith = "Wavechroma " WAVECHROMA_VERSION;
     calibration.name = request.name.empty() ? composedName(calibration, request.setup) : request.name;
     if (prepared.toCamera)
@@ -149,7 +155,7 @@ Result<Calibration> fitReading(const Reading &reading, const FitRequest &request
         return start.error();
     auto calibration = fitCalibration(*whole, start->chart, start->options);
     if (calibration)
-        complete(*calibration, *whole, request, *start);
+        complete(*calibration, sourcesOf(*whole, request), *whole, request, *start);
     return calibration;
 }
 
@@ -162,15 +168,9 @@ Result<std::vector<Calibration>> fitAllOf(const Reading &reading, const FitReque
     auto all = fitAllModels(*whole, start->chart, start->options, progress);
     if (!all || all->empty())
         return all;
-    complete(all->front(), *whole, request, *start);
-    for (auto &calibration : *all) {
-        const auto sources = all->front().madeFrom; // a frame is hashed once
-        FitRequest hashed = request;
-        hashed.sha256 = sources.front().sha256;
-        hashed.with.clear();
-        complete(calibration, *whole, hashed, *start);
-        calibration.madeFrom = sources;
-    }
+    const auto sources = sourcesOf(*whole, request); // frames are hashed once
+    for (auto &calibration : *all)
+        complete(calibration, sources, *whole, request, *start);
     return all;
 }
 
