@@ -1,11 +1,12 @@
-// Random frames with and without a chart: share found, corner error, patch error, search time. Seeds from the command
-// line: wavechroma-bench-find [frames] [first seed] [hard]. `hard` goes past what the search promises: tilts to 45°, blur,
-// light that falls off by half, four stops of exposure, ISO 6400, patches printed smaller or larger.
-#include "quantile.h"
+// Random frames with and without a chart: share found, corner error, patch error, search time. Seeds from the
+// command line: wavechroma-bench-find [frames] [first seed] [hard]. `hard` goes past what the search
+// promises: tilts to 45°, blur, light that falls off by half, four stops of exposure, ISO 6400, patches
+// printed smaller or larger.
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/random.h"
 #include "core/sim/random_scene.h"
+#include "quantile.h"
 
 #include <algorithm>
 #include <chrono>
@@ -17,7 +18,8 @@ using namespace wavechroma;
 
 namespace {
 
-struct Tally {
+struct Tally
+{
     int frames = 0, found = 0, right = 0;
     std::vector<double> corner, patch, milliseconds;
 };
@@ -27,13 +29,16 @@ void judge(const Reading &reading, const sim::ChartTruth &truth, const ChartDefi
     const double pitch = pitchPixels(chart, *homographyFrom(chart, truth.corners));
     double worst = 0;
     for (size_t i = 0; i < 4; ++i)
-        worst = std::max(worst, std::hypot(reading.corners[i].x - truth.corners[i].x, reading.corners[i].y - truth.corners[i].y) / pitch);
+        worst = std::max(worst, std::hypot(reading.corners[i].x - truth.corners[i].x,
+                                           reading.corners[i].y - truth.corners[i].y) /
+                                    pitch);
     tally.corner.push_back(worst);
     tally.right += worst < 0.5;
     for (size_t i = 0; i < truth.patches.size(); ++i)
         for (size_t c = 0; c < 3; ++c)
             if (truth.patches[i][c] < 0.97) // saturated patches have no true value to compare with
-                tally.patch.push_back(std::abs(vectorOf(reading.patches[i].mean)[c] / truth.patches[i][c] - 1));
+                tally.patch.push_back(
+                    std::abs(vectorOf(reading.patches[i].mean)[c] / truth.patches[i][c] - 1));
 }
 
 } // namespace
@@ -74,12 +79,14 @@ int main(int argc, char **argv)
         const auto frame = sim::rawFrameOf(std::move(exposed));
         const auto start = std::chrono::steady_clock::now();
         const auto reading = readChart(frame, chart);
-        const double ms = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
+        const double ms =
+            std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
         if (truths.empty()) {
             ++without;
             falseFinds += reading->found;
             if (reading->found)
-                fmt::print("seed {}: found a chart where there is none, confidence {:.2f}\n", seed, reading->confidence);
+                fmt::print("seed {}: found a chart where there is none, confidence {:.2f}\n", seed,
+                           reading->confidence);
             continue;
         }
         ++with.frames;
@@ -90,13 +97,19 @@ int main(int argc, char **argv)
             if (with.corner.back() > 0.05)
                 fmt::print("seed {}: corners off by {:.3f} of a pitch\n", seed, with.corner.back());
         } else {
-            const double width = std::hypot(truths[0].corners[1].x - truths[0].corners[0].x, truths[0].corners[1].y - truths[0].corners[0].y);
-            fmt::print("seed {}: missed ({}, {}, {:.0f} px wide, ISO {})\n", seed, camera.model, lamp.name, width, shot.iso);
+            const double width = std::hypot(truths[0].corners[1].x - truths[0].corners[0].x,
+                                            truths[0].corners[1].y - truths[0].corners[0].y);
+            fmt::print("seed {}: missed ({}, {}, {:.0f} px wide, ISO {})\n", seed, camera.model, lamp.name,
+                       width, shot.iso);
         }
     }
-    fmt::print("with chart: {} of {} found, {} at the right place and turn\n", with.found, with.frames, with.right);
+    fmt::print("with chart: {} of {} found, {} at the right place and turn\n", with.found, with.frames,
+               with.right);
     fmt::print("without: {} of {} wrongly found\n", falseFinds, without);
-    fmt::print("worst corner, pitches: median {:.4f}, 95 % {:.4f}\n", quantile(with.corner, 0.5), quantile(with.corner, 0.95));
-    fmt::print("patch value error: median {:.3f} %, 95 % {:.3f} %\n", 100 * quantile(with.patch, 0.5), 100 * quantile(with.patch, 0.95));
-    fmt::print("search and read: median {:.0f} ms, most {:.0f} ms\n", quantile(with.milliseconds, 0.5), quantile(with.milliseconds, 1));
+    fmt::print("worst corner, pitches: median {:.4f}, 95 % {:.4f}\n", quantile(with.corner, 0.5),
+               quantile(with.corner, 0.95));
+    fmt::print("patch value error: median {:.3f} %, 95 % {:.3f} %\n", 100 * quantile(with.patch, 0.5),
+               100 * quantile(with.patch, 0.95));
+    fmt::print("search and read: median {:.0f} ms, most {:.0f} ms\n", quantile(with.milliseconds, 0.5),
+               quantile(with.milliseconds, 1));
 }

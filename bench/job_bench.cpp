@@ -1,5 +1,6 @@
-// A large job: 5 000 frames, 250 of them charts with all they were given, stored, opened anew, and laid out as the day sheet has
-// them. Beside it SQLite's own time to hand out the same rows. wavechroma-bench-job [frames] [folder to keep]
+// A large job: 5 000 frames, 250 of them charts with all they were given, stored, opened anew, and laid out
+// as the day sheet has them. Beside it SQLite's own time to hand out the same rows. wavechroma-bench-job
+// [frames] [folder to keep]
 #include "app/model/day_lanes.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/studio_set.h"
@@ -41,7 +42,8 @@ JobChange largeDay(const JobState &state, int frames)
         one.frame.path = fmt::format("frames/F{:05}.dng", i);
         one.frame.sha256 = fmt::format("{:064x}", i);
         one.frame.camera = shot.camera;
-        one.frame.camera.capturedAt = fmt::format("2026-10-{:02}T{:02}:{:02}:{:02}", 1 + i / 500, 8 + i % 500 / 60, i % 60, i % 7);
+        one.frame.camera.capturedAt =
+            fmt::format("2026-10-{:02}T{:02}:{:02}:{:02}", 1 + i / 500, 8 + i % 500 / 60, i % 60, i % 7);
         taken.push_back(one);
     }
     for (RowId setup = 2; setup <= 1 + frames / 500; ++setup)
@@ -71,7 +73,9 @@ void readRows(const std::string &file)
 int main(int argc, char **argv)
 {
     const int frames = argc > 1 ? std::atoi(argv[1]) : 5000;
-    const auto folder = argc > 2 ? std::filesystem::path(argv[2]) : std::filesystem::temp_directory_path() / fmt::format("wavechroma-bench-job-{}", getpid());
+    const auto folder =
+        argc > 2 ? std::filesystem::path(argv[2])
+                 : std::filesystem::temp_directory_path() / fmt::format("wavechroma-bench-job-{}", getpid());
     {
         auto store = JobStore::create(folder, "Large");
         const auto change = largeDay(*(*store)->load(), frames);
@@ -81,13 +85,15 @@ int main(int argc, char **argv)
     for (int round = 0; round < 3; ++round) {
         JobState state;
         open = std::min(open, millisecondsOf([&] {
-            auto store = JobStore::open(folder);
-            state = *(*store)->load();
-        }));
+                            auto store = JobStore::open(folder);
+                            state = *(*store)->load();
+                        }));
         rows = std::min(rows, millisecondsOf([&] { readRows((folder / "job.sqlite").string()); }));
         lanes = std::min(lanes, millisecondsOf([&] { (void)app::lanesOf(state); }));
     }
-    fmt::print("{} frames: opened in {:.0f} ms, SQLite alone {:.0f} ms, ratio {:.1f}; laid out in {:.0f} ms\n", frames, open, rows, open / rows, lanes);
+    fmt::print(
+        "{} frames: opened in {:.0f} ms, SQLite alone {:.0f} ms, ratio {:.1f}; laid out in {:.0f} ms\n",
+        frames, open, rows, open / rows, lanes);
     if (argc <= 2)
         std::filesystem::remove_all(folder);
 }

@@ -1,7 +1,8 @@
-// One camera fitted to another: for each pair of bodies under each lamp, the follower is trained on one noisy reading of the 24
-// patches with the leader's reading as its reference, and both are judged on 320 surfaces that neither fit saw. Beside it, both with
-// nothing but their white balance: by each file's own colour matrix, and by channels alone (read as linear sRGB). The bound is a
-// smooth map trained on 1 500 other surfaces: what two bodies see differently beyond it, no map of colours brings together.
+// One camera fitted to another: for each pair of bodies under each lamp, the follower is trained on one noisy
+// reading of the 24 patches with the leader's reading as its reference, and both are judged on 320 surfaces
+// that neither fit saw. Beside it, both with nothing but their white balance: by each file's own colour
+// matrix, and by channels alone (read as linear sRGB). The bound is a smooth map trained on 1 500 other
+// surfaces: what two bodies see differently beyond it, no map of colours brings together.
 // wavechroma-bench-match [seeds] [ripple of the surfaces: 0.12 as strong pigments, 0.03 as most paints]
 #include "bench/unseen.h"
 #include "core/color/de2000.h"
@@ -38,7 +39,8 @@ ColorModel balanceOf(const Reading &reading)
 }
 
 /// The smooth map, over the follower's best matrix on those surfaces.
-ColorModel boundOf(const Body &leader, const ColorModel &shown, const Body &follower, const std::vector<Unseen> &many)
+ColorModel boundOf(const Body &leader, const ColorModel &shown, const Body &follower,
+                   const std::vector<Unseen> &many)
 {
     std::vector<FittedPatch> patches;
     for (const auto &surface : many) {
@@ -51,12 +53,14 @@ ColorModel boundOf(const Body &leader, const ColorModel &shown, const Body &foll
     return out;
 }
 
-double between(const Body &leader, const ColorModel &one, const Body &follower, const ColorModel &other, const std::vector<Unseen> &unseen)
+double between(const Body &leader, const ColorModel &one, const Body &follower, const ColorModel &other,
+               const std::vector<Unseen> &unseen)
 {
     double sum = 0;
     for (const auto &surface : unseen) {
         const auto a = seen(leader, surface.reflectance), b = seen(follower, surface.reflectance);
-        sum += de2000(labFromXyz(xyzFromCamera(one, {a[0], a[1], a[2]})), labFromXyz(xyzFromCamera(other, {b[0], b[1], b[2]})));
+        sum += de2000(labFromXyz(xyzFromCamera(one, {a[0], a[1], a[2]})),
+                      labFromXyz(xyzFromCamera(other, {b[0], b[1], b[2]})));
     }
     return sum / double(unseen.size());
 }
@@ -70,7 +74,8 @@ int main(int argc, char **argv)
     const auto unseen = unseenColours(320, ripple);
     auto many = unseenColours(1820, ripple);
     many.erase(many.begin(), many.begin() + 320); // the same sequence: the first are those judged by
-    fmt::print("{:12} → {:12} {:9} {:>9} {:>9} {:>9}", "follower", "leader", "lamp", "channels", "matrices", "bound");
+    fmt::print("{:12} → {:12} {:9} {:>9} {:>9} {:>9}", "follower", "leader", "lamp", "channels", "matrices",
+               "bound");
     for (const auto &model : knownModels())
         fmt::print(" {:>16}", model);
     fmt::print("  recommended\n");
@@ -85,14 +90,19 @@ int main(int argc, char **argv)
                 std::map<std::string, double> row;
                 std::string chosen;
                 for (int seed = 1; seed <= seeds; ++seed) {
-                    const auto reference = rawReading(first, uint64_t(seed), true), reading = rawReading(second, uint64_t(100 + seed), true);
+                    const auto reference = rawReading(first, uint64_t(seed), true),
+                               reading = rawReading(second, uint64_t(100 + seed), true);
                     const auto shown = balanceOf(reference);
-                    row["channels"] += between(first, balanceOf(rawReading(first, uint64_t(seed), false)), second, balanceOf(rawReading(second, uint64_t(100 + seed), false)), unseen) / seeds;
+                    row["channels"] +=
+                        between(first, balanceOf(rawReading(first, uint64_t(seed), false)), second,
+                                balanceOf(rawReading(second, uint64_t(100 + seed), false)), unseen) /
+                        seeds;
                     row["matrices"] += between(first, shown, second, balanceOf(reading), unseen) / seeds;
                     FitOptions options;
                     options.curvesPerChannel = true;
                     options.flare = false;
-                    const auto all = *fitAllModels(reading, *withCameraReferences(chart(), documentOf(reference), "leader"), options);
+                    const auto all = *fitAllModels(
+                        reading, *withCameraReferences(chart(), documentOf(reference), "leader"), options);
                     const auto choice = recommendationOf(all, reading);
                     chosen = all[choice.index].model;
                     for (size_t i = 0; i < all.size(); ++i) {
@@ -104,7 +114,8 @@ int main(int argc, char **argv)
                 }
                 const auto whole = balanceOf(rawReading(first, 1, true));
                 row["bound"] = between(first, whole, second, boundOf(first, whole, second, many), unseen);
-                fmt::print("{:12} → {:12} {:9} {:9.3f} {:9.3f} {:9.3f}", follower.model, leader.model, lamp.name, row["channels"], row["matrices"], row["bound"]);
+                fmt::print("{:12} → {:12} {:9} {:9.3f} {:9.3f} {:9.3f}", follower.model, leader.model,
+                           lamp.name, row["channels"], row["matrices"], row["bound"]);
                 for (const auto &model : knownModels())
                     fmt::print(" {:16.3f}", row[model]);
                 fmt::print("  {:.3f} {}\n", row["recommended"], chosen);

@@ -1,7 +1,7 @@
-// Every model on unseen colours: for each camera under each lamp, all models trained on one noisy reading of 24 patches and judged
-// on 320 reflectances that no fit saw, beside plain weighted least squares, the best 3×3 for those very reflectances, and a
-// smooth map trained on 1 500 others. Also: what cross-validation foretold, and which model is recommended.
-// wavechroma-bench-models [seeds] [verbose]
+// Every model on unseen colours: for each camera under each lamp, all models trained on one noisy reading of
+// 24 patches and judged on 320 reflectances that no fit saw, beside plain weighted least squares, the best
+// 3×3 for those very reflectances, and a smooth map trained on 1 500 others. Also: what cross-validation
+// foretold, and which model is recommended. wavechroma-bench-models [seeds] [verbose]
 #include "bench/unseen.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
@@ -51,9 +51,11 @@ std::vector<FittedPatch> chart140(const Body &body)
     return out;
 }
 
-struct Row {
+struct Row
+{
     double on140 = 0;
-    double mean = 0, p95 = 0, most = 0, toSquares = 0, worstToSquares = 0, foretold = 0, missed = 0, missedUnseen = 0;
+    double mean = 0, p95 = 0, most = 0, toSquares = 0, worstToSquares = 0, foretold = 0, missed = 0,
+           missedUnseen = 0;
     int count = 0;
     void add(const ErrorSummary &e, double squares, double crossValidated, double other)
     {
@@ -79,7 +81,8 @@ int main(int argc, char **argv)
     const auto unseen = unseenColours(320);
     std::vector<Unseen> many;
     for (const auto &one : unseenColours(1820))
-        if (many.size() < 1500 && std::none_of(unseen.begin(), unseen.end(), [&](const auto &u) { return u.lab == one.lab; }))
+        if (many.size() < 1500 &&
+            std::none_of(unseen.begin(), unseen.end(), [&](const auto &u) { return u.lab == one.lab; }))
             many.push_back(one);
     std::map<std::string, Row> rows;
     std::map<std::string, int> recommended;
@@ -89,7 +92,8 @@ int main(int argc, char **argv)
             const Body body{camera, lamp, {}};
             const auto test = patchesOf(body, unseen), others = patchesOf(body, many), large = chart140(body);
             const auto bestMatrix = *fitLinear(test);
-            const auto best = judged(test, [&](const CameraRgb &c) { return xyzOf(bestMatrix.xyzFromCamera * vectorOf(c)); });
+            const auto best = judged(
+                test, [&](const CameraRgb &c) { return xyzOf(bestMatrix.xyzFromCamera * vectorOf(c)); });
             auto smooth = *splitAtWhite(*fitLinear(others));
             FieldStrength generous{1, 20, 1};
             smooth.field = fitField(others, smooth, generous);
@@ -98,42 +102,65 @@ int main(int argc, char **argv)
                 const auto reading = readingOf(body, Trouble::None, uint64_t(seed));
                 std::vector<FittedPatch> patches;
                 for (size_t i = 0; i < 24; ++i)
-                    patches.push_back({reading.patches[i].id, reading.patches[i].mean, chart().patches[i].reference});
+                    patches.push_back(
+                        {reading.patches[i].id, reading.patches[i].mean, chart().patches[i].reference});
                 const auto squaresModel = *fitLeastSquares(patches);
-                const auto squares = judged(test, [&](const CameraRgb &c) { return xyzOf(squaresModel.xyzFromCamera * vectorOf(c)); });
-                rows["least squares"].add(squares, squares.mean, squares.mean, judged(large, [&](const CameraRgb &c) { return xyzOf(squaresModel.xyzFromCamera * vectorOf(c)); }).mean);
-                rows["best 3×3 on test"].add(best, squares.mean, best.mean, judged(large, [&](const CameraRgb &c) { return xyzOf(bestMatrix.xyzFromCamera * vectorOf(c)); }).mean);
-                rows["smooth map of 1500"].add(smoothest, squares.mean, smoothest.mean, judged(large, [&](const CameraRgb &c) { return xyzFromCamera(smooth, c); }).mean);
+                const auto squares = judged(test, [&](const CameraRgb &c) {
+                    return xyzOf(squaresModel.xyzFromCamera * vectorOf(c));
+                });
+                rows["least squares"].add(squares, squares.mean, squares.mean,
+                                          judged(large, [&](const CameraRgb &c) {
+                                              return xyzOf(squaresModel.xyzFromCamera * vectorOf(c));
+                                          }).mean);
+                rows["best 3×3 on test"].add(best, squares.mean, best.mean,
+                                             judged(large, [&](const CameraRgb &c) {
+                                                 return xyzOf(bestMatrix.xyzFromCamera * vectorOf(c));
+                                             }).mean);
+                rows["smooth map of 1500"].add(
+                    smoothest, squares.mean, smoothest.mean,
+                    judged(large, [&](const CameraRgb &c) { return xyzFromCamera(smooth, c); }).mean);
                 const auto start = std::chrono::steady_clock::now();
                 const auto all = *fitAllModels(reading, chart());
-                milliseconds += std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
+                milliseconds +=
+                    std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start)
+                        .count();
                 const auto choice = recommendationOf(all, reading);
                 for (size_t i = 0; i < all.size(); ++i) {
                     const auto e = judged(test, [&](const CameraRgb &c) { return xyzFromCamera(all[i], c); });
-                    const double other = judged(large, [&](const CameraRgb &c) { return xyzFromCamera(all[i], c); }).mean;
+                    const double other =
+                        judged(large, [&](const CameraRgb &c) { return xyzFromCamera(all[i], c); }).mean;
                     rows[all[i].model].add(e, squares.mean, all[i].crossValidated.mean, other);
                     if (i == choice.index) {
                         rows["recommended"].add(e, squares.mean, all[i].crossValidated.mean, other);
                         ++recommended[all[i].model];
                     }
                     if (verbose)
-                        fmt::print("  {:12} {:9} {} {:16} unseen {:6.3f} cv {:6.3f} fit {:6.3f} stretch {:5.2f}…{:5.2f} sensitivity {:5.3f}{}\n", camera.model, lamp.name, seed, all[i].model, e.mean,
-                                   all[i].crossValidated.mean, all[i].fit.mean, all[i].figures.leastStretch, all[i].figures.mostStretch, all[i].figures.sensitivity, i == choice.index ? " <-" : "");
+                        fmt::print("  {:12} {:9} {} {:16} unseen {:6.3f} cv {:6.3f} fit {:6.3f} stretch "
+                                   "{:5.2f}…{:5.2f} sensitivity {:5.3f}{}\n",
+                                   camera.model, lamp.name, seed, all[i].model, e.mean,
+                                   all[i].crossValidated.mean, all[i].fit.mean, all[i].figures.leastStretch,
+                                   all[i].figures.mostStretch, all[i].figures.sensitivity,
+                                   i == choice.index ? " <-" : "");
                 }
                 if (verbose)
-                    fmt::print("  {:12} {:9} {} squares {:.3f} best {:.3f} smooth {:.3f}: {}\n", camera.model, lamp.name, seed, squares.mean, best.mean, smoothest.mean, choice.why);
+                    fmt::print("  {:12} {:9} {} squares {:.3f} best {:.3f} smooth {:.3f}: {}\n", camera.model,
+                               lamp.name, seed, squares.mean, best.mean, smoothest.mean, choice.why);
             }
         }
-    fmt::print("{:20}{:>10}{:>10}{:>10}{:>12}{:>12}{:>10}{:>12}\n", "model", "mean ΔE", "p95", "max", "to squares", "worst", "foretold", "on 140");
+    fmt::print("{:20}{:>10}{:>10}{:>10}{:>12}{:>12}{:>10}{:>12}\n", "model", "mean ΔE", "p95", "max",
+               "to squares", "worst", "foretold", "on 140");
     for (const auto &[name, row] : rows)
-        fmt::print("{:20}{:10.3f}{:10.3f}{:10.3f}{:12.3f}{:12.3f}{:10.3f}{:12.3f}\n", name, row.mean / row.count, row.p95 / row.count, row.most / row.count, row.toSquares / row.count, row.worstToSquares,
-                   row.foretold / row.count, row.on140 / row.count);
+        fmt::print("{:20}{:10.3f}{:10.3f}{:10.3f}{:12.3f}{:12.3f}{:10.3f}{:12.3f}\n", name,
+                   row.mean / row.count, row.p95 / row.count, row.most / row.count, row.toSquares / row.count,
+                   row.worstToSquares, row.foretold / row.count, row.on140 / row.count);
     for (const auto &[name, count] : recommended)
         fmt::print("recommended {}: {} times\n", name, count);
     const auto &chosen = rows["recommended"];
-    fmt::print("foretold by cross-validation: off by {:.0f} % on average of the 140-patch chart's error, by {:.0f} % of the 320 surfaces'\n", 100 * chosen.missed / chosen.count,
-               100 * chosen.missedUnseen / chosen.count);
-    fmt::print("all models with cross-validation, 24 patches: {:.0f} ms\n", milliseconds / rows["matrix"].count);
+    fmt::print("foretold by cross-validation: off by {:.0f} % on average of the 140-patch chart's error, by "
+               "{:.0f} % of the 320 surfaces'\n",
+               100 * chosen.missed / chosen.count, 100 * chosen.missedUnseen / chosen.count);
+    fmt::print("all models with cross-validation, 24 patches: {:.0f} ms\n",
+               milliseconds / rows["matrix"].count);
     Reading large;
     large.found = true;
     large.chart = "field-140";
@@ -141,5 +168,6 @@ int main(int argc, char **argv)
         large.patches.push_back({patch.id, patch.rgb, {0.003, 0.003, 0.003}, 4000, 0, 0});
     const auto start = std::chrono::steady_clock::now();
     (void)fitAllModels(large, *chartFromCatalogue("field-140"));
-    fmt::print("the same, 140 patches: {:.0f} ms\n", std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count());
+    fmt::print("the same, 140 patches: {:.0f} ms\n",
+               std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count());
 }

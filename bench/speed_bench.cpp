@@ -1,5 +1,6 @@
-// Speed against the plain library in the same run: `read` as a whole process to LibRaw's own open + unpack of the same
-// 24-megapixel file, plain and lossless-JPEG packed; then the fit, and one step of dragging a corner.
+// Speed against the plain library in the same run: `read` as a whole process to LibRaw's own open + unpack of
+// the same 24-megapixel file, plain and lossless-JPEG packed; then the fit, and one step of dragging a
+// corner.
 #include "core/formats/dng_frame.h"
 #include "core/measure/find_chart.h"
 #include "core/sim/expose.h"
@@ -27,7 +28,8 @@ double millisecondsOf(const std::function<void()> &work)
     return std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count();
 }
 
-struct Times {
+struct Times
+{
     double least = 0, median = 0;
 };
 
@@ -63,11 +65,13 @@ void librawOpenUnpack(const fs::path &file)
 
 void cliRead(const fs::path &cli, const fs::path &file, const fs::path &output)
 {
-    std::string program = cli.string(), command = "read", image = file.string(), flag = "-o", target = output.string();
+    std::string program = cli.string(), command = "read", image = file.string(), flag = "-o",
+                target = output.string();
     char *arguments[] = {program.data(), command.data(), image.data(), flag.data(), target.data(), nullptr};
     pid_t child = 0;
     int status = 0;
-    if (posix_spawn(&child, program.c_str(), nullptr, nullptr, arguments, environ) != 0 || waitpid(child, &status, 0) != child || status != 0)
+    if (posix_spawn(&child, program.c_str(), nullptr, nullptr, arguments, environ) != 0 ||
+        waitpid(child, &status, 0) != child || status != 0)
         std::abort();
 }
 
@@ -75,11 +79,14 @@ void cliRead(const fs::path &cli, const fs::path &file, const fs::path &output)
 
 int main(int, char **argv)
 {
-    const fs::path cli = fs::absolute(argv[0]).parent_path() / "wavechroma-cli", folder = fs::temp_directory_path() / fmt::format("wavechroma-bench-{}", getpid());
+    const fs::path cli = fs::absolute(argv[0]).parent_path() / "wavechroma-cli",
+                   folder = fs::temp_directory_path() / fmt::format("wavechroma-bench-{}", getpid());
     fs::create_directories(folder);
     const auto f = tableFrame();
-    const DngFrame dng{f.width, f.height, f.samples, f.filter, f.black, f.white, f.camera, f.colorMatrix, f.asShotNeutral, 1, ""};
-    for (const auto &[name, packing] : {std::pair{"plain", DngPacking::None}, {"packed", DngPacking::LosslessJpeg}}) {
+    const DngFrame dng{f.width,  f.height,      f.samples,       f.filter, f.black, f.white,
+                       f.camera, f.colorMatrix, f.asShotNeutral, 1,        ""};
+    for (const auto &[name, packing] :
+         {std::pair{"plain", DngPacking::None}, {"packed", DngPacking::LosslessJpeg}}) {
         const auto file = folder / (std::string(name) + ".dng");
         if (!writeWhole({{file, dngFileOf(dng, packing)}}))
             return 1;
@@ -87,8 +94,9 @@ int main(int, char **argv)
         Times ours, theirs;
         ours = timed(9, [&] { cliRead(cli, file, folder / "reading.json"); });
         theirs = timed(9, [&] { librawOpenUnpack(file); });
-        fmt::print("read, {} 24 MP: {:.0f} ms as a process, LibRaw open + unpack {:.0f} ms, ratio {:.2f} (medians {:.2f})\n", name, ours.least,
-                   theirs.least, ours.least / theirs.least, ours.median / theirs.median);
+        fmt::print("read, {} 24 MP: {:.0f} ms as a process, LibRaw open + unpack {:.0f} ms, ratio {:.2f} "
+                   "(medians {:.2f})\n",
+                   name, ours.least, theirs.least, ours.least / theirs.least, ours.median / theirs.median);
     }
     const auto frame = *openFrame(folder / "plain.dng");
     const auto &chart = chartCatalogue().front();
@@ -96,7 +104,8 @@ int main(int, char **argv)
     fmt::print("search alone, 24 MP: {:.1f} ms (median {:.1f})\n", search.least, search.median);
     const auto reading = *readFrame(frame);
     const auto fit = timed(21, [&] { (void)fitCalibration(reading, chart); });
-    fmt::print("matrix fit of 24 patches with cross-validation: {:.1f} ms (median {:.1f})\n", fit.least, fit.median);
+    fmt::print("matrix fit of 24 patches with cross-validation: {:.1f} ms (median {:.1f})\n", fit.least,
+               fit.median);
     auto corners = reading.corners;
     FitRequest request;
     request.sha256 = std::string(64, '0');
@@ -110,8 +119,10 @@ int main(int, char **argv)
         (void)passFrom(*movedReading(reading, frame, corners, 0.5, {}, true), request);
     });
     request.preview = false;
-    const auto whole = timed(21, [&] { (void)passFrom(*movedReading(reading, frame, corners, 0.5, {}), request); });
-    fmt::print("a step of dragging a corner: reading {:.1f} ms, with fit and proof {:.1f} ms (medians {:.1f}, {:.1f}); letting go {:.1f} ms\n", move.least,
-               step.least, move.median, step.median, whole.median);
+    const auto whole =
+        timed(21, [&] { (void)passFrom(*movedReading(reading, frame, corners, 0.5, {}), request); });
+    fmt::print("a step of dragging a corner: reading {:.1f} ms, with fit and proof {:.1f} ms (medians "
+               "{:.1f}, {:.1f}); letting go {:.1f} ms\n",
+               move.least, step.least, move.median, step.median, whole.median);
     fs::remove_all(folder);
 }

@@ -7,7 +7,8 @@
 #include <algorithm>
 #include <cmath>
 
-/// What the fit benches train on and judge by: noisy readings of a simulated chart, and surfaces that no fit has seen.
+/// What the fit benches train on and judge by: noisy readings of a simulated chart, and surfaces that no fit
+/// has seen.
 namespace wavechroma::bench {
 
 inline const ChartDefinition &chart()
@@ -15,7 +16,8 @@ inline const ChartDefinition &chart()
     return chartCatalogue().front();
 }
 
-struct Unseen {
+struct Unseen
+{
     Spectrum reflectance;
     Lab lab;
 };
@@ -25,7 +27,8 @@ inline std::vector<Unseen> unseenColours(int count, double ripple = 0.12)
     sim::Random random(20261);
     std::vector<Unseen> out;
     while (int(out.size()) < count) {
-        const double hue = random.uniform(0, 6.2832), chroma = 60 * random.uniform(0, 1); // as objects are: more pale than strong
+        const double hue = random.uniform(0, 6.2832),
+                     chroma = 60 * random.uniform(0, 1); // as objects are: more pale than strong
         const Lab lab{random.uniform(22, 90), chroma * std::cos(hue), chroma * std::sin(hue)};
         if (const auto r = sim::reflectanceOf(lab, random.next(), ripple))
             out.push_back({*r, lab});
@@ -34,9 +37,12 @@ inline std::vector<Unseen> unseenColours(int count, double ripple = 0.12)
 }
 
 enum class Trouble { None, Gradient, HotSpot, Flare, Both, Covered, Glare, HighIso };
-inline constexpr const char *kFaults[] = {"clean", "25 % gradient", "20 % hot spot", "5 % flare", "gradient and flare", "two covered", "three under glare", "ISO 12 800"};
+inline constexpr const char *kFaults[] = {
+    "clean",       "25 % gradient",     "20 % hot spot", "5 % flare", "gradient and flare",
+    "two covered", "three under glare", "ISO 12 800"};
 
-struct Body {
+struct Body
+{
     const sim::Camera &camera;
     const sim::Lamp &lamp;
     Vector3 white; ///< of a perfect diffuser, green 1
@@ -45,14 +51,16 @@ struct Body {
 inline Vector3 seen(const Body &body, const Spectrum &reflectance)
 {
     const auto rgb = sim::response(body.camera, body.camera.lenses[0], body.lamp.spectrum, reflectance);
-    const double full = sim::response(body.camera, body.camera.lenses[0], body.lamp.spectrum, spectrumFrom([](double) { return 1.0; }))[1];
+    const double full = sim::response(body.camera, body.camera.lenses[0], body.lamp.spectrum,
+                                      spectrumFrom([](double) { return 1.0; }))[1];
     return {0.6 * rgb[0] / full, 0.6 * rgb[1] / full, 0.6 * rgb[2] / full};
 }
 
 inline Reading readingOf(const Body &body, Trouble fault, uint64_t seed)
 {
     sim::Random random(seed * 31 + uint64_t(fault));
-    const double angle = random.uniform(0, 6.2832), spotX = random.uniform(-0.8, 0.8), spotY = random.uniform(-0.8, 0.8);
+    const double angle = random.uniform(0, 6.2832), spotX = random.uniform(-0.8, 0.8),
+                 spotY = random.uniform(-0.8, 0.8);
     const int covered = random.below(23), shine = random.below(22);
     const auto skin = *sim::reflectanceOf({62, 15, 17}, 97, 0.05);
     const auto white = seen(body, spectrumFrom([](double) { return 1.0; }));
@@ -71,18 +79,24 @@ inline Reading readingOf(const Body &body, Trouble fault, uint64_t seed)
             gain = 1 + 0.125 * (u * std::cos(angle) + v * std::sin(angle));
         if (fault == Trouble::HotSpot)
             gain = 1 + 0.2 * std::exp(-0.5 * (std::pow(u - spotX, 2) + std::pow(v - spotY, 2)) / 0.36);
-        const double veil = fault == Trouble::Flare || fault == Trouble::Both ? 0.05 : fault == Trouble::Glare && i >= shine && i < shine + 3 ? 0.25 : 0.001;
+        const double veil = fault == Trouble::Flare || fault == Trouble::Both        ? 0.05
+                            : fault == Trouble::Glare && i >= shine && i < shine + 3 ? 0.25
+                                                                                     : 0.001;
         PatchReading patch;
         patch.id = chart().patches[size_t(i)].id;
         patch.count = 4000;
         double out[3];
         for (size_t c = 0; c < 3; ++c) {
             const double value = gain * rgb[c] + veil * white[c];
-            const double sd = std::sqrt(std::max(0.0, value) * electrons + body.camera.readNoise * body.camera.readNoise) / electrons;
+            const double sd =
+                std::sqrt(std::max(0.0, value) * electrons + body.camera.readNoise * body.camera.readNoise) /
+                electrons;
             out[c] = value + sd / std::sqrt(1000.0) * random.normal();
         }
         patch.mean = {out[0], out[1], out[2]};
-        const double pixel = std::sqrt(std::max(0.0, gain * rgb[1] + veil) * electrons + body.camera.readNoise * body.camera.readNoise) / electrons;
+        const double pixel = std::sqrt(std::max(0.0, gain * rgb[1] + veil) * electrons +
+                                       body.camera.readNoise * body.camera.readNoise) /
+                             electrons;
         patch.sd = {pixel, pixel, pixel};
         reading.patches.push_back(patch);
     }

@@ -36,7 +36,8 @@ private slots:
     void aLinearToneCurveGoesIntoTheProfile();
 
 private:
-    struct Ran {
+    struct Ran
+    {
         int status;
         QByteArray out, err;
     };
@@ -47,7 +48,8 @@ private:
         process.start(qEnvironmentVariable("WAVECHROMA_CLI"), arguments);
         const bool ended = process.waitForFinished(120000);
         const bool crashed = !ended || process.exitStatus() != QProcess::NormalExit;
-        return {crashed ? -1 : process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+        return {crashed ? -1 : process.exitCode(), process.readAllStandardOutput(),
+                process.readAllStandardError()};
     }
     QJsonDocument json(const QString &name) const
     {
@@ -65,16 +67,20 @@ private:
     {
         const QString source = qEnvironmentVariable("WAVECHROMA_SOURCE_DIR");
         QProcess validator;
-        validator.start("/usr/bin/python3", {source + "/tests/support/validate.py", source + "/docs/schemas/" + kind + ".schema.json", m_folder.filePath(name)});
+        validator.start("/usr/bin/python3",
+                        {source + "/tests/support/validate.py",
+                         source + "/docs/schemas/" + kind + ".schema.json", m_folder.filePath(name)});
         const bool valid = validator.waitForFinished() && validator.exitCode() == 0;
         if (!valid)
-            qWarning("%s: %s", qPrintable(name), (validator.readAllStandardOutput() + validator.readAllStandardError()).constData());
+            qWarning("%s: %s", qPrintable(name),
+                     (validator.readAllStandardOutput() + validator.readAllStandardError()).constData());
         return valid;
     }
     QTemporaryDir m_folder;
 };
 
-static const QString kGood = "demo/frames/HR_0414.dng", kBurnt = "demo/frames/HR_0412.dng", kProduct = "demo/frames/HR_0416.dng";
+static const QString kGood = "demo/frames/HR_0414.dng", kBurnt = "demo/frames/HR_0412.dng",
+                     kProduct = "demo/frames/HR_0416.dng";
 
 void CliTest::initTestCase()
 {
@@ -94,15 +100,18 @@ void CliTest::theWholePassFromAShell()
     all({"fit", "reading.json", "-o", "matrix.json", "--setup", "North table"});
     all({"fit", "reading.json", "--model", "balance", "-o", "plain.json"});
     all({"prove", "matrix.json", "reading.json", "-o", "proof.json"});
-    all({"export", "matrix.json", "--dcp", "out.dcp", "--icc", "out.icc", "--csv", "out.csv", "--cgats", "out.txt"});
+    all({"export", "matrix.json", "--dcp", "out.dcp", "--icc", "out.icc", "--csv", "out.csv", "--cgats",
+         "out.txt"});
     all({"fit", "reading.json", "--reference", "out.txt", "--light", "D50", "-o", "again.json"});
     const auto matrix = json("matrix.json").object(), proof = json("proof.json").object();
     // a calibration proven on the reading that it was made from has its fitted error
     QVERIFY(std::abs(matrix["fit"].toObject()["mean"].toDouble() - proof["mean"].toDouble()) < 1e-9);
-    QVERIFY(matrix["fit"].toObject()["mean"].toDouble() < json("plain.json").object()["fit"].toObject()["mean"].toDouble());
+    QVERIFY(matrix["fit"].toObject()["mean"].toDouble() <
+            json("plain.json").object()["fit"].toObject()["mean"].toDouble());
     QVERIFY(matrix["name"].toString().startsWith("Tarn 2, 60 mm f/2.8, North table"));
     // the exported references are those it was fitted to
-    QVERIFY(std::abs(json("again.json").object()["fit"].toObject()["mean"].toDouble() - proof["mean"].toDouble()) < 1e-6);
+    QVERIFY(std::abs(json("again.json").object()["fit"].toObject()["mean"].toDouble() -
+                     proof["mean"].toDouble()) < 1e-6);
     QCOMPARE(json("again.json").object()["light"].toObject()["exif_light_source"].toInt(), 23);
 }
 
@@ -110,8 +119,13 @@ void CliTest::documentsFollowTheirSchemas()
 {
     run({"read", kProduct, "-o", "none.json"});
     run({"read", kBurnt, "-o", "burnt.json"});
-    for (const auto &[kind, name] : {std::pair{"reading", "reading.json"}, {"reading", "none.json"}, {"reading", "burnt.json"}, {"balance", "balance.json"},
-                                     {"calibration", "matrix.json"}, {"calibration", "plain.json"}, {"proof", "proof.json"}})
+    for (const auto &[kind, name] : {std::pair{"reading", "reading.json"},
+                                     {"reading", "none.json"},
+                                     {"reading", "burnt.json"},
+                                     {"balance", "balance.json"},
+                                     {"calibration", "matrix.json"},
+                                     {"calibration", "plain.json"},
+                                     {"proof", "proof.json"}})
         QVERIFY(isValid(kind, name));
 }
 
@@ -120,7 +134,9 @@ void CliTest::exitStatusesAreTheContracts_data()
     QTest::addColumn<QStringList>("arguments");
     QTest::addColumn<int>("status");
     QTest::addColumn<QByteArray>("words"); // on standard error
-    const auto row = [](const char *name, const QStringList &arguments, int status, const char *words) { QTest::newRow(name) << arguments << status << QByteArray(words); };
+    const auto row = [](const char *name, const QStringList &arguments, int status, const char *words) {
+        QTest::newRow(name) << arguments << status << QByteArray(words);
+    };
     row("a good frame", {"read", kGood}, 0, "");
     row("a frame with a stop", {"read", kBurnt}, 3, "D1 is burnt out");
     row("no chart", {"read", kProduct}, 3, "No chart of the catalogue");
@@ -183,7 +199,9 @@ void CliTest::placedByHand()
 
 void CliTest::balanceTakesAPatchAnAreaOrTheFrame()
 {
-    const auto multipliers = [&](const QStringList &arguments) { return QJsonDocument::fromJson(run(arguments).out).object()["multipliers"].toArray(); };
+    const auto multipliers = [&](const QStringList &arguments) {
+        return QJsonDocument::fromJson(run(arguments).out).object()["multipliers"].toArray();
+    };
     const auto byDefault = multipliers({"balance", "reading.json"});
     QCOMPARE(multipliers({"balance", "reading.json", "--patch", "D2"}), byDefault);
     QCOMPARE(multipliers({"balance", kGood}), byDefault);
@@ -214,26 +232,39 @@ void CliTest::failuresLeaveNoOutput()
 void CliTest::inspectReadsEverythingWritten()
 {
     const auto matrix = json("matrix.json").object();
-    const auto content = [&](const char *name) { return QJsonDocument::fromJson(run({"inspect", name}).out).object(); };
-    const auto entry = [&](const QJsonValue &m, int i, int j) { return m.toArray()[i].toArray()[j].toDouble(); };
+    const auto content = [&](const char *name) {
+        return QJsonDocument::fromJson(run({"inspect", name}).out).object();
+    };
+    const auto entry = [&](const QJsonValue &m, int i, int j) {
+        return m.toArray()[i].toArray()[j].toDouble();
+    };
     for (int i = 0; i < 3; ++i)
         for (int j = 0; j < 3; ++j)
-            QVERIFY(std::abs(entry(content("out.dcp")["forward_matrix"], i, j) - entry(matrix["matrix"], i, j)) < 1e-6);
+            QVERIFY(std::abs(entry(content("out.dcp")["forward_matrix"], i, j) -
+                             entry(matrix["matrix"], i, j)) < 1e-6);
     QCOMPARE(content("out.icc")["class"].toString(), QString("scnr"));
     QCOMPARE(content("out.txt")["rows"].toArray().size(), 24);
     QVERIFY(content("out.csv")["rows"].toArray().size() > 24);
     QCOMPARE(content("matrix.json"), matrix);
-    QCOMPARE(QJsonDocument::fromJson(run({"inspect", kGood}).out).object()["kind"].toString(), QString("raw"));
+    QCOMPARE(QJsonDocument::fromJson(run({"inspect", kGood}).out).object()["kind"].toString(),
+             QString("raw"));
     QCOMPARE(run({"inspect", "nothing.here"}).status, 2);
 }
 
 void CliTest::windowAndCommandLineHaveTheSameNumbers()
 {
-    // The demo job was filled by the functions that the window uses: what it stores is what the command line prints.
+    // The demo job was filled by the functions that the window uses: what it stores is what the command line
+    // prints.
     QProcess sqlite;
-    sqlite.start("/usr/bin/python3", {"-c", "import sqlite3,sys; c=sqlite3.connect(sys.argv[1]); print(c.execute(\"select document from calibration where frame=(select id from frame where path like '%HR_0414%') and document like '%\\\"model\\\": \\\"matrix\\\"%'\").fetchone()[0])", m_folder.filePath("demo/job.sqlite")});
+    sqlite.start("/usr/bin/python3",
+                 {"-c",
+                  "import sqlite3,sys; c=sqlite3.connect(sys.argv[1]); print(c.execute(\"select document "
+                  "from calibration where frame=(select id from frame where path like '%HR_0414%') and "
+                  "document like '%\\\"model\\\": \\\"matrix\\\"%'\").fetchone()[0])",
+                  m_folder.filePath("demo/job.sqlite")});
     QVERIFY(sqlite.waitForFinished());
-    const auto stored = QJsonDocument::fromJson(sqlite.readAllStandardOutput()).object(), printed = json("matrix.json").object();
+    const auto stored = QJsonDocument::fromJson(sqlite.readAllStandardOutput()).object(),
+               printed = json("matrix.json").object();
     for (const char *key : {"matrix", "multipliers", "exposure_scale", "fit", "cross_validated", "patches"}) {
         QVERIFY(!stored[key].isUndefined());
         QCOMPARE(stored[key], printed[key]);
@@ -243,7 +274,8 @@ void CliTest::windowAndCommandLineHaveTheSameNumbers()
 void CliTest::everyModelGoesAllTheWay_data()
 {
     QTest::addColumn<QString>("model");
-    for (const char *model : {"matrix-offset", "root-polynomial", "curves", "curves-matrix", "lut", "curves-lut"})
+    for (const char *model :
+         {"matrix-offset", "root-polynomial", "curves", "curves-matrix", "lut", "curves-lut"})
         QTest::newRow(model) << model;
 }
 
@@ -256,14 +288,21 @@ void CliTest::everyModelGoesAllTheWay()
     QCOMPARE(calibration["model"].toString(), model);
     const auto proof = QJsonDocument::fromJson(run({"prove", "rich.json", "reading.json"}).out).object();
     QVERIFY(std::abs(proof["mean"].toDouble() - calibration["fit"].toObject()["mean"].toDouble()) < 1e-9);
-    const auto exported = run({"export", "rich.json", "--dcp", "rich.dcp", "--icc", "rich.icc", "--cube", "rich.cube", "--csv", "rich.csv", "--cgats", "rich.txt", "--sectors", "sectors.csv", "--icc-version", "2", "--icc-table"});
+    const auto exported = run({"export", "rich.json", "--dcp", "rich.dcp", "--icc", "rich.icc", "--cube",
+                               "rich.cube", "--csv", "rich.csv", "--cgats", "rich.txt", "--sectors",
+                               "sectors.csv", "--icc-version", "2", "--icc-table"});
     QVERIFY2(exported.status == 0, exported.err);
-    const auto content = [&](const char *name) { return QJsonDocument::fromJson(run({"inspect", name}).out).object(); };
+    const auto content = [&](const char *name) {
+        return QJsonDocument::fromJson(run({"inspect", name}).out).object();
+    };
     QVERIFY(content("rich.icc").contains("a_to_b0"));
     QCOMPARE(content("rich.cube")["size"].toInt(), 33);
-    QVERIFY(content("rich.cube")["comments"].toArray()[2].toString().contains(calibration["made_from"].toArray()[0].toObject()["sha256"].toString()));
-    QCOMPARE(content("rich.dcp").contains("tone_curve"), model.startsWith("curves") || model == "matrix-offset");
-    QVERIFY(content("rich.dcp").contains("hue_sat_map") || (model == "lut" && !calibration.contains("field"))); // none where it promises nothing
+    QVERIFY(content("rich.cube")["comments"].toArray()[2].toString().contains(
+        calibration["made_from"].toArray()[0].toObject()["sha256"].toString()));
+    QCOMPARE(content("rich.dcp").contains("tone_curve"),
+             model.startsWith("curves") || model == "matrix-offset");
+    QVERIFY(content("rich.dcp").contains("hue_sat_map") ||
+            (model == "lut" && !calibration.contains("field"))); // none where it promises nothing
     QCOMPARE(content("sectors.csv")["rows"].toArray().size(), 9);
 }
 
@@ -275,10 +314,13 @@ void CliTest::balanceTakesLightsLeansAndPresets()
             qWarning("%s", ran.err.constData());
         return QJsonDocument::fromJson(ran.out).object();
     };
-    const auto multiplier = [](const QJsonObject &balance, const char *key, int i) { return balance[key].toArray()[i].toDouble(); };
+    const auto multiplier = [](const QJsonObject &balance, const char *key, int i) {
+        return balance[key].toArray()[i].toDouble();
+    };
     // "type 5 000 K, +0.002 and get multipliers", and back
     const auto named = balanced({"--light", "5000K,+0.002", "--calibration", "matrix.json"});
-    QVERIFY(std::abs(named["cct_k"].toDouble() - 5000) < 1e-9 && std::abs(named["duv"].toDouble() - 0.002) < 1e-9);
+    QVERIFY(std::abs(named["cct_k"].toDouble() - 5000) < 1e-9 &&
+            std::abs(named["duv"].toDouble() - 0.002) < 1e-9);
     const auto warmer = balanced({"--light", "4000K", "--calibration", "matrix.json"});
     QVERIFY(multiplier(warmer, "multipliers", 2) > multiplier(named, "multipliers", 2));
     // a lean is kept apart
@@ -292,7 +334,8 @@ void CliTest::balanceTakesLightsLeansAndPresets()
     QCOMPARE(run({"balance", kProduct, "--preset", "preset.json"}).status, 0);
     const auto refused = run({"balance", "demo/frames/MB_0051.dng", "--preset", "preset.json"});
     QVERIFY(refused.status == 2 && refused.err.contains("Tarn 2"));
-    const auto aims = run({"balance", "reading.json", "--calibration", "matrix.json", "--aims", "D1=92,D2=160@srgb", "--ladder"});
+    const auto aims = run({"balance", "reading.json", "--calibration", "matrix.json", "--aims",
+                           "D1=92,D2=160@srgb", "--ladder"});
     QVERIFY(aims.status == 0 && aims.err.contains("D2  is") && aims.err.contains("Tungsten (A)"));
     QCOMPARE(run({"balance", "reading.json", "--light", "50K"}).status, 2);
     QCOMPARE(run({"balance", "reading.json", "--whole"}).status, 2);
@@ -312,7 +355,8 @@ void CliTest::twoLightsMakeOneCalibration()
     }
     other["patches"] = patches;
     write("tungsten.json", QJsonDocument(other).toJson());
-    const auto fitted = run({"fit", "reading.json", "tungsten.json", "--light", "D55", "--light", "3000K", "-o", "both.json"});
+    const auto fitted = run(
+        {"fit", "reading.json", "tungsten.json", "--light", "D55", "--light", "3000K", "-o", "both.json"});
     QVERIFY2(fitted.status == 0, fitted.err);
     QVERIFY(isValid("calibration", "both.json"));
     const auto both = json("both.json").object();
@@ -320,9 +364,12 @@ void CliTest::twoLightsMakeOneCalibration()
     QCOMPARE(lights.size(), 2);
     QCOMPARE(both["matrix"], lights[0].toObject()["matrix"]);
     QCOMPARE(run({"export", "both.json", "--dcp", "both.dcp"}).status, 0);
-    QCOMPARE(QJsonDocument::fromJson(run({"inspect", "both.dcp"}).out).object()["lights"].toArray().size(), 2);
-    QCOMPARE(run({"fit", "reading.json", "tungsten.json", "--light", "D55"}).status, 2); // two lights, one name
-    QCOMPARE(run({"fit", "reading.json", "reading.json", "-o", "merged.json"}).status, 0); // one light, merged
+    QCOMPARE(QJsonDocument::fromJson(run({"inspect", "both.dcp"}).out).object()["lights"].toArray().size(),
+             2);
+    QCOMPARE(run({"fit", "reading.json", "tungsten.json", "--light", "D55"}).status,
+             2); // two lights, one name
+    QCOMPARE(run({"fit", "reading.json", "reading.json", "-o", "merged.json"}).status,
+             0); // one light, merged
     QVERIFY(!json("merged.json").object().contains("lights"));
 }
 
@@ -341,10 +388,17 @@ void CliTest::oneCameraIsFittedToAnother()
     withoutMatrix("reading.json", "first.json");
     const auto fitted = run({"fit", "second.json", "--reference", "first.json", "-o", "match.json"});
     QVERIFY2(fitted.status == 0, fitted.err);
-    const auto plain = run({"fit", "second.json", "--model", "balance", "--reference", "first.json", "-o", "only-balance.json"});
+    const auto plain = run(
+        {"fit", "second.json", "--model", "balance", "--reference", "first.json", "-o", "only-balance.json"});
     QCOMPARE(plain.status, 0);
-    const auto mean = [&](const char *calibration) { return QJsonDocument::fromJson(run({"prove", calibration, "second.json", "--reference", "first.json"}).out).object()["mean"].toDouble(); };
-    QVERIFY2(mean("match.json") < 0.75 * mean("only-balance.json"), qPrintable(QString("%1 of %2").arg(mean("match.json")).arg(mean("only-balance.json"))));
+    const auto mean = [&](const char *calibration) {
+        return QJsonDocument::fromJson(
+                   run({"prove", calibration, "second.json", "--reference", "first.json"}).out)
+            .object()["mean"]
+            .toDouble();
+    };
+    QVERIFY2(mean("match.json") < 0.75 * mean("only-balance.json"),
+             qPrintable(QString("%1 of %2").arg(mean("match.json")).arg(mean("only-balance.json"))));
     QCOMPARE(run({"prove", "matrix.json", "reading.json", "-o", "asproof.json"}).status, 0);
     QCOMPARE(run({"fit", "second.json", "--reference", "asproof.json", "-o", "match2.json"}).status, 0);
 }
@@ -366,7 +420,8 @@ void CliTest::aCopyOfTheFrameCarriesTheProfile()
     QVERIFY(std::abs(neutral[1].toDouble() / neutral[0].toDouble() - multipliers[0].toDouble()) < 1e-3);
     // another program's reading of the tags
     QProcess tool;
-    tool.start("exiftool", {"-j", "-n", "-ProfileName", "-ProfileHueSatMapDims", "-ForwardMatrix1", "-Make", m_folder.filePath("copy.dng")});
+    tool.start("exiftool", {"-j", "-n", "-ProfileName", "-ProfileHueSatMapDims", "-ForwardMatrix1", "-Make",
+                            m_folder.filePath("copy.dng")});
     QVERIFY(tool.waitForFinished());
     const auto tags = QJsonDocument::fromJson(tool.readAllStandardOutput()).array()[0].toObject();
     QCOMPARE(tags["ProfileName"].toString(), json("rich.json").object()["name"].toString());
@@ -380,9 +435,15 @@ void CliTest::aCopyOfTheFrameCarriesTheProfile()
 
 void CliTest::aChartFileStandsForItself()
 {
-    // "A reading made with a chart file carries the definition's references, so `fit` needs no `--reference` for it."
-    QJsonObject chart{{"schema", "wavechroma.chart/1"}, {"id", "studio-own"}, {"rows", 4}, {"columns", 6}, {"patch_size", QJsonArray{40, 40}},
-                      {"pitch", QJsonArray{45.5, 45.5}}, {"neutral", QJsonArray{"D1", "D2", "D3", "D4", "D5", "D6"}}};
+    // "A reading made with a chart file carries the definition's references, so `fit` needs no `--reference`
+    // for it."
+    QJsonObject chart{{"schema", "wavechroma.chart/1"},
+                      {"id", "studio-own"},
+                      {"rows", 4},
+                      {"columns", 6},
+                      {"patch_size", QJsonArray{40, 40}},
+                      {"pitch", QJsonArray{45.5, 45.5}},
+                      {"neutral", QJsonArray{"D1", "D2", "D3", "D4", "D5", "D6"}}};
     QJsonArray patches;
     for (const auto &used : json("matrix.json").object()["patches"].toArray()) {
         auto xyz = used.toObject()["reference_xyz"].toArray();
@@ -398,7 +459,8 @@ void CliTest::aChartFileStandsForItself()
     QCOMPARE(run({"read", kGood, "--chart", "own.json", "-o", "own-reading.json"}).status, 0);
     QCOMPARE(json("own-reading.json").object()["chart"].toString(), QString("studio-own"));
     QCOMPARE(run({"fit", "own-reading.json", "-o", "own-fit.json"}).status, 0);
-    const double ratio = json("own-fit.json").object()["exposure_scale"].toDouble() / json("matrix.json").object()["exposure_scale"].toDouble();
+    const double ratio = json("own-fit.json").object()["exposure_scale"].toDouble() /
+                         json("matrix.json").object()["exposure_scale"].toDouble();
     QVERIFY2(std::abs(ratio - 0.8) < 0.005, QByteArray::number(ratio));
     // broken in several ways, each told
     chart["rows"] = 5;
@@ -422,7 +484,10 @@ void CliTest::aFlatIsNamedInTheReading()
 
 void CliTest::leftOutPatchesAndNamesAreKept()
 {
-    QCOMPARE(run({"fit", "reading.json", "--without", "C6,A5", "--name", "By hand", "--light", "5600K", "-o", "less.json"}).status, 0);
+    QCOMPARE(run({"fit", "reading.json", "--without", "C6,A5", "--name", "By hand", "--light", "5600K", "-o",
+                  "less.json"})
+                 .status,
+             0);
     const auto less = json("less.json").object();
     QCOMPARE(less["name"].toString(), QString("By hand"));
     QCOMPARE(less["patches_used"].toArray().size(), 22);
@@ -436,13 +501,19 @@ void CliTest::leftOutPatchesAndNamesAreKept()
 
 void CliTest::aLinearToneCurveGoesIntoTheProfile()
 {
-    QCOMPARE(run({"export", "matrix.json", "--dcp", "straight.dcp", "--linear-tone", "--copyright", "Harbour Row"}).status, 0);
+    QCOMPARE(
+        run({"export", "matrix.json", "--dcp", "straight.dcp", "--linear-tone", "--copyright", "Harbour Row"})
+            .status,
+        0);
     const auto content = QJsonDocument::fromJson(run({"inspect", "straight.dcp"}).out).object();
     QVERIFY(content["linear_tone"].toBool());
     QCOMPARE(content["copyright"].toString(), QString("Harbour Row"));
     QVERIFY(!QJsonDocument::fromJson(run({"inspect", "out.dcp"}).out).object()["linear_tone"].toBool());
     QCOMPARE(run({"export", "matrix.json", "--icc", "coded.icc", "--encoding", "srgb"}).status, 0);
-    QVERIFY(QJsonDocument::fromJson(run({"inspect", "coded.icc"}).out).object()["description"].toString().contains("sRGB-coded"));
+    QVERIFY(QJsonDocument::fromJson(run({"inspect", "coded.icc"}).out)
+                .object()["description"]
+                .toString()
+                .contains("sRGB-coded"));
 }
 
 QTEST_GUILESS_MAIN(CliTest)

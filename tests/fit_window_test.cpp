@@ -89,8 +89,10 @@ void FitWindowTest::typedLightGivesItsMultipliers()
     QVERIFY(dialog);
     dialog->setTextValue("5000K,+0.002");
     dialog->accept();
-    QVERIFY(std::abs(facts().balance->temperature->cctKelvin - 5000) < 0.1 && std::abs(facts().balance->temperature->duv - 0.002) < 1e-6);
-    QCOMPARE(facts().balance->multipliers, *multipliersFor(cameraLightsFor(facts().chosen(), facts().reading->fileColor), {5000, 0.002}));
+    QVERIFY(std::abs(facts().balance->temperature->cctKelvin - 5000) < 0.1 &&
+            std::abs(facts().balance->temperature->duv - 0.002) < 1e-6);
+    QCOMPARE(facts().balance->multipliers,
+             *multipliersFor(cameraLightsFor(facts().chosen(), facts().reading->fileColor), {5000, 0.002}));
 }
 
 void FitWindowTest::aLeanIsKeptApartAndTakenBack()
@@ -175,7 +177,8 @@ void FitWindowTest::aBracketIsMergedAndTakenApart()
     const auto sources = [&] { return facts().chosen()->madeFrom; };
     const auto alone = *facts().chosen();
     QCOMPARE(sources().size(), size_t(1));
-    QCOMPARE(m_window->bench()->framesToMerge(), (std::vector<RowId>{frameNamed("0413"), frameNamed("0415")})); // 0412 had more light
+    QCOMPARE(m_window->bench()->framesToMerge(),
+             (std::vector<RowId>{frameNamed("0413"), frameNamed("0415")})); // 0412 had more light
     m_window->action("merge")->trigger();
     QTRY_COMPARE(sources().size(), size_t(3));
     for (const auto &source : sources())
@@ -201,7 +204,8 @@ void FitWindowTest::anAimOfOnesOwnIsSeenInTheBalanceStop()
     const auto white = [&] { return facts().aims.front(); };
     QCOMPARE(white().id, std::string("D1"));
     const double own = white().aim;
-    QVERIFY(std::abs(own - 96.5) < 0.1 && std::abs(white().stops) < 0.1); // the chart's reference, and hardly off
+    QVERIFY(std::abs(own - 96.5) < 0.1 &&
+            std::abs(white().stops) < 0.1); // the chart's reference, and hardly off
     m_window->action("limits")->trigger();
     auto *dialog = m_window->findChild<ToleranceDialog *>();
     QVERIFY(dialog);
@@ -281,7 +285,8 @@ void FitWindowTest::twoLightsAreExportedTogether()
     dialog->findChild<QCheckBox *>("embed")->setChecked(true);
     dialog->findChild<QPushButton *>("write")->click();
     QTRY_VERIFY_WITH_TIMEOUT(!m_window->findChild<ExportDialog *>() || !dialog->isVisible(), 20000);
-    const auto profile = cameraProfileFrom(*readWhole(m_folder.filePath("both.dcp").toStdString(), 1 << 24), "both.dcp");
+    const auto profile =
+        cameraProfileFrom(*readWhole(m_folder.filePath("both.dcp").toStdString(), 1 << 24), "both.dcp");
     QVERIFY(profile && profile->lights.size() == 2);
     QVERIFY(QFile::exists(m_folder.filePath("both.cube")) && QFile::exists(m_folder.filePath("both.dng")));
 }
@@ -291,11 +296,13 @@ void FitWindowTest::threeLightsMakeOneProfile()
     ExportSubject subject{testing::sampleCalibration("Tarn 2", "tungsten"), {}, {}, {}, {}};
     subject.neutral = vectorOf(testing::sampleReading("Tarn 2", "tungsten").patch("D3")->mean);
     for (const char *lamp : {"tube", "daylight"})
-        subject.partners.push_back({lamp, testing::sampleCalibration("Tarn 2", lamp), vectorOf(testing::sampleReading("Tarn 2", lamp).patch("D3")->mean)});
+        subject.partners.push_back({lamp, testing::sampleCalibration("Tarn 2", lamp),
+                                    vectorOf(testing::sampleReading("Tarn 2", lamp).patch("D3")->mean)});
     ExportDialog dialog(subject, m_folder.path());
     dialog.show();
     dialog.findChild<QLineEdit *>("name")->setText("three");
-    auto *second = dialog.findChild<QComboBox *>("secondLight"), *third = dialog.findChild<QComboBox *>("thirdLight");
+    auto *second = dialog.findChild<QComboBox *>("secondLight"),
+         *third = dialog.findChild<QComboBox *>("thirdLight");
     QVERIFY(!third->isEnabled());
     second->setCurrentIndex(1);
     QVERIFY(third->isEnabled());
@@ -304,8 +311,10 @@ void FitWindowTest::threeLightsMakeOneProfile()
     QVERIFY(dialog.isVisible() && dialog.findChild<QLabel *>("preview")->text().startsWith("Not written"));
     third->setCurrentIndex(2);
     dialog.findChild<QPushButton *>("write")->click();
-    QTRY_VERIFY2_WITH_TIMEOUT(!dialog.isVisible(), qPrintable(dialog.findChild<QLabel *>("preview")->text()), 20000);
-    const auto profile = cameraProfileFrom(*readWhole(m_folder.filePath("three.dcp").toStdString(), 1 << 24), "three.dcp");
+    QTRY_VERIFY2_WITH_TIMEOUT(!dialog.isVisible(), qPrintable(dialog.findChild<QLabel *>("preview")->text()),
+                              20000);
+    const auto profile =
+        cameraProfileFrom(*readWhole(m_folder.filePath("three.dcp").toStdString(), 1 << 24), "three.dcp");
     QVERIFY(profile && profile->lights.size() == 3);
     second->setCurrentIndex(0);
     QCOMPARE(third->currentIndex(), 0); // none is none
@@ -325,7 +334,8 @@ void FitWindowTest::oneCameraIsMatchedToAnother()
     dialog->findChild<QLineEdit *>("name")->setText("match");
     dialog->findChild<QPushButton *>("write")->click();
     QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(m_folder.filePath("match.dcp")), 20000);
-    QVERIFY(QFile::exists(demo() + "/handover/HR_0414.reading.json") || QDir(demo() + "/handover").entryList({"*.reading.json"}).size() == 1);
+    QVERIFY(QFile::exists(demo() + "/handover/HR_0414.reading.json") ||
+            QDir(demo() + "/handover").entryList({"*.reading.json"}).size() == 1);
     QTRY_VERIFY(!m_window->findChild<ExportDialog *>() || !dialog->isVisible());
 }
 

@@ -1,4 +1,5 @@
-// wavechroma-screenshots FOLDER: the pictures of docs/screenshots, taken of the real window with the demo job.
+// wavechroma-screenshots FOLDER: the pictures of docs/screenshots, taken of the real window with the demo
+// job.
 #include "app/view/bench.h"
 #include "app/view/call_out.h"
 #include "app/view/day_sheet.h"
@@ -46,7 +47,9 @@ int main(int argc, char **argv)
     saved = take("studio") && saved;
     window.action("studio")->trigger();
     const auto &frames = window.job()->state().frames;
-    window.daySheet()->canvas()->select(std::find_if(frames.begin(), frames.end(), [](const auto &f) { return f.path.find("0414") != f.path.npos; })->id);
+    window.daySheet()->canvas()->select(std::find_if(frames.begin(), frames.end(), [](const auto &f) {
+                                            return f.path.find("0414") != f.path.npos;
+                                        })->id);
     window.action("bench")->trigger();
     window.bench()->openStop(1);
     QTest::qWait(4000); // the frame

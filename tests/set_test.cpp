@@ -62,7 +62,8 @@ private slots:
 /// Real presses only: a job is made, the studio opened, a chart shot twice and read, yarn shot after it.
 void SetTest::aNewUserShootsADayInTheStudio()
 {
-    QVERIFY(bool(m_window->job()->create(m_folder.filePath("studio-day"), "Studio day"))); // the file dialog is the system's
+    QVERIFY(bool(m_window->job()->create(m_folder.filePath("studio-day"),
+                                         "Studio day"))); // the file dialog is the system's
     m_window->showDaySheet();
     QTest::keyClick(m_window.get(), Qt::Key_F6);
     auto *studio = m_window->studio();
@@ -86,7 +87,9 @@ void SetTest::aNewUserShootsADayInTheStudio()
     QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(1), 60000);
     QTRY_VERIFY_WITH_TIMEOUT(m_window->callOut()->isVisible(), 30000);
     QVERIFY(!m_window->callOut()->words().good);
-    QVERIFY2((m_window->callOut()->words().headline + m_window->callOut()->words().reason).find("D3") != std::string::npos, m_window->callOut()->words().reason.c_str());
+    QVERIFY2((m_window->callOut()->words().headline + m_window->callOut()->words().reason).find("D3") !=
+                 std::string::npos,
+             m_window->callOut()->words().reason.c_str());
     QTest::keyClick(m_window->callOut(), Qt::Key_Space);
     // take it away and shoot again
     QTest::mouseClick(finger, Qt::LeftButton, {}, QPoint(8, finger->height() / 2));
@@ -111,7 +114,8 @@ void SetTest::aNewUserShootsADayInTheStudio()
     // another lamp: the panel asks for a new setup
     choose("lamp", "tung");
     const auto labels = studio->findChildren<QLabel *>();
-    QVERIFY(std::any_of(labels.begin(), labels.end(), [](const QLabel *l) { return l->text().contains("Ctrl+L"); }));
+    QVERIFY(std::any_of(labels.begin(), labels.end(),
+                        [](const QLabel *l) { return l->text().contains("Ctrl+L"); }));
 }
 
 void SetTest::aDroppedCornerIsDrawnToThePatch()
@@ -121,10 +125,15 @@ void SetTest::aDroppedCornerIsDrawnToThePatch()
     drag(view()->viewFromFrame(before[1]), {9, -7});
     const auto snapped = m_window->bench()->facts().reading->corners;
     QVERIFY(m_window->bench()->facts().reading->placedBy == PlacedBy::Hand);
-    QVERIFY2(std::hypot(snapped[1].x - before[1].x, snapped[1].y - before[1].y) < 0.6, qPrintable(QString("%1 %2, dropped by %3").arg(snapped[1].x - before[1].x).arg(snapped[1].y - before[1].y).arg(9 / view()->zoom())));
+    QVERIFY2(std::hypot(snapped[1].x - before[1].x, snapped[1].y - before[1].y) < 0.6,
+             qPrintable(QString("%1 %2, dropped by %3")
+                            .arg(snapped[1].x - before[1].x)
+                            .arg(snapped[1].y - before[1].y)
+                            .arg(9 / view()->zoom())));
     m_window->action("snap")->trigger(); // off: it stays where it is put
     drag(view()->viewFromFrame(snapped[1]), {9, -7});
-    QVERIFY(std::abs((m_window->bench()->facts().reading->corners[1].x - snapped[1].x) * view()->zoom() - 9) < 1.5);
+    QVERIFY(std::abs((m_window->bench()->facts().reading->corners[1].x - snapped[1].x) * view()->zoom() - 9) <
+            1.5);
 }
 
 void SetTest::aClickSwitchesAPatchOff()
@@ -149,11 +158,15 @@ void SetTest::threeClicksPlaceTheChart()
     const auto truth = m_window->bench()->facts().reading->corners;
     QTest::keyClick(m_window.get(), Qt::Key_H, Qt::ControlModifier | Qt::ShiftModifier);
     for (size_t i = 0; i < 3; ++i) // as roughly as a hand does
-        QTest::mouseClick(view(), Qt::LeftButton, {}, (view()->viewFromFrame(truth[i]) + QPointF(3, -2)).toPoint());
+        QTest::mouseClick(view(), Qt::LeftButton, {},
+                          (view()->viewFromFrame(truth[i]) + QPointF(3, -2)).toPoint());
     QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->placedBy, PlacedBy::Hand, 20000);
     const auto &placed = m_window->bench()->facts().reading->corners;
     for (size_t i = 0; i < 4; ++i)
-        QVERIFY2(std::hypot(placed[i].x - truth[i].x, placed[i].y - truth[i].y) < 1, qPrintable(QString("%1: %2 %3").arg(i).arg(placed[i].x - truth[i].x).arg(placed[i].y - truth[i].y)));
+        QVERIFY2(
+            std::hypot(placed[i].x - truth[i].x, placed[i].y - truth[i].y) < 1,
+            qPrintable(
+                QString("%1: %2 %3").arg(i).arg(placed[i].x - truth[i].x).arg(placed[i].y - truth[i].y)));
 }
 
 void SetTest::aPlacementIsCarriedThroughTheBracket()
@@ -169,7 +182,8 @@ void SetTest::aPlacementIsCarriedThroughTheBracket()
         QCOMPARE(reading.placedBy, PlacedBy::Hand);
         QVERIFY(reading.image.find(name) != std::string::npos);
     }
-    QCOMPARE(state.readingOf(frameNamed("0419"))->reading.placedBy, PlacedBy::Search); // not beyond the bracket
+    QCOMPARE(state.readingOf(frameNamed("0419"))->reading.placedBy,
+             PlacedBy::Search); // not beyond the bracket
 }
 
 void SetTest::aRulerOfTwoClicksGivesTheScale()
@@ -186,7 +200,8 @@ void SetTest::aRulerOfTwoClicksGivesTheScale()
     dialog->setDoubleValue(chartExtent(m_window->bench()->facts().chart).x);
     dialog->accept();
     const auto words = view()->rulerWords();
-    QVERIFY2(std::abs(words.section(' ', 0, 0).toDouble() / expected - 1) < 0.02, qPrintable(words)); // screen pixels are coarse here
+    QVERIFY2(std::abs(words.section(' ', 0, 0).toDouble() / expected - 1) < 0.02,
+             qPrintable(words)); // screen pixels are coarse here
 }
 
 void SetTest::theFrameIsShownAsItIs()
@@ -227,7 +242,12 @@ void SetTest::referencesAreMeasuredImportedAndRefused()
     QByteArray words = "id,L,a,b\n";
     for (const auto &patch : chartCatalogue().front().patches) {
         const auto lab = labFromXyz(patch.reference);
-        words += QString("%1,%2,%3,%4\n").arg(QString::fromStdString(patch.id)).arg(lab.l - 1).arg(lab.a).arg(lab.b).toUtf8();
+        words += QString("%1,%2,%3,%4\n")
+                     .arg(QString::fromStdString(patch.id))
+                     .arg(lab.l - 1)
+                     .arg(lab.a)
+                     .arg(lab.b)
+                     .toUtf8();
     }
     table.write(words);
     table.close();
@@ -235,16 +255,19 @@ void SetTest::referencesAreMeasuredImportedAndRefused()
     QCOMPARE(charts.size(), size_t(2));
     QVERIFY(!charts[0].inUse && charts[1].inUse); // side by side, the newer one in use
     QCOMPARE(chartsOf(m_window->job()->state()).front().reference.source, table.fileName().toStdString());
-    dialog->findChild<QTableWidget *>("charts")->item(0, 0)->setCheckState(Qt::Checked); // back to the older one
+    dialog->findChild<QTableWidget *>("charts")->item(0, 0)->setCheckState(
+        Qt::Checked); // back to the older one
     QTRY_VERIFY(charts[0].inUse && !charts[1].inUse);
-    dialog->findChild<QTableWidget *>("charts")->item(0, 0)->setCheckState(Qt::Unchecked); // none: the shipped values
+    dialog->findChild<QTableWidget *>("charts")->item(0, 0)->setCheckState(
+        Qt::Unchecked); // none: the shipped values
     QTRY_VERIFY(!charts[0].inUse);
     QVERIFY(chartsOf(m_window->job()->state()).front() == chartCatalogue().front());
     QVERIFY(table.open(QIODevice::WriteOnly));
     table.write(words.replace("A3,", "A3,x"));
     table.close();
     dialog->importFile(table.fileName());
-    QVERIFY2(dialog->fault().contains("line 4") && dialog->fault().contains("not a number"), qPrintable(dialog->fault()));
+    QVERIFY2(dialog->fault().contains("line 4") && dialog->fault().contains("not a number"),
+             qPrintable(dialog->fault()));
     QCOMPARE(charts.size(), size_t(2));
     dialog->reject();
 }
@@ -303,10 +326,13 @@ void SetTest::twoHundredFilesAreTakenOnce()
         shot.height = 160;
         shot.seed = uint64_t(i) + 1;
         const auto f = sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("daylight"), shot);
-        const auto bytes = dngFileOf(DngFrame{f.width, f.height, f.samples, f.filter, f.black, f.white, f.camera, f.colorMatrix, f.asShotNeutral, f.orientation, "test"});
+        const auto bytes =
+            dngFileOf(DngFrame{f.width, f.height, f.samples, f.filter, f.black, f.white, f.camera,
+                               f.colorMatrix, f.asShotNeutral, f.orientation, "test"});
         return QByteArray(reinterpret_cast<const char *>(bytes.data()), qsizetype(bytes.size()));
     };
-    const auto write = [&](const QString &name, const QByteArray &bytes, QIODevice::OpenMode mode = QIODevice::WriteOnly) {
+    const auto write = [&](const QString &name, const QByteArray &bytes,
+                           QIODevice::OpenMode mode = QIODevice::WriteOnly) {
         QFile file(inbox.filePath(name));
         return file.open(mode) && file.write(bytes) == bytes.size();
     };
@@ -322,7 +348,8 @@ void SetTest::twoHundredFilesAreTakenOnce()
             halves[name] = bytes.mid(bytes.size() / 2);
             ++good;
         } else if (i % 20 == 17) { // under a temporary name first
-            QVERIFY(write(name + ".part", bytes) && QFile::rename(inbox.filePath(name + ".part"), inbox.filePath(name)));
+            QVERIFY(write(name + ".part", bytes) &&
+                    QFile::rename(inbox.filePath(name + ".part"), inbox.filePath(name)));
             ++good;
         } else {
             QVERIFY(write(name, bytes));
@@ -365,7 +392,8 @@ void SetTest::aFrameIsReadAsTheChartThatIsChosen()
     QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->chart, std::string("grid-4x6"), 20000);
     const auto &grid = *m_window->bench()->facts().reading;
     QVERIFY(grid.found);
-    QVERIFY(std::hypot(grid.corners[0].x - truth[0].x, grid.corners[0].y - truth[0].y) < 4); // of the two turns the upright one
+    QVERIFY(std::hypot(grid.corners[0].x - truth[0].x, grid.corners[0].y - truth[0].y) <
+            4);                                   // of the two turns the upright one
     QVERIFY(!m_window->bench()->facts().proof()); // nobody knows its colours yet
     m_window->action("chooseChart")->trigger();
     QVERIFY(!m_window->findChildren<ChartChoice *>().isEmpty());
@@ -383,7 +411,8 @@ void SetTest::setupsKeepWhatTheLightsWere()
     m_window->action("renameSetup")->trigger();
     auto *dialog = m_window->findChild<SetupDialog *>();
     QVERIFY(dialog);
-    QCOMPARE(dialog->findChild<QLineEdit *>("lamps")->text(), QString("LED panel")); // the chosen frame's setup
+    QCOMPARE(dialog->findChild<QLineEdit *>("lamps")->text(),
+             QString("LED panel")); // the chosen frame's setup
     dialog->findChild<QLineEdit *>("power")->setText("60 %");
     dialog->findChild<QLineEdit *>("backdrop")->setText("slate");
     dialog->accept();
@@ -413,7 +442,8 @@ void SetTest::aFlatTellsHowEvenItIs()
     QTRY_COMPARE_WITH_TIMEOUT(done.count(), 1, 30000);
     const auto &frames = m_window->job()->state().frames;
     QCOMPARE(frames.back().part, FramePart::Flat);
-    QCOMPARE(flatsOf(m_window->job()->state(), frames.back().setup, frames.back().camera).front(), frames.back().path);
+    QCOMPARE(flatsOf(m_window->job()->state(), frames.back().setup, frames.back().camera).front(),
+             frames.back().path);
 }
 
 void SetTest::theWheelSizesAllWindows()
@@ -421,11 +451,13 @@ void SetTest::theWheelSizesAllWindows()
     openBench(1);
     const QPoint at(view()->width() / 2, view()->height() / 2);
     const double share = m_window->bench()->facts().reading->windowShare, zoom = view()->zoom();
-    QWheelEvent larger(at, view()->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::ControlModifier, Qt::NoScrollPhase, false);
+    QWheelEvent larger(at, view()->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::ControlModifier,
+                       Qt::NoScrollPhase, false);
     QApplication::sendEvent(view(), &larger);
     QVERIFY(std::abs(m_window->bench()->facts().reading->windowShare - share - 0.05) < 1e-9);
     QCOMPARE(view()->zoom(), zoom);
-    QWheelEvent closer(at, view()->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent closer(at, view()->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::NoModifier,
+                       Qt::NoScrollPhase, false);
     QApplication::sendEvent(view(), &closer);
     QVERIFY(view()->zoom() > zoom);
 }

@@ -59,7 +59,6 @@ private slots:
     void setupsAreNamedAndFramesSetAside();
     void surroundsAreNeutral();
     void everyActionHasAKeyAndAReason();
-
 };
 
 void WindowTest::theDaySheetShowsTheMorning()
@@ -68,17 +67,24 @@ void WindowTest::theDaySheetShowsTheMorning()
     QVERIFY(canvas->isVisible());
     for (const char *name : {"0412", "0413", "0414", "0415", "0416"})
         QVERIFY(!canvas->frameRect(frameNamed(name)).isEmpty());
-    QVERIFY(canvas->frameRect(frameNamed("0412")).left() < canvas->frameRect(frameNamed("0414")).left()); // time order
+    QVERIFY(canvas->frameRect(frameNamed("0412")).left() <
+            canvas->frameRect(frameNamed("0414")).left()); // time order
     const auto lanes = lanesOf(m_window->job()->state());
     QCOMPARE(lanes.size(), size_t(4)); // two bodies under the first light, one under each of the others
     QCOMPARE(lanes[0].brackets.size(), size_t(1));
     QCOMPARE(lanes[0].brackets[0].frames.size(), size_t(3));
     QCOMPARE(lanes[0].brackets[0].chosen, frameNamed("0414")); // neither the dark one nor the burnt one
-    QVERIFY2(lanes[0].brackets[0].reason.find("the brighter burns") != std::string::npos, lanes[0].brackets[0].reason.c_str());
+    QVERIFY2(lanes[0].brackets[0].reason.find("the brighter burns") != std::string::npos,
+             lanes[0].brackets[0].reason.c_str());
     QCOMPARE(lanes[2].answer.headline, std::string("The light moved")); // the tired panel
-    QVERIFY2(lanes[2].answer.reason.find("warmer since 10:52") != std::string::npos, lanes[2].answer.reason.c_str());
-    QVERIFY(chartServing(m_window->job()->state(), lanes[2], *m_window->job()->state().frame(frameNamed("0421"))).warning.find("warmer") != std::string::npos);
-    QVERIFY(chartServing(m_window->job()->state(), lanes[0], *m_window->job()->state().frame(frameNamed("0416"))).warning.empty());
+    QVERIFY2(lanes[2].answer.reason.find("warmer since 10:52") != std::string::npos,
+             lanes[2].answer.reason.c_str());
+    QVERIFY(
+        chartServing(m_window->job()->state(), lanes[2], *m_window->job()->state().frame(frameNamed("0421")))
+            .warning.find("warmer") != std::string::npos);
+    QVERIFY(
+        chartServing(m_window->job()->state(), lanes[0], *m_window->job()->state().frame(frameNamed("0416")))
+            .warning.empty());
     const auto answer = lanes.front().answer;
     QCOMPARE(answer.kind, AnswerKind::Good);
     QCOMPARE(answer.frame, frameNamed("0414")); // the burnt one does not answer
@@ -117,8 +123,9 @@ void WindowTest::aDraggedCornerMovesTheNumbersAndComesBack()
     const QPointF corner = view()->viewFromFrame(before.reading->corners[1]);
     QTest::mousePress(view(), Qt::LeftButton, {}, corner.toPoint());
     QTest::mouseMove(view(), (corner + QPointF(-60, 30)).toPoint());
-    QVERIFY(m_window->bench()->facts().reading->corners[1].x < before.reading->corners[1].x); // follows at once
-    QCOMPARE(m_window->job()->state(), state);                                                // but is not stored yet
+    QVERIFY(m_window->bench()->facts().reading->corners[1].x <
+            before.reading->corners[1].x);     // follows at once
+    QCOMPARE(m_window->job()->state(), state); // but is not stored yet
     QTest::mouseRelease(view(), Qt::LeftButton, {}, (corner + QPointF(-60, 30)).toPoint());
     QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
     const auto *moved = m_window->job()->state().readingOf(frameNamed("0414"));
@@ -163,7 +170,8 @@ void WindowTest::theWholeChartMovesByItsCross()
         QVERIFY(std::abs((after[i].y - before[i].y) * view()->zoom() + 12) < 2);
     }
     // a place that cannot be is refused with words and undone by itself
-    drag(view()->viewFromFrame(after[0]), view()->viewFromFrame(after[2]) - view()->viewFromFrame(after[0]) + QPointF(40, 40));
+    drag(view()->viewFromFrame(after[0]),
+         view()->viewFromFrame(after[2]) - view()->viewFromFrame(after[0]) + QPointF(40, 40));
     QVERIFY(m_window->strip()->message().contains("cannot lie there"));
     QCOMPARE(m_window->bench()->facts().reading->corners, after);
 }
@@ -200,7 +208,8 @@ void WindowTest::exportsFromTheDialog()
     const auto files = QDir(m_folder.filePath("out")).entryList(QDir::Files, QDir::Name);
     QCOMPARE(files.size(), 3);
     QVERIFY(files[1].endsWith(".dcp"));
-    const auto profile = *cameraProfileFrom(*readWhole(m_folder.filePath("out/" + files[1]).toStdString()), "out.dcp");
+    const auto profile =
+        *cameraProfileFrom(*readWhole(m_folder.filePath("out/" + files[1]).toStdString()), "out.dcp");
     const auto &shown = *m_window->bench()->facts().chosen();
     for (int i = 0; i < 3; ++i)
         for (int j = 0; j < 3; ++j)
@@ -277,7 +286,8 @@ void WindowTest::theCallOutSaysWhatToDo()
     QVERIFY(m_window->bench()->isVisible());
     m_window->bringIn({demo() + "/frames/HR_0414.dng"});
     QTRY_VERIFY_WITH_TIMEOUT(card->isVisible(), 30000);
-    QVERIFY2(card->words().good && card->words().headline.find("Good. ΔE ") == 0, card->words().headline.c_str());
+    QVERIFY2(card->words().good && card->words().headline.find("Good. ΔE ") == 0,
+             card->words().headline.c_str());
     QVERIFY(card->words().reason.find("Evenly lit") != std::string::npos);
 }
 
@@ -301,7 +311,8 @@ void WindowTest::aChangedLightAsksForAChart()
     move->setTextValue("4 · Strip light right");
     move->accept();
     QCOMPARE(state.frame(frameNamed("0418"))->setup, state.setups.back().id);
-    QVERIFY(chartServing(state, lanesOf(state).back(), *state.frame(frameNamed("0418"))).warning == "No chart under this light yet.");
+    QVERIFY(chartServing(state, lanesOf(state).back(), *state.frame(frameNamed("0418"))).warning ==
+            "No chart under this light yet.");
     m_window->action("removeSetup")->trigger(); // it is not empty now
     QCOMPARE(state.setups.size(), size_t(4));
     m_window->action("undo")->trigger();
@@ -325,7 +336,9 @@ void WindowTest::aFlatEvensTheReadingsAfterIt()
     shot.capturedAt = "2026-10-14T09:10:00";
     const auto f = sim::expose(scene, camera, sim::lamp("strobe"), shot);
     const auto file = m_folder.filePath("flat.dng");
-    QVERIFY(bool(writeWhole({{file.toStdString(), dngFileOf({f.width, f.height, f.samples, f.filter, f.black, f.white, f.camera, f.colorMatrix, f.asShotNeutral, 1, ""})}})));
+    QVERIFY(bool(
+        writeWhole({{file.toStdString(), dngFileOf({f.width, f.height, f.samples, f.filter, f.black, f.white,
+                                                    f.camera, f.colorMatrix, f.asShotNeutral, 1, ""})}})));
     QVERIFY(bool(m_window->job()->create(m_folder.filePath("copy"), "Copy")));
     m_window->showDaySheet();
     m_window->bringIn({file, demo() + "/frames/HR_0414.dng"});
@@ -444,7 +457,8 @@ void WindowTest::aFrameWithoutAChartCanBePlacedByHand()
     openBench(1, "0416");
     QVERIFY(!m_window->bench()->facts().reading);
     m_window->action("placeByHand")->trigger();
-    QTRY_VERIFY_WITH_TIMEOUT(m_window->bench()->facts().reading && m_window->bench()->facts().reading->found, 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->bench()->facts().reading && m_window->bench()->facts().reading->found,
+                             20000);
     QCOMPARE(m_window->bench()->facts().reading->worst(), Severity::Stop); // yarn is no chart, and it says so
     QCOMPARE(m_window->job()->state().frame(frameNamed("0416"))->part, FramePart::Chart);
     m_window->action("undo")->trigger();

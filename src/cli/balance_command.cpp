@@ -11,13 +11,15 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options {
+struct Options
+{
     std::string input, patches, area, output, calibration, light, lean, name, setup, preset, aims;
     bool whole = false, ladder = false;
 };
 
 /// What the command is about: a reading, or a frame and what was read of it.
-struct Input {
+struct Input
+{
     std::optional<RawFrame> frame;
     std::optional<Reading> reading;
     std::optional<Calibration> calibration;
@@ -44,7 +46,8 @@ Result<Input> inputFrom(const Options &options)
     Input out;
     if (!options.calibration.empty()) {
         const auto text = readText(options.calibration);
-        const auto calibration = text ? calibrationFrom(*text, options.calibration) : Result<Calibration>(text.error());
+        const auto calibration =
+            text ? calibrationFrom(*text, options.calibration) : Result<Calibration>(text.error());
         if (!calibration)
             return calibration.error();
         out.calibration = *calibration;
@@ -61,7 +64,8 @@ Result<Input> inputFrom(const Options &options)
     if (!frame)
         return frame.error();
     out.frame = *frame;
-    const bool needsChart = options.area.empty() && !options.whole && options.light.empty() && options.preset.empty();
+    const bool needsChart =
+        options.area.empty() && !options.whole && options.light.empty() && options.preset.empty();
     if (needsChart || !options.aims.empty()) {
         const auto reading = readFrame(*frame);
         if (!reading)
@@ -78,7 +82,9 @@ Result<Balance> presetOf(const Options &options, const Input &input)
     if (!preset)
         return preset;
     if (!preset->preset)
-        return unusable(options.preset + ": is a balance without a name and a camera, so it is no preset; make one with --name");
+        return unusable(
+            options.preset +
+            ": is a balance without a name and a camera, so it is no preset; make one with --name");
     const auto verdict = verdictOn(*preset->preset, input.camera());
     if (!verdict.refusal.empty())
         return unusable(options.input + ": " + verdict.refusal);
@@ -93,7 +99,8 @@ Result<Balance> plainBalance(const Options &options, const Input &input)
         return presetOf(options, input);
     if (!options.light.empty()) {
         const auto light = temperatureFrom(options.light);
-        return light ? balanceForLight(options.input, *light, input.station(), input.fileColor()) : Result<Balance>(light.error());
+        return light ? balanceForLight(options.input, *light, input.station(), input.fileColor())
+                     : Result<Balance>(light.error());
     }
     if (options.whole || !options.area.empty()) {
         if (!input.frame)
@@ -101,7 +108,8 @@ Result<Balance> plainBalance(const Options &options, const Input &input)
         if (options.whole)
             return balanceWholeFrame(*input.frame);
         const auto n = numbersIn(options.area, 4, "--area");
-        return n ? balanceFrameArea(*input.frame, {(*n)[0], (*n)[1], (*n)[2], (*n)[3]}) : Result<Balance>(n.error());
+        return n ? balanceFrameArea(*input.frame, {(*n)[0], (*n)[1], (*n)[2], (*n)[3]})
+                 : Result<Balance>(n.error());
     }
     return balanceReading(*input.reading, {namesIn(options.patches), {}});
 }
@@ -132,8 +140,9 @@ void tellGreys(const Input &input, const Balance &balance)
     if (!chart)
         return;
     for (const auto &state : readBack(*input.reading, *chart, balance))
-        std::fprintf(stderr, "%s  R %s  G %s  B %s  %s\n", state.id.c_str(), percentText(state.balanced[0], 2).c_str(), percentText(state.balanced[1], 2).c_str(), percentText(state.balanced[2], 2).c_str(),
-                     state.words.c_str());
+        std::fprintf(stderr, "%s  R %s  G %s  B %s  %s\n", state.id.c_str(),
+                     percentText(state.balanced[0], 2).c_str(), percentText(state.balanced[1], 2).c_str(),
+                     percentText(state.balanced[2], 2).c_str(), state.words.c_str());
     if (const auto words = otherFaceWords(*input.reading, *chart, balance); !words.empty())
         std::fprintf(stderr, "%s\n", words.c_str());
 }
@@ -143,12 +152,19 @@ int tellAims(const Options &options, const Input &input)
     if (!input.calibration)
         return failed(unusable("--aims needs --calibration: only that knows what level a sample stands for"));
     const auto chart = chartOf(*input.reading);
-    const auto aims = chart ? aimsFrom(options.aims == "reference" ? "" : options.aims, *chart) : Result<ExposureAims>(chart.error());
+    const auto aims = chart ? aimsFrom(options.aims == "reference" ? "" : options.aims, *chart)
+                            : Result<ExposureAims>(chart.error());
     if (!aims)
         return failed(aims.error());
     for (const auto &one : aimedNeutrals(*input.calibration, *input.reading, *chart, *aims))
-        std::fprintf(stderr, "%s  is %s %s, aim %s ± %s: %s\n", one.id.c_str(), one.isCode ? "code" : "L*", fixedText(one.seen, 2).c_str(), fixedText(one.aim, 2).c_str(), fixedText(one.tolerance, 1).c_str(),
-                     !one.usable ? "cannot be used" : one.passes ? "pass" : ((one.stops > 0 ? "fail, open up " : "fail, close down ") + fixedText(std::abs(one.stops), 2) + " stops").c_str());
+        std::fprintf(stderr, "%s  is %s %s, aim %s ± %s: %s\n", one.id.c_str(), one.isCode ? "code" : "L*",
+                     fixedText(one.seen, 2).c_str(), fixedText(one.aim, 2).c_str(),
+                     fixedText(one.tolerance, 1).c_str(),
+                     !one.usable  ? "cannot be used"
+                     : one.passes ? "pass"
+                                  : ((one.stops > 0 ? "fail, open up " : "fail, close down ") +
+                                     fixedText(std::abs(one.stops), 2) + " stops")
+                                        .c_str());
     return Done;
 }
 
@@ -156,7 +172,9 @@ void tellLadder(const Input &input)
 {
     const auto lights = cameraLightsFor(input.station(), input.fileColor());
     for (const auto &rung : ladderOf(lights))
-        std::fprintf(stderr, "%-18s %8s %8s   R %.4f  G 1  B %.4f\n", rung.name.c_str(), kelvinText(rung.light.cctKelvin).c_str(), signedText(rung.light.duv, 4).c_str(), rung.multipliers[0], rung.multipliers[2]);
+        std::fprintf(stderr, "%-18s %8s %8s   R %.4f  G 1  B %.4f\n", rung.name.c_str(),
+                     kelvinText(rung.light.cctKelvin).c_str(), signedText(rung.light.duv, 4).c_str(),
+                     rung.multipliers[0], rung.multipliers[2]);
 }
 
 int run(const Options &options)
@@ -174,7 +192,8 @@ int run(const Options &options)
     if (options.ladder)
         tellLadder(*input);
     if (input->frame && input->frame->rendered)
-        std::fprintf(stderr, "%s: %s\n", options.input.c_str(), costOfBalance(*input->frame, result->multipliers).words.c_str());
+        std::fprintf(stderr, "%s: %s\n", options.input.c_str(),
+                     costOfBalance(*input->frame, result->multipliers).words.c_str());
     return deliver(documentOf(*result), options.output);
 }
 
@@ -185,15 +204,30 @@ Action addBalance(CLI::App &app)
     const auto options = std::make_shared<Options>();
     app.add_option("INPUT", options->input, "a frame, or a reading")->required();
     auto *patches = app.add_option("--patch", options->patches, "neutral patches, for example D2 or D2,D3");
-    auto *area = app.add_option("--area", options->area, "a neutral area of the frame, x,y,w,h in pixels")->excludes(patches);
-    auto *whole = app.add_flag("--whole", options->whole, "the whole frame, an even one, as through a diffuser")->excludes(patches)->excludes(area);
-    auto *light = app.add_option("--light", options->light, "for a light by temperature and Duv, as in 5000K,+0.002")->excludes(patches)->excludes(area)->excludes(whole);
-    app.add_option("--preset", options->preset, "a balance kept with --name, for this frame")->excludes(patches)->excludes(area)->excludes(whole)->excludes(light);
-    app.add_option("--calibration", options->calibration, "of this station: temperatures are read through it");
-    app.add_option("--lean", options->lean, "steps warmer,rosier (negative: cooler, greener), kept apart from the neutral");
+    auto *area = app.add_option("--area", options->area, "a neutral area of the frame, x,y,w,h in pixels")
+                     ->excludes(patches);
+    auto *whole =
+        app.add_flag("--whole", options->whole, "the whole frame, an even one, as through a diffuser")
+            ->excludes(patches)
+            ->excludes(area);
+    auto *light =
+        app.add_option("--light", options->light, "for a light by temperature and Duv, as in 5000K,+0.002")
+            ->excludes(patches)
+            ->excludes(area)
+            ->excludes(whole);
+    app.add_option("--preset", options->preset, "a balance kept with --name, for this frame")
+        ->excludes(patches)
+        ->excludes(area)
+        ->excludes(whole)
+        ->excludes(light);
+    app.add_option("--calibration", options->calibration,
+                   "of this station: temperatures are read through it");
+    app.add_option("--lean", options->lean,
+                   "steps warmer,rosier (negative: cooler, greener), kept apart from the neutral");
     app.add_option("--name", options->name, "keep it as a preset under this name");
     app.add_option("--setup", options->setup, "the lighting setup, for the preset");
-    app.add_option("--aims", options->aims, "check the neutrals' levels: reference, or D1=92, D1=92±0.5, D1=242@srgb");
+    app.add_option("--aims", options->aims,
+                   "check the neutrals' levels: reference, or D1=92, D1=92±0.5, D1=242@srgb");
     app.add_flag("--ladder", options->ladder, "print named lights and what they ask of this camera");
     app.add_option("-o", options->output, "where the document goes; - is standard output");
     return [options] { return run(*options); };

@@ -17,7 +17,8 @@ int failed(const Error &error)
 int deliver(const std::string &document, const std::string &output)
 {
     if (output.empty() || output == "-") {
-        const bool written = std::fwrite(document.data(), 1, document.size(), stdout) == document.size() && std::fflush(stdout) == 0;
+        const bool written = std::fwrite(document.data(), 1, document.size(), stdout) == document.size() &&
+                             std::fflush(stdout) == 0;
         return written ? Done : failed(unusable("standard output: cannot be written"));
     }
     const auto done = writeWhole({{output, bytesOf(document)}});
@@ -35,7 +36,8 @@ Result<std::vector<double>> numbersIn(const std::string &text, size_t count, con
         out.push_back(value);
     }
     if (out.size() != count)
-        return unusable(option + ": takes " + std::to_string(count) + " numbers, got " + std::to_string(out.size()));
+        return unusable(option + ": takes " + std::to_string(count) + " numbers, got " +
+                        std::to_string(out.size()));
     return out;
 }
 

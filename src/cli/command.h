@@ -25,7 +25,8 @@ int failed(const Error &error);
 /// The document to a file, whole or not at all, or to standard output for "-" and "".
 int deliver(const std::string &document, const std::string &output);
 /// "1,2.5,3" → numbers; nothing when it is not exactly `count` of them.
-[[nodiscard]] Result<std::vector<double>> numbersIn(const std::string &text, size_t count, const std::string &option);
+[[nodiscard]] Result<std::vector<double>> numbersIn(const std::string &text, size_t count,
+                                                    const std::string &option);
 [[nodiscard]] std::vector<std::string> namesIn(const std::string &text);
 
 } // namespace wavechroma::cli

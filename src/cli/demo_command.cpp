@@ -7,13 +7,15 @@ namespace wavechroma::cli {
 
 Action addDemo(CLI::App &app)
 {
-    struct Options {
+    struct Options
+    {
         std::string folder;
         int shrink = 2;
     };
     const auto options = std::make_shared<Options>();
     app.add_option("DIR", options->folder, "where the demo job goes")->required();
-    app.add_option("--shrink", options->shrink, "divides the frames' width and height, for a quick look")->check(CLI::Range(1, 8));
+    app.add_option("--shrink", options->shrink, "divides the frames' width and height, for a quick look")
+        ->check(CLI::Range(1, 8));
     return [options] {
         Progress progress;
         int last = -1;

@@ -9,8 +9,10 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options {
-    std::string calibration, dcp, icc, cube, csv, cgats, sectors, encoding, cubeOutput, space = "srgb", copyright;
+struct Options
+{
+    std::string calibration, dcp, icc, cube, csv, cgats, sectors, encoding, cubeOutput, space = "srgb",
+                                                                                        copyright;
     std::vector<std::string> embed;
     int size = 33, iccVersion = 4;
     bool linearTone = false, iccTable = false;
@@ -19,11 +21,14 @@ struct Options {
 int run(const Options &options)
 {
     const auto text = readText(options.calibration);
-    const auto calibration = text ? calibrationFrom(*text, options.calibration) : Result<Calibration>(text.error());
+    const auto calibration =
+        text ? calibrationFrom(*text, options.calibration) : Result<Calibration>(text.error());
     if (!calibration)
         return failed(calibration.error());
     ExportRequest request;
-    const auto path = [](const std::string &name) { return name.empty() ? std::nullopt : std::optional<std::filesystem::path>(name); };
+    const auto path = [](const std::string &name) {
+        return name.empty() ? std::nullopt : std::optional<std::filesystem::path>(name);
+    };
     request.dcp = path(options.dcp);
     request.icc = path(options.icc);
     request.cube = path(options.cube);
@@ -45,7 +50,8 @@ int run(const Options &options)
     if (!written)
         return failed(written.error());
     for (const auto &file : *written)
-        std::fprintf(stderr, "%s: %s, %zu bytes%s%s\n", file.path.c_str(), file.what.c_str(), file.bytes, file.remark.empty() ? "" : "; ", file.remark.c_str());
+        std::fprintf(stderr, "%s: %s, %zu bytes%s%s\n", file.path.c_str(), file.what.c_str(), file.bytes,
+                     file.remark.empty() ? "" : "; ", file.remark.c_str());
     return Done;
 }
 
@@ -60,14 +66,21 @@ Action addExport(CLI::App &app)
     app.add_option("--cube", options->cube, "3D table (.cube) to write");
     app.add_option("--size", options->size, "points a side of the .cube: 17, 33 or 65");
     app.add_option("--space", options->space, "of the .cube's output: srgb, display-p3, oprgb or romm");
-    app.add_option("--output-encoding", options->cubeOutput, "how the .cube's output is coded: linear, srgb, oprgb or log; by default in the space's own transfer curve");
+    app.add_option("--output-encoding", options->cubeOutput,
+                   "how the .cube's output is coded: linear, srgb, oprgb or log; by default in the space's "
+                   "own transfer curve");
     app.add_option("--icc-version", options->iccVersion, "2 or 4");
-    app.add_flag("--icc-table", options->iccTable, "write the ICC profile as a table (A2B0) even where a matrix would do");
+    app.add_flag("--icc-table", options->iccTable,
+                 "write the ICC profile as a table (A2B0) even where a matrix would do");
     app.add_option("--sectors", options->sectors, "CSV of the correction in eight hue sectors");
-    app.add_option("--embed", options->embed, "a DNG file, and the copy of it to write with profile and white balance in it")->expected(2);
+    app.add_option("--embed", options->embed,
+                   "a DNG file, and the copy of it to write with profile and white balance in it")
+        ->expected(2);
     app.add_option("--csv", options->csv, "CSV with the matrix and the patches");
     app.add_option("--cgats", options->cgats, "CGATS.17 text with the patches");
-    app.add_option("--encoding", options->encoding, "of the camera RGB that ICC profile and .cube expect: linear, srgb, or for .cube also oprgb and log; by default linear for ICC, srgb for .cube");
+    app.add_option("--encoding", options->encoding,
+                   "of the camera RGB that ICC profile and .cube expect: linear, srgb, or for .cube also "
+                   "oprgb and log; by default linear for ICC, srgb for .cube");
     app.add_flag("--linear-tone", options->linearTone, "put a straight tone curve into the camera profile");
     app.add_option("--copyright", options->copyright, "goes into the profiles");
     return [options] { return run(*options); };

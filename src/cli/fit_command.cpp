@@ -1,7 +1,7 @@
 #include "cli/command.h"
+#include "core/fit/character.h"
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
-#include "core/fit/character.h"
 #include "core/tasks/camera_match.h"
 #include "core/tasks/chart_tasks.h"
 
@@ -11,7 +11,8 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options {
+struct Options
+{
     std::vector<std::string> readings, lights;
     std::string model, reference, name, setup, without, output, character = "exact", appearance, weights;
     bool compare = false;
@@ -37,7 +38,8 @@ Result<FitRequest> requestFrom(const Options &options)
     if (options.appearance == "light" || options.appearance == "d50")
         request.appearance = options.appearance == "light" ? Appearance::UnderLight : Appearance::UnderD50;
     else if (!options.appearance.empty())
-        return unusable("unknown appearance \"" + options.appearance + "\"; known: light (as it looked under it), d50 (as it would look under D50)");
+        return unusable("unknown appearance \"" + options.appearance +
+                        "\"; known: light (as it looked under it), d50 (as it would look under D50)");
     return request;
 }
 
@@ -50,11 +52,13 @@ int compare(const Reading &reading, const FitRequest &request)
     if (all->empty())
         return Done;
     const auto choice = recommendationOf(*all, reading);
-    std::fprintf(stderr, "%-16s %8s %8s %8s %8s %8s %8s\n", "model", "unseen", "fitted", "stretch", "noise", "gain", "cond");
+    std::fprintf(stderr, "%-16s %8s %8s %8s %8s %8s %8s\n", "model", "unseen", "fitted", "stretch", "noise",
+                 "gain", "cond");
     for (size_t i = 0; i < all->size(); ++i) {
         const auto &c = (*all)[i];
-        std::fprintf(stderr, "%-16s %8.3f %8.3f %8.2f %8.3f %8.2f %8.2f%s\n", c.model.c_str(), c.crossValidated.mean, c.fit.mean, c.figures.mostStretch, c.figures.sensitivity, c.figures.noiseGain,
-                     c.figures.condition, i == choice.index ? "  recommended" : "");
+        std::fprintf(stderr, "%-16s %8.3f %8.3f %8.2f %8.3f %8.2f %8.2f%s\n", c.model.c_str(),
+                     c.crossValidated.mean, c.fit.mean, c.figures.mostStretch, c.figures.sensitivity,
+                     c.figures.noiseGain, c.figures.condition, i == choice.index ? "  recommended" : "");
     }
     std::fprintf(stderr, "%s\n", choice.why.c_str());
     return Done;
@@ -63,23 +67,32 @@ int compare(const Reading &reading, const FitRequest &request)
 void tell(const Calibration &c)
 {
     if (c.light.estimated)
-        std::fprintf(stderr, "light: %s, estimated from the neutral through the raw file's own matrix\n", c.light.name.c_str());
+        std::fprintf(stderr, "light: %s, estimated from the neutral through the raw file's own matrix\n",
+                     c.light.name.c_str());
     else if (c.light.name == "unknown")
-        std::fprintf(stderr, "light: unknown (the file has no colour matrix and no --light was given); taken as D50\n");
+        std::fprintf(
+            stderr,
+            "light: unknown (the file has no colour matrix and no --light was given); taken as D50\n");
     if (c.appearance == Appearance::UnderLight)
-        std::fprintf(stderr, "references: as the chart's spectra looked under %s; --appearance d50 for how they would look under D50\n", c.light.name.c_str());
+        std::fprintf(stderr,
+                     "references: as the chart's spectra looked under %s; --appearance d50 for how they "
+                     "would look under D50\n",
+                     c.light.name.c_str());
     if (const auto words = wordsFor(c.takenOut); !words.empty())
         std::fprintf(stderr, "%s: %s\n", c.madeFrom.front().image.c_str(), words.c_str());
     for (const auto &warning : c.warnings)
         std::fprintf(stderr, "%s\n", warning.c_str());
     for (const auto &source : c.madeFrom)
         if (source.sha256.empty())
-            std::fprintf(stderr, "%s: the frame itself was not at hand, so its hash is not recorded\n", source.image.c_str());
+            std::fprintf(stderr, "%s: the frame itself was not at hand, so its hash is not recorded\n",
+                         source.image.c_str());
 }
 
 int run(const Options &options)
 {
-    if (const auto known = checkModel(options.model.empty() || options.model == kRecommended ? "matrix" : options.model); !known)
+    if (const auto known =
+            checkModel(options.model.empty() || options.model == kRecommended ? "matrix" : options.model);
+        !known)
         return failed(known.error());
     std::vector<Reading> readings;
     for (const auto &file : options.readings) {
@@ -99,7 +112,8 @@ int run(const Options &options)
         if (const int status = compare(readings.front(), *request); status != Done)
             return status;
     if (request->model == kRecommended)
-        std::fprintf(stderr, "model: %s, as recommended for this reading (--compare shows all)\n", calibration->model.c_str());
+        std::fprintf(stderr, "model: %s, as recommended for this reading (--compare shows all)\n",
+                     calibration->model.c_str());
     tell(*calibration);
     return deliver(documentOf(*calibration), options.output);
 }
@@ -109,15 +123,25 @@ int run(const Options &options)
 Action addFit(CLI::App &app)
 {
     const auto options = std::make_shared<Options>();
-    app.add_option("READING", options->readings, "a reading; several of one light are merged, those of two or three lights joined")->required();
-    app.add_option("--model", options->model, "balance, matrix, matrix-offset, root-polynomial, curves, curves-matrix, lut, curves-lut, or recommended; by default matrix, and recommended for another camera as reference");
-    app.add_option("--reference", options->reference, "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or proof to match to");
-    app.add_option("--light", options->lights, "A, D50, D65, a temperature such as 4100K, or a spectrum file; one for all readings, or one for each");
+    app.add_option("READING", options->readings,
+                   "a reading; several of one light are merged, those of two or three lights joined")
+        ->required();
+    app.add_option("--model", options->model,
+                   "balance, matrix, matrix-offset, root-polynomial, curves, curves-matrix, lut, curves-lut, "
+                   "or recommended; by default matrix, and recommended for another camera as reference");
+    app.add_option("--reference", options->reference,
+                   "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or "
+                   "proof to match to");
+    app.add_option("--light", options->lights,
+                   "A, D50, D65, a temperature such as 4100K, or a spectrum file; one for all readings, or "
+                   "one for each");
     app.add_option("--name", options->name, "the calibration's name; composed when absent");
     app.add_option("--setup", options->setup, "the lighting setup's name, for the composed name");
     app.add_option("--without", options->without, "patches to leave out, for example C4,D1");
     app.add_option("--character", options->character, "exact, calm-reds or lively");
-    app.add_option("--appearance", options->appearance, "of charts with spectra: light (as they looked under it) or d50 (as they would look under D50)");
+    app.add_option(
+        "--appearance", options->appearance,
+        "of charts with spectra: light (as they looked under it) or d50 (as they would look under D50)");
     app.add_option("--weights", options->weights, "even, neutrals, skin, or patches such as D1=4,C3=0.5");
     app.add_flag("--compare", options->compare, "print every model beside the others, too");
     app.add_option("-o", options->output, "where the document goes; - is standard output");

@@ -5,7 +5,8 @@ namespace wavechroma::cli {
 
 Action addInspect(CLI::App &app)
 {
-    struct Options {
+    struct Options
+    {
         std::string file, output;
     };
     const auto options = std::make_shared<Options>();

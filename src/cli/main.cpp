@@ -8,7 +8,8 @@ using namespace wavechroma;
 
 namespace {
 
-struct Entry {
+struct Entry
+{
     const char *name, *description;
     cli::Action (*add)(CLI::App &);
 };

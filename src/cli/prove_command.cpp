@@ -7,7 +7,8 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options {
+struct Options
+{
     std::string calibration, reading, reference, output;
 };
 
@@ -24,7 +25,8 @@ Result<Proof> proof(const Options &options)
     const auto reading = readingFrom(*readingText, options.reading);
     if (!reading)
         return reading.error();
-    auto result = proveReading(*calibration, *reading, options.reference.empty() ? std::nullopt : std::optional(options.reference));
+    auto result = proveReading(*calibration, *reading,
+                               options.reference.empty() ? std::nullopt : std::optional(options.reference));
     if (result) {
         result->calibration = options.calibration;
         result->reading = options.reading;
@@ -39,7 +41,8 @@ Action addProve(CLI::App &app)
     const auto options = std::make_shared<Options>();
     app.add_option("CALIBRATION", options->calibration, "a calibration")->required();
     app.add_option("READING", options->reading, "any reading of a chart")->required();
-    app.add_option("--reference", options->reference, "reference values: CGATS.17 text or a chart definition");
+    app.add_option("--reference", options->reference,
+                   "reference values: CGATS.17 text or a chart definition");
     app.add_option("-o", options->output, "where the document goes; - is standard output");
     return [options] {
         const auto result = proof(*options);

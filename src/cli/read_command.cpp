@@ -10,7 +10,8 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options {
+struct Options
+{
     std::vector<std::string> images, flats;
     std::string chart, corners, tolerance, leftOut, output;
     double window = 0.5;
@@ -21,7 +22,8 @@ int report(const Reading &reading)
 {
     for (const auto &check : reading.checks)
         if (check.severity != Severity::Ok)
-            std::fprintf(stderr, "%s: %s: %s\n", reading.image.c_str(), check.severity == Severity::Stop ? "stop" : "warning", check.message.c_str());
+            std::fprintf(stderr, "%s: %s: %s\n", reading.image.c_str(),
+                         check.severity == Severity::Stop ? "stop" : "warning", check.message.c_str());
     return reading.found && reading.worst() != Severity::Stop ? Done : AnswerIsNo;
 }
 
@@ -32,7 +34,8 @@ void reportBracket(const std::vector<Reading> &readings)
     for (const auto &reading : readings) {
         const auto stops = settingStops(reading.camera, readings.front().camera);
         const bool other = &reading != &readings.front() && (!stops || std::abs(*stops) < 0.1);
-        if (!reading.found || reading.chart != readings.front().chart || !samePair(reading.camera, readings.front().camera) || other)
+        if (!reading.found || reading.chart != readings.front().chart ||
+            !samePair(reading.camera, readings.front().camera) || other)
             return;
         found.push_back(&reading);
     }
@@ -98,11 +101,16 @@ Action addRead(CLI::App &app)
     const auto options = std::make_shared<Options>();
     app.add_option("IMAGE", options->images, "chart frames, raw or rendered")->required();
     app.add_option("--chart", options->chart, "a chart's id, or a chart definition file");
-    app.add_option("--corners", options->corners, "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
-    app.add_option("--flat", options->flats, "a frame of an even board, whose falloff is taken out; may be given several times")->allow_extra_args(false);
-    app.add_option("--window", options->window, "share of a patch's width that is read")->check(CLI::Range(0.1, 0.9));
+    app.add_option("--corners", options->corners,
+                   "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
+    app.add_option("--flat", options->flats,
+                   "a frame of an even board, whose falloff is taken out; may be given several times")
+        ->allow_extra_args(false);
+    app.add_option("--window", options->window, "share of a patch's width that is read")
+        ->check(CLI::Range(0.1, 0.9));
     app.add_option("--without", options->leftOut, "patches to switch off, ID,ID…");
-    app.add_option("--tolerance", options->tolerance, "limits of the checks: ordinary, strict, or a tolerance sheet file");
+    app.add_option("--tolerance", options->tolerance,
+                   "limits of the checks: ordinary, strict, or a tolerance sheet file");
     app.add_option("-o", options->output, "where the document goes; - is standard output");
     return [options] { return run(*options); };
 }

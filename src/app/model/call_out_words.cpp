@@ -38,7 +38,9 @@ CallOutWords callOutFor(const JobState &state, RowId frame)
     for (const auto &s : state.setups)
         if (s.id == row->setup)
             setup = s.title;
-    words.facts = fmt::format("{}, {}, f/{:g}\n{}, {}, {}", c.capturedAt.size() >= 19 ? c.capturedAt.substr(11, 8) : "", exposureText(c.exposureSeconds), c.fNumber, setup, c.model, c.lens);
+    words.facts =
+        fmt::format("{}, {}, f/{:g}\n{}, {}, {}", c.capturedAt.size() >= 19 ? c.capturedAt.substr(11, 8) : "",
+                    exposureText(c.exposureSeconds), c.fNumber, setup, c.model, c.lens);
     const auto *reading = state.readingOf(frame);
     if (!reading)
         return words;
@@ -66,8 +68,10 @@ CallOutWords callOutFor(const JobState &state, RowId frame)
     if (words.headline.empty()) {
         const auto answer = answerOf(state, frame);
         words.good = answer.kind == AnswerKind::Good;
-        words.headline = words.good ? "Good. " + answer.headline.substr(answer.headline.find("ΔE")) : answer.headline + ".";
-        reasons.insert(reasons.begin(), "Worst" + answer.reason.substr(std::min<size_t>(5, answer.reason.size())) + ".");
+        words.headline = words.good ? "Good. " + answer.headline.substr(answer.headline.find("ΔE"))
+                                    : answer.headline + ".";
+        reasons.insert(reasons.begin(),
+                       "Worst" + answer.reason.substr(std::min<size_t>(5, answer.reason.size())) + ".");
         for (const auto &check : reading->reading.checks)
             if (check.id == "evenness" && check.severity == Severity::Ok)
                 reasons.push_back(check.message);

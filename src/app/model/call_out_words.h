@@ -4,7 +4,8 @@
 namespace wavechroma::app {
 
 /// The answer for across the room: one sentence, and the reason below it.
-struct CallOutWords {
+struct CallOutWords
+{
     std::string headline, reason, facts; ///< facts: time, exposure, setup, camera
     bool good = false;
 };

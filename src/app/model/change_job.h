@@ -5,8 +5,8 @@
 
 namespace wavechroma::app {
 
-/// Any change of the job as an undoable step. When the store refuses (a full disk, say) the step never happened: the
-/// document says why and the command drops out of the stack.
+/// Any change of the job as an undoable step. When the store refuses (a full disk, say) the step never
+/// happened: the document says why and the command drops out of the stack.
 class ChangeJob final : public QUndoCommand
 {
 public:

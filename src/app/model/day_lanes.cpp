@@ -49,7 +49,8 @@ std::vector<Bracket> bracketsOf(const JobState &state, const Lane &lane)
         const auto isNext = [&](const JobFrame &a, const JobFrame &b) {
             const auto apart = timeOf(a).secsTo(timeOf(b));
             const auto stops = settingStops(b.camera, a.camera);
-            return b.part == FramePart::Chart && apart >= 0 && apart <= kBracketSeconds && stops && std::abs(*stops) > 0.1;
+            return b.part == FramePart::Chart && apart >= 0 && apart <= kBracketSeconds && stops &&
+                   std::abs(*stops) > 0.1;
         };
         if (lane.frames[i]->part == FramePart::Chart)
             while (end < lane.frames.size() && isNext(*lane.frames[end - 1], *lane.frames[end]))
@@ -58,7 +59,8 @@ std::vector<Bracket> bracketsOf(const JobState &state, const Lane &lane)
         std::vector<const Reading *> readings;
         for (size_t k = i; k < end; ++k)
             // one that was set aside by hand, though nothing is wrong with it, is no longer to be chosen
-            if (const auto *row = state.readingOf(lane.frames[k]->id); row && (!lane.frames[k]->setAside || row->reading.worst() == Severity::Stop)) {
+            if (const auto *row = state.readingOf(lane.frames[k]->id);
+                row && (!lane.frames[k]->setAside || row->reading.worst() == Severity::Stop)) {
                 bracket.frames.push_back(lane.frames[k]->id);
                 readings.push_back(&row->reading);
             }
@@ -80,9 +82,11 @@ std::vector<const JobFrame *> speakingCharts(const Lane &lane)
     for (const auto *frame : lane.frames) {
         if (frame->part != FramePart::Chart || frame->setAside)
             continue;
-        const bool passedOver = std::any_of(lane.brackets.begin(), lane.brackets.end(), [&](const Bracket &b) {
-            return b.chosen != frame->id && std::find(b.frames.begin(), b.frames.end(), frame->id) != b.frames.end();
-        });
+        const bool passedOver =
+            std::any_of(lane.brackets.begin(), lane.brackets.end(), [&](const Bracket &b) {
+                return b.chosen != frame->id &&
+                       std::find(b.frames.begin(), b.frames.end(), frame->id) != b.frames.end();
+            });
         if (!passedOver)
             out.push_back(frame);
     }
@@ -107,7 +111,8 @@ Answer laneAnswer(const JobState &state, const Lane &lane)
             if (bracket.chosen == answer.frame)
                 answer.reason += ", best of " + std::to_string(bracket.frames.size());
         if (charts.size() > 1 && answer.kind != AnswerKind::Spoilt)
-            if (const auto change = changeBetween(state, charts[charts.size() - 2]->id, charts.back()->id); !change.empty()) {
+            if (const auto change = changeBetween(state, charts[charts.size() - 2]->id, charts.back()->id);
+                !change.empty()) {
                 answer.kind = AnswerKind::Poor;
                 answer.headline = "The light moved";
                 answer.reason = change + " since " + clockOf(*charts[charts.size() - 2]);
@@ -122,7 +127,9 @@ Answer laneAnswer(const JobState &state, const Lane &lane)
     }
     if (answer.kind == AnswerKind::NotAsked) {
         answer.headline = "Not asked";
-        answer.reason = waiting == 0 ? "no chart yet" : waiting == 1 ? "1 frame waits for a chart" : std::to_string(waiting) + " frames wait for a chart";
+        answer.reason = waiting == 0   ? "no chart yet"
+                        : waiting == 1 ? "1 frame waits for a chart"
+                                       : std::to_string(waiting) + " frames wait for a chart";
     }
     return answer;
 }
@@ -177,7 +184,8 @@ std::vector<Lane> lanesOf(const JobState &state)
         if (setup == place.end())
             continue;
         auto &lanes = bySetup[setup->second];
-        auto at = std::find_if(lanes.begin(), lanes.end(), [&](const Lane &l) { return sameStation(*l.frames.front(), frame); });
+        auto at = std::find_if(lanes.begin(), lanes.end(),
+                               [&](const Lane &l) { return sameStation(*l.frames.front(), frame); });
         if (at == lanes.end())
             at = lanes.insert(lanes.end(), Lane{frame.setup, frame.camera, {}, {}, {}});
         at->frames.push_back(&frame);
@@ -185,7 +193,9 @@ std::vector<Lane> lanesOf(const JobState &state)
     std::vector<Lane> out;
     for (size_t i = 0; i < bySetup.size(); ++i) {
         for (auto &lane : bySetup[i]) {
-            std::stable_sort(lane.frames.begin(), lane.frames.end(), [](const auto *a, const auto *b) { return a->camera.capturedAt < b->camera.capturedAt; });
+            std::stable_sort(lane.frames.begin(), lane.frames.end(), [](const auto *a, const auto *b) {
+                return a->camera.capturedAt < b->camera.capturedAt;
+            });
             lane.brackets = bracketsOf(state, lane);
             lane.answer = laneAnswer(state, lane);
             out.push_back(std::move(lane));
@@ -208,15 +218,19 @@ ServingChart chartServing(const JobState &state, const Lane &lane, const JobFram
     }
     const auto *chart = before ? before : after;
     if (!chart) {
-        const bool elsewhere = std::any_of(state.frames.begin(), state.frames.end(), [&](const JobFrame &f) { return f.setup == frame.setup && f.part == FramePart::Chart && !f.setAside; });
-        serving.warning = elsewhere ? "No chart for this camera and lens under this light." : "No chart under this light yet.";
+        const bool elsewhere = std::any_of(state.frames.begin(), state.frames.end(), [&](const JobFrame &f) {
+            return f.setup == frame.setup && f.part == FramePart::Chart && !f.setAside;
+        });
+        serving.warning = elsewhere ? "No chart for this camera and lens under this light."
+                                    : "No chart under this light yet.";
         return serving;
     }
     serving.frame = chart->id;
     if (!before)
         serving.warning = "Its chart was shot after it, at " + clockOf(*chart) + ".";
     else if (chart->camera.iso != frame.camera.iso)
-        serving.warning = fmt::format("Shot at ISO {:g}, its chart at ISO {:g}.", frame.camera.iso, chart->camera.iso);
+        serving.warning =
+            fmt::format("Shot at ISO {:g}, its chart at ISO {:g}.", frame.camera.iso, chart->camera.iso);
     else if (after)
         if (const auto change = changeBetween(state, before->id, after->id); !change.empty())
             serving.warning = fmt::format("By the chart at {} the light was {}.", clockOf(*after), change);
@@ -230,7 +244,8 @@ const Calibration *calibrationFor(const JobState &state, RowId frame)
     for (const auto &lane : lanesOf(state))
         for (const auto *one : lane.frames)
             if (one->id == frame)
-                if (const auto chart = chartServing(state, lane, *one).frame; const auto *row = state.calibrationOf(chart, modelFor(state, chart)))
+                if (const auto chart = chartServing(state, lane, *one).frame;
+                    const auto *row = state.calibrationOf(chart, modelFor(state, chart)))
                     return &row->calibration;
     return nullptr;
 }

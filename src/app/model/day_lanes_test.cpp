@@ -1,8 +1,8 @@
 #include "app/model/call_out_words.h"
 #include "app/model/day_lanes.h"
 #include "core/fit/fit.h"
-#include "core/sim/scene.h"
 #include "core/sim/reflectance.h"
+#include "core/sim/scene.h"
 #include "core/sim/studio.h"
 #include "core/tasks/job_tasks.h"
 
@@ -29,7 +29,8 @@ private slots:
 namespace {
 
 /// A job in memory. Readings are of the classic chart under a lamp, at some exposure.
-struct Day {
+struct Day
+{
     JobState state;
     RowId next = 10;
 
@@ -42,14 +43,16 @@ struct Day {
         f.setup = setup;
         f.part = part;
         f.path = "F" + std::to_string(f.id) + ".dng";
-        f.camera = {"Skerrow", "Tarn 2", "SK1", lens, 100, 0.01, 8, std::string("2026-10-14T") + time, "Skerrow Tarn 2"};
+        f.camera = {"Skerrow",       "Tarn 2", "SK1", lens, 100, 0.01, 8, std::string("2026-10-14T") + time,
+                    "Skerrow Tarn 2"};
         f.width = 6000;
         f.height = 4000;
         state.frames.push_back(f);
         return state.frames.back();
     }
 
-    JobFrame &chart(RowId setup, const char *time, double fNumber, double level = 0.6, const char *lamp = "daylight")
+    JobFrame &chart(RowId setup, const char *time, double fNumber, double level = 0.6,
+                    const char *lamp = "daylight")
     {
         auto &f = frame(setup, FramePart::Chart, time);
         f.camera.fNumber = fNumber;
@@ -74,7 +77,13 @@ struct Day {
         }
         const double stops = std::log2(level / 0.7);
         const bool burnt = level > 1;
-        r.checks = {{"clipping", burnt ? Severity::Stop : Severity::Ok, 0, 0.01, "share", {}, burnt ? "D1 is burnt out. Close down 1 stop." : "Nothing is burnt out."},
+        r.checks = {{"clipping",
+                     burnt ? Severity::Stop : Severity::Ok,
+                     0,
+                     0.01,
+                     "share",
+                     {},
+                     burnt ? "D1 is burnt out. Close down 1 stop." : "Nothing is burnt out."},
                     {"exposure", Severity::Ok, stops, 1, "stops", {"D1"}, "D1 is near its aim."}};
         state.readings.push_back({next++, f.id, r});
         if (const auto calibration = fitCalibration(r, definition, {"matrix", {}, {}, false}))
@@ -91,7 +100,8 @@ void DayLanesTest::pairsAreToldApart()
     Day day;
     day.frame(1, FramePart::Product, "09:00:00");
     day.frame(1, FramePart::Product, "09:01:00", "105 mm");
-    auto &main = day.frame(1, FramePart::Product, "09:02:00", ""); // two modules of one body, lenses without names
+    auto &main =
+        day.frame(1, FramePart::Product, "09:02:00", ""); // two modules of one body, lenses without names
     main.width = 4032;
     auto &wide = day.frame(1, FramePart::Product, "09:03:00", "");
     wide.width = 3000;
@@ -187,8 +197,11 @@ void DayLanesTest::aMovedLightIsTheStationsAnswer()
     const auto lanes = lanesOf(day.state);
     QCOMPARE(lanes[0].answer.headline, std::string("The light moved"));
     QCOMPARE(lanes[0].answer.kind, AnswerKind::Poor);
-    QVERIFY2(lanes[0].answer.reason.find("warmer since 09:00") != std::string::npos, lanes[0].answer.reason.c_str());
-    QVERIFY(chartServing(day.state, lanes[0], *day.state.frame(between)).warning.find("By the chart at 11:00") == 0);
+    QVERIFY2(lanes[0].answer.reason.find("warmer since 09:00") != std::string::npos,
+             lanes[0].answer.reason.c_str());
+    QVERIFY(
+        chartServing(day.state, lanes[0], *day.state.frame(between)).warning.find("By the chart at 11:00") ==
+        0);
 }
 
 void DayLanesTest::anEmptySetupAsksForAChart()

@@ -40,7 +40,8 @@ QHash<QString, FolderWatch::Stamp> FolderWatch::stamps() const
 void FolderWatch::look()
 {
     if (!QFileInfo(m_folder).isDir()) {
-        emit problem(tr("The watched folder %1 is gone. Frames no longer come in by themselves.").arg(m_folder));
+        emit problem(
+            tr("The watched folder %1 is gone. Frames no longer come in by themselves.").arg(m_folder));
         stop();
         return;
     }

@@ -7,10 +7,10 @@
 
 namespace wavechroma::app {
 
-/// Watches a folder that a tethering program fills. A file is taken when it has a frame's name and has kept its size and
-/// time for two looks half a second apart, so that slow copies and renames from a temporary name are whole. What lay there
-/// before is left alone; a file that is written anew under the same name is taken again. Polling rather than file system
-/// events, which network folders do not send.
+/// Watches a folder that a tethering program fills. A file is taken when it has a frame's name and has kept
+/// its size and time for two looks half a second apart, so that slow copies and renames from a temporary name
+/// are whole. What lay there before is left alone; a file that is written anew under the same name is taken
+/// again. Polling rather than file system events, which network folders do not send.
 class FolderWatch : public QObject
 {
     Q_OBJECT
@@ -28,7 +28,8 @@ signals:
 private:
     void look();
     /// What tells one state of a file from another.
-    struct Stamp {
+    struct Stamp
+    {
         qint64 size = 0, modified = 0;
         bool operator==(const Stamp &) const = default;
     };

@@ -9,7 +9,9 @@
 
 namespace wavechroma::app {
 
-static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &path, const std::vector<std::filesystem::path> &flats, const std::optional<Calibration> &calibration, bool isFlat)
+static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &path,
+                                                const std::vector<std::filesystem::path> &flats,
+                                                const std::optional<Calibration> &calibration, bool isFlat)
 {
     auto out = std::make_shared<OpenFrame>();
     out->id = id;
@@ -32,7 +34,8 @@ static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &pat
     image.setColorSpace(QColorSpace::SRgb);
     out->levels << image;
     while (image.width() > 400) {
-        image = image.scaled((image.width() + 1) / 2, (image.height() + 1) / 2, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+        image = image.scaled((image.width() + 1) / 2, (image.height() + 1) / 2, Qt::IgnoreAspectRatio,
+                             Qt::SmoothTransformation);
         out->levels << image;
     }
     return out;
@@ -91,7 +94,10 @@ void FramePictures::start()
     if (const auto *reading = m_job->state().readingOf(m_asked))
         for (const auto &flat : reading->reading.flats)
             flats.push_back(m_job->store()->folder() / flat);
-    m_watcher.setFuture(QtConcurrent::run([id = m_asked, path, flats, calibration, isFlat = frame->part == FramePart::Flat] { return openFor(id, path, flats, calibration, isFlat); }));
+    m_watcher.setFuture(
+        QtConcurrent::run([id = m_asked, path, flats, calibration, isFlat = frame->part == FramePart::Flat] {
+            return openFor(id, path, flats, calibration, isFlat);
+        }));
 }
 
 } // namespace wavechroma::app

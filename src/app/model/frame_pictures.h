@@ -9,15 +9,16 @@
 namespace wavechroma::app {
 
 /// A frame opened for looking at and measuring, with its picture at halving sizes.
-struct OpenFrame {
+struct OpenFrame
+{
     RowId id = 0;
     std::shared_ptr<const RawFrame> frame;
-    QVector<QImage> levels;  ///< sRGB; the first has `block` frame pixels a side, each next one twice that
+    QVector<QImage> levels; ///< sRGB; the first has `block` frame pixels a side, each next one twice that
     int block = 1;
-    FrameLevels exposure;    ///< of the file's own samples
+    FrameLevels exposure;                   ///< of the file's own samples
     std::optional<Calibration> calibration; ///< that the picture is shown by; absent: the file's own colour
-    QString flatWords;       ///< of a flat frame: how even it is, or why it cannot serve
-    QString fault; ///< why there is none
+    QString flatWords;                      ///< of a flat frame: how even it is, or why it cannot serve
+    QString fault;                          ///< why there is none
 };
 
 /// The current frame, decoded off the interface thread; the answer comes by signal. The last two are kept.

@@ -21,8 +21,9 @@ Intake::~Intake()
 QStringList Intake::framesIn(const QStringList &paths)
 {
     // Only for what a folder holds: a file named by the user is tried whatever it is called.
-    static const QStringList kKinds{"*.dng", "*.tif", "*.tiff", "*.png", "*.jpg", "*.jpeg", "*.nef", "*.cr2", "*.cr3", "*.arw",
-                                    "*.raf", "*.orf", "*.rw2", "*.pef", "*.iiq", "*.3fr", "*.fff", "*.srw", "*.x3f"};
+    static const QStringList kKinds{"*.dng", "*.tif", "*.tiff", "*.png", "*.jpg", "*.jpeg", "*.nef",
+                                    "*.cr2", "*.cr3", "*.arw",  "*.raf", "*.orf", "*.rw2",  "*.pef",
+                                    "*.iiq", "*.3fr", "*.fff",  "*.srw", "*.x3f"};
     QStringList out;
     for (const auto &path : paths) {
         if (!QFileInfo(path).isDir()) {
@@ -76,10 +77,13 @@ void Intake::next()
     progress.cancelled = &m_cancelled;
     progress.report = [this, from, share](double fraction, std::string_view step) {
         const auto text = QString::fromUtf8(step.data(), qsizetype(step.size()));
-        QMetaObject::invokeMethod(this, [=, this] { emit this->progress(from + share * fraction, text); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [=, this] { emit this->progress(from + share * fraction, text); }, Qt::QueuedConnection);
     };
-    const auto around = surroundingsOf(m_job->state(), m_job->store()->folder()); // a copy: the thread may outlive the state
-    m_watcher.setFuture(QtConcurrent::run([around, file = m_current.toStdString(), progress] { return takeFrame(around, file, progress); }));
+    const auto around =
+        surroundingsOf(m_job->state(), m_job->store()->folder()); // a copy: the thread may outlive the state
+    m_watcher.setFuture(QtConcurrent::run(
+        [around, file = m_current.toStdString(), progress] { return takeFrame(around, file, progress); }));
 }
 
 void Intake::done()
@@ -91,7 +95,8 @@ void Intake::done()
     const auto taken = m_watcher.result();
     const auto &state = m_job->state();
     const auto isKnown = [&](const std::string &hash) {
-        return std::any_of(state.frames.begin(), state.frames.end(), [&](const auto &f) { return f.sha256 == hash; });
+        return std::any_of(state.frames.begin(), state.frames.end(),
+                           [&](const auto &f) { return f.sha256 == hash; });
     };
     if (!taken) {
         emit problem(QString::fromStdString(taken.error().message));

@@ -8,8 +8,9 @@
 
 namespace wavechroma::app {
 
-/// Takes frame files into the open job, one after the other, off the interface thread: open, hash, look for a chart, and
-/// for a chart frame all four stops. Each frame is stored as soon as it is done; one call of add() is one undo step.
+/// Takes frame files into the open job, one after the other, off the interface thread: open, hash, look for a
+/// chart, and for a chart frame all four stops. Each frame is stored as soon as it is done; one call of add()
+/// is one undo step.
 class Intake : public QObject
 {
     Q_OBJECT
@@ -17,7 +18,8 @@ public:
     explicit Intake(JobDocument *job, QObject *parent = nullptr);
     ~Intake() override;
 
-    /// Files, and folders (whose files of a known kind are taken). Files already in the job are passed over and named.
+    /// Files, and folders (whose files of a known kind are taken). Files already in the job are passed over
+    /// and named.
     void add(const QStringList &paths);
     void stop(); ///< what is done stays; the rest is dropped
     [[nodiscard]] bool isRunning() const { return m_running; }
@@ -26,8 +28,8 @@ public:
 signals:
     void progress(double fraction, const QString &step);
     void finished();
-    void chartArrived(qint64 frame);       ///< stored, all stops passed or one stopped
-    void problem(const QString &message);  ///< names the file
+    void chartArrived(qint64 frame);      ///< stored, all stops passed or one stopped
+    void problem(const QString &message); ///< names the file
 
 private:
     void next();

@@ -6,8 +6,8 @@
 
 namespace wavechroma::app {
 
-/// Owns the open job, its state in memory and the undo stack. Commands are the only writers: every change is stored in
-/// one transaction before it shows. Says what changed in two signals; views and models listen.
+/// Owns the open job, its state in memory and the undo stack. Commands are the only writers: every change is
+/// stored in one transaction before it shows. Says what changed in two signals; views and models listen.
 class JobDocument : public QObject
 {
     Q_OBJECT
@@ -34,8 +34,8 @@ public:
     [[nodiscard]] static int newMergeKey();
 
 signals:
-    void opened();                ///< another job, or none
-    void changed();               ///< the state, by a command done or undone
+    void opened();  ///< another job, or none
+    void changed(); ///< the state, by a command done or undone
     void currentFrameChanged();
     void failed(const QString &message);
 

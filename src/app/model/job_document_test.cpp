@@ -1,7 +1,7 @@
+#include "../tests/support/full_disk.h"
 #include "app/model/change_job.h"
 #include "app/model/day_lanes.h"
 #include "app/model/intake.h"
-#include "../tests/support/full_disk.h"
 
 #include <QDir>
 #include <QFile>
@@ -26,7 +26,8 @@ private slots:
 
 namespace {
 
-JobFrame frame(RowId id, const std::string &model, const std::string &time, FramePart part = FramePart::Product, RowId setup = 1)
+JobFrame frame(RowId id, const std::string &model, const std::string &time,
+               FramePart part = FramePart::Product, RowId setup = 1)
 {
     JobFrame f;
     f.id = id;
@@ -140,8 +141,10 @@ void JobDocumentTest::foldersAreOpenedForTheirFrames()
         QFile file(folder.filePath(name));
         QVERIFY(file.open(QIODevice::WriteOnly));
     }
-    QCOMPARE(Intake::framesIn({folder.path()}), (QStringList{folder.filePath("a.DNG"), folder.filePath("b.dng")}));
-    QCOMPARE(Intake::framesIn({"named.weird"}), QStringList{"named.weird"}); // a file named by the user is always tried
+    QCOMPARE(Intake::framesIn({folder.path()}),
+             (QStringList{folder.filePath("a.DNG"), folder.filePath("b.dng")}));
+    QCOMPARE(Intake::framesIn({"named.weird"}),
+             QStringList{"named.weird"}); // a file named by the user is always tried
 }
 
 QTEST_GUILESS_MAIN(JobDocumentTest)

@@ -34,7 +34,8 @@ static QImage make(const std::string &path, const QString &file, bool mayWrite, 
     const auto frame = openFrame(path);
     if (!frame)
         return {};
-    const auto picture = displayPicture(*frame, displayColorOf(*frame), std::max(1, std::max(frame->width, frame->height) / kLongSide));
+    const auto picture = displayPicture(*frame, displayColorOf(*frame),
+                                        std::max(1, std::max(frame->width, frame->height) / kLongSide));
     QImage image(picture.rgb.data(), picture.width, picture.height, 3 * picture.width, QImage::Format_RGB888);
     image = image.copy().transformed(uprightTurn(orientation)); // the copy outlives `picture`
     if (mayWrite && QDir().mkpath(QFileInfo(file).path()))
@@ -67,7 +68,8 @@ QImage Thumbnails::of(const JobFrame &frame)
     const auto at = m_pictures.constFind(key);
     if (at != m_pictures.constEnd())
         return *at;
-    if (key != m_running && std::none_of(m_waiting.begin(), m_waiting.end(), [&](const auto &f) { return f.sha256 == frame.sha256; }))
+    if (key != m_running && std::none_of(m_waiting.begin(), m_waiting.end(),
+                                         [&](const auto &f) { return f.sha256 == frame.sha256; }))
         m_waiting.push_back(frame);
     next();
     return {};
@@ -80,9 +82,13 @@ void Thumbnails::next()
     const JobFrame frame = m_waiting.front();
     m_waiting.erase(m_waiting.begin());
     m_running = QString::fromStdString(frame.sha256);
-    const auto file = QString::fromStdString((m_job->store()->folder() / "thumbs" / (frame.sha256 + ".png")).string());
+    const auto file =
+        QString::fromStdString((m_job->store()->folder() / "thumbs" / (frame.sha256 + ".png")).string());
     const auto path = m_job->store()->fullPath(frame).string();
-    m_watcher.setFuture(QtConcurrent::run([path, file, mayWrite = !m_job->isReadOnly(), turn = frame.orientation] { return make(path, file, mayWrite, turn); }));
+    m_watcher.setFuture(
+        QtConcurrent::run([path, file, mayWrite = !m_job->isReadOnly(), turn = frame.orientation] {
+            return make(path, file, mayWrite, turn);
+        }));
 }
 
 } // namespace wavechroma::app

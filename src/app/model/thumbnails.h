@@ -7,8 +7,8 @@
 
 namespace wavechroma::app {
 
-/// Small upright pictures of frames for the day sheet, made off the interface thread and kept as PNG in the job's `thumbs`
-/// folder, by the frame's hash. They can be deleted at any time.
+/// Small upright pictures of frames for the day sheet, made off the interface thread and kept as PNG in the
+/// job's `thumbs` folder, by the frame's hash. They can be deleted at any time.
 class Thumbnails : public QObject
 {
     Q_OBJECT

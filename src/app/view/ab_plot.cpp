@@ -18,7 +18,9 @@ std::vector<std::pair<double, double>> toleranceCurve(const Lab &centre, double 
     for (int i = 0; i < count; ++i) {
         const double angle = 2 * std::numbers::pi * i / count, da = std::cos(angle), db = std::sin(angle);
         double inside = 0, outside = 1;
-        const auto at = [&](double r) { return de2000({centre.l, centre.a + r * da, centre.b + r * db}, centre); };
+        const auto at = [&](double r) {
+            return de2000({centre.l, centre.a + r * da, centre.b + r * db}, centre);
+        };
         while (at(outside) < difference && outside < 300)
             outside *= 2;
         for (int round = 0; round < 30; ++round) {
@@ -93,7 +95,8 @@ void AbPlot::rebuild()
     const QColor ink = palette().color(QPalette::WindowText);
     for (const auto &patch : proof ? proof->patches : std::vector<PatchProof>{}) {
         const bool pointed = QString::fromStdString(patch.id) == m_highlighted;
-        most = std::max({most, std::abs(patch.reference.a), std::abs(patch.reference.b), std::abs(patch.lab.a), std::abs(patch.lab.b)});
+        most = std::max({most, std::abs(patch.reference.a), std::abs(patch.reference.b),
+                         std::abs(patch.lab.a), std::abs(patch.lab.b)});
         auto *shape = new QCPCurve(m_plot->xAxis, m_plot->yAxis);
         const auto curve = toleranceCurve(patch.reference, m_facts.limits.patch, 48);
         for (size_t i = 0; i <= curve.size(); ++i)

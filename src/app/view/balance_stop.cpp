@@ -42,23 +42,28 @@ QString sourceWords(const BenchFacts &facts)
         return QObject::tr("From %1").arg(ids.join(", "));
     if (source.area)
         return QObject::tr("From an area of the frame");
-    return facts.balance->preset ? QObject::tr("From the preset “%1”").arg(text(facts.balance->preset->name)) : QObject::tr("For a light by name");
+    return facts.balance->preset ? QObject::tr("From the preset “%1”").arg(text(facts.balance->preset->name))
+                                 : QObject::tr("For a light by name");
 }
 
 QString aimWords(const AimedNeutral &aim)
 {
     const auto level = [&](double value) { return text(fixedText(value, aim.isCode ? 0 : 1)); };
-    const QString words = (aim.isCode ? QObject::tr("code %1, aim %2: ") : QObject::tr("L* %1, aim %2: ")).arg(level(aim.seen), level(aim.aim));
-    return words + (aim.passes ? QObject::tr("met") : QObject::tr("%1 stop").arg(text(signedText(aim.stops, 2))));
+    const QString words = (aim.isCode ? QObject::tr("code %1, aim %2: ") : QObject::tr("L* %1, aim %2: "))
+                              .arg(level(aim.seen), level(aim.aim));
+    return words +
+           (aim.passes ? QObject::tr("met") : QObject::tr("%1 stop").arg(text(signedText(aim.stops, 2))));
 }
 
 QString leanWords(const Lean &lean)
 {
     QStringList parts;
     if (lean.warmer != 0)
-        parts << QObject::tr("%1 %2").arg(text(fixedText(std::abs(lean.warmer), 0)), lean.warmer > 0 ? QObject::tr("warmer") : QObject::tr("cooler"));
+        parts << QObject::tr("%1 %2").arg(text(fixedText(std::abs(lean.warmer), 0)),
+                                          lean.warmer > 0 ? QObject::tr("warmer") : QObject::tr("cooler"));
     if (lean.rosier != 0)
-        parts << QObject::tr("%1 %2").arg(text(fixedText(std::abs(lean.rosier), 0)), lean.rosier > 0 ? QObject::tr("rosier") : QObject::tr("greener"));
+        parts << QObject::tr("%1 %2").arg(text(fixedText(std::abs(lean.rosier), 0)),
+                                          lean.rosier > 0 ? QObject::tr("rosier") : QObject::tr("greener"));
     return parts.isEmpty() ? QObject::tr("no lean") : parts.join(", ");
 }
 
@@ -76,8 +81,10 @@ QString BalanceStop::figure(const BenchFacts &facts) const
     if (!facts.balance)
         return tr("none");
     if (!facts.balance->temperature)
-        return text(fixedText(facts.balance->multipliers[0], 2)) + " 1 " + text(fixedText(facts.balance->multipliers[2], 2));
-    return text(kelvinText(facts.balance->temperature->cctKelvin)) + " " + text(signedText(facts.balance->temperature->duv, 3));
+        return text(fixedText(facts.balance->multipliers[0], 2)) + " 1 " +
+               text(fixedText(facts.balance->multipliers[2], 2));
+    return text(kelvinText(facts.balance->temperature->cctKelvin)) + " " +
+           text(signedText(facts.balance->temperature->duv, 3));
 }
 
 QString BalanceStop::sentence(const BenchFacts &facts) const
@@ -87,7 +94,8 @@ QString BalanceStop::sentence(const BenchFacts &facts) const
     if (!facts.otherFace.empty())
         return text(facts.otherFace);
     const auto cast = text(percentText(largestCast(facts), 1)).replace(' ', QChar::Nbsp);
-    return facts.greys.size() < 2 ? sourceWords(facts) + "." : tr("%1. The greys stay within %2.").arg(sourceWords(facts), cast);
+    return facts.greys.size() < 2 ? sourceWords(facts) + "."
+                                  : tr("%1. The greys stay within %2.").arg(sourceWords(facts), cast);
 }
 
 int BalanceStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const
@@ -99,7 +107,8 @@ int BalanceStop::paintMiniature(QPainter &painter, const QRect &where, const Ben
     for (const auto &grey : facts.greys) {
         painter.setPen(palette().color(QPalette::WindowText));
         drawLine(painter, {where.left(), y, 28, 20}, text(grey.id), face(kBody, grey.source ? 700 : 400));
-        painter.fillRect(QRectF(where.left() + 30, y + 5, (where.width() - 30) * grey.balanced[1] / most, 10), palette().color(QPalette::WindowText));
+        painter.fillRect(QRectF(where.left() + 30, y + 5, (where.width() - 30) * grey.balanced[1] / most, 10),
+                         palette().color(QPalette::WindowText));
         y += 23;
     }
     return y - where.top();
@@ -125,13 +134,15 @@ QRect BalanceStop::rungRect(int index) const
 
 int BalanceStop::answerTop() const
 {
-    return std::max(greyRect(int(m_facts.greys.size())).top(), rungRect(int(m_facts.ladder.size())).top()) + 12;
+    return std::max(greyRect(int(m_facts.greys.size())).top(), rungRect(int(m_facts.ladder.size())).top()) +
+           12;
 }
 
 QRect BalanceStop::leanRect(int index) const
 {
     const int wide = (width() - 24 - 16 * (kLeans - 1)) / kLeans;
-    return {index * (wide + 16), answerTop() + 122, wide, std::min(wide * 2 / 3, std::max(60, height() - answerTop() - 122 - 30))};
+    return {index * (wide + 16), answerTop() + 122, wide,
+            std::min(wide * 2 / 3, std::max(60, height() - answerTop() - 122 - 30))};
 }
 
 int BalanceStop::nearestRung() const
@@ -157,7 +168,8 @@ void BalanceStop::paintGrey(QPainter &painter, int index) const
         painter.fillRect(area, palette().base());
     const QColor ink = palette().color(grey.source ? QPalette::Text : QPalette::WindowText);
     painter.setPen(ink);
-    drawLine(painter, {area.left() + 8, area.top(), 36, area.height()}, text(grey.id), face(kAnswer, grey.source ? 700 : 400));
+    drawLine(painter, {area.left() + 8, area.top(), 36, area.height()}, text(grey.id),
+             face(kAnswer, grey.source ? 700 : 400));
     double most = 0.01;
     for (const auto &each : m_facts.greys)
         most = std::max(most, *std::max_element(each.balanced.begin(), each.balanced.end()));
@@ -165,15 +177,19 @@ void BalanceStop::paintGrey(QPainter &painter, int index) const
     const char *names[] = {"R", "G", "B"};
     for (int c = 0; c < 3; ++c) {
         const int top = area.top() + 2 + 15 * c;
-        painter.fillRect(QRectF(left, top + 3, std::max(1.0, wide * grey.balanced[size_t(c)] / most), 8), ink);
-        drawLine(painter, {left + wide + 6, top - 2, 70, 18}, QString("%1 %2").arg(names[c], text(percentText(grey.balanced[size_t(c)], 1))), face(12));
+        painter.fillRect(QRectF(left, top + 3, std::max(1.0, wide * grey.balanced[size_t(c)] / most), 8),
+                         ink);
+        drawLine(painter, {left + wide + 6, top - 2, 70, 18},
+                 QString("%1 %2").arg(names[c], text(percentText(grey.balanced[size_t(c)], 1))), face(12));
     }
     const QRect words(left + wide + 68, area.top(), area.right() - left - wide - 72, area.height());
-    const auto aim = std::find_if(m_facts.aims.begin(), m_facts.aims.end(), [&](const auto &a) { return a.id == grey.id; });
-    drawLine(painter, {words.left(), words.top() + 2, words.width(), 20}, grey.source ? tr("taken as neutral") : text(grey.words), face(13, grey.usable ? 400 : 600));
+    const auto aim = std::find_if(m_facts.aims.begin(), m_facts.aims.end(),
+                                  [&](const auto &a) { return a.id == grey.id; });
+    drawLine(painter, {words.left(), words.top() + 2, words.width(), 20},
+             grey.source ? tr("taken as neutral") : text(grey.words), face(13, grey.usable ? 400 : 600));
     if (aim != m_facts.aims.end() && aim->usable)
-        drawLine(painter, {words.left(), words.top() + 23, words.width(), 20},
-                 aimWords(*aim), face(13, aim->passes ? 400 : 600));
+        drawLine(painter, {words.left(), words.top() + 23, words.width(), 20}, aimWords(*aim),
+                 face(13, aim->passes ? 400 : 600));
 }
 
 void BalanceStop::paintLadder(QPainter &painter) const
@@ -186,9 +202,14 @@ void BalanceStop::paintLadder(QPainter &painter) const
         painter.setPen(palette().color(QPalette::WindowText));
         if (i == near)
             painter.drawLine(area.left() - 6, area.top() + 3, area.left() - 6, area.bottom() - 2);
-        drawLine(painter, {area.left(), area.top(), area.width() - 172, area.height()}, text(rung.name), font);
-        drawLine(painter, {area.right() - 170, area.top(), 62, area.height()}, text(kelvinText(rung.light.cctKelvin)), font, Qt::AlignRight | Qt::AlignVCenter);
-        drawLine(painter, {area.right() - 104, area.top(), 104, area.height()}, QString("%1  %2").arg(text(fixedText(rung.multipliers[0], 3)), text(fixedText(rung.multipliers[2], 3))), font, Qt::AlignRight | Qt::AlignVCenter);
+        drawLine(painter, {area.left(), area.top(), area.width() - 172, area.height()}, text(rung.name),
+                 font);
+        drawLine(painter, {area.right() - 170, area.top(), 62, area.height()},
+                 text(kelvinText(rung.light.cctKelvin)), font, Qt::AlignRight | Qt::AlignVCenter);
+        drawLine(painter, {area.right() - 104, area.top(), 104, area.height()},
+                 QString("%1  %2").arg(text(fixedText(rung.multipliers[0], 3)),
+                                       text(fixedText(rung.multipliers[2], 3))),
+                 font, Qt::AlignRight | Qt::AlignVCenter);
     }
 }
 
@@ -199,15 +220,30 @@ void BalanceStop::paintAnswer(QPainter &painter) const
     const QRect tag(0, answerTop(), width() - 24, 84);
     painter.fillRect(tag, palette().base());
     painter.setPen(palette().color(QPalette::Text));
-    const auto line = [&](int row, const QString &words, const QFont &font) { drawLine(painter, {tag.left() + 16, tag.top() + 8 + 24 * row, tag.width() - 32, 24}, words, font); };
-    line(0, tr("Multipliers  R %1   G 1   B %2").arg(text(fixedText(m[0], 4)), text(fixedText(m[2], 4))) + (b.leaned ? tr("   with %1").arg(leanWords(b.lean)) : QString()), face(kAnswer, 600));
+    const auto line = [&](int row, const QString &words, const QFont &font) {
+        drawLine(painter, {tag.left() + 16, tag.top() + 8 + 24 * row, tag.width() - 32, 24}, words, font);
+    };
+    line(0,
+         tr("Multipliers  R %1   G 1   B %2").arg(text(fixedText(m[0], 4)), text(fixedText(m[2], 4))) +
+             (b.leaned ? tr("   with %1").arg(leanWords(b.lean)) : QString()),
+         face(kAnswer, 600));
     const auto *chosen = m_facts.chosen();
-    const QString by = chosen && !chosen->light.estimated ? tr("by the station's calibration") : tr("by the raw file's own matrix");
-    line(1, b.temperature ? tr("%1, Duv %2, %3").arg(text(kelvinText(b.temperature->cctKelvin)), text(signedText(b.temperature->duv, 4)), by) : tr("The file has no colour matrix, so no temperature is known."), face(kBody));
-    line(2, sourceWords(m_facts) + (m_facts.balanceIsChosen ? tr(", chosen by hand.") : tr(", the chart's own choice.")), face(kBody));
+    const QString by = chosen && !chosen->light.estimated ? tr("by the station's calibration")
+                                                          : tr("by the raw file's own matrix");
+    line(1,
+         b.temperature ? tr("%1, Duv %2, %3")
+                             .arg(text(kelvinText(b.temperature->cctKelvin)),
+                                  text(signedText(b.temperature->duv, 4)), by)
+                       : tr("The file has no colour matrix, so no temperature is known."),
+         face(kBody));
+    line(2,
+         sourceWords(m_facts) +
+             (m_facts.balanceIsChosen ? tr(", chosen by hand.") : tr(", the chart's own choice.")),
+         face(kBody));
 }
 
-/// The chart as it would come out: colours of its patches by the chosen calibration with the lean's multipliers.
+/// The chart as it would come out: colours of its patches by the chosen calibration with the lean's
+/// multipliers.
 void BalanceStop::paintLean(QPainter &painter, int index) const
 {
     const auto *chosen = m_facts.chosen();
@@ -215,16 +251,24 @@ void BalanceStop::paintLean(QPainter &painter, int index) const
     const double steps = (index - kLeans / 2) * kLeanStep;
     const bool current = std::abs(m_facts.balance->lean.warmer - steps) < kLeanStep / 2;
     painter.setPen(palette().color(QPalette::WindowText));
-    const QString words = steps == 0 ? tr("neutral") : QString("%1 %2").arg(text(fixedText(std::abs(steps), 0)), steps > 0 ? tr("warmer") : tr("cooler"));
-    drawLine(painter, {area.left(), area.bottom() + 2, area.width(), 20}, words, face(13, current ? 700 : 400), Qt::AlignCenter);
+    const QString words = steps == 0 ? tr("neutral")
+                                     : QString("%1 %2").arg(text(fixedText(std::abs(steps), 0)),
+                                                            steps > 0 ? tr("warmer") : tr("cooler"));
+    drawLine(painter, {area.left(), area.bottom() + 2, area.width(), 20}, words,
+             face(13, current ? 700 : 400), Qt::AlignCenter);
     if (chosen) {
         ColorModel model = *chosen;
-        model.multipliers = leaned(m_facts.balance->multipliers, {steps, m_facts.balance->lean.rosier}, chosen->matrix);
+        model.multipliers =
+            leaned(m_facts.balance->multipliers, {steps, m_facts.balance->lean.rosier}, chosen->matrix);
         const auto &chart = m_facts.chart;
         for (const auto &patch : m_facts.reading->patches) {
-            const auto at = std::find_if(chart.patches.begin(), chart.patches.end(), [&](const auto &p) { return p.id == patch.id; }) - chart.patches.begin();
+            const auto at = std::find_if(chart.patches.begin(), chart.patches.end(),
+                                         [&](const auto &p) { return p.id == patch.id; }) -
+                            chart.patches.begin();
             const int row = int(at) / chart.columns, column = int(at) % chart.columns;
-            const QRectF cell(area.left() + area.width() * double(column) / chart.columns, area.top() + area.height() * double(row) / chart.rows, double(area.width()) / chart.columns, double(area.height()) / chart.rows);
+            const QRectF cell(area.left() + area.width() * double(column) / chart.columns,
+                              area.top() + area.height() * double(row) / chart.rows,
+                              double(area.width()) / chart.columns, double(area.height()) / chart.rows);
             painter.fillRect(cell, screenColor(labFromXyz(xyzFromCamera(model, patch.mean))));
         }
     }
@@ -238,11 +282,17 @@ void BalanceStop::paintEvent(QPaintEvent *)
     QPainter painter(this);
     painter.setPen(palette().color(QPalette::WindowText));
     if (!m_facts.balance || !m_facts.reading) {
-        drawWords(painter, rect().adjusted(0, 10, -20, 0), m_facts.reading && m_facts.reading->found ? tr("No neutral of the chart can be used: each is burnt out or too dark.") : tr("There is no chart reading to balance from."), face(kAnswer));
+        drawWords(painter, rect().adjusted(0, 10, -20, 0),
+                  m_facts.reading && m_facts.reading->found
+                      ? tr("No neutral of the chart can be used: each is burnt out or too dark.")
+                      : tr("There is no chart reading to balance from."),
+                  face(kAnswer));
         return;
     }
-    drawLine(painter, {0, 0, greyRect(0).width(), 24}, tr("The greys, balanced. Click one to take it as neutral."), face(kBody, 600));
-    drawLine(painter, {rungRect(0).left(), 0, rungRect(0).width(), 24}, tr("Lights on this camera: R and B"), face(kBody, 600));
+    drawLine(painter, {0, 0, greyRect(0).width(), 24},
+             tr("The greys, balanced. Click one to take it as neutral."), face(kBody, 600));
+    drawLine(painter, {rungRect(0).left(), 0, rungRect(0).width(), 24}, tr("Lights on this camera: R and B"),
+             face(kBody, 600));
     for (int i = 0; i < int(m_facts.greys.size()); ++i)
         paintGrey(painter, i);
     painter.setPen(palette().color(QPalette::Mid));
@@ -250,7 +300,10 @@ void BalanceStop::paintEvent(QPaintEvent *)
     paintLadder(painter);
     paintAnswer(painter);
     painter.setPen(palette().color(QPalette::WindowText));
-    drawLine(painter, {0, answerTop() + 92, width() - 24, 24}, tr("Lean, for people or mood; kept apart from the neutral. Now: %1.").arg(leanWords(m_facts.balance->lean)), face(kBody, 600));
+    drawLine(painter, {0, answerTop() + 92, width() - 24, 24},
+             tr("Lean, for people or mood; kept apart from the neutral. Now: %1.")
+                 .arg(leanWords(m_facts.balance->lean)),
+             face(kBody, 600));
     for (int i = 0; i < kLeans; ++i)
         paintLean(painter, i);
     if (hasFocus()) {
@@ -292,7 +345,8 @@ void BalanceStop::keyPressEvent(QKeyEvent *event)
         return;
     }
     const auto &source = m_facts.balance->source.patches;
-    auto at = std::find_if(m_facts.greys.begin(), m_facts.greys.end(), [&](const auto &g) { return !source.empty() && g.id == source.front(); });
+    auto at = std::find_if(m_facts.greys.begin(), m_facts.greys.end(),
+                           [&](const auto &g) { return !source.empty() && g.id == source.front(); });
     auto index = at == m_facts.greys.end() ? 0 : at - m_facts.greys.begin();
     for (index += by; index >= 0 && index < ptrdiff_t(m_facts.greys.size()); index += by)
         if (m_facts.greys[size_t(index)].usable) {

@@ -3,8 +3,9 @@
 
 namespace wavechroma::app {
 
-/// Stop 2: the neutrals behind the multipliers with what is left of cast on each, the ladder of lights, the lean. A click on a grey
-/// takes the balance from it (with Ctrl: from it, too), one on a rung from that light, one on a small chart leans that way.
+/// Stop 2: the neutrals behind the multipliers with what is left of cast on each, the ladder of lights, the
+/// lean. A click on a grey takes the balance from it (with Ctrl: from it, too), one on a rung from that
+/// light, one on a small chart leans that way.
 class BalanceStop : public Stop
 {
     Q_OBJECT

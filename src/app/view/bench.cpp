@@ -14,8 +14,8 @@
 namespace wavechroma::app {
 
 Bench::Bench(JobDocument *job, QWidget *parent)
-    : QWidget(parent), m_job(job), m_pictures(new FramePictures(job, this)), m_read(new ReadStop), m_balance(new BalanceStop), m_fit(new FitStop),
-      m_proof(new ProofStop), m_line(new QHBoxLayout(this))
+    : QWidget(parent), m_job(job), m_pictures(new FramePictures(job, this)), m_read(new ReadStop),
+      m_balance(new BalanceStop), m_fit(new FitStop), m_proof(new ProofStop), m_line(new QHBoxLayout(this))
 {
     m_line->setContentsMargins(0, 0, 0, 0);
     m_line->setSpacing(0);
@@ -67,13 +67,16 @@ void Bench::refresh()
     const bool shown = view->frame() && view->frame()->id == id;
     if (!id) {
         m_read->setFrame(nullptr);
-        view->setMessage(tr("No frame is on the bench. Choose a chart frame on the day sheet and press Enter."));
+        view->setMessage(
+            tr("No frame is on the bench. Choose a chart frame on the day sheet and press Enter."));
     } else if (!shown) {
         m_read->setFrame(nullptr);
         view->setMessage(tr("Opening the frame."));
         emit busyChanged(tr("opening the frame"));
         m_pictures->ask(id);
-    } else if (const auto &by = view->frame()->calibration; by && m_facts.chosen() && (by->model != m_facts.chosenModel || by->character != m_facts.chosen()->character)) {
+    } else if (const auto &by = view->frame()->calibration;
+               by && m_facts.chosen() &&
+               (by->model != m_facts.chosenModel || by->character != m_facts.chosen()->character)) {
         m_pictures->forget(id); // the picture follows the model, also through undo
         m_pictures->ask(id);
     }
@@ -103,8 +106,10 @@ QString Bench::weights() const
     return text.empty() ? QString("even") : QString::fromStdString(text);
 }
 
-/// Those of a merged calibration beside its own frame's, as they are now: one that was read as another chart since is left out.
-static std::vector<FitRequest::Other> readingsIn(const JobState &state, const std::string &chart, const std::vector<SourceFrame> &sources)
+/// Those of a merged calibration beside its own frame's, as they are now: one that was read as another chart
+/// since is left out.
+static std::vector<FitRequest::Other> readingsIn(const JobState &state, const std::string &chart,
+                                                 const std::vector<SourceFrame> &sources)
 {
     std::vector<FitRequest::Other> out;
     for (size_t i = 1; i < sources.size(); ++i)
@@ -126,7 +131,9 @@ FitRequest Bench::requestFor(const JobFrame &frame) const
         const auto &light = made->calibration.light;
         if (!light.estimated && light.spectrum) {
             request.told = NamedLight{light.name, *light.spectrum, light.xy, light.exifCode};
-            request.appearance = made->calibration.appearance == Appearance::UnderD50 ? std::optional(Appearance::UnderD50) : std::nullopt;
+            request.appearance = made->calibration.appearance == Appearance::UnderD50
+                                     ? std::optional(Appearance::UnderD50)
+                                     : std::nullopt;
         }
     }
     for (const auto &setup : m_job->state().setups)
@@ -149,8 +156,9 @@ void Bench::connectView()
     });
 }
 
-/// At once what one model says; a quarter of a second later the step itself, with all models and what they do on unseen patches.
-/// Without a word in the strip: its coming and going would shift the picture under the hand.
+/// At once what one model says; a quarter of a second later the step itself, with all models and what they do
+/// on unseen patches. Without a word in the strip: its coming and going would shift the picture under the
+/// hand.
 void Bench::fitAnew(const Reading &reading, const QString &undoText)
 {
     auto request = requestFor(*m_facts.frame);
@@ -158,7 +166,9 @@ void Bench::fitAnew(const Reading &reading, const QString &undoText)
     m_facts = benchFacts(m_facts, passFrom(reading, request));
     showFacts();
     request.preview = false;
-    redo(undoText, {}, [reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
+    redo(undoText, {}, [reading, id = m_facts.frame->id, request]() -> Redoing {
+        return std::vector{Redone{id, passFrom(reading, request)}};
+    });
 }
 
 void Bench::measureRuler(double millimetres)
@@ -169,7 +179,9 @@ void Bench::measureRuler(double millimetres)
         return;
     }
     const auto sheet = sheetOf(m_job->state());
-    m_read->view()->showRuler(QString::fromStdString(verdictOn(Scale{*scale, 0, 0}, m_job->state().title.intendedPpi, sheet.scaleError, sheet.distortion).words));
+    m_read->view()->showRuler(QString::fromStdString(
+        verdictOn(Scale{*scale, 0, 0}, m_job->state().title.intendedPpi, sheet.scaleError, sheet.distortion)
+            .words));
 }
 
 void Bench::chooseModel(const QString &model)
@@ -189,7 +201,9 @@ void Bench::redo(const QString &undoText, const QString &busy, std::function<Red
     if (m_job->isReadOnly())
         return;
     if (isBusy()) { // the newest wish waits; one before it is overtaken
-        m_waiting = [this, undoText, busy, work = std::move(work)]() mutable { redo(undoText, busy, std::move(work)); };
+        m_waiting = [this, undoText, busy, work = std::move(work)]() mutable {
+            redo(undoText, busy, std::move(work));
+        };
         return;
     }
     m_againText = undoText;

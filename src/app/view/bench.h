@@ -38,7 +38,8 @@ public:
     /// The chart that the frame is taken to show: found anew or, with `byHand`, laid in the middle.
     void useChart(const ChartDefinition &chart, bool byHand);
     void setSnapping(bool on) { m_snaps = on; }
-    /// The placement goes to the chart frames that follow this one without another between, each found again there.
+    /// The placement goes to the chart frames that follow this one without another between, each found again
+    /// there.
     void carryPlacement();
     [[nodiscard]] std::vector<RowId> framesToCarryTo() const;
     void switchOff(const std::vector<std::string> &patches);
@@ -57,7 +58,8 @@ public:
     void useAppearance(Appearance appearance);
     void useWeights(const QString &weights); ///< see weightsFrom()
     [[nodiscard]] QString weights() const;   ///< of the calibrations on the bench; "even" when there are none
-    /// Chart frames shot in one go with this one (a bracket, repeats) while the light held, that have no fault but their exposure.
+    /// Chart frames shot in one go with this one (a bracket, repeats) while the light held, that have no
+    /// fault but their exposure.
     [[nodiscard]] std::vector<RowId> framesToMerge() const;
     void mergeReadings(); ///< those, into this frame's calibration; merged already: back to this frame alone
     void measureRuler(double millimetres); ///< of the ruler that was drawn last
@@ -70,7 +72,8 @@ signals:
     void rulerLengthAsked();
 
 private:
-    struct Redone {
+    struct Redone
+    {
         RowId frame = 0;
         StationPass pass;
     };
@@ -103,7 +106,7 @@ private:
     QHBoxLayout *m_line;
     QFutureWatcher<Redoing> m_again;
     QString m_againText;
-    bool m_owed = false; ///< work whose result has not been taken
+    bool m_owed = false;             ///< work whose result has not been taken
     std::function<void()> m_waiting; ///< what was asked for while other work ran
     bool m_snaps = true;
     std::array<PixelPoint, 2> m_ruler{};

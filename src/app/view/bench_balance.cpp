@@ -33,7 +33,8 @@ void Bench::takeBalance(const Result<Balance> &balance, const QString &undoText)
     if (!(after == *row))
         change.frames.push_back({*row, after});
     m_job->push(undoText, change);
-    if (const auto frame = m_read->view()->frame(); frame && frame->frame && frame->frame->rendered && frame->id == row->id)
+    if (const auto frame = m_read->view()->frame();
+        frame && frame->frame && frame->frame->rendered && frame->id == row->id)
         emit problem(text(costOfBalance(*frame->frame, balance->multipliers).words));
 }
 
@@ -42,7 +43,8 @@ static Result<Balance> leanedLike(const Result<Balance> &balance, const BenchFac
 {
     if (!balance || !facts.balance || facts.balance->lean == Lean{})
         return balance;
-    return withLean(*balance, facts.balance->lean, facts.chosen(), facts.reading ? facts.reading->fileColor : FileColor{});
+    return withLean(*balance, facts.balance->lean, facts.chosen(),
+                    facts.reading ? facts.reading->fileColor : FileColor{});
 }
 
 void Bench::balanceFromGreys(const std::vector<std::string> &patches)
@@ -52,7 +54,8 @@ void Bench::balanceFromGreys(const std::vector<std::string> &patches)
     QStringList names;
     for (const auto &id : patches)
         names << text(id);
-    takeBalance(leanedLike(balanceReading(*m_facts.reading, {patches, {}}), m_facts), tr("Balance from %1").arg(names.join(", ")));
+    takeBalance(leanedLike(balanceReading(*m_facts.reading, {patches, {}}), m_facts),
+                tr("Balance from %1").arg(names.join(", ")));
 }
 
 void Bench::balanceFromLight(const Temperature &light)
@@ -60,8 +63,11 @@ void Bench::balanceFromLight(const Temperature &light)
     if (!m_facts.frame)
         return;
     const auto frame = m_read->view()->frame();
-    const FileColor file = m_facts.reading ? m_facts.reading->fileColor : frame && frame->frame ? frame->frame->fileColor : FileColor{};
-    takeBalance(leanedLike(balanceForLight(m_facts.frame->path, light, m_facts.chosen(), file), m_facts), tr("Balance for a Light"));
+    const FileColor file = m_facts.reading         ? m_facts.reading->fileColor
+                           : frame && frame->frame ? frame->frame->fileColor
+                                                   : FileColor{};
+    takeBalance(leanedLike(balanceForLight(m_facts.frame->path, light, m_facts.chosen(), file), m_facts),
+                tr("Balance for a Light"));
 }
 
 void Bench::balanceFromArea(const PixelPoint &from, const PixelPoint &to)
@@ -69,29 +75,36 @@ void Bench::balanceFromArea(const PixelPoint &from, const PixelPoint &to)
     const auto frame = m_read->view()->frame();
     if (!frame || !frame->frame)
         return;
-    const double x = std::clamp(std::min(from.x, to.x), 0.0, double(frame->frame->width)), y = std::clamp(std::min(from.y, to.y), 0.0, double(frame->frame->height));
-    const double right = std::clamp(std::max(from.x, to.x), 0.0, double(frame->frame->width)), low = std::clamp(std::max(from.y, to.y), 0.0, double(frame->frame->height));
-    takeBalance(leanedLike(balanceFrameArea(*frame->frame, {x, y, right - x, low - y}), m_facts), tr("Balance from an Area"));
+    const double x = std::clamp(std::min(from.x, to.x), 0.0, double(frame->frame->width)),
+                 y = std::clamp(std::min(from.y, to.y), 0.0, double(frame->frame->height));
+    const double right = std::clamp(std::max(from.x, to.x), 0.0, double(frame->frame->width)),
+                 low = std::clamp(std::max(from.y, to.y), 0.0, double(frame->frame->height));
+    takeBalance(leanedLike(balanceFrameArea(*frame->frame, {x, y, right - x, low - y}), m_facts),
+                tr("Balance from an Area"));
 }
 
 void Bench::balanceFromWholeFrame()
 {
     const auto frame = m_read->view()->frame();
     if (frame && frame->frame)
-        takeBalance(leanedLike(balanceWholeFrame(*frame->frame), m_facts), tr("Balance from the Whole Frame"));
+        takeBalance(leanedLike(balanceWholeFrame(*frame->frame), m_facts),
+                    tr("Balance from the Whole Frame"));
 }
 
 void Bench::leanTo(const Lean &lean)
 {
     if (!m_facts.balance)
         return;
-    takeBalance(withLean(*m_facts.balance, lean, m_facts.chosen(), m_facts.reading ? m_facts.reading->fileColor : FileColor{}), tr("Lean"));
+    takeBalance(withLean(*m_facts.balance, lean, m_facts.chosen(),
+                         m_facts.reading ? m_facts.reading->fileColor : FileColor{}),
+                tr("Lean"));
 }
 
 void Bench::leanBy(double warmer, double rosier)
 {
     if (m_facts.balance)
-        leanTo({std::clamp(m_facts.balance->lean.warmer + warmer, -20.0, 20.0), std::clamp(m_facts.balance->lean.rosier + rosier, -20.0, 20.0)});
+        leanTo({std::clamp(m_facts.balance->lean.warmer + warmer, -20.0, 20.0),
+                std::clamp(m_facts.balance->lean.rosier + rosier, -20.0, 20.0)});
 }
 
 void Bench::dropBalance()
@@ -122,9 +135,11 @@ bool Bench::keepPreset(const QString &file, const QString &name)
 void Bench::usePreset(const QString &file, const std::vector<RowId> &frames)
 {
     const auto document = readText(file.toStdString());
-    const auto preset = document ? balanceFrom(*document, file.toStdString()) : Result<Balance>(document.error());
+    const auto preset =
+        document ? balanceFrom(*document, file.toStdString()) : Result<Balance>(document.error());
     if (!preset || !preset->preset) {
-        emit problem(preset ? tr("%1 has no name and no camera, so it is no preset.").arg(file) : text(preset.error().message));
+        emit problem(preset ? tr("%1 has no name and no camera, so it is no preset.").arg(file)
+                            : text(preset.error().message));
         return;
     }
     JobChange change;
@@ -149,7 +164,9 @@ void Bench::usePreset(const QString &file, const std::vector<RowId> &frames)
     }
     m_job->push(tr("Use Preset %1").arg(text(preset->preset->name)), change);
     const int taken = int(frames.size()) - refused;
-    emit problem(tr("“%1” is the balance of %n frame(s) now.", nullptr, taken).arg(text(preset->preset->name)) + (words.isEmpty() ? QString() : " " + words.join(" ")));
+    emit problem(
+        tr("“%1” is the balance of %n frame(s) now.", nullptr, taken).arg(text(preset->preset->name)) +
+        (words.isEmpty() ? QString() : " " + words.join(" ")));
 }
 
 void Bench::useCharacter(Character character)
@@ -179,14 +196,17 @@ void Bench::useWeights(const QString &weights)
 
 void Bench::fitAnewWith(const FitRequest &request, const QString &undoText)
 {
-    redo(undoText, {}, [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing { return std::vector{Redone{id, passFrom(reading, request)}}; });
+    redo(undoText, {}, [reading = *m_facts.reading, id = m_facts.frame->id, request]() -> Redoing {
+        return std::vector{Redone{id, passFrom(reading, request)}};
+    });
 }
 
 /// Burnt or dark patches of one exposure are what the others are merged in for.
 static bool isFaulty(const Reading &reading)
 {
     return std::any_of(reading.checks.begin(), reading.checks.end(), [](const Check &c) {
-        return c.severity == Severity::Stop && c.id != "clipping" && c.id != "exposure" && c.id != "underexposure";
+        return c.severity == Severity::Stop && c.id != "clipping" && c.id != "exposure" &&
+               c.id != "underexposure";
     });
 }
 
@@ -196,7 +216,8 @@ std::vector<RowId> Bench::framesToMerge() const
     if (!m_facts.frame || !m_facts.reading || !m_facts.reading->found)
         return out;
     for (const auto &lane : lanesOf(m_job->state())) {
-        const auto at = std::find_if(lane.frames.begin(), lane.frames.end(), [&](const auto *f) { return f->id == m_facts.frame->id; });
+        const auto at = std::find_if(lane.frames.begin(), lane.frames.end(),
+                                     [&](const auto *f) { return f->id == m_facts.frame->id; });
         if (at == lane.frames.end())
             continue;
         const auto isChart = [](const auto *f) { return f->part == FramePart::Chart; };
@@ -204,7 +225,8 @@ std::vector<RowId> Bench::framesToMerge() const
         const auto begin = std::find_if_not(std::reverse_iterator(at), lane.frames.rend(), isChart).base();
         for (auto each = begin; each != end; ++each) {
             const auto *row = each == at ? nullptr : m_job->state().readingOf((*each)->id);
-            if (!row || !row->reading.found || row->reading.chart != m_facts.reading->chart || isFaulty(row->reading))
+            if (!row || !row->reading.found || row->reading.chart != m_facts.reading->chart ||
+                isFaulty(row->reading))
                 continue;
             const auto change = lightChange(*m_facts.reading, row->reading);
             if (change && wordsFor(*change).empty())
@@ -224,7 +246,8 @@ void Bench::mergeReadings()
     for (const auto id : framesToMerge())
         request.with.push_back({m_job->state().readingOf(id)->reading, m_job->state().frame(id)->sha256});
     if (request.with.empty()) {
-        emit problem(tr("No chart frame beside this one shows the same chart in the same light without a fault."));
+        emit problem(
+            tr("No chart frame beside this one shows the same chart in the same light without a fault."));
         return;
     }
     fitAnewWith(request, tr("Merge Readings"));
@@ -253,7 +276,8 @@ void Bench::useAppearance(Appearance appearance)
     if (!m_facts.reading || !m_facts.frame)
         return;
     auto request = requestFor(*m_facts.frame);
-    const bool hasSpectra = std::any_of(m_facts.chart.patches.begin(), m_facts.chart.patches.end(), [](const auto &p) { return p.reflectance.has_value(); });
+    const bool hasSpectra = std::any_of(m_facts.chart.patches.begin(), m_facts.chart.patches.end(),
+                                        [](const auto &p) { return p.reflectance.has_value(); });
     if (!request.told || !hasSpectra) {
         emit problem(tr("That takes a chart with spectra and a light that was told (Ctrl+Alt+T)."));
         return;

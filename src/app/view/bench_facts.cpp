@@ -13,8 +13,8 @@ static void fillProofs(BenchFacts &facts)
     }
 }
 
-/// The balance chosen for the frame, else the default neutral's; its temperature by the station's calibration where that was told
-/// its light (an estimated one comes from the file's matrix in the first place).
+/// The balance chosen for the frame, else the default neutral's; its temperature by the station's calibration
+/// where that was told its light (an estimated one comes from the file's matrix in the first place).
 static void fillBalance(BenchFacts &facts)
 {
     facts.balanceIsChosen = facts.frame && facts.frame->balance.has_value();
@@ -72,7 +72,8 @@ BenchFacts benchFacts(const JobState &state, RowId frame)
         return facts;
     facts.frame = *row;
     for (const auto &lane : lanesOf(state))
-        if (row->part == FramePart::Product && std::find(lane.frames.begin(), lane.frames.end(), row) != lane.frames.end())
+        if (row->part == FramePart::Product &&
+            std::find(lane.frames.begin(), lane.frames.end(), row) != lane.frames.end())
             facts.warning = chartServing(state, lane, *row).warning;
     const auto *reading = state.readingOf(frame);
     if (!reading)

@@ -7,26 +7,27 @@
 namespace wavechroma::app {
 
 /// Everything the four stops show of one frame. All numbers come from the core's task functions.
-struct BenchFacts {
+struct BenchFacts
+{
     std::optional<JobFrame> frame; ///< absent: no frame is on the bench
     ChartDefinition chart;
     std::optional<Reading> reading;
     std::optional<Balance> balance;
-    bool balanceIsChosen = false;     ///< by hand, rather than the chart's default neutral
-    std::vector<NeutralState> greys;  ///< behind that balance
-    std::string otherFace;            ///< of a grey cube, in words
-    std::vector<LadderRung> ladder;   ///< named lights, and the job's own, on this camera
-    ExposureAims ownAims;             ///< of the tolerance sheet in force
-    std::vector<AimedNeutral> aims;   ///< levels of the neutrals by the chosen calibration
-    Recommendation recommended;       ///< of `calibrations`, where there are any
+    bool balanceIsChosen = false;    ///< by hand, rather than the chart's default neutral
+    std::vector<NeutralState> greys; ///< behind that balance
+    std::string otherFace;           ///< of a grey cube, in words
+    std::vector<LadderRung> ladder;  ///< named lights, and the job's own, on this camera
+    ExposureAims ownAims;            ///< of the tolerance sheet in force
+    std::vector<AimedNeutral> aims;  ///< levels of the neutrals by the chosen calibration
+    Recommendation recommended;      ///< of `calibrations`, where there are any
     std::vector<Calibration> calibrations;
-    std::vector<Proof> proofs; ///< one a calibration
-    std::string chosenModel;      ///< of this frame
-    bool followsReading = false;  ///< the job leaves the model to each reading
+    std::vector<Proof> proofs;   ///< one a calibration
+    std::string chosenModel;     ///< of this frame
+    bool followsReading = false; ///< the job leaves the model to each reading
     ProofLimits limits;
-    std::string scale;     ///< in words; empty without a chart
+    std::string scale; ///< in words; empty without a chart
     bool scaleIsGood = true;
-    std::string warning;   ///< of a frame that is no chart: why its calibration may not hold
+    std::string warning; ///< of a frame that is no chart: why its calibration may not hold
 
     [[nodiscard]] const Calibration *chosen() const
     {

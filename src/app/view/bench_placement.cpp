@@ -12,7 +12,8 @@ namespace wavechroma::app {
 void Bench::finishPlacement(const Result<Reading> &moved, const QString &undoText)
 {
     if (!moved) {
-        emit problem(tr("The chart cannot lie there: its patches would leave the frame or cross. It went back."));
+        emit problem(
+            tr("The chart cannot lie there: its patches would leave the frame or cross. It went back."));
         finishWork(); // back to where it was let go last
         refresh();
         return;
@@ -27,7 +28,8 @@ void Bench::followPlacement(const Corners &corners, double windowShare, bool fin
     const auto frame = m_read->view()->frame();
     if (!frame || !frame->frame || !m_facts.reading || !m_facts.frame || frame->id != m_facts.frame->id)
         return;
-    const auto moved = movedReading(*m_facts.reading, *frame->frame, corners, windowShare, sheetOf(m_job->state()), !finished);
+    const auto moved = movedReading(*m_facts.reading, *frame->frame, corners, windowShare,
+                                    sheetOf(m_job->state()), !finished);
     if (finished)
         return finishPlacement(moved, tr("Move Chart"));
     if (!moved)
@@ -41,9 +43,12 @@ void Bench::followPlacement(const Corners &corners, double windowShare, bool fin
 void Bench::dropCorner(const Corners &corners, double windowShare)
 {
     const auto frame = m_read->view()->frame();
-    if (!m_snaps || !frame || !frame->frame || !m_facts.reading || !m_facts.frame || frame->id != m_facts.frame->id)
+    if (!m_snaps || !frame || !frame->frame || !m_facts.reading || !m_facts.frame ||
+        frame->id != m_facts.frame->id)
         return followPlacement(corners, windowShare, true);
-    finishPlacement(snappedReading(*m_facts.reading, *frame->frame, corners, windowShare, sheetOf(m_job->state())), tr("Move Chart"));
+    finishPlacement(
+        snappedReading(*m_facts.reading, *frame->frame, corners, windowShare, sheetOf(m_job->state())),
+        tr("Move Chart"));
 }
 
 void Bench::clickPatch(const QString &id)
@@ -76,7 +81,9 @@ void Bench::placeByThree(const std::vector<PixelPoint> &three)
     if (!frame || !frame->frame || !m_facts.frame || three.size() != 3)
         return;
     redo(tr("Place Chart by Three Corners"), tr("placing the chart"),
-         [raw = frame->frame, chart = m_facts.chart, at = std::array{three[0], three[1], three[2]}, sheet = sheetOf(m_job->state()), row = *m_facts.frame, request = requestFor(*m_facts.frame), flats = keptFlats()]() -> Redoing {
+         [raw = frame->frame, chart = m_facts.chart, at = std::array{three[0], three[1], three[2]},
+          sheet = sheetOf(m_job->state()), row = *m_facts.frame, request = requestFor(*m_facts.frame),
+          flats = keptFlats()]() -> Redoing {
              auto reading = readingByThree(*raw, chart, at, sheet);
              if (!reading)
                  return reading.error();
@@ -92,18 +99,21 @@ std::vector<std::string> Bench::keptFlats() const
     return m_facts.reading ? m_facts.reading->flats : std::vector<std::string>();
 }
 
-/// Corners of a chart half as wide as the frame, upright as the picture is seen, in its middle: near enough to drag from.
+/// Corners of a chart half as wide as the frame, upright as the picture is seen, in its middle: near enough
+/// to drag from.
 static Corners middleCorners(const FrameView &view, const RawFrame &raw, const ChartDefinition &chart)
 {
     const auto extent = chartExtent(chart);
     const bool onSide = raw.orientation >= 5;
     const double wide = onSide ? raw.height : raw.width, high = onSide ? raw.width : raw.height;
-    const double across = std::min(wide * 0.25, high * 0.4 * extent.x / extent.y), down = across * extent.y / extent.x;
+    const double across = std::min(wide * 0.25, high * 0.4 * extent.x / extent.y),
+                 down = across * extent.y / extent.x;
     const std::pair<double, double> signs[] = {{-1, -1}, {1, -1}, {1, 1}, {-1, 1}};
     const QPointF middle = view.viewFromFrame({raw.width / 2.0, raw.height / 2.0});
     Corners corners;
     for (size_t i = 0; i < 4; ++i)
-        corners[i] = view.frameFromView(middle + QPointF(signs[i].first * across, signs[i].second * down) * view.zoom());
+        corners[i] = view.frameFromView(middle + QPointF(signs[i].first * across, signs[i].second * down) *
+                                                     view.zoom());
     return corners;
 }
 
@@ -127,7 +137,8 @@ void Bench::useChart(const ChartDefinition &chart, bool byHand)
         fit.weights.clear();
         fit.with.clear();
     }
-    redo(byHand ? tr("Place Chart by Hand") : tr("Read as %1").arg(QString::fromStdString(chart.name)), tr("reading the chart"),
+    redo(byHand ? tr("Place Chart by Hand") : tr("Read as %1").arg(QString::fromStdString(chart.name)),
+         tr("reading the chart"),
          [raw = frame->frame, request, row = *m_facts.frame, fit, flats = keptFlats()]() -> Redoing {
              auto reading = readFrame(*raw, request);
              if (!reading)
@@ -145,12 +156,15 @@ void Bench::readAgain()
         return;
     const auto flats = flatsOf(m_job->state(), m_facts.frame->setup, m_facts.frame->camera);
     redo(tr("Read Again"), tr("looking for the chart"),
-         [raw = frame->frame, around = surroundingsOf(m_job->state(), m_job->store()->folder()), flats, row = *m_facts.frame, request = requestFor(*m_facts.frame), chart = m_facts.chart.id]() mutable -> Redoing {
+         [raw = frame->frame, around = surroundingsOf(m_job->state(), m_job->store()->folder()), flats,
+          row = *m_facts.frame, request = requestFor(*m_facts.frame),
+          chart = m_facts.chart.id]() mutable -> Redoing {
              RawFrame plain = *raw;
              plain.flat = nullptr;
              auto reading = readWithFlats(around, plain, flats);
              if (!reading)
-                 return unusable("The frame could not be read again, and its old reading stays. " + reading.error().message);
+                 return unusable("The frame could not be read again, and its old reading stays. " +
+                                 reading.error().message);
              reading->image = row.path;
              if (reading->chart != chart) {
                  request.weights.clear();
@@ -166,9 +180,12 @@ std::vector<RowId> Bench::framesToCarryTo() const
     if (!m_facts.frame || !m_facts.reading || !m_facts.reading->found)
         return out;
     for (const auto &lane : lanesOf(m_job->state())) {
-        const auto at = std::find_if(lane.frames.begin(), lane.frames.end(), [&](const auto *f) { return f->id == m_facts.frame->id; });
-        for (auto next = at; next != lane.frames.end() && (next == at || (*next)->part == FramePart::Chart); ++next)
-            if (next != at && (*next)->width == m_facts.reading->width && (*next)->height == m_facts.reading->height)
+        const auto at = std::find_if(lane.frames.begin(), lane.frames.end(),
+                                     [&](const auto *f) { return f->id == m_facts.frame->id; });
+        for (auto next = at; next != lane.frames.end() && (next == at || (*next)->part == FramePart::Chart);
+             ++next)
+            if (next != at && (*next)->width == m_facts.reading->width &&
+                (*next)->height == m_facts.reading->height)
                 out.push_back((*next)->id);
     }
     return out;
@@ -181,7 +198,8 @@ void Bench::carryPlacement()
         emit problem(tr("No chart frame of the same size follows this one directly."));
         return;
     }
-    struct Target {
+    struct Target
+    {
         JobFrame row;
         std::filesystem::path file;
         FitRequest request;
@@ -192,7 +210,8 @@ void Bench::carryPlacement()
         all.push_back({row, m_job->store()->fullPath(row), requestFor(row)});
     }
     redo(tr("Carry Placement"), tr("placing the chart in %1 frames").arg(all.size()),
-         [all, from = *m_facts.reading, folder = m_job->store()->folder(), sheet = sheetOf(m_job->state())]() -> Redoing {
+         [all, from = *m_facts.reading, folder = m_job->store()->folder(),
+          sheet = sheetOf(m_job->state())]() -> Redoing {
              std::vector<Redone> out;
              for (const auto &target : all) {
                  auto frame = openFrame(target.file);
@@ -210,6 +229,5 @@ void Bench::carryPlacement()
              return out;
          });
 }
-
 
 } // namespace wavechroma::app

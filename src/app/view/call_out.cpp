@@ -54,24 +54,34 @@ static QFont fitted(const QString &words, const QSize &room, int most, int least
 void CallOut::paintEvent(QPaintEvent *)
 {
     QPainter painter(this);
-    const auto back = m_words.good ? QPalette::Base : QPalette::Highlight, ink = m_words.good ? QPalette::Text : QPalette::HighlightedText;
+    const auto back = m_words.good ? QPalette::Base : QPalette::Highlight,
+               ink = m_words.good ? QPalette::Text : QPalette::HighlightedText;
     painter.fillRect(rect(), palette().brush(back));
     painter.setPen(palette().color(ink));
     const int margin = width() / 16;
     QRect area = rect().adjusted(margin, height() / 11, -margin, -height() / 4);
-    const QString headline = QString::fromStdString(m_words.headline), reason = QString::fromStdString(m_words.reason);
-    area.setTop(area.top() + drawWords(painter, area, headline, fitted(headline, {area.width(), area.height() * 2 / 3}, height() / 5, 40, 700)) + 24);
+    const QString headline = QString::fromStdString(m_words.headline),
+                  reason = QString::fromStdString(m_words.reason);
+    area.setTop(area.top() +
+                drawWords(painter, area, headline,
+                          fitted(headline, {area.width(), area.height() * 2 / 3}, height() / 5, 40, 700)) +
+                24);
     drawWords(painter, area, reason, fitted(reason, area.size(), 34, 17, 400));
     const QRect foot(margin, height() - height() / 11 - 112, width() - 2 * margin, 112);
     int left = foot.left();
     if (m_proof) {
-        drawMiniChart(painter, QRectF(foot.left(), foot.top(), 168, 112), *m_proof, m_chart.rows, m_chart.columns);
+        drawMiniChart(painter, QRectF(foot.left(), foot.top(), 168, 112), *m_proof, m_chart.rows,
+                      m_chart.columns);
         left += 196;
     }
     painter.setPen(palette().color(ink));
     painter.setFont(face(19));
-    painter.drawText(QRect(left, foot.top(), foot.width() - (left - foot.left()) - 330, foot.height()), Qt::AlignLeft | Qt::AlignBottom | Qt::TextWordWrap, QString::fromStdString(m_words.facts));
-    painter.drawText(foot, Qt::AlignRight | Qt::AlignBottom, m_words.good ? tr("Space: back to the day\nEnter: see the proof") : tr("Space: back to the day\nEnter: use it all the same"));
+    painter.drawText(QRect(left, foot.top(), foot.width() - (left - foot.left()) - 330, foot.height()),
+                     Qt::AlignLeft | Qt::AlignBottom | Qt::TextWordWrap,
+                     QString::fromStdString(m_words.facts));
+    painter.drawText(foot, Qt::AlignRight | Qt::AlignBottom,
+                     m_words.good ? tr("Space: back to the day\nEnter: see the proof")
+                                  : tr("Space: back to the day\nEnter: use it all the same"));
 }
 
 void CallOut::keyPressEvent(QKeyEvent *event)

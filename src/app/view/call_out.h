@@ -5,8 +5,8 @@
 
 namespace wavechroma::app {
 
-/// A card over the whole window, readable at five metres: one sentence, the reason below. Space takes it away, Enter uses
-/// the frame all the same.
+/// A card over the whole window, readable at five metres: one sentence, the reason below. Space takes it
+/// away, Enter uses the frame all the same.
 class CallOut : public QWidget
 {
     Q_OBJECT

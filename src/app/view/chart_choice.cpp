@@ -10,8 +10,10 @@
 
 namespace wavechroma::app {
 
-ChartChoice::ChartChoice(const std::vector<ChartDefinition> &charts, const std::string &current, QWidget *parent)
-    : QDialog(parent), m_charts(charts), m_list(new QListWidget), m_rows(new QSpinBox), m_columns(new QSpinBox)
+ChartChoice::ChartChoice(const std::vector<ChartDefinition> &charts, const std::string &current,
+                         QWidget *parent)
+    : QDialog(parent), m_charts(charts), m_list(new QListWidget), m_rows(new QSpinBox),
+      m_columns(new QSpinBox)
 {
     setWindowTitle(tr("Which Chart"));
     setMinimumSize(520, 380);
@@ -65,7 +67,8 @@ ChartChoice::ChartChoice(const std::vector<ChartDefinition> &charts, const std::
 ChartDefinition ChartChoice::chart() const
 {
     const int row = m_list->currentRow();
-    return row >= 0 && row < int(m_charts.size()) ? m_charts[size_t(row)] : plainGrid(m_rows->value(), m_columns->value());
+    return row >= 0 && row < int(m_charts.size()) ? m_charts[size_t(row)]
+                                                  : plainGrid(m_rows->value(), m_columns->value());
 }
 
 } // namespace wavechroma::app

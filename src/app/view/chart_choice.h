@@ -13,7 +13,8 @@ class ChartChoice : public QDialog
 {
     Q_OBJECT
 public:
-    ChartChoice(const std::vector<ChartDefinition> &charts, const std::string &current, QWidget *parent = nullptr);
+    ChartChoice(const std::vector<ChartDefinition> &charts, const std::string &current,
+                QWidget *parent = nullptr);
     [[nodiscard]] ChartDefinition chart() const;
     [[nodiscard]] bool byHand() const { return m_byHand; } ///< lay it down rather than look for it
 

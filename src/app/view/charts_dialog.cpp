@@ -23,7 +23,8 @@ static QString text(const std::string &s)
 }
 
 ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
-    : QDialog(parent), m_job(job), m_table(new QTableWidget), m_chart(new QComboBox), m_light(new QComboBox), m_words(new QLabel)
+    : QDialog(parent), m_job(job), m_table(new QTableWidget), m_chart(new QComboBox), m_light(new QComboBox),
+      m_words(new QLabel)
 {
     setWindowTitle(tr("Charts and References"));
     resize(820, 480);
@@ -39,9 +40,11 @@ ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
     m_chart->setObjectName("chart");
     m_light->addItems({"D50", "D65", "A", "4100K"});
     m_light->setEditable(true);
-    m_light->setToolTip(tr("For tables of spectra: the light the values are reckoned under. A CIE name, or a temperature such as 4100K"));
+    m_light->setToolTip(tr("For tables of spectra: the light the values are reckoned under. A CIE name, or a "
+                           "temperature such as 4100K"));
     m_words->setWordWrap(true);
-    m_words->setText(tr("Printed charts age and differ by batch. Without a set of its own, a chart is held to the values that the program ships."));
+    m_words->setText(tr("Printed charts age and differ by batch. Without a set of its own, a chart is held "
+                        "to the values that the program ships."));
     auto *form = new QFormLayout(this);
     form->addRow(m_table);
     form->addRow(tr("For the chart"), m_chart);
@@ -56,21 +59,28 @@ ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
         connect(made, &QPushButton::clicked, this, run);
     };
     button(tr("Import…"), tr("CGATS.17 text, CSV, or a chart definition"), "import", [this] {
-        const auto file = QFileDialog::getOpenFileName(this, tr("Reference Values"), {}, tr("Reference values (*.txt *.cgats *.it8 *.csv *.json);;All files (*)"));
+        const auto file = QFileDialog::getOpenFileName(
+            this, tr("Reference Values"), {},
+            tr("Reference values (*.txt *.cgats *.it8 *.csv *.json);;All files (*)"));
         if (!file.isEmpty())
             importFile(file);
     });
-    button(tr("Measure"), tr("Patch by patch with the simulated spectrophotometer"), "measure", [this] { measure(); });
+    button(tr("Measure"), tr("Patch by patch with the simulated spectrophotometer"), "measure",
+           [this] { measure(); });
     button(tr("Save…"), tr("The chosen one as a chart definition file"), "save", [this] { saveChosen(); });
-    button(tr("Remove"), tr("The chosen one; readings keep the values they were made with"), "remove", [this] { removeChosen(); });
+    button(tr("Remove"), tr("The chosen one; readings keep the values they were made with"), "remove",
+           [this] { removeChosen(); });
     form->addRow(buttons);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(job, &JobDocument::changed, this, &ChartsDialog::refresh);
     // Later, for the change rebuilds the table: the item must not go while it is still telling of itself.
-    connect(m_table, &QTableWidget::cellChanged, this, [this](int row, int column) {
-        if (const auto *item = m_table->item(row, 0); item && column == 0)
-            setInUse(item->data(Qt::UserRole).toLongLong(), item->checkState() == Qt::Checked);
-    }, Qt::QueuedConnection);
+    connect(
+        m_table, &QTableWidget::cellChanged, this,
+        [this](int row, int column) {
+            if (const auto *item = m_table->item(row, 0); item && column == 0)
+                setInUse(item->data(Qt::UserRole).toLongLong(), item->checkState() == Qt::Checked);
+        },
+        Qt::QueuedConnection);
     refresh();
 }
 
@@ -87,7 +97,8 @@ void ChartsDialog::refresh()
         label->setData(Qt::UserRole, qlonglong(chart.id));
         m_table->setItem(row, 0, label);
         const auto &from = chart.definition.reference;
-        const QString words[] = {text(chart.definition.name), text(from.source).section('/', -1), text(from.measuredOn)};
+        const QString words[] = {text(chart.definition.name), text(from.source).section('/', -1),
+                                 text(from.measuredOn)};
         for (int column = 1; column < 4; ++column) {
             auto *item = new QTableWidgetItem(words[column - 1]);
             item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
@@ -131,7 +142,9 @@ void ChartsDialog::add(const std::string &label, const ChartDefinition &chart)
     change.charts.push_back({std::nullopt, JobChart{nextId(state), label, true, chart}});
     m_job->push(tr("Add References"), change);
     m_fault.clear();
-    m_words->setText(tr("%1 is in use for frames that come in from now on. Find Again reads one anew with it.").arg(text(label)));
+    m_words->setText(
+        tr("%1 is in use for frames that come in from now on. Find Again reads one anew with it.")
+            .arg(text(label)));
 }
 
 void ChartsDialog::importFile(const QString &file)
@@ -147,7 +160,8 @@ void ChartsDialog::importFile(const QString &file)
     }
     const auto light = m_light->currentText().trimmed();
     const auto plain = light.isEmpty() || light == "D50";
-    const auto chart = withReferences(target(), path, plain ? std::nullopt : std::optional(light.toStdString()));
+    const auto chart =
+        withReferences(target(), path, plain ? std::nullopt : std::optional(light.toStdString()));
     if (chart)
         add(QFileInfo(file).completeBaseName().toStdString(), *chart);
     else
@@ -172,7 +186,9 @@ void ChartsDialog::setInUse(RowId id, bool on)
     if (at == charts.end())
         return;
     for (const auto &chart : charts) {
-        const bool wanted = chart.id == id ? on : chart.definition.id == at->definition.id && on ? false : chart.inUse;
+        const bool wanted = chart.id == id                                   ? on
+                            : chart.definition.id == at->definition.id && on ? false
+                                                                             : chart.inUse;
         if (wanted == chart.inUse)
             continue;
         auto after = chart;
@@ -188,7 +204,8 @@ void ChartsDialog::saveChosen()
     const auto *chart = chosen();
     if (!chart)
         return;
-    const auto file = QFileDialog::getSaveFileName(this, tr("Save Chart"), text(chart->definition.id) + ".json");
+    const auto file =
+        QFileDialog::getSaveFileName(this, tr("Save Chart"), text(chart->definition.id) + ".json");
     if (file.isEmpty())
         return;
     if (const auto done = writeWhole({{file.toStdString(), bytesOf(documentOf(chart->definition))}}); !done)

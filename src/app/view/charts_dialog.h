@@ -9,8 +9,8 @@ class QTableWidget;
 
 namespace wavechroma::app {
 
-/// The job's charts: reference values of several batches and dates side by side, one of each chart in use; layouts of its
-/// own. Every change is a step of undo in the job.
+/// The job's charts: reference values of several batches and dates side by side, one of each chart in use;
+/// layouts of its own. Every change is a step of undo in the job.
 class ChartsDialog : public QDialog
 {
     Q_OBJECT
@@ -19,7 +19,8 @@ public:
 
     /// Adds a set of references or a layout, and puts it in use.
     void add(const std::string &label, const ChartDefinition &chart);
-    void importFile(const QString &file); ///< references for the chart chosen; a fault is shown with line and field
+    void importFile(
+        const QString &file); ///< references for the chart chosen; a fault is shown with line and field
     void measure();
     void removeChosen();
     [[nodiscard]] QString fault() const { return m_fault; } ///< the last one shown

@@ -49,12 +49,14 @@ int wordsHeight(const QString &words, const QFont &font, int width)
 int setupHeight(const JobSetup &setup, int number)
 {
     const int width = kSetupWidth - 20;
-    return wordsHeight(QString("%1 · %2").arg(number).arg(text(setup.title)), face(15, 600), width) + 4 + 22 + wordsHeight(detailsOf(setup), face(kBody), width) + 14;
+    return wordsHeight(QString("%1 · %2").arg(number).arg(text(setup.title)), face(15, 600), width) + 4 + 22 +
+           wordsHeight(detailsOf(setup), face(kBody), width) + 14;
 }
 
 } // namespace
 
-DayCanvas::DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent) : QWidget(parent), m_job(job), m_thumbnails(thumbnails)
+DayCanvas::DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent)
+    : QWidget(parent), m_job(job), m_thumbnails(thumbnails)
 {
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
@@ -109,7 +111,8 @@ int DayCanvas::heightForWidth(int width) const
 std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
 {
     std::vector<PlacedLane> out;
-    const int left = kMargin + kSetupWidth + kPairWidth, right = std::max(left + kFrameStep, width - kAnswerWidth - kMargin);
+    const int left = kMargin + kSetupWidth + kPairWidth,
+              right = std::max(left + kFrameStep, width - kAnswerWidth - kMargin);
     const int perRow = std::max(1, (right - left) / kFrameStep);
     int y = 0;
     for (size_t i = 0; i < m_lanes.size(); ++i) {
@@ -119,24 +122,29 @@ std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
         const int height = std::max(rows * kRowHeight, 84) + kLanePad;
         placed.rect = {0, y, width, height};
         placed.line = y + kLanePad + kThumbHeight / 2;
-        const int words = std::min(40, wordsHeight(text(lane.answer.reason), face(kBody), kAnswerWidth - kMargin - 34));
+        const int words =
+            std::min(40, wordsHeight(text(lane.answer.reason), face(kBody), kAnswerWidth - kMargin - 34));
         placed.answer = {width - kAnswerWidth, y + kLanePad - 2, kAnswerWidth - kMargin, 42 + words};
         if (i == 0 || m_lanes[i - 1].setup != lane.setup)
             placed.setup = {kMargin, y + kLanePad - 4, kSetupWidth - 20, height};
         for (size_t k = 0; k < lane.frames.size(); ++k) {
             const int column = int(k) % perRow, row = int(k) / perRow;
-            placed.frames.push_back({lane.frames[k]->id, {left + column * kFrameStep, y + kLanePad + row * kRowHeight, kThumb, kThumbHeight}});
+            placed.frames.push_back(
+                {lane.frames[k]->id,
+                 {left + column * kFrameStep, y + kLanePad + row * kRowHeight, kThumb, kThumbHeight}});
         }
         y += height;
         out.push_back(placed);
         // the last lane of a setup makes room for what stands beside the band
         if (i + 1 == m_lanes.size() || m_lanes[i + 1].setup != lane.setup) {
             const auto &setups = m_job->state().setups;
-            const auto setup = std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == lane.setup; });
+            const auto setup =
+                std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == lane.setup; });
             size_t first = i;
             while (first > 0 && m_lanes[first - 1].setup == lane.setup)
                 --first;
-            const int missing = setup == setups.end() ? 0 : out[first].rect.top() + kLanePad + setupHeight(*setup, 1) - y;
+            const int missing =
+                setup == setups.end() ? 0 : out[first].rect.top() + kLanePad + setupHeight(*setup, 1) - y;
             if (missing > 0) {
                 out.back().rect.setHeight(out.back().rect.height() + missing);
                 y += missing;
@@ -150,7 +158,8 @@ std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
 void DayCanvas::paintSetup(QPainter &painter, const Lane &lane, const PlacedLane &placed) const
 {
     const auto &setups = m_job->state().setups;
-    const auto setup = std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == lane.setup; });
+    const auto setup =
+        std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == lane.setup; });
     if (setup == setups.end())
         return;
     QRect area = placed.setup;
@@ -174,7 +183,8 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
     const auto picture = m_thumbnails->of(frame);
     QRect shown = rect;
     painter.fillRect(rect.adjusted(-5, 0, 5, 0), palette().window()); // the line stops short of the frame
-    if (const auto small = m_charts.constFind(frame.id); frame.part == FramePart::Chart && small != m_charts.constEnd()) {
+    if (const auto small = m_charts.constFind(frame.id);
+        frame.part == FramePart::Chart && small != m_charts.constEnd()) {
         drawMiniChart(painter, rect, small->proof, small->rows, small->columns);
     } else if (!picture.isNull()) {
         const QSize size = picture.size().scaled(rect.size(), Qt::KeepAspectRatio);
@@ -212,8 +222,11 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
         words += tr(" doubt");
     drawLine(painter, caption, words, face(kBody, doubted ? 600 : 400), Qt::AlignCenter);
     if (note != m_notes.constEnd() && note->bracket != 0) { // a rule joins the exposures of a bracket
-        const int back = note->bracket == 1 || rect.left() < kMargin + kSetupWidth + kPairWidth + kThumb ? 0 : kFrameStep - kThumb;
-        painter.fillRect(QRect(rect.left() - back, rect.bottom() + 4, kThumb + back, note->chosen ? 3 : 1), painter.pen().color());
+        const int back = note->bracket == 1 || rect.left() < kMargin + kSetupWidth + kPairWidth + kThumb
+                             ? 0
+                             : kFrameStep - kThumb;
+        painter.fillRect(QRect(rect.left() - back, rect.bottom() + 4, kThumb + back, note->chosen ? 3 : 1),
+                         painter.pen().color());
     }
 }
 
@@ -226,16 +239,18 @@ void DayCanvas::paintAnswer(QPainter &painter, const Lane &lane, const QRect &re
         painter.setPen(palette().color(QPalette::WindowText));
     } else {
         QPolygon tag;
-        tag << QPoint(rect.left(), rect.center().y()) << QPoint(rect.left() + 14, rect.top()) << rect.topRight() << rect.bottomRight()
-            << QPoint(rect.left() + 14, rect.bottom());
+        tag << QPoint(rect.left(), rect.center().y()) << QPoint(rect.left() + 14, rect.top())
+            << rect.topRight() << rect.bottomRight() << QPoint(rect.left() + 14, rect.bottom());
         painter.setPen(Qt::NoPen);
         painter.setBrush(palette().brush(trouble ? QPalette::Highlight : QPalette::Base));
         painter.setRenderHint(QPainter::Antialiasing);
         painter.drawPolygon(tag);
         painter.setPen(palette().color(trouble ? QPalette::HighlightedText : QPalette::Text));
     }
-    drawLine(painter, {words.left(), words.top(), words.width(), 24}, text(lane.answer.headline), face(kAnswer, 600));
-    drawWords(painter, {words.left(), words.top() + 25, words.width(), words.height() - 22}, text(lane.answer.reason), face(kBody));
+    drawLine(painter, {words.left(), words.top(), words.width(), 24}, text(lane.answer.headline),
+             face(kAnswer, 600));
+    drawWords(painter, {words.left(), words.top() + 25, words.width(), words.height() - 22},
+              text(lane.answer.reason), face(kBody));
 }
 
 void DayCanvas::paintEvent(QPaintEvent *event)
@@ -252,8 +267,11 @@ void DayCanvas::paintEvent(QPaintEvent *event)
             paintSetup(painter, lane, placed);
         const int pair = kMargin + kSetupWidth;
         if (!lane.frames.empty()) {
-            drawLine(painter, {pair, placed.rect.top() + kLanePad - 2, kPairWidth - 12, 20}, text(lane.camera.model.empty() ? "unknown camera" : lane.camera.model), face(kBody, 600));
-            drawLine(painter, {pair, placed.rect.top() + kLanePad + 18, kPairWidth - 12, 20}, lensText(lane.camera), face(kBody));
+            drawLine(painter, {pair, placed.rect.top() + kLanePad - 2, kPairWidth - 12, 20},
+                     text(lane.camera.model.empty() ? "unknown camera" : lane.camera.model),
+                     face(kBody, 600));
+            drawLine(painter, {pair, placed.rect.top() + kLanePad + 18, kPairWidth - 12, 20},
+                     lensText(lane.camera), face(kBody));
             painter.setPen(palette().color(QPalette::Mid));
             painter.drawLine(pair + kPairWidth - 12, placed.line, placed.answer.left() - 12, placed.line);
             for (const auto &frame : placed.frames)
@@ -261,15 +279,21 @@ void DayCanvas::paintEvent(QPaintEvent *event)
                     paintFrame(painter, *m_job->state().frame(frame.id), frame.rect);
             paintAnswer(painter, lane, placed.answer);
         } else {
-            drawWords(painter, {pair, placed.rect.top() + kLanePad, width() - pair - kMargin, 60},
-                      i > 0 ? tr("A chart is due: this light has none yet.") : tr("No frames yet. Drop raw files here, or bring them in with Ctrl+O; F6 opens a simulated studio.\nA chart frame is read, balanced, fitted and proven by itself."), face(kBody));
+            drawWords(
+                painter, {pair, placed.rect.top() + kLanePad, width() - pair - kMargin, 60},
+                i > 0
+                    ? tr("A chart is due: this light has none yet.")
+                    : tr("No frames yet. Drop raw files here, or bring them in with Ctrl+O; F6 opens a "
+                         "simulated studio.\nA chart frame is read, balanced, fitted and proven by itself."),
+                face(kBody));
         }
         painter.setPen(palette().color(QPalette::Mid));
         const bool bandEnds = i + 1 == lanes.size() || m_lanes[i + 1].setup != lane.setup;
         painter.drawLine(bandEnds ? 0 : pair, placed.rect.bottom(), width(), placed.rect.bottom());
     }
     if (!lanes.empty())
-        paintHints(painter, lanes.back().rect.bottom() + (paintSelected(painter, lanes.back().rect.bottom() + 14) ? 46 : 20));
+        paintHints(painter, lanes.back().rect.bottom() +
+                                (paintSelected(painter, lanes.back().rect.bottom() + 14) ? 46 : 20));
 }
 
 /// Under the last band: what there is to say of the frame that is chosen.
@@ -294,9 +318,13 @@ bool DayCanvas::paintSelected(QPainter &painter, int y) const
 void DayCanvas::paintHints(QPainter &painter, int y) const
 {
     painter.setPen(palette().color(QPalette::WindowText));
-    const struct {
+    const struct
+    {
         QString what, key;
-    } hints[] = {{tr("Bring in frames"), "Ctrl+O"}, {tr("Change the light"), "Ctrl+L"}, {tr("Open on the bench"), "Enter"}, {tr("Export"), "Ctrl+E"}};
+    } hints[] = {{tr("Bring in frames"), "Ctrl+O"},
+                 {tr("Change the light"), "Ctrl+L"},
+                 {tr("Open on the bench"), "Enter"},
+                 {tr("Export"), "Ctrl+E"}};
     int x = kMargin;
     for (const auto &hint : hints) {
         x = drawLine(painter, {x, y, 260, 24}, hint.what, face(15, 600)) + 8;
@@ -328,14 +356,16 @@ RowId DayCanvas::frameAt(const QPoint &point) const
     return 0;
 }
 
-DaySheet::DaySheet(JobDocument *job, Thumbnails *thumbnails, QWidget *parent) : QScrollArea(parent), m_canvas(new DayCanvas(job, thumbnails))
+DaySheet::DaySheet(JobDocument *job, Thumbnails *thumbnails, QWidget *parent)
+    : QScrollArea(parent), m_canvas(new DayCanvas(job, thumbnails))
 {
     setFrameShape(QFrame::NoFrame);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setWidget(m_canvas);
     setFocusProxy(m_canvas);
-    connect(m_canvas, &DayCanvas::showAsked, this, [this](const QRect &r) { ensureVisible(r.center().x(), r.center().y(), 0, 80); });
+    connect(m_canvas, &DayCanvas::showAsked, this,
+            [this](const QRect &r) { ensureVisible(r.center().x(), r.center().y(), 0, 80); });
 }
 
 } // namespace wavechroma::app

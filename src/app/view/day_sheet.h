@@ -7,8 +7,8 @@
 
 namespace wavechroma::app {
 
-/// The job as it happened: a band for each lighting setup, a lane for each camera–lens pair in it, frames in time order,
-/// and at the lane's end the station's answer.
+/// The job as it happened: a band for each lighting setup, a lane for each camera–lens pair in it, frames in
+/// time order, and at the lane's end the station's answer.
 class DayCanvas : public QWidget
 {
     Q_OBJECT
@@ -25,7 +25,7 @@ public:
 
 signals:
     void selectionChanged();
-    void openAsked(qint64 frame);      ///< double click, Enter, or a click on an answer
+    void openAsked(qint64 frame); ///< double click, Enter, or a click on an answer
     void renameAsked(qint64 setup);
     void showAsked(const QRect &where); ///< keeps the selection in sight
 
@@ -38,11 +38,13 @@ protected:
     bool event(QEvent *event) override;
 
 private:
-    struct PlacedFrame {
+    struct PlacedFrame
+    {
         RowId id;
         QRect rect;
     };
-    struct PlacedLane {
+    struct PlacedLane
+    {
         QRect rect, answer, setup; ///< `setup` only on a band's first lane
         int line = 0;              ///< y of the lane's line
         std::vector<PlacedFrame> frames;
@@ -61,13 +63,15 @@ private:
     JobDocument *m_job;
     Thumbnails *m_thumbnails;
     std::vector<Lane> m_lanes;
-    struct SmallChart {
+    struct SmallChart
+    {
         Proof proof;
         int rows = 0, columns = 0;
     };
     QHash<qint64, SmallChart> m_charts; ///< of chart frames, for their small pictures
     /// What there is to say of a frame beside its answer.
-    struct Note {
+    struct Note
+    {
         int bracket = 0; ///< its place in a bracket, from 1; 0: in none
         bool chosen = false;
         QString reason, warning;

@@ -67,7 +67,9 @@ void DayCanvas::step(int by)
     if (order.empty())
         return;
     const auto at = std::find(order.begin(), order.end(), m_selected);
-    const auto index = at == order.end() ? (by > 0 ? 0 : ptrdiff_t(order.size()) - 1) : std::clamp(at - order.begin() + by, ptrdiff_t(0), ptrdiff_t(order.size()) - 1);
+    const auto index = at == order.end()
+                           ? (by > 0 ? 0 : ptrdiff_t(order.size()) - 1)
+                           : std::clamp(at - order.begin() + by, ptrdiff_t(0), ptrdiff_t(order.size()) - 1);
     select(order[size_t(index)]);
 }
 
@@ -96,7 +98,10 @@ bool DayCanvas::event(QEvent *event)
         const auto *help = static_cast<QHelpEvent *>(event);
         if (const auto *frame = m_job->state().frame(frameAt(help->pos()))) {
             const auto &c = frame->camera;
-            QString tip = tr("%1\n%2, f/%3, ISO %4").arg(text(frame->path), text(exposureText(c.exposureSeconds))).arg(c.fNumber).arg(c.iso);
+            QString tip = tr("%1\n%2, f/%3, ISO %4")
+                              .arg(text(frame->path), text(exposureText(c.exposureSeconds)))
+                              .arg(c.fNumber)
+                              .arg(c.iso);
             if (const auto answer = answerOf(m_job->state(), frame->id); !answer.reason.empty())
                 tip += "\n" + text(answer.headline) + ": " + text(answer.reason);
             if (const auto note = m_notes.constFind(frame->id); note != m_notes.constEnd())

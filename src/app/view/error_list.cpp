@@ -24,7 +24,8 @@ void ErrorList::show(const BenchFacts &facts)
     m_sorted.clear();
     if (const auto *proof = facts.proof())
         m_sorted = proof->patches;
-    std::stable_sort(m_sorted.begin(), m_sorted.end(), [](const auto &a, const auto &b) { return a.de00 > b.de00; });
+    std::stable_sort(m_sorted.begin(), m_sorted.end(),
+                     [](const auto &a, const auto &b) { return a.de00 > b.de00; });
     updateGeometry();
     update();
 }
@@ -39,7 +40,8 @@ void ErrorList::highlight(const QString &patch)
 
 QString ErrorList::patchAtRow(int row) const
 {
-    return row >= 0 && row < int(m_sorted.size()) ? QString::fromStdString(m_sorted[size_t(row)].id) : QString();
+    return row >= 0 && row < int(m_sorted.size()) ? QString::fromStdString(m_sorted[size_t(row)].id)
+                                                  : QString();
 }
 
 int ErrorList::columns() const
@@ -66,26 +68,33 @@ void ErrorList::paintEvent(QPaintEvent *)
     const int columnWidth = width() / columns();
     for (int i = 0; i < int(m_sorted.size()); ++i) {
         const auto &patch = m_sorted[size_t(i)];
-        const QRect row(i / rowsPerColumn() * columnWidth, i % rowsPerColumn() * kRow, columnWidth - 16, kRow);
+        const QRect row(i / rowsPerColumn() * columnWidth, i % rowsPerColumn() * kRow, columnWidth - 16,
+                        kRow);
         const bool pointed = QString::fromStdString(patch.id) == m_highlighted;
         const bool over = patch.de00 > m_facts.limits.patch;
         drawRingChip(painter, QRectF(row.left() + 2, row.top() + 3, 18, 18), patch);
         painter.setRenderHint(QPainter::Antialiasing, false);
         painter.setPen(palette().color(QPalette::WindowText));
-        drawLine(painter, {row.left() + 26, row.top(), 30, kRow}, QString::fromStdString(patch.id), face(kBody, pointed || over ? 700 : 600));
+        drawLine(painter, {row.left() + 26, row.top(), 30, kRow}, QString::fromStdString(patch.id),
+                 face(kBody, pointed || over ? 700 : 600));
         const int bar = std::clamp(row.width() / 3 - 48, 40, 120);
         const QRectF track(row.left() + 58, row.top() + 6, bar, 12);
-        painter.fillRect(QRectF(track.left(), track.top(), bar * m_facts.limits.patch / scale, 12), palette().color(QPalette::Button));
-        painter.fillRect(QRectF(track.left(), track.top() + 3, bar * patch.de00 / scale, 6), palette().color(QPalette::WindowText));
+        painter.fillRect(QRectF(track.left(), track.top(), bar * m_facts.limits.patch / scale, 12),
+                         palette().color(QPalette::Button));
+        painter.fillRect(QRectF(track.left(), track.top() + 3, bar * patch.de00 / scale, 6),
+                         palette().color(QPalette::WindowText));
         const int number = int(track.right()) + 6;
-        drawLine(painter, {number, row.top(), 30, kRow}, QString::fromStdString(fixedText(patch.de00, 1)), face(kBody, 600), Qt::AlignRight | Qt::AlignVCenter);
-        drawLine(painter, {number + 42, row.top(), row.right() - number - 42, kRow}, QString::fromStdString(directionWords(patch)), face(kBody, pointed ? 600 : 400));
+        drawLine(painter, {number, row.top(), 30, kRow}, QString::fromStdString(fixedText(patch.de00, 1)),
+                 face(kBody, 600), Qt::AlignRight | Qt::AlignVCenter);
+        drawLine(painter, {number + 42, row.top(), row.right() - number - 42, kRow},
+                 QString::fromStdString(directionWords(patch)), face(kBody, pointed ? 600 : 400));
     }
 }
 
 void ErrorList::mouseMoveEvent(QMouseEvent *event)
 {
-    const int column = int(event->position().x()) / std::max(1, width() / columns()), row = int(event->position().y()) / kRow;
+    const int column = int(event->position().x()) / std::max(1, width() / columns()),
+              row = int(event->position().y()) / kRow;
     const bool inside = column < columns() && row < rowsPerColumn();
     emit patchPointed(inside ? patchAtRow(column * rowsPerColumn() + row) : QString());
 }

@@ -5,7 +5,8 @@
 
 namespace wavechroma::app {
 
-/// Errors as lengths on one scale, the tolerance as a band behind them, worst first, with their direction in words.
+/// Errors as lengths on one scale, the tolerance as a band behind them, worst first, with their direction in
+/// words.
 class ErrorList : public QWidget
 {
     Q_OBJECT

@@ -43,25 +43,43 @@ QWidget *row(const std::vector<QWidget *> &widgets)
 } // namespace
 
 ExportDialog::ExportDialog(const ExportSubject &subject, const QString &folder, QWidget *parent)
-    : QDialog(parent), m_subject(subject), m_folder(new QLineEdit(folder)), m_name(new QLineEdit(QString::fromStdString(subject.calibration.name))), m_copyright(new QLineEdit),
-      m_dcp(new QCheckBox(tr("DNG camera profile (.dcp)"))), m_icc(new QCheckBox(tr("ICC input profile (.icc)"))), m_iccTable(new QCheckBox(tr("as a table"))),
-      m_cube(new QCheckBox(tr("3D table (.cube)"))), m_csv(new QCheckBox(tr("Matrix and patches as CSV"))), m_cgats(new QCheckBox(tr("Patches as CGATS.17 text"))),
-      m_sectors(new QCheckBox(tr("Eight hue sectors as CSV"))), m_embed(new QCheckBox(tr("A copy of the chart's DNG with profile and balance in it"))),
+    : QDialog(parent), m_subject(subject), m_folder(new QLineEdit(folder)),
+      m_name(new QLineEdit(QString::fromStdString(subject.calibration.name))), m_copyright(new QLineEdit),
+      m_dcp(new QCheckBox(tr("DNG camera profile (.dcp)"))),
+      m_icc(new QCheckBox(tr("ICC input profile (.icc)"))), m_iccTable(new QCheckBox(tr("as a table"))),
+      m_cube(new QCheckBox(tr("3D table (.cube)"))), m_csv(new QCheckBox(tr("Matrix and patches as CSV"))),
+      m_cgats(new QCheckBox(tr("Patches as CGATS.17 text"))),
+      m_sectors(new QCheckBox(tr("Eight hue sectors as CSV"))),
+      m_embed(new QCheckBox(tr("A copy of the chart's DNG with profile and balance in it"))),
       m_linearTone(new QCheckBox(tr("Straight tone curve in the camera profile, for reproduction"))),
-      m_encoding(choices({{tr("linear camera RGB"), "linear"}, {tr("sRGB-coded camera RGB"), "srgb"}}, tr("What the ICC profile expects: camera RGB, balanced and scaled, in this coding"))),
-      m_iccVersion(choices({{tr("version 4"), "4"}, {tr("version 2"), "2"}}, tr("Older programs read version 2 only"))),
-      m_cubeInput(choices({{tr("sRGB-coded"), "srgb"}, {tr("opRGB-coded"), "oprgb"}, {tr("linear"), "linear"}, {tr("log"), "log"}}, tr("What the table expects: camera RGB, balanced and scaled, in this coding"))),
+      m_encoding(
+          choices({{tr("linear camera RGB"), "linear"}, {tr("sRGB-coded camera RGB"), "srgb"}},
+                  tr("What the ICC profile expects: camera RGB, balanced and scaled, in this coding"))),
+      m_iccVersion(choices({{tr("version 4"), "4"}, {tr("version 2"), "2"}},
+                           tr("Older programs read version 2 only"))),
+      m_cubeInput(choices({{tr("sRGB-coded"), "srgb"},
+                           {tr("opRGB-coded"), "oprgb"},
+                           {tr("linear"), "linear"},
+                           {tr("log"), "log"}},
+                          tr("What the table expects: camera RGB, balanced and scaled, in this coding"))),
       m_cubeSize(choices({{"33", "33"}, {"17", "17"}, {"65", "65"}}, tr("Points a side"))),
-      m_cubeSpace(choices({{"sRGB", "srgb"}, {"Display P3", "display-p3"}, {"opRGB", "oprgb"}, {"ROMM RGB", "romm"}}, tr("The space that comes out"))),
-      m_cubeOutput(choices({{tr("its own curve"), ""}, {tr("linear"), "linear"}, {tr("log"), "log"}}, tr("How what comes out is coded"))),
+      m_cubeSpace(
+          choices({{"sRGB", "srgb"}, {"Display P3", "display-p3"}, {"opRGB", "oprgb"}, {"ROMM RGB", "romm"}},
+                  tr("The space that comes out"))),
+      m_cubeOutput(choices({{tr("its own curve"), ""}, {tr("linear"), "linear"}, {tr("log"), "log"}},
+                           tr("How what comes out is coded"))),
       m_second(new QComboBox), m_third(new QComboBox), m_preview(new QLabel)
 {
     setWindowTitle(tr("Export Calibration"));
     setMinimumWidth(700);
     layLights();
     m_embed->setEnabled(!subject.dng.isEmpty());
-    m_name->setToolTip(tr("Goes into the profiles. Composed from camera, lens, setup, light and date; change it only if you want another."));
-    const std::pair<QWidget *, const char *> names[] = {{m_folder, "folder"}, {m_name, "name"}, {m_dcp, "dcp"}, {m_icc, "icc"}, {m_cube, "cube"}, {m_second, "secondLight"}, {m_third, "thirdLight"}, {m_embed, "embed"}, {m_preview, "preview"}};
+    m_name->setToolTip(tr("Goes into the profiles. Composed from camera, lens, setup, light and date; change "
+                          "it only if you want another."));
+    const std::pair<QWidget *, const char *> names[] = {
+        {m_folder, "folder"},    {m_name, "name"},   {m_dcp, "dcp"},
+        {m_icc, "icc"},          {m_cube, "cube"},   {m_second, "secondLight"},
+        {m_third, "thirdLight"}, {m_embed, "embed"}, {m_preview, "preview"}};
     for (const auto &[widget, name] : names)
         widget->setObjectName(name);
     for (auto *box : {m_dcp, m_icc, m_csv})
@@ -124,7 +142,8 @@ void ExportDialog::lay()
     layout->addWidget(m_preview);
     layout->addWidget(buttons);
     connect(choose, &QPushButton::clicked, this, [this] {
-        const auto chosenFolder = QFileDialog::getExistingDirectory(this, tr("Folder for the Exported Files"), m_folder->text());
+        const auto chosenFolder =
+            QFileDialog::getExistingDirectory(this, tr("Folder for the Exported Files"), m_folder->text());
         if (!chosenFolder.isEmpty())
             m_folder->setText(chosenFolder);
     });
@@ -143,7 +162,9 @@ ExportRequest ExportDialog::request() const
 {
     const std::string base = m_folder->text().toStdString() + "/" + fileNameOf(m_name->text().toStdString());
     ExportRequest request;
-    const auto path = [&](const QCheckBox *box, const char *ending) { return box->isChecked() ? std::optional<std::filesystem::path>(base + ending) : std::nullopt; };
+    const auto path = [&](const QCheckBox *box, const char *ending) {
+        return box->isChecked() ? std::optional<std::filesystem::path>(base + ending) : std::nullopt;
+    };
     request.dcp = path(m_dcp, ".dcp");
     request.icc = path(m_icc, ".icc");
     request.cube = path(m_cube, ".cube");
@@ -173,9 +194,11 @@ void ExportDialog::preview()
     for (const auto &path : {r.dcp, r.icc, r.cube, r.csv, r.cgats, r.sectors, copy})
         if (path) {
             const auto file = QString::fromStdString(path->string());
-            lines << QFileInfo(file).fileName() + (QFileInfo::exists(file) ? tr("   replaces the one there") : QString());
+            lines << QFileInfo(file).fileName() +
+                         (QFileInfo::exists(file) ? tr("   replaces the one there") : QString());
         }
-    m_preview->setText(lines.isEmpty() ? tr("Nothing is chosen.") : tr("Will be written:\n") + lines.join('\n'));
+    m_preview->setText(lines.isEmpty() ? tr("Nothing is chosen.")
+                                       : tr("Will be written:\n") + lines.join('\n'));
     m_write->setEnabled(!lines.isEmpty() && !m_folder->text().isEmpty());
 }
 
@@ -188,7 +211,8 @@ Result<Calibration> ExportDialog::chosen() const
             lights.push_back(m_subject.partners[size_t(index)].calibration);
             neutrals.push_back(m_subject.partners[size_t(index)].neutral);
         }
-    auto out = lights.size() == 1 ? Result<Calibration>(m_subject.calibration) : joinedLights(lights, neutrals);
+    auto out =
+        lights.size() == 1 ? Result<Calibration>(m_subject.calibration) : joinedLights(lights, neutrals);
     if (out && !m_name->text().trimmed().isEmpty())
         out->name = m_name->text().trimmed().toStdString();
     return out;
@@ -203,7 +227,8 @@ void ExportDialog::write()
     }
     m_write->setEnabled(false);
     m_preview->setText(tr("Writing, and reading back what was written."));
-    m_writing.setFuture(QtConcurrent::run([calibration = *calibration, asked = request()] { return exportCalibration(calibration, asked); }));
+    m_writing.setFuture(QtConcurrent::run(
+        [calibration = *calibration, asked = request()] { return exportCalibration(calibration, asked); }));
 }
 
 void ExportDialog::written()

@@ -13,16 +13,19 @@ class QPushButton;
 namespace wavechroma::app {
 
 /// What can be exported together with a calibration.
-struct ExportSubject {
+struct ExportSubject
+{
     Calibration calibration;
     Vector3 neutral{1, 1, 1}; ///< of its reading
-    struct Partner {
+    struct Partner
+    {
         QString title; ///< "LED panel, 5 330 K"
         Calibration calibration;
         Vector3 neutral{1, 1, 1};
     };
-    std::vector<Partner> partners; ///< the same camera and lens under other lights: joined to one calibration on demand
-    QString dng;                   ///< the chart's own frame where it is a DNG: a copy can carry the profile
+    std::vector<Partner>
+        partners; ///< the same camera and lens under other lights: joined to one calibration on demand
+    QString dng;  ///< the chart's own frame where it is a DNG: a copy can carry the profile
     std::optional<Vector3> balance; ///< camera RGB of the neutral chosen for that frame
 };
 
@@ -46,7 +49,8 @@ private:
     ExportSubject m_subject;
     QLineEdit *m_folder, *m_name, *m_copyright;
     QCheckBox *m_dcp, *m_icc, *m_iccTable, *m_cube, *m_csv, *m_cgats, *m_sectors, *m_embed, *m_linearTone;
-    QComboBox *m_encoding, *m_iccVersion, *m_cubeInput, *m_cubeSize, *m_cubeSpace, *m_cubeOutput, *m_second, *m_third;
+    QComboBox *m_encoding, *m_iccVersion, *m_cubeInput, *m_cubeSize, *m_cubeSpace, *m_cubeOutput, *m_second,
+        *m_third;
     QLabel *m_preview;
     QPushButton *m_write;
     QString m_summary;

@@ -3,9 +3,9 @@
 
 namespace wavechroma::app {
 
-/// Stop 3: the models side by side by unseen error, with what else speaks for or against them; one is recommended, with the reason,
-/// and the job answers by it. A click, or up and down, chooses another for the whole job; left and right flick to the recommended one
-/// and back.
+/// Stop 3: the models side by side by unseen error, with what else speaks for or against them; one is
+/// recommended, with the reason, and the job answers by it. A click, or up and down, chooses another for the
+/// whole job; left and right flick to the recommended one and back.
 class FitStop : public Stop
 {
     Q_OBJECT
@@ -17,7 +17,8 @@ public:
     int paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const override;
     void show(const BenchFacts &facts) override;
     [[nodiscard]] QRect modelRect(int index) const;
-    [[nodiscard]] QRect choiceRect(int index) const;    ///< each chart's recommended model, one for the whole job
+    [[nodiscard]] QRect
+    choiceRect(int index) const; ///< each chart's recommended model, one for the whole job
     [[nodiscard]] QRect characterRect(int index) const; ///< exact, calm reds, lively
 
 signals:

@@ -25,7 +25,8 @@ QString text(const std::string &s)
     return QString::fromStdString(s);
 }
 
-constexpr uint8_t kBits[] = {FrameLevels::RedBurnt, FrameLevels::GreenBurnt, FrameLevels::BlueBurnt, FrameLevels::Noisy};
+constexpr uint8_t kBits[] = {FrameLevels::RedBurnt, FrameLevels::GreenBurnt, FrameLevels::BlueBurnt,
+                             FrameLevels::Noisy};
 
 /// Dark lines with light ones beside them show on any picture.
 void fillTwice(QPainter &painter, const QRect &all, Qt::BrushStyle style)
@@ -59,7 +60,8 @@ Hatching hatchingOf(const FrameLevels &levels)
 
 void drawHatching(QPainter &painter, const Hatching &hatching, const QTransform &view)
 {
-    static constexpr Qt::BrushStyle kStyles[] = {Qt::FDiagPattern, Qt::HorPattern, Qt::BDiagPattern, Qt::Dense6Pattern};
+    static constexpr Qt::BrushStyle kStyles[] = {Qt::FDiagPattern, Qt::HorPattern, Qt::BDiagPattern,
+                                                 Qt::Dense6Pattern};
     const QTransform cells = QTransform::fromScale(hatching.block, hatching.block) * view;
     for (size_t kind = 0; kind < 4; ++kind) {
         if (hatching.areas[kind].isEmpty())
@@ -83,18 +85,23 @@ QString levelsWords(const FrameLevels &levels)
     if (!levels.stopsDown)
         out = tr("Nothing is burnt.");
     else
-        out = tr("Burnt: %1; %2 %3.").arg(burnt.join(", "), levels.atLeast ? tr("close down at least") : tr("close down"), text(stopsText(*levels.stopsDown)));
+        out = tr("Burnt: %1; %2 %3.")
+                  .arg(burnt.join(", "), levels.atLeast ? tr("close down at least") : tr("close down"),
+                       text(stopsText(*levels.stopsDown)));
     if (!levels.stopsUp)
         out += tr(" Nothing is lost in noise.");
     else
-        out += tr(" Dotted, in noise: %1; open up %2.").arg(text(percentText(levels.noisy, 1)), text(stopsText(*levels.stopsUp)));
+        out += tr(" Dotted, in noise: %1; open up %2.")
+                   .arg(text(percentText(levels.noisy, 1)), text(stopsText(*levels.stopsUp)));
     return out;
 }
 
 QStringList valueWords(const FrameValue &value, const std::optional<Calibration> &calibration)
 {
     const auto three = [](const std::array<double, 3> &v, int decimals) {
-        return QString("%1  %2  %3").arg(text(fixedText(v[0], decimals)), text(fixedText(v[1], decimals)), text(fixedText(v[2], decimals)));
+        return QString("%1  %2  %3")
+            .arg(text(fixedText(v[0], decimals)), text(fixedText(v[1], decimals)),
+                 text(fixedText(v[2], decimals)));
     };
     QStringList lines;
     lines << tr("raw  %1").arg(three(value.code, 0));
@@ -109,7 +116,10 @@ QStringList valueWords(const FrameValue &value, const std::optional<Calibration>
         const auto lab = labFromXyz(xyz);
         std::array<double, 3> coded{};
         for (size_t c = 0; c < 3; ++c)
-            coded[c] = 255 * std::clamp(encoded(Transfer::Srgb, c == 0 ? rgb.r : c == 1 ? rgb.g : rgb.b), 0.0, 1.0);
+            coded[c] = 255 * std::clamp(encoded(Transfer::Srgb, c == 0   ? rgb.r
+                                                                : c == 1 ? rgb.g
+                                                                         : rgb.b),
+                                        0.0, 1.0);
         lines << tr("sRGB  %1").arg(three(coded, 0));
         lines << tr("L*a*b*  %1").arg(three({lab.l, lab.a, lab.b}, 1));
     }
@@ -124,18 +134,24 @@ void drawStopHistogram(QPainter &painter, const QRect &where, const FrameLevels 
     for (size_t c = 0; c < 3; ++c) {
         const QRect area(left, where.top() + int(c) * strip, width, strip - 3);
         painter.setPen(ink);
-        drawLine(painter, {where.left(), area.top(), 18, area.height()}, QString("RGB").mid(int(c), 1), face(kBody, 600));
+        drawLine(painter, {where.left(), area.top(), 18, area.height()}, QString("RGB").mid(int(c), 1),
+                 face(kBody, 600));
         const double most = *std::max_element(levels.histogram[c].begin(), levels.histogram[c].end());
         for (int b = 0; b < kBins && most > 0; ++b) {
-            const double share = std::sqrt(levels.histogram[c][size_t(b)] / most); // the root lets small ends show
-            const double x1 = area.right() + 1 - double(b) * area.width() / kBins, x0 = area.right() + 1 - double(b + 1) * area.width() / kBins;
-            painter.fillRect(QRectF(x0, area.bottom() + 1 - share * area.height(), x1 - x0 - 0.5, share * area.height()), ink);
+            const double share =
+                std::sqrt(levels.histogram[c][size_t(b)] / most); // the root lets small ends show
+            const double x1 = area.right() + 1 - double(b) * area.width() / kBins,
+                         x0 = area.right() + 1 - double(b + 1) * area.width() / kBins;
+            painter.fillRect(
+                QRectF(x0, area.bottom() + 1 - share * area.height(), x1 - x0 - 0.5, share * area.height()),
+                ink);
         }
         painter.drawLine(area.left(), area.bottom() + 1, area.right(), area.bottom() + 1);
     }
     for (int stop = 0; stop <= 12; stop += 3) {
         const int x = left + width - stop * 3 * width / kBins;
-        drawLine(painter, {x - 20, where.bottom() - 15, 40, 16}, stop ? QString("−%1").arg(stop) : QString("0"), face(12), Qt::AlignCenter);
+        drawLine(painter, {x - 20, where.bottom() - 15, 40, 16},
+                 stop ? QString("−%1").arg(stop) : QString("0"), face(12), Qt::AlignCenter);
     }
 }
 

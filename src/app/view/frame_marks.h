@@ -9,8 +9,10 @@
 
 namespace wavechroma::app {
 
-/// Areas of a frame that are burnt, by channel, or sunk in noise, ready for drawing. In cells of the levels they come from.
-struct Hatching {
+/// Areas of a frame that are burnt, by channel, or sunk in noise, ready for drawing. In cells of the levels
+/// they come from.
+struct Hatching
+{
     std::array<QRegion, 4> areas; ///< red, green, blue, noise
     int block = 1;
 };

@@ -63,7 +63,8 @@ QTransform FrameView::upright() const
     if (!m_frame || !m_frame->frame)
         return {};
     const double w = m_frame->frame->width, h = m_frame->frame->height;
-    switch (m_frame->frame->orientation) { // EXIF: where the stored row 0 and column 0 lie in the upright picture
+    switch (
+        m_frame->frame->orientation) { // EXIF: where the stored row 0 and column 0 lie in the upright picture
     case 2:
         return {-1, 0, 0, 1, w, 0};
     case 3:
@@ -85,7 +86,8 @@ QTransform FrameView::upright() const
 
 QTransform FrameView::transform() const
 {
-    return upright() * QTransform::fromScale(m_zoom, m_zoom) * QTransform::fromTranslate(m_offset.x(), m_offset.y());
+    return upright() * QTransform::fromScale(m_zoom, m_zoom) *
+           QTransform::fromTranslate(m_offset.x(), m_offset.y());
 }
 
 QPointF FrameView::viewFromFrame(const PixelPoint &p) const
@@ -134,7 +136,8 @@ void FrameView::clampOffset()
 {
     if (!m_frame || !m_frame->frame)
         return;
-    const QSizeF size = upright().mapRect(QRectF(0, 0, m_frame->frame->width, m_frame->frame->height)).size() * m_zoom;
+    const QSizeF size =
+        upright().mapRect(QRectF(0, 0, m_frame->frame->width, m_frame->frame->height)).size() * m_zoom;
     const auto clamp = [](double offset, double picture, double window) {
         const double keep = std::min(80.0, window / 2); // so much of the picture always stays in sight
         return std::clamp(offset, keep - picture, window - keep);
@@ -147,7 +150,8 @@ void FrameView::drawPicture(QPainter &painter, const QTransform &view) const
     // the smallest level that is not coarser than the screen
     const double zoom = std::sqrt(std::abs(view.determinant()));
     qsizetype level = 0;
-    while (level + 1 < m_frame->levels.size() && zoom * m_frame->block * std::pow(2.0, double(level + 1)) <= 1.01)
+    while (level + 1 < m_frame->levels.size() &&
+           zoom * m_frame->block * std::pow(2.0, double(level + 1)) <= 1.01)
         ++level;
     const auto &image = m_frame->levels[level];
     const double scale = m_frame->block * std::pow(2.0, double(level));
@@ -184,7 +188,8 @@ void FrameView::paintPlacement(QPainter &painter) const
                 for (const auto &p : patchWindow(m_chart, *homography, row, column, m_windowShare))
                     window << viewFromFrame(p);
                 outline(window, 1);
-                if (const auto id = patchId(row, column); std::find(m_leftOut.begin(), m_leftOut.end(), id) != m_leftOut.end()) {
+                if (const auto id = patchId(row, column);
+                    std::find(m_leftOut.begin(), m_leftOut.end(), id) != m_leftOut.end()) {
                     outline(QPolygonF{window[0], window[2], window[0]}, 2);
                     outline(QPolygonF{window[1], window[3], window[1]}, 2);
                 }
@@ -230,7 +235,9 @@ void FrameView::paintEvent(QPaintEvent *)
     const bool onCorner = m_placed && m_active >= 0 && m_active < 4 && (m_dragging != None || hasFocus());
     if (m_placed)
         paintPlacement(painter);
-    const auto value = m_loupe && m_frame->frame && !onCorner ? valueAt(*m_frame->frame, cursorPoint().x, cursorPoint().y) : std::nullopt;
+    const auto value = m_loupe && m_frame->frame && !onCorner
+                           ? valueAt(*m_frame->frame, cursorPoint().x, cursorPoint().y)
+                           : std::nullopt;
     if (onCorner)
         paintLoupe(painter, m_corners[size_t(m_active)], {});
     else if (value)

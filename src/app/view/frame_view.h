@@ -9,8 +9,10 @@
 
 namespace wavechroma::app {
 
-/// A frame, large: zoom, pan, the chart's corners and patch windows on it, a loupe, and hatching of what is burnt or lost in
-/// noise. A tool takes clicks for three corners of a chart, the ends of a ruler or opposite corners of an area. Shows the picture upright; all coordinates that go in and out are the frame's own (contract: before the orientation flag).
+/// A frame, large: zoom, pan, the chart's corners and patch windows on it, a loupe, and hatching of what is
+/// burnt or lost in noise. A tool takes clicks for three corners of a chart, the ends of a ruler or opposite
+/// corners of an area. Shows the picture upright; all coordinates that go in and out are the frame's own
+/// (contract: before the orientation flag).
 class FrameView : public QWidget
 {
     Q_OBJECT
@@ -26,7 +28,11 @@ public:
     /// Takes two or three points, by clicks, or with the keyboard by arrows and Enter; Escape gives up.
     void startTool(Tool tool);
     [[nodiscard]] Tool tool() const { return m_tool; }
-    void showRuler(const QString &words) { m_rulerWords = words; update(); }
+    void showRuler(const QString &words)
+    {
+        m_rulerWords = words;
+        update();
+    }
     [[nodiscard]] QString rulerWords() const { return m_rulerWords; }
     void setHatched(bool on);
     void setLoupe(bool on);
@@ -51,7 +57,8 @@ signals:
     void cornerDropped(const wavechroma::Corners &corners, double windowShare);
     void patchClicked(const QString &id);
     void cornersClicked(const std::vector<wavechroma::PixelPoint> &three);
-    void areaDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to); ///< opposite corners
+    void areaDrawn(const wavechroma::PixelPoint &from,
+                   const wavechroma::PixelPoint &to); ///< opposite corners
     void rulerDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
 
 protected:
@@ -66,7 +73,7 @@ protected:
     bool focusNextPrevChild(bool next) override;
 
 private:
-    static constexpr double kGrip = 11; ///< pixels a handle is taken by
+    static constexpr double kGrip = 11;   ///< pixels a handle is taken by
     enum Handle { None = -1, Whole = 4 }; // 0…3 are the corners
     void zoomAbout(double factor, const QPointF &centre);
     void clampOffset();

@@ -21,7 +21,9 @@ int FrameView::handleAt(const QPointF &point) const
 {
     if (!m_placed || !m_editable)
         return None;
-    const auto near = [&](const QPointF &p) { return std::hypot(p.x() - point.x(), p.y() - point.y()) < kGrip + 5; };
+    const auto near = [&](const QPointF &p) {
+        return std::hypot(p.x() - point.x(), p.y() - point.y()) < kGrip + 5;
+    };
     for (int i = 0; i < 4; ++i)
         if (near(viewFromFrame(m_corners[size_t(i)])))
             return i;
@@ -71,7 +73,9 @@ void FrameView::mouseMoveEvent(QMouseEvent *event)
         clampOffset();
         update();
     } else {
-        setCursor(m_tool != Tool::None ? Qt::CrossCursor : handleAt(at) != None ? Qt::SizeAllCursor : Qt::OpenHandCursor);
+        setCursor(m_tool != Tool::None   ? Qt::CrossCursor
+                  : handleAt(at) != None ? Qt::SizeAllCursor
+                                         : Qt::OpenHandCursor);
         if (m_loupe || m_tool != Tool::None)
             update();
     }

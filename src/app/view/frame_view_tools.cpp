@@ -14,17 +14,21 @@ void FrameView::paintLoupe(QPainter &painter, const PixelPoint &point, const QSt
     const int lineHeight = 18, textHeight = words.isEmpty() ? 0 : int(words.size()) * lineHeight + 8;
     const double zoom = std::max(2.0, 2 * m_zoom);
     // on the side away from the point, so that it never hides what it shows
-    const QRectF where(at.x() < width() / 2.0 ? width() - kSize - 16 : 16, at.y() < height() / 2.0 ? height() - kSize - textHeight - 16 : 16, kSize, kSize);
+    const QRectF where(at.x() < width() / 2.0 ? width() - kSize - 16 : 16,
+                       at.y() < height() / 2.0 ? height() - kSize - textHeight - 16 : 16, kSize, kSize);
     painter.save();
     painter.setClipRect(where);
     painter.fillRect(where, palette().window());
     const QTransform flat = upright() * QTransform::fromScale(zoom, zoom);
     const QPointF centre = flat.map(QPointF(point.x, point.y));
-    drawPicture(painter, flat * QTransform::fromTranslate(where.center().x() - centre.x(), where.center().y() - centre.y()));
+    drawPicture(painter, flat * QTransform::fromTranslate(where.center().x() - centre.x(),
+                                                          where.center().y() - centre.y()));
     for (const auto &[color, width] : {std::pair{Qt::black, 3}, {Qt::white, 1}}) {
         painter.setPen(QPen(color, width));
-        painter.drawLine(QPointF(where.center().x(), where.top()), QPointF(where.center().x(), where.bottom()));
-        painter.drawLine(QPointF(where.left(), where.center().y()), QPointF(where.right(), where.center().y()));
+        painter.drawLine(QPointF(where.center().x(), where.top()),
+                         QPointF(where.center().x(), where.bottom()));
+        painter.drawLine(QPointF(where.left(), where.center().y()),
+                         QPointF(where.right(), where.center().y()));
     }
     painter.restore();
     if (!words.isEmpty()) {
@@ -32,7 +36,8 @@ void FrameView::paintLoupe(QPainter &painter, const PixelPoint &point, const QSt
         painter.fillRect(tag, palette().base());
         painter.setPen(palette().color(QPalette::Text));
         for (int i = 0; i < words.size(); ++i)
-            drawLine(painter, {tag.left() + 6, tag.top() + 4 + i * lineHeight, tag.width() - 10, lineHeight}, words[i], face(12));
+            drawLine(painter, {tag.left() + 6, tag.top() + 4 + i * lineHeight, tag.width() - 10, lineHeight},
+                     words[i], face(12));
     }
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(Qt::black, 2));
@@ -71,11 +76,14 @@ void FrameView::paintTool(QPainter &painter) const
     }
     if (m_tool == Tool::ThreeCorners) {
         const QString names[] = {tr("first"), tr("last of the top row"), tr("last of all")};
-        paintTag(painter, tr("Click the outer corner of the chart's patch: %1.").arg(names[std::min<size_t>(2, m_clicked.size())]));
+        paintTag(painter, tr("Click the outer corner of the chart's patch: %1.")
+                              .arg(names[std::min<size_t>(2, m_clicked.size())]));
     } else if (m_tool == Tool::Ruler) {
-        paintTag(painter, m_clicked.empty() ? tr("Click one end of a length that you know.") : tr("Click its other end."));
+        paintTag(painter, m_clicked.empty() ? tr("Click one end of a length that you know.")
+                                            : tr("Click its other end."));
     } else if (m_tool == Tool::Area) {
-        paintTag(painter, m_clicked.empty() ? tr("Click a corner of something neutral.") : tr("Click the opposite corner."));
+        paintTag(painter, m_clicked.empty() ? tr("Click a corner of something neutral.")
+                                            : tr("Click the opposite corner."));
     } else if (!m_rulerWords.isEmpty()) {
         paintTag(painter, m_rulerWords);
     }

@@ -60,10 +60,13 @@ std::vector<std::string> neutralsOfChart(const ChartDefinition &chart)
 
 } // namespace
 
-LayoutDialog::LayoutDialog(std::shared_ptr<const OpenFrame> frame, const std::optional<Calibration> &calibration, QWidget *parent)
-    : QDialog(parent), m_frame(std::move(frame)), m_calibration(calibration), m_view(new FrameView), m_name(new QLineEdit(tr("Own chart"))), m_rows(new QSpinBox),
-      m_columns(new QSpinBox), m_gapAfter(new QSpinBox), m_patchWidth(millimetres(30, 1)), m_patchHeight(millimetres(30, 1)), m_gapX(millimetres(5, 0)),
-      m_gapY(millimetres(5, 0)), m_panelGap(millimetres(0, 0)), m_colours(new QCheckBox(tr("Take the colours from this frame, by its station's calibration")))
+LayoutDialog::LayoutDialog(std::shared_ptr<const OpenFrame> frame,
+                           const std::optional<Calibration> &calibration, QWidget *parent)
+    : QDialog(parent), m_frame(std::move(frame)), m_calibration(calibration), m_view(new FrameView),
+      m_name(new QLineEdit(tr("Own chart"))), m_rows(new QSpinBox), m_columns(new QSpinBox),
+      m_gapAfter(new QSpinBox), m_patchWidth(millimetres(30, 1)), m_patchHeight(millimetres(30, 1)),
+      m_gapX(millimetres(5, 0)), m_gapY(millimetres(5, 0)), m_panelGap(millimetres(0, 0)),
+      m_colours(new QCheckBox(tr("Take the colours from this frame, by its station's calibration")))
 {
     setWindowTitle(tr("New Chart over This Frame"));
     resize(1080, 640);
@@ -100,7 +103,8 @@ LayoutDialog::LayoutDialog(std::shared_ptr<const OpenFrame> frame, const std::op
     layout->addWidget(m_view, 1);
     layout->addLayout(side);
     const double w = m_frame->frame->width, h = m_frame->frame->height;
-    m_corners = {PixelPoint{0.25 * w, 0.25 * h}, {0.75 * w, 0.25 * h}, {0.75 * w, 0.75 * h}, {0.25 * w, 0.75 * h}};
+    m_corners = {
+        PixelPoint{0.25 * w, 0.25 * h}, {0.75 * w, 0.25 * h}, {0.75 * w, 0.75 * h}, {0.25 * w, 0.75 * h}};
     m_view->setFrame(m_frame);
     connect(m_view, &FrameView::placementMoved, this, [this](const Corners &corners, double share, bool) {
         m_corners = corners;
@@ -157,7 +161,8 @@ void LayoutDialog::accept()
         request.corners = m_corners;
         request.windowShare = m_windowShare;
         const auto reading = readFrame(*m_frame->frame, request);
-        const auto seen = reading ? withSeenColours(chart, *reading, *m_calibration) : Result<ChartDefinition>(reading.error());
+        const auto seen = reading ? withSeenColours(chart, *reading, *m_calibration)
+                                  : Result<ChartDefinition>(reading.error());
         if (!seen) {
             QMessageBox::warning(this, windowTitle(), QString::fromStdString(seen.error().message));
             return;

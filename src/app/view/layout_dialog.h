@@ -12,13 +12,14 @@ namespace wavechroma::app {
 
 class FrameView;
 
-/// Makes a chart definition over a picture of a home-made chart: rows, columns and sizes are typed, the corners dragged on
-/// the frame until every window lies on its patch.
+/// Makes a chart definition over a picture of a home-made chart: rows, columns and sizes are typed, the
+/// corners dragged on the frame until every window lies on its patch.
 class LayoutDialog : public QDialog
 {
     Q_OBJECT
 public:
-    explicit LayoutDialog(std::shared_ptr<const OpenFrame> frame, const std::optional<Calibration> &calibration, QWidget *parent = nullptr);
+    explicit LayoutDialog(std::shared_ptr<const OpenFrame> frame,
+                          const std::optional<Calibration> &calibration, QWidget *parent = nullptr);
     [[nodiscard]] ChartDefinition chart() const { return m_made; }
     void accept() override; ///< only with a definition that hangs together; else it says why
     [[nodiscard]] FrameView *view() const { return m_view; }

@@ -15,8 +15,16 @@ static QColor grey(int level)
 QPalette paletteOf(Surround surround)
 {
     const bool dark = surround == Surround::Dark;
-    const QColor board = grey(surround == Surround::Board ? 0x86 : dark ? 0x26 : 0xEC), ink = grey(dark ? 0xEE : 0x00);
-    const QColor line = grey(surround == Surround::Board ? 0x4A : dark ? 0x6A : 0x90), bar = grey(surround == Surround::Board ? 0xA6 : dark ? 0x48 : 0xCE);
+    const QColor board = grey(surround == Surround::Board ? 0x86
+                              : dark                      ? 0x26
+                                                          : 0xEC),
+                 ink = grey(dark ? 0xEE : 0x00);
+    const QColor line = grey(surround == Surround::Board ? 0x4A
+                             : dark                      ? 0x6A
+                                                         : 0x90),
+                 bar = grey(surround == Surround::Board ? 0xA6
+                            : dark                      ? 0x48
+                                                        : 0xCE);
     QPalette p;
     for (const auto group : {QPalette::Active, QPalette::Inactive, QPalette::Disabled}) {
         const bool off = group == QPalette::Disabled;
@@ -48,9 +56,12 @@ class PlainStyle final : public QProxyStyle
 {
 public:
     PlainStyle() : QProxyStyle(QStyleFactory::create("Fusion")) {}
-    int styleHint(StyleHint hint, const QStyleOption *option, const QWidget *widget, QStyleHintReturn *data) const override
+    int styleHint(StyleHint hint, const QStyleOption *option, const QWidget *widget,
+                  QStyleHintReturn *data) const override
     {
-        return hint == SH_DialogButtonBox_ButtonsHaveIcons ? 0 : QProxyStyle::styleHint(hint, option, widget, data);
+        return hint == SH_DialogButtonBox_ButtonsHaveIcons
+                   ? 0
+                   : QProxyStyle::styleHint(hint, option, widget, data);
     }
 };
 
@@ -66,20 +77,25 @@ void useSurround(Surround surround)
     const auto p = paletteOf(surround);
     QApplication::setPalette(p);
     // Written out rather than as palette(...): those are not looked up again when the palette changes.
-    QString rules = "QPushButton { background: @bar; color: @ink; border: 1px solid @line; padding: 6px 16px; }"
-                    "QPushButton:hover, QPushButton:focus { border: 1px solid @ink; }"
-                    "QPushButton:default { font-weight: 600; }"
-                    "QPushButton:pressed { background: @board; }"
-                    "QPushButton:disabled { color: @line; }"
-                    "QToolButton#place { border: none; padding: 6px 12px; color: @ink; background: transparent; }"
-                    "QToolButton#place:checked { background: @black; color: @onBlack; }"
-                    "QToolButton#place:hover:!checked { background: @bar; }"
-                    "QToolButton#place:disabled { color: @line; }"
-                    "QProgressBar { border: none; background: @bar; } QProgressBar::chunk { background: @ink; }"
-                    "QScrollBar:vertical { background: transparent; width: 10px; } QScrollBar::handle:vertical { background: @line; min-height: 30px; }"
-                    "QScrollBar::add-line, QScrollBar::sub-line { height: 0; } QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }";
-    const std::pair<const char *, QPalette::ColorRole> names[] = {{"@board", QPalette::Window}, {"@bar", QPalette::Button}, {"@ink", QPalette::WindowText},
-                                                                  {"@line", QPalette::Mid}, {"@black", QPalette::Highlight}, {"@onBlack", QPalette::HighlightedText}};
+    QString rules =
+        "QPushButton { background: @bar; color: @ink; border: 1px solid @line; padding: 6px 16px; }"
+        "QPushButton:hover, QPushButton:focus { border: 1px solid @ink; }"
+        "QPushButton:default { font-weight: 600; }"
+        "QPushButton:pressed { background: @board; }"
+        "QPushButton:disabled { color: @line; }"
+        "QToolButton#place { border: none; padding: 6px 12px; color: @ink; background: transparent; }"
+        "QToolButton#place:checked { background: @black; color: @onBlack; }"
+        "QToolButton#place:hover:!checked { background: @bar; }"
+        "QToolButton#place:disabled { color: @line; }"
+        "QProgressBar { border: none; background: @bar; } QProgressBar::chunk { background: @ink; }"
+        "QScrollBar:vertical { background: transparent; width: 10px; } QScrollBar::handle:vertical { "
+        "background: @line; min-height: 30px; }"
+        "QScrollBar::add-line, QScrollBar::sub-line { height: 0; } QScrollBar::add-page, "
+        "QScrollBar::sub-page { background: transparent; }";
+    const std::pair<const char *, QPalette::ColorRole> names[] = {
+        {"@board", QPalette::Window},    {"@bar", QPalette::Button},
+        {"@ink", QPalette::WindowText},  {"@line", QPalette::Mid},
+        {"@black", QPalette::Highlight}, {"@onBlack", QPalette::HighlightedText}};
     for (const auto &[name, role] : names)
         rules.replace(name, p.color(role).name());
     qApp->setStyleSheet(rules);
@@ -87,17 +103,22 @@ void useSurround(Surround surround)
 
 Surround after(Surround surround)
 {
-    return surround == Surround::Board ? Surround::Dark : surround == Surround::Dark ? Surround::Paper : Surround::Board;
+    return surround == Surround::Board  ? Surround::Dark
+           : surround == Surround::Dark ? Surround::Paper
+                                        : Surround::Board;
 }
 
 QString nameOf(Surround surround)
 {
-    return surround == Surround::Board ? QObject::tr("grey card") : surround == Surround::Dark ? QObject::tr("dark") : QObject::tr("paper");
+    return surround == Surround::Board  ? QObject::tr("grey card")
+           : surround == Surround::Dark ? QObject::tr("dark")
+                                        : QObject::tr("paper");
 }
 
 void useTypeface()
 {
-    for (const char *file : {":/fonts/Inter-Regular.otf", ":/fonts/Inter-SemiBold.otf", ":/fonts/Inter-Bold.otf"})
+    for (const char *file :
+         {":/fonts/Inter-Regular.otf", ":/fonts/Inter-SemiBold.otf", ":/fonts/Inter-Bold.otf"})
         QFontDatabase::addApplicationFont(QString::fromLatin1(file));
     QApplication::setFont(face(kBody));
 }

@@ -1,8 +1,8 @@
 #pragma once
 #include <QColor>
 #include <QFont>
-#include <QPalette>
 #include <QPainter>
+#include <QPalette>
 
 namespace wavechroma::app {
 
@@ -11,7 +11,8 @@ enum class Surround { Board, Dark, Paper };
 
 /// Colours by palette role, so that a change of surround reaches every widget as a palette change:
 ///   Window / WindowText: the board and its ink;  Base / Text: a paper tag (an answer);
-///   Highlight / HighlightedText: a black tag (trouble, or what is chosen);  Mid: ruled lines;  Button: a light bar.
+///   Highlight / HighlightedText: a black tag (trouble, or what is chosen);  Mid: ruled lines;  Button: a
+///   light bar.
 [[nodiscard]] QPalette paletteOf(Surround surround);
 /// Makes it the application's: palette and the few rules for buttons and bars.
 void useSurround(Surround surround);
@@ -28,7 +29,8 @@ void useTypeface();
 inline constexpr int kBody = 14, kAnswer = 17, kHead = 16;
 
 /// Draws one line, cut with an ellipsis when it is too long; says where its right end is.
-int drawLine(QPainter &painter, const QRect &where, const QString &text, const QFont &font, int flags = Qt::AlignLeft | Qt::AlignVCenter);
+int drawLine(QPainter &painter, const QRect &where, const QString &text, const QFont &font,
+             int flags = Qt::AlignLeft | Qt::AlignVCenter);
 /// The same over several lines; says the height used.
 int drawWords(QPainter &painter, const QRect &where, const QString &text, const QFont &font);
 

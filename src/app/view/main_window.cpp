@@ -13,16 +13,17 @@
 #include <QCloseEvent>
 #include <QDragEnterEvent>
 #include <QFileInfo>
-#include <QMimeData>
 #include <QHBoxLayout>
+#include <QMimeData>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace wavechroma::app {
 
 MainWindow::MainWindow(QWidget *parent)
-    : QMainWindow(parent), m_intake(&m_job), m_watch(&m_job), m_thumbnails(new Thumbnails(&m_job, this)), m_bar(new TopBar), m_stack(new QStackedWidget),
-      m_daySheet(new DaySheet(&m_job, m_thumbnails)), m_bench(new Bench(&m_job)), m_strip(new TaskStrip), m_studio(new StudioPanel)
+    : QMainWindow(parent), m_intake(&m_job), m_watch(&m_job), m_thumbnails(new Thumbnails(&m_job, this)),
+      m_bar(new TopBar), m_stack(new QStackedWidget), m_daySheet(new DaySheet(&m_job, m_thumbnails)),
+      m_bench(new Bench(&m_job)), m_strip(new TaskStrip), m_studio(new StudioPanel)
 {
     setWindowTitle("Wavechroma");
     setAcceptDrops(true);
@@ -180,7 +181,8 @@ void MainWindow::showCallOut(qint64 frame)
     if (!reading)
         return;
     const auto chart = chartOf(reading->reading);
-    m_callOut->show(callOutFor(state, frame), proofOf(state, frame, modelFor(state, frame)), chart ? *chart : ChartDefinition());
+    m_callOut->show(callOutFor(state, frame), proofOf(state, frame, modelFor(state, frame)),
+                    chart ? *chart : ChartDefinition());
 }
 
 RowId MainWindow::subject() const
@@ -196,12 +198,16 @@ void MainWindow::adapt()
     const auto &frames = m_job.state().frames;
     QString status;
     if (m_job.isOpen())
-        status = tr("%n frame(s)", nullptr, int(frames.size())).replace("(s)", frames.size() == 1 ? "" : "s") + (m_job.isReadOnly() ? tr(", to look at only") : QString());
+        status =
+            tr("%n frame(s)", nullptr, int(frames.size())).replace("(s)", frames.size() == 1 ? "" : "s") +
+            (m_job.isReadOnly() ? tr(", to look at only") : QString());
     if (m_watch.isWatching())
         status = tr("watching %1 · ").arg(QFileInfo(m_watch.folder()).fileName()) + status;
     m_bar->setStatus(status);
     const bool writable = m_job.isOpen() && !m_job.isReadOnly();
-    const auto incoming = [this] { return QString::fromStdString((m_job.store()->folder() / "incoming").string()); };
+    const auto incoming = [this] {
+        return QString::fromStdString((m_job.store()->folder() / "incoming").string());
+    };
     m_studio->setFolder(!writable ? QString() : m_watch.isWatching() ? m_watch.folder() : incoming());
     adaptActions();
 }

@@ -68,8 +68,8 @@ private:
     void chooseMatch();
     void matchTo(RowId other);
     void makeViewActions();
-    QAction *add(const QString &menu, const QString &name, const QString &text, const QKeySequence &key, const QString &why,
-                 const std::function<void()> &run);
+    QAction *add(const QString &menu, const QString &name, const QString &text, const QKeySequence &key,
+                 const QString &why, const std::function<void()> &run);
     void adaptActions();
     // main_window_jobs.cpp
     void newJob();

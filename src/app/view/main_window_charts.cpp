@@ -69,7 +69,8 @@ void MainWindow::drawChart()
         JobChange change;
         change.charts.push_back({std::nullopt, JobChart{nextId(m_job.state()), chart.name, true, chart}});
         m_job.push(tr("Add Chart %1").arg(QString::fromStdString(chart.name)), change);
-        showMessage(tr("%1 is among the job's charts now. Ctrl+K reads a frame as it.").arg(QString::fromStdString(chart.name)));
+        showMessage(tr("%1 is among the job's charts now. Ctrl+K reads a frame as it.")
+                        .arg(QString::fromStdString(chart.name)));
     });
     dialog->open();
 }
@@ -106,7 +107,8 @@ void MainWindow::askRulerLength()
     dialog->setDoubleRange(0.1, 100000);
     dialog->setDoubleDecimals(1);
     dialog->setDoubleValue(100);
-    connect(dialog, &QInputDialog::doubleValueSelected, this, [this](double mm) { m_bench->measureRuler(mm); });
+    connect(dialog, &QInputDialog::doubleValueSelected, this,
+            [this](double mm) { m_bench->measureRuler(mm); });
     dialog->open();
 }
 

@@ -17,7 +17,8 @@ namespace wavechroma::app {
 
 void MainWindow::newJob()
 {
-    const auto folder = QFileDialog::getExistingDirectory(this, tr("Folder for the New Job"), QDir::homePath());
+    const auto folder =
+        QFileDialog::getExistingDirectory(this, tr("Folder for the New Job"), QDir::homePath());
     if (folder.isEmpty())
         return;
     m_bench->finishWork();
@@ -40,7 +41,8 @@ void MainWindow::makeDemoJob()
 {
     if (m_demo.isRunning())
         return;
-    const auto parent = QFileDialog::getExistingDirectory(this, tr("Where the Demo Day Goes"), QDir::homePath());
+    const auto parent =
+        QFileDialog::getExistingDirectory(this, tr("Where the Demo Day Goes"), QDir::homePath());
     if (parent.isEmpty())
         return;
     m_demoFolder = QDir(parent).filePath("wavechroma-demo");
@@ -52,10 +54,13 @@ void MainWindow::makeDemoJob()
     Progress progress;
     progress.cancelled = &m_demoStopped;
     progress.report = [this](double fraction, std::string_view) {
-        QMetaObject::invokeMethod(this, [this, fraction] {
-            if (m_demo.isRunning())
-                m_strip->showProgress(fraction, tr("making the demo day"), true);
-        }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this,
+            [this, fraction] {
+                if (m_demo.isRunning())
+                    m_strip->showProgress(fraction, tr("making the demo day"), true);
+            },
+            Qt::QueuedConnection);
     };
     disconnect(&m_demo, nullptr, this, nullptr);
     connect(&m_demo, &QFutureWatcherBase::finished, this, [this] {
@@ -66,7 +71,8 @@ void MainWindow::makeDemoJob()
         else if (!m_demoStopped)
             showMessage(QString::fromStdString(done.error().message));
     });
-    m_demo.setFuture(QtConcurrent::run([folder = m_demoFolder.toStdString(), progress] { return makeDemo(folder, {}, progress); }));
+    m_demo.setFuture(QtConcurrent::run(
+        [folder = m_demoFolder.toStdString(), progress] { return makeDemo(folder, {}, progress); }));
 }
 
 void MainWindow::chooseFrames()
@@ -76,7 +82,8 @@ void MainWindow::chooseFrames()
         bringIn(files);
 }
 
-/// Calibrations of the same camera and lens under other lights, one a setup, and the frame's own file where it is a DNG.
+/// Calibrations of the same camera and lens under other lights, one a setup, and the frame's own file where
+/// it is a DNG.
 static ExportSubject exportSubjectOf(const JobDocument &job, const JobCalibration &row)
 {
     const auto &state = job.state();
@@ -90,14 +97,21 @@ static ExportSubject exportSubjectOf(const JobDocument &job, const JobCalibratio
     for (const auto &setup : state.setups)
         for (const auto &other : state.calibrations) {
             const auto *shot = state.frame(other.frame);
-            const bool joins = frame && shot && setup.id != frame->setup && shot->setup == setup.id && !shot->setAside && other.calibration.model == row.calibration.model && samePair(shot->camera, frame->camera);
+            const bool joins = frame && shot && setup.id != frame->setup && shot->setup == setup.id &&
+                               !shot->setAside && other.calibration.model == row.calibration.model &&
+                               samePair(shot->camera, frame->camera);
             const auto neutral = joins ? neutralOf(other.frame) : std::nullopt;
             if (!neutral)
                 continue;
-            subject.partners.push_back({QString::fromStdString(setup.title + ", " + other.calibration.light.name), other.calibration, *neutral});
+            subject.partners.push_back(
+                {QString::fromStdString(setup.title + ", " + other.calibration.light.name), other.calibration,
+                 *neutral});
             break;
         }
-    const auto file = frame ? std::filesystem::path(frame->path).is_absolute() ? std::filesystem::path(frame->path) : job.store()->folder() / frame->path : std::filesystem::path();
+    const auto file = frame ? std::filesystem::path(frame->path).is_absolute()
+                                  ? std::filesystem::path(frame->path)
+                                  : job.store()->folder() / frame->path
+                            : std::filesystem::path();
     if (QString::fromStdString(file.string()).endsWith(".dng", Qt::CaseInsensitive))
         subject.dng = QString::fromStdString(file.string());
     if (frame && frame->balance) {
@@ -132,7 +146,8 @@ void MainWindow::renameSetup(qint64 id)
     const auto at = std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == id; });
     if (at == setups.end() || m_job.isReadOnly())
         return;
-    auto *dialog = new SetupDialog(*at, QString::fromStdString(m_job.state().title.text), QString::fromStdString(m_job.store()->folder().string()), this);
+    auto *dialog = new SetupDialog(*at, QString::fromStdString(m_job.state().title.text),
+                                   QString::fromStdString(m_job.store()->folder().string()), this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this, [this, dialog, before = *at] {
         JobChange change;
@@ -187,18 +202,19 @@ void MainWindow::moveToSetup()
     dialog->setLabelText(tr("The light that the frame was shot under:"));
     dialog->setComboBoxItems(names);
     dialog->setTextValue(names.value(current));
-    connect(dialog, &QInputDialog::textValueSelected, this, [this, names, id = frame->id](const QString &name) {
-        const auto at = names.indexOf(name);
-        const auto *row = m_job.state().frame(id);
-        if (at < 0 || !row || size_t(at) >= m_job.state().setups.size())
-            return;
-        auto after = *row;
-        after.setup = m_job.state().setups[size_t(at)].id;
-        JobChange change;
-        if (!(after == *row))
-            change.frames.push_back({*row, after});
-        m_job.push(tr("Move to Setup"), change);
-    });
+    connect(dialog, &QInputDialog::textValueSelected, this,
+            [this, names, id = frame->id](const QString &name) {
+                const auto at = names.indexOf(name);
+                const auto *row = m_job.state().frame(id);
+                if (at < 0 || !row || size_t(at) >= m_job.state().setups.size())
+                    return;
+                auto after = *row;
+                after.setup = m_job.state().setups[size_t(at)].id;
+                JobChange change;
+                if (!(after == *row))
+                    change.frames.push_back({*row, after});
+                m_job.push(tr("Move to Setup"), change);
+            });
     dialog->open();
 }
 
@@ -206,8 +222,10 @@ void MainWindow::moveToSetup()
 void MainWindow::removeSetup()
 {
     const auto &state = m_job.state();
-    for (auto setup = state.setups.rbegin(); setup != state.setups.rend() && state.setups.size() > 1; ++setup) {
-        if (std::any_of(state.frames.begin(), state.frames.end(), [&](const auto &f) { return f.setup == setup->id; }))
+    for (auto setup = state.setups.rbegin(); setup != state.setups.rend() && state.setups.size() > 1;
+         ++setup) {
+        if (std::any_of(state.frames.begin(), state.frames.end(),
+                        [&](const auto &f) { return f.setup == setup->id; }))
             continue;
         JobChange change;
         change.setups.push_back({*setup, std::nullopt});
@@ -311,8 +329,11 @@ void MainWindow::showKeys()
     QString rows;
     for (const auto *each : actions())
         if (!each->shortcut().isEmpty())
-            rows += QString("<tr><td width='130'><b>%1</b></td><td>%2</td></tr>").arg(each->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(), QString(each->text()).remove('&').toHtmlEscaped());
-    rows += "<tr><td><b>Tab, arrows, [ ]</b></td><td>" + tr("in the open Read stop: choose a corner, move it, size the windows") + "</td></tr>";
+            rows += QString("<tr><td width='130'><b>%1</b></td><td>%2</td></tr>")
+                        .arg(each->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(),
+                             QString(each->text()).remove('&').toHtmlEscaped());
+    rows += "<tr><td><b>Tab, arrows, [ ]</b></td><td>" +
+            tr("in the open Read stop: choose a corner, move it, size the windows") + "</td></tr>";
     auto *label = new QLabel("<table cellspacing='5'>" + rows + "</table>");
     auto *layout = new QVBoxLayout(sheet);
     layout->addWidget(label);

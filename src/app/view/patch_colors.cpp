@@ -11,7 +11,9 @@ namespace wavechroma::app {
 QColor screenColor(const Lab &color)
 {
     const auto rgb = rgbFromXyzD50(srgb(), xyzFromLab(color));
-    const auto code = [](double linear) { return int(std::lround(255 * encoded(Transfer::Srgb, std::clamp(linear, 0.0, 1.0)))); };
+    const auto code = [](double linear) {
+        return int(std::lround(255 * encoded(Transfer::Srgb, std::clamp(linear, 0.0, 1.0))));
+    };
     return {code(rgb.r), code(rgb.g), code(rgb.b)};
 }
 
@@ -32,7 +34,8 @@ void drawMiniChart(QPainter &painter, const QRectF &where, const Proof &proof, i
     painter.fillRect(where, QColor(0x10, 0x10, 0x10));
     const double w = where.width() / columns, h = where.height() / rows;
     for (size_t i = 0; i < proof.patches.size() && int(i) < rows * columns; ++i) {
-        const QRectF cell(where.left() + w * double(int(i) % columns), where.top() + h * double(int(i) / columns), w, h);
+        const QRectF cell(where.left() + w * double(int(i) % columns),
+                          where.top() + h * double(int(i) / columns), w, h);
         painter.fillRect(cell.adjusted(0.8, 0.8, -0.8, -0.8), screenColor(proof.patches[i].lab));
     }
 }

@@ -11,8 +11,8 @@ namespace wavechroma::app {
 /// D50 Lab → the screen's sRGB; colours outside its gamut are clipped.
 [[nodiscard]] QColor screenColor(const Lab &color);
 
-/// What should be as the ring, what came out as the core; seamless means right. A hairline keeps greys apart from the
-/// board.
+/// What should be as the ring, what came out as the core; seamless means right. A hairline keeps greys apart
+/// from the board.
 void drawRingChip(QPainter &painter, const QRectF &where, const PatchProof &patch);
 
 /// The whole chart small, as the camera saw it through the calibration.

@@ -21,8 +21,8 @@ static QString text(const std::string &s)
 }
 
 ProofStop::ProofStop(QWidget *parent)
-    : Stop(parent), m_rings(new RingChart), m_errors(new ErrorList), m_plot(new AbPlot), m_summary(new QLabel), m_empty(new QLabel),
-      m_content(new QWidget)
+    : Stop(parent), m_rings(new RingChart), m_errors(new ErrorList), m_plot(new AbPlot),
+      m_summary(new QLabel), m_empty(new QLabel), m_content(new QWidget)
 {
     setFocusPolicy(Qt::StrongFocus);
     auto *outer = new QVBoxLayout(this);
@@ -65,7 +65,8 @@ QString ProofStop::figure(const BenchFacts &facts) const
     const auto *proof = facts.proof();
     if (!proof)
         return tr("none");
-    return (passes(*proof, facts.limits) ? tr("passes, mean ") : tr("fails, mean ")) + text(fixedText(proof->summary.mean, 1));
+    return (passes(*proof, facts.limits) ? tr("passes, mean ") : tr("fails, mean ")) +
+           text(fixedText(proof->summary.mean, 1));
 }
 
 QString ProofStop::sentence(const BenchFacts &facts) const
@@ -73,7 +74,10 @@ QString ProofStop::sentence(const BenchFacts &facts) const
     const auto *proof = facts.proof();
     if (!proof)
         return {};
-    return tr("Worst %1 %2. Greys %3, %4.").arg(text(proof->worst), text(fixedText(proof->summary.max, 1)), text(fixedText(neutralsOf(*proof, facts.chart).mean, 1)), text(neutralsOf(*proof, facts.chart).cast));
+    return tr("Worst %1 %2. Greys %3, %4.")
+        .arg(text(proof->worst), text(fixedText(proof->summary.max, 1)),
+             text(fixedText(neutralsOf(*proof, facts.chart).mean, 1)),
+             text(neutralsOf(*proof, facts.chart).cast));
 }
 
 int ProofStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const
@@ -82,7 +86,8 @@ int ProofStop::paintMiniature(QPainter &painter, const QRect &where, const Bench
     if (!proof)
         return 0;
     auto worst = proof->patches;
-    std::stable_sort(worst.begin(), worst.end(), [](const auto &a, const auto &b) { return a.de00 > b.de00; });
+    std::stable_sort(worst.begin(), worst.end(),
+                     [](const auto &a, const auto &b) { return a.de00 > b.de00; });
     int y = where.top();
     const double scale = std::max(worst.front().de00, facts.limits.patch);
     for (size_t i = 0; i < std::min<size_t>(5, worst.size()); ++i) {
@@ -90,7 +95,8 @@ int ProofStop::paintMiniature(QPainter &painter, const QRect &where, const Bench
         painter.setRenderHint(QPainter::Antialiasing, false);
         painter.setPen(palette().color(QPalette::WindowText));
         drawLine(painter, {where.left() + 24, y, 26, 20}, text(worst[i].id), face(kBody));
-        painter.fillRect(QRectF(where.left() + 52, y + 6, (where.width() - 52) * worst[i].de00 / scale, 8), palette().color(QPalette::WindowText));
+        painter.fillRect(QRectF(where.left() + 52, y + 6, (where.width() - 52) * worst[i].de00 / scale, 8),
+                         palette().color(QPalette::WindowText));
         y += 23;
     }
     return y - where.top();
@@ -114,11 +120,13 @@ void ProofStop::show(const BenchFacts &facts)
     for (size_t i = 0; i < facts.calibrations.size(); ++i)
         if (facts.calibrations[i].model != facts.chosenModel) {
             const double gain = facts.proofs[i].summary.mean - proof->summary.mean;
-            lines << (gain >= 0 ? tr("%1 better than %2 alone") : tr("%1 worse than %2 alone")).arg(text(fixedText(std::abs(gain), 2)), text(facts.calibrations[i].model));
+            lines << (gain >= 0 ? tr("%1 better than %2 alone") : tr("%1 worse than %2 alone"))
+                         .arg(text(fixedText(std::abs(gain), 2)), text(facts.calibrations[i].model));
         }
     const auto neutrals = neutralsOf(*proof, facts.chart);
     lines << tr("Greys %1, %2").arg(text(fixedText(neutrals.mean, 1)), text(neutrals.cast));
-    lines << tr("Limits: mean %1, each patch %2").arg(text(fixedText(facts.limits.mean, 1)), text(fixedText(facts.limits.patch, 1)));
+    lines << tr("Limits: mean %1, each patch %2")
+                 .arg(text(fixedText(facts.limits.mean, 1)), text(fixedText(facts.limits.patch, 1)));
     m_summary->setText(lines.join('\n'));
 }
 

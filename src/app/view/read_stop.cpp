@@ -48,7 +48,8 @@ QString ReadStop::sentence(const BenchFacts &facts) const
     for (const auto &check : r.checks)
         if (check.id == "exposure")
             exposure = text(check.message);
-    return (r.placedBy == PlacedBy::Hand ? tr("Placed by hand. ") : tr("Found by itself. ")) + tr("Nothing burnt. ") + exposure;
+    return (r.placedBy == PlacedBy::Hand ? tr("Placed by hand. ") : tr("Found by itself. ")) +
+           tr("Nothing burnt. ") + exposure;
 }
 
 int ReadStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const
@@ -57,7 +58,8 @@ int ReadStop::paintMiniature(QPainter &painter, const QRect &where, const BenchF
     if (!facts.reading || !facts.reading->found || !proof)
         return 0;
     const int height = where.width() * 2 / 3;
-    drawMiniChart(painter, QRectF(where.left(), where.top(), where.width(), height), *proof, facts.chart.rows, facts.chart.columns);
+    drawMiniChart(painter, QRectF(where.left(), where.top(), where.width(), height), *proof, facts.chart.rows,
+                  facts.chart.columns);
     return height;
 }
 
@@ -107,11 +109,17 @@ void CheckList::paintFrame(QPainter &painter, QRect area) const
     line(text(f.path).section('/', -1), face(kBody, 600));
     line(text(f.camera.model), face(kBody));
     line(text(f.camera.lens), face(kBody));
-    line(tr("%1, f/%2, ISO %3").arg(text(exposureText(f.camera.exposureSeconds))).arg(f.camera.fNumber).arg(f.camera.iso), face(kBody));
+    line(tr("%1, f/%2, ISO %3")
+             .arg(text(exposureText(f.camera.exposureSeconds)))
+             .arg(f.camera.fNumber)
+             .arg(f.camera.iso),
+         face(kBody));
     line(text(f.camera.capturedAt).replace('T', ' '), face(kBody));
     if (m_facts.reading && !m_facts.reading->flats.empty()) {
         const auto &flats = m_facts.reading->flats;
-        line(flats.size() == 1 ? tr("evened by %1").arg(text(flats.front()).section('/', -1)) : tr("evened by %1 flats").arg(flats.size()), face(kBody));
+        line(flats.size() == 1 ? tr("evened by %1").arg(text(flats.front()).section('/', -1))
+                               : tr("evened by %1 flats").arg(flats.size()),
+             face(kBody));
     }
 }
 
@@ -128,9 +136,11 @@ void CheckList::paintChecks(QPainter &painter, QRect area) const
             }
             const QFont font = face(kBody, 600);
             const QRect inner = area.adjusted(8, 0, -8, 0);
-            const int height = QFontMetrics(font).boundingRect(inner, Qt::TextWordWrap, text(check.message)).height();
+            const int height =
+                QFontMetrics(font).boundingRect(inner, Qt::TextWordWrap, text(check.message)).height();
             const bool stop = severity == Severity::Stop;
-            painter.fillRect(QRect(area.left(), area.top(), area.width(), height + 8), palette().brush(stop ? QPalette::Highlight : QPalette::Base));
+            painter.fillRect(QRect(area.left(), area.top(), area.width(), height + 8),
+                             palette().brush(stop ? QPalette::Highlight : QPalette::Base));
             painter.setPen(palette().color(stop ? QPalette::HighlightedText : QPalette::Text));
             drawWords(painter, inner.adjusted(0, 4, 0, 0), text(check.message), font);
             area.setTop(area.top() + height + 13);
@@ -151,7 +161,11 @@ void CheckList::paintEvent(QPaintEvent *)
         paintChecks(painter, {first + gap, 0, rest, height()});
     if (!m_facts.reading)
         drawWords(painter, {first + gap, 0, rest, height()},
-                  !m_flatWords.isEmpty() ? m_flatWords : m_facts.warning.empty() ? tr("No chart was found in this frame. Search again with Ctrl+F, or place one by hand with Ctrl+H.") : text(m_facts.warning), face(kBody));
+                  !m_flatWords.isEmpty()    ? m_flatWords
+                  : m_facts.warning.empty() ? tr("No chart was found in this frame. Search again with "
+                                                 "Ctrl+F, or place one by hand with Ctrl+H.")
+                                            : text(m_facts.warning),
+                  face(kBody));
     paintMeasures(painter, {first + 2 * gap + rest, 0, rest, height()});
 }
 
@@ -159,12 +173,16 @@ void CheckList::paintMeasures(QPainter &painter, QRect area) const
 {
     painter.setPen(palette().color(QPalette::WindowText));
     if (m_facts.reading && m_facts.reading->found) {
-        QString words = tr("Windows %1 of each patch").arg(text(percentText(m_facts.reading->windowShare)).replace(' ', QChar::Nbsp));
+        QString words = tr("Windows %1 of each patch")
+                            .arg(text(percentText(m_facts.reading->windowShare)).replace(' ', QChar::Nbsp));
         if (const auto &off = m_facts.reading->leftOut; !off.empty())
-            words += tr(", %1 off").arg(QString::fromStdString(off.size() == 1 ? off.front() : std::to_string(off.size())));
+            words +=
+                tr(", %1 off")
+                    .arg(QString::fromStdString(off.size() == 1 ? off.front() : std::to_string(off.size())));
         drawLine(painter, {area.left(), area.top(), area.width(), 20}, words, face(kBody));
         if (!m_facts.scale.empty())
-            drawLine(painter, {area.left(), area.top() + 20, area.width(), 20}, text(m_facts.scale), face(kBody, m_facts.scaleIsGood ? 400 : 600));
+            drawLine(painter, {area.left(), area.top() + 20, area.width(), 20}, text(m_facts.scale),
+                     face(kBody, m_facts.scaleIsGood ? 400 : 600));
         area.setTop(area.top() + 42);
     }
     if (m_levels.width > 0)

@@ -53,7 +53,8 @@ void RingChart::paintEvent(QPaintEvent *)
         return;
     QPainter painter(this);
     for (const auto &patch : proof->patches) {
-        const auto at = std::find_if(m_facts.chart.patches.begin(), m_facts.chart.patches.end(), [&](const auto &p) { return p.id == patch.id; });
+        const auto at = std::find_if(m_facts.chart.patches.begin(), m_facts.chart.patches.end(),
+                                     [&](const auto &p) { return p.id == patch.id; });
         if (at == m_facts.chart.patches.end())
             continue;
         const int index = int(at - m_facts.chart.patches.begin());
@@ -69,15 +70,19 @@ void RingChart::paintEvent(QPaintEvent *)
         }
         painter.setPen(palette().color(QPalette::WindowText));
         const bool over = patch.de00 > m_facts.limits.patch;
-        const QString words = QString::fromStdString(patch.id) + "  " + QString::fromStdString(fixedText(patch.de00, 1)) + (patch.burnt ? tr(" burnt") : QString());
-        drawLine(painter, QRect(int(c.left()), int(chip.bottom()) + 3, int(c.width()), 19), words, face(kBody, over || pointed ? 700 : 400), Qt::AlignCenter);
+        const QString words = QString::fromStdString(patch.id) + "  " +
+                              QString::fromStdString(fixedText(patch.de00, 1)) +
+                              (patch.burnt ? tr(" burnt") : QString());
+        drawLine(painter, QRect(int(c.left()), int(chip.bottom()) + 3, int(c.width()), 19), words,
+                 face(kBody, over || pointed ? 700 : 400), Qt::AlignCenter);
     }
 }
 
 void RingChart::mouseMoveEvent(QMouseEvent *event)
 {
     for (size_t i = 0; i < m_facts.chart.patches.size(); ++i)
-        if (cell(int(i) / m_facts.chart.columns, int(i) % m_facts.chart.columns).contains(event->position())) {
+        if (cell(int(i) / m_facts.chart.columns, int(i) % m_facts.chart.columns)
+                .contains(event->position())) {
             emit patchPointed(QString::fromStdString(m_facts.chart.patches[i].id));
             return;
         }

@@ -19,9 +19,12 @@ static QString text(const std::string &s)
     return QString::fromStdString(s);
 }
 
-SetupDialog::SetupDialog(const JobSetup &setup, const QString &jobTitle, const QString &folder, QWidget *parent)
-    : QDialog(parent), m_setup(setup), m_folder(folder), m_job(new QLineEdit(jobTitle)), m_title(new QLineEdit(text(setup.title))), m_lamps(new QLineEdit(text(setup.lamps))),
-      m_modifiers(new QLineEdit(text(setup.modifiers))), m_power(new QLineEdit(text(setup.power))), m_backdrop(new QLineEdit(text(setup.backdrop))), m_picture(new QLabel),
+SetupDialog::SetupDialog(const JobSetup &setup, const QString &jobTitle, const QString &folder,
+                         QWidget *parent)
+    : QDialog(parent), m_setup(setup), m_folder(folder), m_job(new QLineEdit(jobTitle)),
+      m_title(new QLineEdit(text(setup.title))), m_lamps(new QLineEdit(text(setup.lamps))),
+      m_modifiers(new QLineEdit(text(setup.modifiers))), m_power(new QLineEdit(text(setup.power))),
+      m_backdrop(new QLineEdit(text(setup.backdrop))), m_picture(new QLabel),
       m_notes(new QPlainTextEdit(text(setup.notes)))
 {
     setWindowTitle(tr("Name the Setup"));
@@ -60,7 +63,8 @@ SetupDialog::SetupDialog(const JobSetup &setup, const QString &jobTitle, const Q
 
 void SetupDialog::choosePicture()
 {
-    const auto file = QFileDialog::getOpenFileName(this, tr("Picture of the Set"), m_folder, tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff)"));
+    const auto file = QFileDialog::getOpenFileName(this, tr("Picture of the Set"), m_folder,
+                                                   tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff)"));
     if (file.isEmpty())
         return;
     m_setup.picture = JobStore::keptPath(m_folder.toStdString(), file.toStdString());

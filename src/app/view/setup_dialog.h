@@ -15,7 +15,8 @@ class SetupDialog : public QDialog
     Q_OBJECT
 public:
     /// `folder` is the job's, for the picture of the set.
-    SetupDialog(const JobSetup &setup, const QString &jobTitle, const QString &folder, QWidget *parent = nullptr);
+    SetupDialog(const JobSetup &setup, const QString &jobTitle, const QString &folder,
+                QWidget *parent = nullptr);
     [[nodiscard]] JobSetup setup() const;
     [[nodiscard]] QString jobTitle() const;
 

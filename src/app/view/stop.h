@@ -11,8 +11,8 @@ class Stop : public QWidget
     Q_OBJECT
 public:
     using QWidget::QWidget;
-    [[nodiscard]] virtual QString title() const = 0;                          ///< "Read"
-    [[nodiscard]] virtual QString figure(const BenchFacts &facts) const = 0;  ///< "24 of 24"; the one figure
+    [[nodiscard]] virtual QString title() const = 0;                         ///< "Read"
+    [[nodiscard]] virtual QString figure(const BenchFacts &facts) const = 0; ///< "24 of 24"; the one figure
     [[nodiscard]] virtual QString sentence(const BenchFacts &facts) const = 0;
     /// Draws the miniature into the slim column; says the height it used.
     virtual int paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const = 0;

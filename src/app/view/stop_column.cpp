@@ -11,7 +11,8 @@ namespace wavechroma::app {
 
 static constexpr int kSlim = 152, kHeader = 62;
 
-StopColumn::StopColumn(int number, Stop *stop, QWidget *parent) : QWidget(parent), m_number(number), m_stop(stop)
+StopColumn::StopColumn(int number, Stop *stop, QWidget *parent)
+    : QWidget(parent), m_number(number), m_stop(stop)
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(16, kHeader, 4, 8);
@@ -43,7 +44,8 @@ void StopColumn::paintEvent(QPaintEvent *)
 {
     QPainter painter(this);
     painter.setPen(palette().color(QPalette::WindowText));
-    const QString head = QString("%1 %2").arg(m_number).arg(m_stop->title()), figure = m_stop->figure(m_facts);
+    const QString head = QString("%1 %2").arg(m_number).arg(m_stop->title()),
+                  figure = m_stop->figure(m_facts);
     if (m_isOpen) {
         const int end = drawLine(painter, {16, 14, 160, 26}, head, face(18, 700));
         const int after = drawLine(painter, {end + 14, 14, 320, 26}, figure, face(kAnswer));
@@ -54,7 +56,8 @@ void StopColumn::paintEvent(QPaintEvent *)
         drawLine(painter, {area.left(), area.top() + 24, area.width(), 24}, figure, face(kBody));
         const int used = m_stop->paintMiniature(painter, area.adjusted(0, 60, 0, 0), m_facts);
         painter.setPen(palette().color(QPalette::WindowText));
-        drawWords(painter, area.adjusted(0, 60 + used + (used ? 12 : 0), 0, 0), m_stop->sentence(m_facts), face(kBody));
+        drawWords(painter, area.adjusted(0, 60 + used + (used ? 12 : 0), 0, 0), m_stop->sentence(m_facts),
+                  face(kBody));
     }
     if (m_number > 1) {
         painter.setPen(QPen(palette().color(QPalette::WindowText), 2));

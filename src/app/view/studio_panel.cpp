@@ -166,7 +166,10 @@ void StudioPanel::makeTable(QFormLayout *form)
 {
     heading(form, tr("On the table"));
     m_subject = choice("subject");
-    for (const auto &[words, subject] : {std::pair{tr("chart"), sim::Subject::Chart}, {tr("yarn"), sim::Subject::Skeins}, {tr("even board"), sim::Subject::Board}, {tr("grey card"), sim::Subject::GreyCard}})
+    for (const auto &[words, subject] : {std::pair{tr("chart"), sim::Subject::Chart},
+                                         {tr("yarn"), sim::Subject::Skeins},
+                                         {tr("even board"), sim::Subject::Board},
+                                         {tr("grey card"), sim::Subject::GreyCard}})
         m_subject->addItem(words, int(subject));
     m_chart = choice("chart");
     for (const auto &chart : chartCatalogue())
@@ -196,7 +199,8 @@ void StudioPanel::makeTable(QFormLayout *form)
 void StudioPanel::makeMishaps(QFormLayout *form)
 {
     heading(form, tr("Mishaps"));
-    const struct {
+    const struct
+    {
         const char *name;
         QString words, why;
         bool sim::StudioSettings::*field;
@@ -270,9 +274,11 @@ void StudioPanel::shoot()
     Progress progress;
     progress.cancelled = &m_stopped;
     progress.report = [this](double fraction, std::string_view) {
-        QMetaObject::invokeMethod(this, [this, fraction] { emit this->progress(fraction, tr("exposing")); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, fraction] { emit this->progress(fraction, tr("exposing")); }, Qt::QueuedConnection);
     };
-    m_watcher.setFuture(QtConcurrent::run([how, file, progress] { return shootToFile(how, file, progress); }));
+    m_watcher.setFuture(
+        QtConcurrent::run([how, file, progress] { return shootToFile(how, file, progress); }));
     adapt();
 }
 
@@ -280,11 +286,13 @@ void StudioPanel::adapt()
 {
     if (!m_state)
         return; // still being made
-    const bool chart = m_subject->currentData().toInt() == int(sim::Subject::Chart), yarn = m_subject->currentData().toInt() == int(sim::Subject::Skeins);
+    const bool chart = m_subject->currentData().toInt() == int(sim::Subject::Chart),
+               yarn = m_subject->currentData().toInt() == int(sim::Subject::Skeins);
     for (QWidget *widget : std::initializer_list<QWidget *>{m_chart, m_width, m_turn})
         widget->setEnabled(chart);
     for (const auto &mishap : m_mishaps)
-        if (mishap.field == &sim::StudioSettings::finger || mishap.field == &sim::StudioSettings::glare || mishap.field == &sim::StudioSettings::tipped)
+        if (mishap.field == &sim::StudioSettings::finger || mishap.field == &sim::StudioSettings::glare ||
+            mishap.field == &sim::StudioSettings::tipped)
             mishap.box->setEnabled(chart);
     m_yarn->setEnabled(yarn);
     m_shoot->setEnabled(!isShooting() && !m_folder.isEmpty());
@@ -293,7 +301,8 @@ void StudioPanel::adapt()
     else if (isShooting())
         m_state->setText(tr("Exposing."));
     else if (!m_lastLight.empty() && m_lastLight != lightOf(settings()))
-        m_state->setText(tr("The light is not the last shot's. If it is a new setup, change the light first (Ctrl+L)."));
+        m_state->setText(
+            tr("The light is not the last shot's. If it is a new setup, change the light first (Ctrl+L)."));
     else
         m_state->setText(tr("Frames go to %1.").arg(QFileInfo(m_folder).fileName()));
 }

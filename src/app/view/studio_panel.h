@@ -15,8 +15,8 @@ class QSpinBox;
 
 namespace wavechroma::app {
 
-/// Stands in for a set and a tethered camera: the light, the body, what lies on the table and what goes wrong are chosen
-/// here, and a press writes a raw frame into the folder that is watched.
+/// Stands in for a set and a tethered camera: the light, the body, what lies on the table and what goes wrong
+/// are chosen here, and a press writes a raw frame into the folder that is watched.
 class StudioPanel : public QWidget
 {
     Q_OBJECT
@@ -45,11 +45,13 @@ private:
     void adapt();
 
     QString m_folder, m_file;
-    QComboBox *m_lamp = nullptr, *m_modifier = nullptr, *m_camera = nullptr, *m_lens = nullptr, *m_iso = nullptr, *m_time = nullptr, *m_aperture = nullptr,
-              *m_subject = nullptr, *m_chart = nullptr;
+    QComboBox *m_lamp = nullptr, *m_modifier = nullptr, *m_camera = nullptr, *m_lens = nullptr,
+              *m_iso = nullptr, *m_time = nullptr, *m_aperture = nullptr, *m_subject = nullptr,
+              *m_chart = nullptr;
     QDoubleSpinBox *m_power = nullptr;
     QSpinBox *m_width = nullptr, *m_turn = nullptr, *m_yarn = nullptr;
-    struct Mishap {
+    struct Mishap
+    {
         bool sim::StudioSettings::*field;
         QCheckBox *box;
     };

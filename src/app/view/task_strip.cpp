@@ -10,8 +10,8 @@
 namespace wavechroma::app {
 
 TaskStrip::TaskStrip(QWidget *parent)
-    : QWidget(parent), m_work(new QWidget), m_words(new QWidget), m_step(new QLabel), m_message(new QLabel), m_bar(new QProgressBar),
-      m_stop(new QPushButton(tr("Stop")))
+    : QWidget(parent), m_work(new QWidget), m_words(new QWidget), m_step(new QLabel), m_message(new QLabel),
+      m_bar(new QProgressBar), m_stop(new QPushButton(tr("Stop")))
 {
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);

@@ -7,8 +7,8 @@ class QPushButton;
 
 namespace wavechroma::app {
 
-/// The bottom of the window: long work with what is being done, how much is left, and a way to stop it; and messages on a
-/// black tag until they are taken away.
+/// The bottom of the window: long work with what is being done, how much is left, and a way to stop it; and
+/// messages on a black tag until they are taken away.
 class TaskStrip : public QWidget
 {
     Q_OBJECT

@@ -27,7 +27,8 @@ QString text(const std::string &s)
 } // namespace
 
 ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi, QWidget *parent)
-    : QDialog(parent), m_names(new QComboBox), m_limits(new QTableWidget), m_ppi(new QDoubleSpinBox), m_aims(new QLineEdit)
+    : QDialog(parent), m_names(new QComboBox), m_limits(new QTableWidget), m_ppi(new QDoubleSpinBox),
+      m_aims(new QLineEdit)
 {
     setWindowTitle(tr("What Is Good Enough"));
     resize(620, 640);
@@ -47,14 +48,16 @@ ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi
     m_ppi->setObjectName("ppi");
     m_aims->setObjectName("aims");
     m_aims->setPlaceholderText(tr("what each one's reference says, within 1 L*"));
-    m_aims->setToolTip(tr("L* as in D1=92 or D1=92±0.5, codes in an output space as in D1=242@srgb; several with commas. Seen in the Balance stop."));
+    m_aims->setToolTip(tr("L* as in D1=92 or D1=92±0.5, codes in an output space as in D1=242@srgb; several "
+                          "with commas. Seen in the Balance stop."));
     auto *open = new QPushButton(tr("Open Sheet…")), *save = new QPushButton(tr("Save Sheet…"));
     auto *form = new QFormLayout(this);
     form->addRow(tr("Sheet"), m_names);
     form->addRow(m_limits);
     form->addRow(tr("Neutrals' aims"), m_aims);
     form->addRow(tr("Intended scale"), m_ppi);
-    auto *words = new QLabel(tr("Frames that come in from now on are held to these limits; one read before keeps those it was held to until it is found again."));
+    auto *words = new QLabel(tr("Frames that come in from now on are held to these limits; one read before "
+                                "keeps those it was held to until it is found again."));
     words->setWordWrap(true);
     form->addRow(words);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
@@ -137,11 +140,13 @@ double ToleranceDialog::intendedPpi() const
 
 void ToleranceDialog::openFile()
 {
-    const auto file = QFileDialog::getOpenFileName(this, tr("Open Sheet"), {}, tr("Tolerance sheets (*.json)"));
+    const auto file =
+        QFileDialog::getOpenFileName(this, tr("Open Sheet"), {}, tr("Tolerance sheets (*.json)"));
     if (file.isEmpty())
         return;
     const auto words = readText(file.toStdString());
-    const auto sheet = words ? toleranceFrom(*words, file.toStdString()) : Result<ToleranceSheet>(words.error());
+    const auto sheet =
+        words ? toleranceFrom(*words, file.toStdString()) : Result<ToleranceSheet>(words.error());
     if (sheet)
         show(*sheet);
     else
@@ -150,7 +155,8 @@ void ToleranceDialog::openFile()
 
 void ToleranceDialog::saveFile()
 {
-    const auto file = QFileDialog::getSaveFileName(this, tr("Save Sheet"), "tolerance.json", tr("Tolerance sheets (*.json)"));
+    const auto file = QFileDialog::getSaveFileName(this, tr("Save Sheet"), "tolerance.json",
+                                                   tr("Tolerance sheets (*.json)"));
     if (file.isEmpty())
         return;
     if (const auto done = writeWhole({{file.toStdString(), bytesOf(documentOf(sheet()))}}); !done)

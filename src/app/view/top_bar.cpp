@@ -10,7 +10,8 @@
 
 namespace wavechroma::app {
 
-TopBar::TopBar(QWidget *parent) : QWidget(parent), m_title(new QLabel), m_status(new QLabel), m_places(new QHBoxLayout)
+TopBar::TopBar(QWidget *parent)
+    : QWidget(parent), m_title(new QLabel), m_status(new QLabel), m_places(new QHBoxLayout)
 {
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(20, 7, 20, 9);
@@ -43,7 +44,7 @@ void TopBar::addPlace(QAction *action)
     button->setToolButtonStyle(Qt::ToolButtonTextOnly);
     button->setFont(face(kBody));
     button->setFocusPolicy(Qt::NoFocus); // the keys are in the menu
-    button->setObjectName("place"); // look.cpp has its rules
+    button->setObjectName("place");      // look.cpp has its rules
     m_places->addWidget(button);
 }
 

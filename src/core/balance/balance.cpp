@@ -9,8 +9,8 @@ namespace wavechroma {
 
 bool isUsable(const PatchReading &patch)
 {
-    return patch.count > 0 && patch.clipped < kMostClipped && patch.low < kMostLow && patch.mean.r > 0 && patch.mean.g > 0
-        && patch.mean.b > 0;
+    return patch.count > 0 && patch.clipped < kMostClipped && patch.low < kMostLow && patch.mean.r > 0 &&
+           patch.mean.g > 0 && patch.mean.b > 0;
 }
 
 bool Balance::operator==(const Balance &other) const
@@ -18,8 +18,9 @@ bool Balance::operator==(const Balance &other) const
     const auto same = [](const std::optional<Temperature> &a, const std::optional<Temperature> &b) {
         return a.has_value() == b.has_value() && (!a || (a->cctKelvin == b->cctKelvin && a->duv == b->duv));
     };
-    return multipliers == other.multipliers && neutral == other.neutral && source == other.source && lean == other.lean && leaned == other.leaned && preset == other.preset
-        && same(temperature, other.temperature);
+    return multipliers == other.multipliers && neutral == other.neutral && source == other.source &&
+           lean == other.lean && leaned == other.leaned && preset == other.preset &&
+           same(temperature, other.temperature);
 }
 
 std::optional<std::string> defaultNeutral(const Reading &reading, const ChartDefinition &chart)
@@ -79,14 +80,15 @@ Result<Balance> balanceFromPatches(const Reading &reading, const std::vector<std
         sum = {sum.r + scale * patch->mean.r, sum.g + scale * patch->mean.g, sum.b + scale * patch->mean.b};
     }
     if (ids.empty())
-        return unusable(reading.image + ": no neutral patch can be used: each is burnt out, too dark or not read");
+        return unusable(reading.image +
+                        ": no neutral patch can be used: each is burnt out, too dark or not read");
     auto balance = balanceOf(sum, reading.fileColor);
     balance.source = {reading.image, ids, {}};
     return balance;
 }
 
-Result<Balance> balanceFromArea(const std::string &image, const FileColor &color, const std::array<double, 4> &area,
-                                const PatchReading &samples)
+Result<Balance> balanceFromArea(const std::string &image, const FileColor &color,
+                                const std::array<double, 4> &area, const PatchReading &samples)
 {
     if (const auto reason = reasonAgainst(samples); !reason.empty())
         return unusable(image + ": the area " + reason);

@@ -31,7 +31,13 @@ Reading greys(const Vector3 &light)
     reading.image = "greys";
     const auto &chart = chartCatalogue().front();
     for (const auto &patch : chart.patches)
-        reading.patches.push_back({patch.id, {light[0] * patch.reference.y, light[1] * patch.reference.y, light[2] * patch.reference.y}, {0.01, 0.01, 0.01}, 900, 0, 0});
+        reading.patches.push_back(
+            {patch.id,
+             {light[0] * patch.reference.y, light[1] * patch.reference.y, light[2] * patch.reference.y},
+             {0.01, 0.01, 0.01},
+             900,
+             0,
+             0});
     return reading;
 }
 
@@ -71,7 +77,8 @@ void BalanceTest::refusesBurntAndUnknownPatches()
 {
     auto reading = greys({0.4, 0.8, 0.5});
     reading.patches[18].clipped = 0.3;
-    const auto burnt = balanceFromPatches(reading, {"D1"}), unknown = balanceFromPatches(reading, {"Q9"}), none = balanceFromPatches(reading, {});
+    const auto burnt = balanceFromPatches(reading, {"D1"}), unknown = balanceFromPatches(reading, {"Q9"}),
+               none = balanceFromPatches(reading, {});
     QVERIFY(!burnt && burnt.error().message.find("D1 is burnt out") != std::string::npos);
     QVERIFY(!unknown && unknown.error().message.find("Q9") != std::string::npos);
     QVERIFY(!none);

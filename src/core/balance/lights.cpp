@@ -13,7 +13,8 @@ namespace {
 Matrix3 matrixAt(const CameraLights &camera, double cctKelvin)
 {
     auto known = camera.matrices;
-    std::sort(known.begin(), known.end(), [](const auto &a, const auto &b) { return a.cctKelvin < b.cctKelvin; });
+    std::sort(known.begin(), known.end(),
+              [](const auto &a, const auto &b) { return a.cctKelvin < b.cctKelvin; });
     const double mired = 1e6 / cctKelvin;
     for (size_t i = 0; i + 1 < known.size(); ++i) {
         const double warm = 1e6 / known[i].cctKelvin, cool = 1e6 / known[i + 1].cctKelvin;
@@ -23,7 +24,8 @@ Matrix3 matrixAt(const CameraLights &camera, double cctKelvin)
             const double share = (warm - mired) / (warm - cool);
             Matrix3 m;
             for (int k = 0; k < 9; ++k)
-                m(k / 3, k % 3) = (1 - share) * known[i].cameraFromXyz(k / 3, k % 3) + share * known[i + 1].cameraFromXyz(k / 3, k % 3);
+                m(k / 3, k % 3) = (1 - share) * known[i].cameraFromXyz(k / 3, k % 3) +
+                                  share * known[i + 1].cameraFromXyz(k / 3, k % 3);
             return m;
         }
     }
@@ -53,7 +55,8 @@ CameraLights cameraLightsOf(const FileColor &color)
 std::optional<Vector3> neutralUnder(const CameraLights &camera, const Chromaticity &light)
 {
     auto neutral = plainNeutral(camera, light);
-    const auto anchored = neutral && camera.anchor ? plainNeutral(camera, camera.anchor->first) : std::nullopt;
+    const auto anchored =
+        neutral && camera.anchor ? plainNeutral(camera, camera.anchor->first) : std::nullopt;
     if (anchored)
         for (size_t c = 0; c < 3; ++c)
             (*neutral)[c] *= camera.anchor->second[c] / camera.anchor->second[1] / (*anchored)[c];
@@ -72,7 +75,8 @@ std::optional<Temperature> temperatureFor(const CameraLights &camera, const Vect
     Chromaticity xy = camera.anchor ? camera.anchor->first : chromaticityFromXyz(kD50White);
     const auto missAt = [&](const Chromaticity &at) -> std::optional<std::pair<double, double>> {
         const auto n = neutralUnder(camera, at);
-        return n ? std::optional(std::pair(std::log((*n)[0]) - wantedRed, std::log((*n)[2]) - wantedBlue)) : std::nullopt;
+        return n ? std::optional(std::pair(std::log((*n)[0]) - wantedRed, std::log((*n)[2]) - wantedBlue))
+                 : std::nullopt;
     };
     for (int round = 0; round < 60; ++round) {
         constexpr double kStep = 1e-5;
@@ -80,10 +84,12 @@ std::optional<Temperature> temperatureFor(const CameraLights &camera, const Vect
         if (!miss || !right || !up)
             return std::nullopt;
         const double a = (right->first - miss->first) / kStep, b = (up->first - miss->first) / kStep;
-        const double c = (right->second - miss->second) / kStep, d = (up->second - miss->second) / kStep, det = a * d - b * c;
+        const double c = (right->second - miss->second) / kStep, d = (up->second - miss->second) / kStep,
+                     det = a * d - b * c;
         if (std::abs(det) < 1e-9)
             return std::nullopt;
-        double dx = -(d * miss->first - b * miss->second) / det, dy = -(a * miss->second - c * miss->first) / det;
+        double dx = -(d * miss->first - b * miss->second) / det,
+               dy = -(a * miss->second - c * miss->first) / det;
         const double size = std::hypot(dx, dy), most = 0.05; // the locus is left by larger steps
         if (size > most) {
             dx *= most / size;
@@ -96,10 +102,13 @@ std::optional<Temperature> temperatureFor(const CameraLights &camera, const Vect
     return std::nullopt;
 }
 
-std::vector<LadderRung> ladderOf(const CameraLights &camera, const std::vector<std::pair<std::string, Temperature>> &more)
+std::vector<LadderRung> ladderOf(const CameraLights &camera,
+                                 const std::vector<std::pair<std::string, Temperature>> &more)
 {
     std::vector<std::pair<std::string, Temperature>> lights;
-    const auto named = [&](const char *words, const char *name) { lights.emplace_back(words, temperatureOf(lightFromName(name)->xy)); };
+    const auto named = [&](const char *words, const char *name) {
+        lights.emplace_back(words, temperatureOf(lightFromName(name)->xy));
+    };
     named("Tungsten (A)", "A");
     lights.emplace_back("Studio tungsten", Temperature{3200, 0});
     lights.emplace_back("White LED", Temperature{4000, 0});
@@ -113,7 +122,8 @@ std::vector<LadderRung> ladderOf(const CameraLights &camera, const std::vector<s
     for (const auto &[name, light] : lights)
         if (const auto multipliers = multipliersFor(camera, light))
             out.push_back({name, light, *multipliers});
-    std::stable_sort(out.begin(), out.end(), [](const auto &a, const auto &b) { return a.light.cctKelvin < b.light.cctKelvin; });
+    std::stable_sort(out.begin(), out.end(),
+                     [](const auto &a, const auto &b) { return a.light.cctKelvin < b.light.cctKelvin; });
     return out;
 }
 
@@ -122,7 +132,8 @@ Vector3 leaned(const Vector3 &multipliers, const Lean &lean, const Matrix3 &xyzF
     const auto back = inverse(xyzFromBalanced);
     if (!back || lean == Lean{})
         return multipliers;
-    const Vector3 grey = *back * vectorOf(xyzFromLab({65, 0, 0})), wanted = *back * vectorOf(xyzFromLab({65, lean.rosier, lean.warmer}));
+    const Vector3 grey = *back * vectorOf(xyzFromLab({65, 0, 0})),
+                  wanted = *back * vectorOf(xyzFromLab({65, lean.rosier, lean.warmer}));
     Vector3 out{};
     for (size_t c = 0; c < 3; ++c)
         out[c] = multipliers[c] * std::max(0.05, wanted[c] / grey[c]);

@@ -25,7 +25,8 @@ private slots:
 namespace {
 
 // XYZ → camera RGB of a plausible sensor, one matrix for tungsten and one for D65.
-const Matrix3 kWarm{{{{1.02, -0.42, -0.10}, {-0.40, 1.21, 0.21}, {-0.06, 0.17, 0.52}}}}, kCool{{{{0.90, -0.28, -0.09}, {-0.46, 1.28, 0.18}, {-0.10, 0.21, 0.60}}}};
+const Matrix3 kWarm{{{{1.02, -0.42, -0.10}, {-0.40, 1.21, 0.21}, {-0.06, 0.17, 0.52}}}},
+    kCool{{{{0.90, -0.28, -0.09}, {-0.46, 1.28, 0.18}, {-0.10, 0.21, 0.60}}}};
 
 CameraLights camera()
 {
@@ -40,7 +41,13 @@ Reading cube(double otherRed, double noise)
     for (const char *id : {"A1", "B1", "C1", "A2", "B2", "C2"}) {
         const double level = id[0] == 'A' ? 0.7 : id[0] == 'B' ? 0.2 : 0.03;
         const double side = id[1] == '1' ? 1 : 0.5;
-        reading.patches.push_back({id, {0.5 * level * side * (id[1] == '2' ? otherRed : 1), level * side, 0.6 * level * side}, {noise, noise, noise}, 4000, 0, 0});
+        reading.patches.push_back(
+            {id,
+             {0.5 * level * side * (id[1] == '2' ? otherRed : 1), level * side, 0.6 * level * side},
+             {noise, noise, noise},
+             4000,
+             0,
+             0});
     }
     return reading;
 }
@@ -70,7 +77,8 @@ void LightsTest::temperatureAndMultipliersAreInverse()
     const auto white = vectorOf(xyzFromChromaticity(chromaticityFromTemperature({kelvin, duv})));
     const Vector3 a = kWarm * white, b = kCool * white;
     const auto at = [&](size_t c) { return (1 - share) * a[c] + share * b[c]; };
-    QVERIFY(std::abs((*multipliers)[0] * at(0) / at(1) - 1) < 2e-4 && std::abs((*multipliers)[2] * at(2) / at(1) - 1) < 2e-4);
+    QVERIFY(std::abs((*multipliers)[0] * at(0) / at(1) - 1) < 2e-4 &&
+            std::abs((*multipliers)[2] * at(2) / at(1) - 1) < 2e-4);
 }
 
 void LightsTest::anAnchorIsMetExactly()
@@ -96,12 +104,14 @@ void LightsTest::warmLightsWantMoreBlue()
 
 void LightsTest::aLeanIsSoManyStepsOfGreyAndGoesAgain()
 {
-    const Matrix3 m{{{{0.60, 0.30, 0.0642}, {0.24, 0.90, -0.14}, {0.01, -0.12, 0.9349}}}}; // rows sum to the D50 white
+    const Matrix3 m{
+        {{{0.60, 0.30, 0.0642}, {0.24, 0.90, -0.14}, {0.01, -0.12, 0.9349}}}}; // rows sum to the D50 white
     const Vector3 plain{1.9, 1, 1.5};
     const auto warm = leaned(plain, {3, 1}, m);
     const Vector3 change{warm[0] / plain[0], 1, warm[2] / plain[2]};
     const Lab grey = labFromXyz(xyzOf(m * Vector3{0.34 * change[0], 0.34, 0.34 * change[2]}));
-    QVERIFY2(std::abs(grey.b - 3) < 0.15 && std::abs(grey.a - 1) < 0.1, qPrintable(QString("%1 %2").arg(grey.a).arg(grey.b)));
+    QVERIFY2(std::abs(grey.b - 3) < 0.15 && std::abs(grey.a - 1) < 0.1,
+             qPrintable(QString("%1 %2").arg(grey.a).arg(grey.b)));
     QCOMPARE(leaned(plain, {0, 0}, m), plain);
 }
 
@@ -131,16 +141,19 @@ void LightsTest::aCubesOtherFaceIsExplained()
     const auto reading = cube(1.3, 0.001); // the fill is warmer
     QCOMPARE(*defaultNeutral(reading, chart), std::string("B1"));
     const auto words = otherFaceWords(reading, chart, *balanceFromPatches(reading, {"B1"}));
-    QVERIFY2(words.find("B2") != std::string::npos && words.find("cooler") != std::string::npos, words.c_str());
+    QVERIFY2(words.find("B2") != std::string::npos && words.find("cooler") != std::string::npos,
+             words.c_str());
 }
 
 void LightsTest::presetsKnowTheirCamera()
 {
     const CameraFacts camera{"Skerrow", "Tarn 2", "1", "60 mm", 100, 0.01, 8, "", ""};
     auto other = camera;
-    QVERIFY(verdictOn({"north", "", camera}, camera).refusal.empty() && verdictOn({"north", "", camera}, camera).warning.empty());
+    QVERIFY(verdictOn({"north", "", camera}, camera).refusal.empty() &&
+            verdictOn({"north", "", camera}, camera).warning.empty());
     other.lens = "90 mm";
-    QVERIFY(verdictOn({"north", "", camera}, other).refusal.empty() && !verdictOn({"north", "", camera}, other).warning.empty());
+    QVERIFY(verdictOn({"north", "", camera}, other).refusal.empty() &&
+            !verdictOn({"north", "", camera}, other).warning.empty());
     other.model = "Marram 8";
     QVERIFY(!verdictOn({"north", "", camera}, other).refusal.empty());
 }

@@ -50,13 +50,15 @@ std::string reasonFor(const NeutralState &state, const ChartDefinition &chart, c
         return ", within its noise";
     if (state.cast < 0.005)
         return "";
-    const bool otherFace = isCube(chart) && !balance.source.patches.empty() && faceOf(balance.source.patches.front()) != faceOf(state.id);
+    const bool otherFace = isCube(chart) && !balance.source.patches.empty() &&
+                           faceOf(balance.source.patches.front()) != faceOf(state.id);
     return otherFace ? ": another light there" : ": its own tint";
 }
 
 } // namespace
 
-std::vector<NeutralState> readBack(const Reading &reading, const ChartDefinition &chart, const Balance &balance)
+std::vector<NeutralState> readBack(const Reading &reading, const ChartDefinition &chart,
+                                   const Balance &balance)
 {
     std::vector<NeutralState> out;
     for (const auto &id : chart.neutral) {
@@ -73,9 +75,11 @@ std::vector<NeutralState> readBack(const Reading &reading, const ChartDefinition
             state.cast = std::max(state.cast, mean > 0 ? std::abs(v / mean - 1) : 0);
         state.doubt = doubtOf(*p);
         if (!state.usable)
-            state.words = p->clipped >= kMostClipped ? "burnt out: its channels no longer tell its colour" : "too dark to tell its colour";
+            state.words = p->clipped >= kMostClipped ? "burnt out: its channels no longer tell its colour"
+                                                     : "too dark to tell its colour";
         else
-            state.words = state.cast < 0.0005 ? "neutral" : castWords(state.balanced) + reasonFor(state, chart, balance);
+            state.words = state.cast < 0.0005 ? "neutral"
+                                              : castWords(state.balanced) + reasonFor(state, chart, balance);
         out.push_back(state);
     }
     return out;
@@ -91,12 +95,19 @@ std::string otherFaceWords(const Reading &reading, const ChartDefinition &chart,
     if (!here || !there || !isUsable(*there))
         return {};
     // balanced by the other face, a grey under the key light would come out with the ratio of the two
-    const double red = (here->mean.r / here->mean.g) / (there->mean.r / there->mean.g), blue = (here->mean.b / here->mean.g) / (there->mean.b / there->mean.g);
+    const double red = (here->mean.r / here->mean.g) / (there->mean.r / there->mean.g),
+                 blue = (here->mean.b / here->mean.g) / (there->mean.b / there->mean.g);
     const double warmth = std::log2(red / blue), stops = std::log2(here->mean.g / there->mean.g);
-    const std::string level = std::abs(stops) < 0.1 ? "as bright" : stopsText(std::abs(stops)) + (stops > 0 ? " darker" : " brighter");
-    const std::string colour = std::abs(warmth) < 0.01 ? "make no difference to the colour"
-                                                       : fmt::format("make everything on the key side {} ({} between red and blue)", warmth > 0 ? "warmer" : "cooler", percentText(std::abs(std::exp2(warmth) - 1)));
-    return fmt::format("{} is the key side's grey. The other face, {}, is {}; balancing by it would {}.", chosen, other, level, colour);
+    const std::string level = std::abs(stops) < 0.1
+                                  ? "as bright"
+                                  : stopsText(std::abs(stops)) + (stops > 0 ? " darker" : " brighter");
+    const std::string colour =
+        std::abs(warmth) < 0.01
+            ? "make no difference to the colour"
+            : fmt::format("make everything on the key side {} ({} between red and blue)",
+                          warmth > 0 ? "warmer" : "cooler", percentText(std::abs(std::exp2(warmth) - 1)));
+    return fmt::format("{} is the key side's grey. The other face, {}, is {}; balancing by it would {}.",
+                       chosen, other, level, colour);
 }
 
 PresetVerdict verdictOn(const PresetFacts &preset, const CameraFacts &frame)
@@ -104,9 +115,12 @@ PresetVerdict verdictOn(const PresetFacts &preset, const CameraFacts &frame)
     const auto &camera = preset.camera;
     const std::string name = preset.name.empty() ? "This preset" : "\"" + preset.name + "\"";
     if (camera.make != frame.make || camera.model != frame.model)
-        return {fmt::format("{} was made with a {}, this frame is a {}'s: its channels mean other colours.", name, camera.model.empty() ? "camera without a name" : camera.model, frame.model), ""};
+        return {fmt::format("{} was made with a {}, this frame is a {}'s: its channels mean other colours.",
+                            name, camera.model.empty() ? "camera without a name" : camera.model, frame.model),
+                ""};
     if (camera.lens != frame.lens)
-        return {"", fmt::format("{} was made with the lens {}; lenses have casts of their own.", name, camera.lens.empty() ? "(unknown)" : camera.lens)};
+        return {"", fmt::format("{} was made with the lens {}; lenses have casts of their own.", name,
+                                camera.lens.empty() ? "(unknown)" : camera.lens)};
     if (camera.serial != frame.serial)
         return {"", fmt::format("{} was made with another body of this model.", name)};
     return {};

@@ -30,7 +30,8 @@ std::vector<std::string> splitCsvLine(std::string_view line)
 static std::string_view trimmed(std::string_view text)
 {
     const auto from = text.find_first_not_of(" \t\r");
-    return from == text.npos ? std::string_view{} : text.substr(from, text.find_last_not_of(" \t\r") - from + 1);
+    return from == text.npos ? std::string_view{}
+                             : text.substr(from, text.find_last_not_of(" \t\r") - from + 1);
 }
 
 static std::optional<double> numberFrom(std::string_view text)
@@ -67,7 +68,8 @@ Result<NumberTable> parseNumberTable(std::string_view text, const std::string &n
             }
         }
         if (fields.size() != width)
-            return unusable(fmt::format("{}: line {} has {} fields, not {}", name, lineNumber, fields.size(), width));
+            return unusable(
+                fmt::format("{}: line {} has {} fields, not {}", name, lineNumber, fields.size(), width));
         std::vector<double> row;
         for (const auto &field : fields) {
             const auto value = numberFrom(field);

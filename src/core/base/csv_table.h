@@ -8,13 +8,15 @@
 namespace wavechroma {
 
 /// A comma-separated table of numbers under one header line, as our own data files and spectra use it.
-struct NumberTable {
+struct NumberTable
+{
     std::vector<std::string> header;
     std::vector<std::vector<double>> rows; ///< each as long as the header
 };
 
-/// Reads such a table. Blank lines and lines starting with '#' are skipped. `name` opens every message, which gives
-/// the line and the column at fault. A table without a header (first line all numbers) gets an empty header.
+/// Reads such a table. Blank lines and lines starting with '#' are skipped. `name` opens every message, which
+/// gives the line and the column at fault. A table without a header (first line all numbers) gets an empty
+/// header.
 [[nodiscard]] Result<NumberTable> parseNumberTable(std::string_view text, const std::string &name);
 
 /// Splits one line at commas; a field may stand in double quotes, with "" for a quote inside (RFC 4180).

@@ -7,7 +7,8 @@ namespace wavechroma {
 using Vector3 = std::array<double, 3>;
 
 /// A 3×3 matrix, row-major, applied to column vectors: y = M x.
-struct Matrix3 {
+struct Matrix3
+{
     std::array<std::array<double, 3>, 3> rows{};
 
     double &operator()(int row, int column) { return rows[size_t(row)][size_t(column)]; }
@@ -22,7 +23,8 @@ struct Matrix3 {
 [[nodiscard]] Matrix3 operator*(double scale, const Matrix3 &m);
 [[nodiscard]] Matrix3 transposed(const Matrix3 &m);
 [[nodiscard]] double determinant(const Matrix3 &m);
-/// Nothing when |det| is below 1e-12 of the product of the row lengths, where a result would be all rounding error.
+/// Nothing when |det| is below 1e-12 of the product of the row lengths, where a result would be all rounding
+/// error.
 [[nodiscard]] std::optional<Matrix3> inverse(const Matrix3 &m);
 
 } // namespace wavechroma

@@ -5,9 +5,10 @@
 
 namespace wavechroma {
 
-/// How a long function tells where it is, and learns that it should stop. May be called from any one thread at a
-/// time. A default-made Progress listens to nothing and is never cancelled.
-struct Progress {
+/// How a long function tells where it is, and learns that it should stop. May be called from any one thread
+/// at a time. A default-made Progress listens to nothing and is never cancelled.
+struct Progress
+{
     std::function<void(double fraction, std::string_view step)> report;
     const std::atomic<bool> *cancelled = nullptr;
 

@@ -11,16 +11,24 @@ enum class Fault {
     Unusable  ///< the call or a file cannot be used; exit status 2
 };
 
-struct Error {
+struct Error
+{
     Fault fault = Fault::Unusable;
     std::string message; ///< names the file and the reason: "frame_012.dng: ends after 3 of 24 MB"
 };
 
-[[nodiscard]] inline Error unusable(std::string message) { return {Fault::Unusable, std::move(message)}; }
-[[nodiscard]] inline Error internalError(std::string message) { return {Fault::Internal, std::move(message)}; }
+[[nodiscard]] inline Error unusable(std::string message)
+{
+    return {Fault::Unusable, std::move(message)};
+}
+[[nodiscard]] inline Error internalError(std::string message)
+{
+    return {Fault::Internal, std::move(message)};
+}
 
 /// For operations whose only answer is that they worked.
-struct Done {
+struct Done
+{
 };
 
 /// Either a value or the reason why there is none. Never both, never neither.

@@ -6,10 +6,12 @@
 
 namespace wavechroma {
 
-CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, const ChartDefinition &chart, bool withEdges)
+CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, const ChartDefinition &chart,
+                                bool withEdges)
 {
     CaptureEvidence evidence;
-    const auto homography = reading.found ? homographyFrom(chart, reading.corners, reading.lens()) : std::nullopt;
+    const auto homography =
+        reading.found ? homographyFrom(chart, reading.corners, reading.lens()) : std::nullopt;
     if (!homography)
         return evidence;
     evidence.match = placementFit(frame, chart, *homography);
@@ -19,7 +21,9 @@ CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, c
         if (!patch || !isUsable(*patch) || reading.isLeftOut(patch->id) || !chart.colorsKnown)
             continue;
         const auto centre = patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
-        evidence.patches.push_back({{patch->id, patch->mean, chart.patches[i].reference}, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1});
+        evidence.patches.push_back({{patch->id, patch->mean, chart.patches[i].reference},
+                                    2 * centre.x / extent.x - 1,
+                                    2 * centre.y / extent.y - 1});
     }
     evidence.model = fitCaptureModel(evidence.patches);
     if (chart.id == "even-field")
@@ -38,14 +42,16 @@ static Reading withoutLeftOut(const Reading &reading)
     return out;
 }
 
-std::vector<Check> captureChecks(const Reading &whole, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
+std::vector<Check> captureChecks(const Reading &whole, const ChartDefinition &chart,
+                                 const CaptureEvidence &evidence, const CaptureLimits &limits)
 {
     if (!whole.found)
         return {checkFound(whole, chart)};
     const Reading reading = withoutLeftOut(whole);
     const auto match = checkMatch(chart, evidence.match, limits);
-    auto checks = std::vector<Check>{checkFound(whole, chart), checkClipping(reading, chart, limits), checkExposure(reading, chart, limits),
-                                     checkUnderexposure(reading, limits)};
+    auto checks =
+        std::vector<Check>{checkFound(whole, chart), checkClipping(reading, chart, limits),
+                           checkExposure(reading, chart, limits), checkUnderexposure(reading, limits)};
     // Light, glare and fingers can only be told from patches whose colours are known.
     const bool known = chart.colorsKnown && match.severity == Severity::Ok;
     if (known) {

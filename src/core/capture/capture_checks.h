@@ -8,7 +8,8 @@
 namespace wavechroma {
 
 /// What the checks look at besides the reading itself.
-struct CaptureEvidence {
+struct CaptureEvidence
+{
     double match = 0;                  ///< colour fit of the placement, 0…1, see measure/identify.h
     std::optional<CaptureModel> model; ///< light, flare and misfits; absent with too few patches
     std::vector<PlacedPatch> patches;  ///< that the model was fitted to
@@ -16,29 +17,38 @@ struct CaptureEvidence {
     std::optional<EdgeSpread> edges;   ///< absent when the chart is too small to judge
 };
 /// `withEdges` false leaves the edges out, which take longest and do not change while a hand moves the chart.
-[[nodiscard]] CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, const ChartDefinition &chart, bool withEdges = true);
+[[nodiscard]] CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading,
+                                              const ChartDefinition &chart, bool withEdges = true);
 
-/// All checks of the contract, in its order, each listed whatever it found. When the chart was not found only `found` runs.
-[[nodiscard]] std::vector<Check> captureChecks(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
+/// All checks of the contract, in its order, each listed whatever it found. When the chart was not found only
+/// `found` runs.
+[[nodiscard]] std::vector<Check> captureChecks(const Reading &reading, const ChartDefinition &chart,
+                                               const CaptureEvidence &evidence,
                                                const CaptureLimits &limits = {});
 
 // levels_checks.cpp
 [[nodiscard]] Check checkFound(const Reading &reading, const ChartDefinition &chart);
-[[nodiscard]] Check checkClipping(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits);
-/// value: stops the lightest neutral is from its aim, negative when under. A burnt neutral is judged by the lightest one
-/// that is not, scaled by their references; one that disagrees with most of the others, as under a finger, by those.
-[[nodiscard]] Check checkExposure(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits);
+[[nodiscard]] Check checkClipping(const Reading &reading, const ChartDefinition &chart,
+                                  const CaptureLimits &limits);
+/// value: stops the lightest neutral is from its aim, negative when under. A burnt neutral is judged by the
+/// lightest one that is not, scaled by their references; one that disagrees with most of the others, as under
+/// a finger, by those.
+[[nodiscard]] Check checkExposure(const Reading &reading, const ChartDefinition &chart,
+                                  const CaptureLimits &limits);
 [[nodiscard]] Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits);
 [[nodiscard]] Check checkMatch(const ChartDefinition &chart, double match, const CaptureLimits &limits);
 
 // light_checks.cpp
-/// value: how much darker the darkest corner of the chart is than its lightest, 0…1, by the plane fitted through all patches;
-/// the message names the side of the upright picture.
-[[nodiscard]] Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits);
+/// value: how much darker the darkest corner of the chart is than its lightest, 0…1, by the plane fitted
+/// through all patches; the message names the side of the upright picture.
+[[nodiscard]] Check checkEvenness(const Reading &reading, const ChartDefinition &chart,
+                                  const CaptureEvidence &evidence, const CaptureLimits &limits);
 /// value: the strongest neutral brightening of one patch, as a share of a perfect diffuser.
-[[nodiscard]] Check checkGlare(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits);
+[[nodiscard]] Check checkGlare(const Reading &reading, const ChartDefinition &chart,
+                               const CaptureEvidence &evidence, const CaptureLimits &limits);
 /// value: the veil over the whole chart, as a share of a perfect diffuser.
-[[nodiscard]] Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits);
+[[nodiscard]] Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence,
+                               const CaptureLimits &limits);
 /// value: the largest relative misfit of a patch that is not glare.
 [[nodiscard]] Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &limits);
 
@@ -46,6 +56,7 @@ struct CaptureEvidence {
 /// value: standard deviation of the blur in pixels, the larger of both directions.
 [[nodiscard]] Check checkFocus(const CaptureEvidence &evidence, const CaptureLimits &limits);
 /// value: relative noise of a pixel in the middle grey.
-[[nodiscard]] Check checkNoise(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits);
+[[nodiscard]] Check checkNoise(const Reading &reading, const ChartDefinition &chart,
+                               const CaptureLimits &limits);
 
 } // namespace wavechroma

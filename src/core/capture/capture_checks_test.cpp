@@ -43,7 +43,8 @@ Reading frameAt(double stops, double noise = 0.005)
     const double white = 0.70 * std::exp2(stops) / chart().patch("D1")->reference.y;
     for (const auto &patch : chart().patches) {
         const double g = white * patch.reference.y;
-        reading.patches.push_back({patch.id, {0.6 * g, g, 0.5 * g}, {noise * g, noise * g, noise * g}, 4000, g > 1 ? 1.0 : 0.0, 0});
+        reading.patches.push_back(
+            {patch.id, {0.6 * g, g, 0.5 * g}, {noise * g, noise * g, noise * g}, 4000, g > 1 ? 1.0 : 0.0, 0});
     }
     return reading;
 }
@@ -56,7 +57,10 @@ CaptureEvidence evidenceOf(const Reading &reading)
     evidence.edges = EdgeSpread{1, 1, 20};
     for (size_t i = 0; i < 24; ++i)
         if (reading.patches[i].clipped == 0)
-            evidence.patches.push_back({{reading.patches[i].id, reading.patches[i].mean, chart().patches[i].reference}, double(i % 6) / 2.5 - 1, double(i / 6) / 1.5 - 1});
+            evidence.patches.push_back(
+                {{reading.patches[i].id, reading.patches[i].mean, chart().patches[i].reference},
+                 double(i % 6) / 2.5 - 1,
+                 double(i / 6) / 1.5 - 1});
     evidence.model = fitCaptureModel(evidence.patches);
     return evidence;
 }
@@ -83,8 +87,10 @@ void CaptureChecksTest::exposureIsInStopsFromTheAim_data()
     QTest::addColumn<QString>("words");
     QTest::newRow("on it") << 0.0 << int(Severity::Ok) << "D1 is at its aim.";
     QTest::newRow("a third under") << -0.33 << int(Severity::Ok) << "D1 is 1/3 stop under its aim.";
-    QTest::newRow("one and a half under") << -1.33 << int(Severity::Warn) << "D1 is 1 1/3 stops under its aim. Open up 1 1/3 stops.";
-    QTest::newRow("hopeless") << -4.0 << int(Severity::Stop) << "D1 is 4 stops under its aim. Open up 4 stops.";
+    QTest::newRow("one and a half under")
+        << -1.33 << int(Severity::Warn) << "D1 is 1 1/3 stops under its aim. Open up 1 1/3 stops.";
+    QTest::newRow("hopeless") << -4.0 << int(Severity::Stop)
+                              << "D1 is 4 stops under its aim. Open up 4 stops.";
 }
 
 void CaptureChecksTest::exposureIsInStopsFromTheAim()
@@ -108,7 +114,8 @@ void CaptureChecksTest::aBurntWhiteSaysHowFarToCloseDown()
     // the burnt white is judged by a grey that is not burnt
     QVERIFY(std::abs(named(checks, "exposure").value - 1) < 1e-9);
     auto covered = frameAt(-0.2); // a finger on the white: the other greys tell the exposure
-    auto &white = *std::find_if(covered.patches.begin(), covered.patches.end(), [](const auto &p) { return p.id == "D1"; });
+    auto &white = *std::find_if(covered.patches.begin(), covered.patches.end(),
+                                [](const auto &p) { return p.id == "D1"; });
     white.mean = {0.08, 0.07, 0.05};
     QVERIFY(std::abs(checkExposure(covered, chart(), {}).value + 0.2) < 1e-6);
 }
@@ -133,8 +140,10 @@ void CaptureChecksTest::aWrongPatternStops()
 
 namespace {
 
-/// A simulated frame of the chart under a lamp, with mishaps painted into the scene, through search and sampling.
-struct Staged {
+/// A simulated frame of the chart under a lamp, with mishaps painted into the scene, through search and
+/// sampling.
+struct Staged
+{
     double gradientX = 0, gradientY = 0, flare = 0, blur = 0.8, turn = 0;
     std::optional<std::pair<int, Spectrum>> painted; ///< a patch covered by something of this reflectance
     int orientation = 1;
@@ -183,8 +192,10 @@ void CaptureChecksTest::unevenLightIsToldBySideAndShare_data()
     QTest::newRow("left dark") << 0.3 << 0.0 << 0.0 << 1 << "The left is";
     QTest::newRow("right dark") << -0.3 << 0.0 << 0.0 << 1 << "The right is";
     QTest::newRow("top dark") << 0.0 << 0.5 << 0.0 << 1 << "The top is";
-    QTest::newRow("chart upside down") << 0.3 << 0.0 << 180.0 << 1 << "The left is"; // of the picture, not of the chart
-    QTest::newRow("camera on its side") << 0.0 << 0.5 << 90.0 << 6 << "The right is"; // shown turned by 90° clockwise
+    QTest::newRow("chart upside down")
+        << 0.3 << 0.0 << 180.0 << 1 << "The left is"; // of the picture, not of the chart
+    QTest::newRow("camera on its side")
+        << 0.0 << 0.5 << 90.0 << 6 << "The right is"; // shown turned by 90° clockwise
 }
 
 void CaptureChecksTest::unevenLightIsToldBySideAndShare()
@@ -204,9 +215,12 @@ void CaptureChecksTest::unevenLightIsToldBySideAndShare()
         const auto checks = staged.checks();
         const auto &check = named(checks, "evenness");
         QVERIFY2(QString::fromStdString(check.message).startsWith(words), check.message.c_str());
-        // the chart spans 0.6 of the frame's width, or half its height at that shape: gain 1 ± g·0.3, darkest to lightest
-        const double along = std::abs(gx) * (turn == 90 ? 0.4 : 0.6) + std::abs(gy) * (turn == 90 ? 0.9 : 0.594);
-        QVERIFY2(std::abs(check.value - along / (1 + along / 2)) < 0.035, qPrintable(QString("%1 for %2").arg(check.value).arg(along / (1 + along / 2))));
+        // the chart spans 0.6 of the frame's width, or half its height at that shape: gain 1 ± g·0.3, darkest
+        // to lightest
+        const double along =
+            std::abs(gx) * (turn == 90 ? 0.4 : 0.6) + std::abs(gy) * (turn == 90 ? 0.9 : 0.594);
+        QVERIFY2(std::abs(check.value - along / (1 + along / 2)) < 0.035,
+                 qPrintable(QString("%1 for %2").arg(check.value).arg(along / (1 + along / 2))));
         QCOMPARE(check.severity, gx == 0 && gy == 0 ? Severity::Ok : Severity::Warn);
     }
 }
@@ -245,7 +259,8 @@ void CaptureChecksTest::cleanFramesOfEveryCameraAndLampPass_data()
     QTest::addColumn<QString>("lamp");
     for (const auto &camera : sim::cameras())
         for (const auto &lamp : sim::lamps())
-            QTest::addRow("%s, %s", camera.model.c_str(), lamp.name.c_str()) << QString::fromStdString(camera.model) << QString::fromStdString(lamp.name);
+            QTest::addRow("%s, %s", camera.model.c_str(), lamp.name.c_str())
+                << QString::fromStdString(camera.model) << QString::fromStdString(lamp.name);
 }
 
 void CaptureChecksTest::cleanFramesOfEveryCameraAndLampPass()

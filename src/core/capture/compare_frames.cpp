@@ -12,7 +12,8 @@ namespace {
 
 constexpr double kSixth = 1 / 6.0, kStopsWorthAWord = 0.15, kColourWorthAWord = 0.02;
 
-struct Standing {
+struct Standing
+{
     Severity worst = Severity::Stop;
     double off = 100; ///< stops from the aim, unsigned
     int warnings = 0;
@@ -73,7 +74,8 @@ BracketChoice chooseFromBracket(std::span<const Reading *const> readings)
             choice.index = i;
     const auto &best = all[choice.index];
     if (best.worst == Severity::Stop) {
-        choice.reason = fmt::format("None of the {} can be used as it is.{}", readings.size(), best.trouble ? " The best: " + best.trouble->message : "");
+        choice.reason = fmt::format("None of the {} can be used as it is.{}", readings.size(),
+                                    best.trouble ? " The best: " + best.trouble->message : "");
         return choice;
     }
     std::string over, under;
@@ -86,7 +88,9 @@ BracketChoice chooseFromBracket(std::span<const Reading *const> readings)
         }
     choice.reason = fmt::format("Of {} exposures the one nearest its aim", readings.size());
     if (best.exposure && !best.exposure->patches.empty())
-        choice.reason += best.off < kSixth ? ", right on it" : fmt::format(", {} {}", stopsText(best.exposure->value), best.exposure->value > 0 ? "over" : "under");
+        choice.reason += best.off < kSixth ? ", right on it"
+                                           : fmt::format(", {} {}", stopsText(best.exposure->value),
+                                                         best.exposure->value > 0 ? "over" : "under");
     for (const auto &side : {over, under})
         if (!side.empty())
             choice.reason += "; " + side;
@@ -96,7 +100,9 @@ BracketChoice chooseFromBracket(std::span<const Reading *const> readings)
 
 std::optional<double> settingStops(const CameraFacts &a, const CameraFacts &b)
 {
-    const auto light = [](const CameraFacts &c) { return c.fNumber > 0 ? c.exposureSeconds * c.iso / (c.fNumber * c.fNumber) : 0.0; };
+    const auto light = [](const CameraFacts &c) {
+        return c.fNumber > 0 ? c.exposureSeconds * c.iso / (c.fNumber * c.fNumber) : 0.0;
+    };
     const double now = light(a), then = light(b);
     return now > 0 && then > 0 ? std::optional(std::log2(now / then)) : std::nullopt;
 }
@@ -131,9 +137,11 @@ std::string wordsFor(const LightChange &change)
     std::vector<std::string> parts;
     const double warmth = (1 + change.red) / (1 + change.blue) - 1;
     if (change.stops && std::abs(*change.stops) > kStopsWorthAWord)
-        parts.push_back(fmt::format("{} stops {}", fixedText(std::abs(*change.stops), 1), *change.stops > 0 ? "brighter" : "darker"));
+        parts.push_back(fmt::format("{} stops {}", fixedText(std::abs(*change.stops), 1),
+                                    *change.stops > 0 ? "brighter" : "darker"));
     if (std::abs(warmth) > kColourWorthAWord)
-        parts.push_back(fmt::format("{} {}", percentText(std::abs(warmth)), warmth > 0 ? "warmer" : "cooler"));
+        parts.push_back(
+            fmt::format("{} {}", percentText(std::abs(warmth)), warmth > 0 ? "warmer" : "cooler"));
     else if (const double green = -(change.red + change.blue) / 2; std::abs(green) > kColourWorthAWord)
         parts.push_back(fmt::format("{} {}", percentText(std::abs(green)), green > 0 ? "greener" : "rosier"));
     return fmt::format("{}", fmt::join(parts, ", "));

@@ -8,24 +8,30 @@
 namespace wavechroma {
 
 /// Which of a bracket's chart frames to use, and why.
-struct BracketChoice {
+struct BracketChoice
+{
     size_t index = 0;
     std::string reason; ///< one sentence
 };
-/// A frame without a `stop` goes before one with it; among those the one with the lightest neutral nearest its aim, and of
-/// two that are equally near (a sixth of a stop) the one with fewer warnings. At least one reading is given.
+/// A frame without a `stop` goes before one with it; among those the one with the lightest neutral nearest
+/// its aim, and of two that are equally near (a sixth of a stop) the one with fewer warnings. At least one
+/// reading is given.
 [[nodiscard]] BracketChoice chooseFromBracket(std::span<const Reading *const> readings);
 
-/// How many stops more light a frame's settings let in than another's: time, ISO and aperture. Nothing when one is unknown.
+/// How many stops more light a frame's settings let in than another's: time, ISO and aperture. Nothing when
+/// one is unknown.
 [[nodiscard]] std::optional<double> settingStops(const CameraFacts &camera, const CameraFacts &before);
 
 /// What became of the light between two readings of one chart by one camera and lens.
-struct LightChange {
-    std::optional<double> stops; ///< brighter (positive) or darker, at equal settings; nothing when the settings differ, for a
-                                 ///< flash does not care for the time and the file does not say what the lamp was
-    double red = 0, blue = 0;    ///< relative change of red/green and blue/green
+struct LightChange
+{
+    std::optional<double>
+        stops; ///< brighter (positive) or darker, at equal settings; nothing when the settings differ, for a
+               ///< flash does not care for the time and the file does not say what the lamp was
+    double red = 0, blue = 0; ///< relative change of red/green and blue/green
 };
-/// Medians over the patches that both can use. Nothing when fewer than three are shared, or the chart or the flat is another.
+/// Medians over the patches that both can use. Nothing when fewer than three are shared, or the chart or the
+/// flat is another.
 [[nodiscard]] std::optional<LightChange> lightChange(const Reading &before, const Reading &after);
 /// Worth a word: 0.15 stops, or 2 % in colour (about 100 K at 5 000 K). Empty when it is not.
 [[nodiscard]] std::string wordsFor(const LightChange &change);

@@ -35,7 +35,8 @@ Reading shotAt(double stops, const Vector3 &light = {1, 1, 1})
     reading.camera.exposureSeconds = 0.01 * std::exp2(stops);
     reading.camera.iso = 100;
     reading.camera.fNumber = 8;
-    Check exposure{"exposure", Severity::Ok, stops, 1, "stops", {"D1"}, {}}, clipping{"clipping", Severity::Ok, 0, 0.01, "share", {}, {}};
+    Check exposure{"exposure", Severity::Ok, stops, 1, "stops", {"D1"}, {}},
+        clipping{"clipping", Severity::Ok, 0, 0.01, "share", {}, {}};
     if (stops > 0.5) {
         clipping.severity = Severity::Stop;
         clipping.message = "D1 is burnt out.";
@@ -43,7 +44,8 @@ Reading shotAt(double stops, const Vector3 &light = {1, 1, 1})
     reading.checks = {clipping, exposure};
     for (const auto &patch : chart().patches) {
         const double v = 0.7 * std::exp2(stops) * patch.reference.y;
-        reading.patches.push_back({patch.id, {0.6 * v * light[0], v * light[1], 0.5 * v * light[2]}, {}, 1000, v > 1 ? 1.0 : 0, 0});
+        reading.patches.push_back(
+            {patch.id, {0.6 * v * light[0], v * light[1], 0.5 * v * light[2]}, {}, 1000, v > 1 ? 1.0 : 0, 0});
     }
     return reading;
 }
@@ -71,7 +73,9 @@ void CompareFramesTest::theBestOfABracketIsChosen()
     const Reading *three[] = {&under, &right, &over};
     const auto choice = chooseFromBracket(three);
     QCOMPARE(choice.index, size_t(1));
-    QVERIFY2(choice.reason.find("right on it") != std::string::npos && choice.reason.find("the brighter burns") != std::string::npos, choice.reason.c_str());
+    QVERIFY2(choice.reason.find("right on it") != std::string::npos &&
+                 choice.reason.find("the brighter burns") != std::string::npos,
+             choice.reason.c_str());
     const Reading *two[] = {&over, &under}; // a usable one before a better exposed one that burns
     QCOMPARE(chooseFromBracket(two).index, size_t(1));
     const Reading *none[] = {&over, &over};
@@ -101,7 +105,10 @@ void CompareFramesTest::theScaleComesFromTheChartsSize()
     reading.found = true;
     const auto extent = chartExtent(chart());
     const double s = 600 / kMmPerInch; // pixels per mm
-    reading.corners = {PixelPoint{100, 100}, {100 + s * extent.x, 100}, {100 + s * extent.x, 100 + s * extent.y}, {100, 100 + s * extent.y}};
+    reading.corners = {PixelPoint{100, 100},
+                       {100 + s * extent.x, 100},
+                       {100 + s * extent.x, 100 + s * extent.y},
+                       {100, 100 + s * extent.y}};
     const auto scale = scaleOf(reading, chart());
     QVERIFY(scale && std::abs(scale->pixelsPerInch() - 600) < 1e-9 && scale->lean < 1e-12);
     QVERIFY(verdictOn(*scale, 600, 0.01, 0.02).good);
@@ -130,7 +137,8 @@ void CompareFramesTest::burntAndNoisyAreasAreCounted()
     // green alone goes over: red and blue tell how far
     const auto over = frameLevels(plainFrame(0.9, 1.3, 100));
     QVERIFY(over.burnt[1] > 0.99 && over.stopsDown && !over.atLeast);
-    QVERIFY2(std::abs(*over.stopsDown - std::log2(0.9 * 1.3)) < 0.2 || *over.stopsDown == 1 / 3.0, qPrintable(QString::number(*over.stopsDown)));
+    QVERIFY2(std::abs(*over.stopsDown - std::log2(0.9 * 1.3)) < 0.2 || *over.stopsDown == 1 / 3.0,
+             qPrintable(QString::number(*over.stopsDown)));
     const auto gone = frameLevels(plainFrame(0.9, 6, 100));
     QVERIFY(gone.atLeast && gone.stopsDown);
     const auto dark = frameLevels(plainFrame(0.02, 0.02, 6400));

@@ -23,19 +23,22 @@ Check checkFocus(const CaptureEvidence &evidence, const CaptureLimits &limits)
     check.severity = Severity::Warn;
     // Defocus is alike both ways; a shake is not.
     const bool moved = check.value > 1.7 * std::min(across, along);
-    check.message = moved ? fmt::format("Shaken by {} pixels. Use a firmer stand or a shorter time.", fixedText(check.value, 1))
+    check.message = moved ? fmt::format("Shaken by {} pixels. Use a firmer stand or a shorter time.",
+                                        fixedText(check.value, 1))
                           : fmt::format("Out of focus by {} pixels.", fixedText(check.value, 1));
     return check;
 }
 
-/// Noise of a pixel of one grey, told by all patches, for the grey itself may be covered or glossy: shot noise grows with the
-/// root of the level, and the level follows the references.
-static std::optional<double> greyNoise(const Reading &reading, const ChartDefinition &chart, const ChartPatch &grey)
+/// Noise of a pixel of one grey, told by all patches, for the grey itself may be covered or glossy: shot
+/// noise grows with the root of the level, and the level follows the references.
+static std::optional<double> greyNoise(const Reading &reading, const ChartDefinition &chart,
+                                       const ChartPatch &grey)
 {
     std::vector<double> level, noise;
     for (const auto &patch : reading.patches) {
         const auto *reference = chart.patch(patch.id);
-        if (!reference || patch.count == 0 || patch.clipped > 0 || !(patch.mean.g > 0) || !(reference->reference.y > 0) || reading.isLeftOut(patch.id))
+        if (!reference || patch.count == 0 || patch.clipped > 0 || !(patch.mean.g > 0) ||
+            !(reference->reference.y > 0) || reading.isLeftOut(patch.id))
             continue;
         level.push_back(patch.mean.g / reference->reference.y);
         noise.push_back(patch.sd.g / std::sqrt(patch.mean.g));
@@ -70,7 +73,8 @@ Check checkNoise(const Reading &reading, const ChartDefinition &chart, const Cap
     check.value = greyNoise(reading, chart, *chart.patch(middle->id)).value_or(middle->sd.g / middle->mean.g);
     if (check.value > limits.noise) {
         check.severity = Severity::Warn;
-        check.message = fmt::format("{} noise in {}. Lower the ISO or open up.", percentText(check.value), middle->id);
+        check.message =
+            fmt::format("{} noise in {}. Lower the ISO or open up.", percentText(check.value), middle->id);
     }
     return check;
 }

@@ -13,7 +13,8 @@ constexpr int kCell = 16;
 constexpr double kBurntShare = 0.02, kNoisyRatio = 0.5, kMostAffected = 0.95;
 
 /// One sample of any frame: its channel and value, with 1 as saturation.
-struct Sample {
+struct Sample
+{
     size_t channel;
     float value;
 };
@@ -36,7 +37,8 @@ template <class F> void eachSample(const RawFrame &frame, int x0, int y0, int x1
             }
 }
 
-struct Sums {
+struct Sums
+{
     std::array<double, 3> count{}, burnt{};
     std::array<std::array<double, FrameLevels::kBins>, 3> histogram{};
     std::vector<double> down, up; ///< stops, per affected cell
@@ -69,11 +71,13 @@ std::array<double, 3> greyOf(const RawFrame &frame)
 {
     Vector3 n = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
     const double most = std::max({n[0], n[1], n[2]});
-    return most > 0 && std::min({n[0], n[1], n[2]}) > 0 ? std::array{n[0] / most, n[1] / most, n[2] / most} : std::array{1.0, 1.0, 1.0};
+    return most > 0 && std::min({n[0], n[1], n[2]}) > 0 ? std::array{n[0] / most, n[1] / most, n[2] / most}
+                                                        : std::array{1.0, 1.0, 1.0};
 }
 
-/// Scatter of green samples from the differences of near ones (two pixels apart along the row): edges and specks move only a few
-/// of them, so the median tells the noise alone. The median of |a − b| is 0.954 standard deviations of a normal scatter.
+/// Scatter of green samples from the differences of near ones (two pixels apart along the row): edges and
+/// specks move only a few of them, so the median tells the noise alone. The median of |a − b| is 0.954
+/// standard deviations of a normal scatter.
 double greenScatter(const RawFrame &frame, int x0, int y0)
 {
     std::array<float, size_t(kCell) * kCell> differences;
@@ -158,7 +162,8 @@ FrameLevels frameLevels(const RawFrame &frame, const Progress &progress)
             return;
         Sums mine;
         for (int column = 0; column < out.width; ++column)
-            out.cells[size_t(row) * size_t(out.width) + size_t(column)] = judgeCell(frame, column * kCell, row * kCell, grey, mine);
+            out.cells[size_t(row) * size_t(out.width) + size_t(column)] =
+                judgeCell(frame, column * kCell, row * kCell, grey, mine);
         const std::lock_guard lock(mutex);
         all.add(mine);
     });

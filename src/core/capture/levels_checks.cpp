@@ -24,9 +24,10 @@ double strongest(const CameraRgb &c)
     return std::max({c.r, c.g, c.b});
 }
 
-/// Level the lightest neutral would have without clipping, from the lightest neutral that is not burnt. One that is half a stop
-/// off what most neutrals say is covered or in glare: then most are believed.
-std::optional<double> neutralLevel(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
+/// Level the lightest neutral would have without clipping, from the lightest neutral that is not burnt. One
+/// that is half a stop off what most neutrals say is covered or in glare: then most are believed.
+std::optional<double> neutralLevel(const Reading &reading, const ChartDefinition &chart,
+                                   const CaptureLimits &limits)
 {
     if (chart.neutral.empty())
         return std::nullopt;
@@ -53,7 +54,8 @@ double relativeError(const PatchReading &patch)
     // about a quarter of a mosaic's pixels are red, a quarter blue
     const double root = std::sqrt(std::max(1.0, patch.count / 4.0));
     double worst = 0;
-    for (const auto &[mean, sd] : {std::pair{patch.mean.r, patch.sd.r}, {patch.mean.g, patch.sd.g}, {patch.mean.b, patch.sd.b}})
+    for (const auto &[mean, sd] :
+         {std::pair{patch.mean.r, patch.sd.r}, {patch.mean.g, patch.sd.g}, {patch.mean.b, patch.sd.b}})
         worst = std::max(worst, mean > 0 ? sd / root / mean : 1.0);
     return worst;
 }
@@ -62,9 +64,13 @@ double relativeError(const PatchReading &patch)
 
 Check checkFound(const Reading &reading, const ChartDefinition &chart)
 {
-    Check check{"found", reading.found ? Severity::Ok : Severity::Stop, reading.confidence, 0, "confidence", {}, {}};
-    check.message = reading.found ? fmt::format("{} patches found.", reading.patches.size())
-                                  : fmt::format("No {} in this frame. Show all of it, square enough, away from the edges.", chart.name);
+    Check check{
+        "found", reading.found ? Severity::Ok : Severity::Stop, reading.confidence, 0, "confidence", {}, {}};
+    check.message =
+        reading.found
+            ? fmt::format("{} patches found.", reading.patches.size())
+            : fmt::format("No {} in this frame. Show all of it, square enough, away from the edges.",
+                          chart.name);
     return check;
 }
 
@@ -79,9 +85,11 @@ Check checkClipping(const Reading &reading, const ChartDefinition &chart, const 
     if (check.patches.empty())
         return check;
     check.severity = Severity::Stop;
-    check.message = listed(check.patches) + (check.patches.size() == 1 ? " is burnt out." : " are burnt out.");
+    check.message =
+        listed(check.patches) + (check.patches.size() == 1 ? " is burnt out." : " are burnt out.");
     if (const auto level = neutralLevel(reading, chart, limits); level && *level > limits.exposureAim)
-        check.message += fmt::format(" Close down {}.", stopsText(std::max(1 / 3.0, std::log2(*level / limits.exposureAim))));
+        check.message += fmt::format(" Close down {}.",
+                                     stopsText(std::max(1 / 3.0, std::log2(*level / limits.exposureAim))));
     return check;
 }
 
@@ -117,7 +125,8 @@ Check checkExposure(const Reading &reading, const ChartDefinition &chart, const 
 
 Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits)
 {
-    Check check{"underexposure", Severity::Ok, 0, limits.meanError, "relative", {}, "No patch is lost in noise."};
+    Check check{
+        "underexposure", Severity::Ok, 0, limits.meanError, "relative", {}, "No patch is lost in noise."};
     for (const auto &patch : reading.patches) {
         const double error = relativeError(patch);
         check.value = std::max(check.value, error);
@@ -127,8 +136,8 @@ Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits)
     if (check.patches.empty())
         return check;
     check.severity = check.patches.size() * 4 > reading.patches.size() ? Severity::Stop : Severity::Warn;
-    check.message = listed(check.patches) + (check.patches.size() == 1 ? " is" : " are")
-        + " too close to the noise. Open up, or lower the ISO.";
+    check.message = listed(check.patches) + (check.patches.size() == 1 ? " is" : " are") +
+                    " too close to the noise. Open up, or lower the ISO.";
     return check;
 }
 
@@ -137,7 +146,9 @@ Check checkMatch(const ChartDefinition &chart, double match, const CaptureLimits
     Check check{"match", Severity::Ok, match, limits.leastMatch, "fit", {}, "The pattern of colours fits."};
     if (match < limits.leastMatch) {
         check.severity = Severity::Stop;
-        check.message = fmt::format("The colours are not those of the {}. Is it another chart, or placed the wrong way up?", chart.name);
+        check.message = fmt::format(
+            "The colours are not those of the {}. Is it another chart, or placed the wrong way up?",
+            chart.name);
     }
     return check;
 }

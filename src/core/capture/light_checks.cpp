@@ -28,9 +28,10 @@ std::string sideOf(const PixelPoint &direction)
     return down + " " + across;
 }
 
-/// What is left of a patch, relative to its level with a floor, as one number; and whether it is light of the lamp's own
-/// colour laid on top.
-struct Misfit {
+/// What is left of a patch, relative to its level with a floor, as one number; and whether it is light of the
+/// lamp's own colour laid on top.
+struct Misfit
+{
     double relative = 0;
     bool isGlare = false;
     double added = 0; ///< share of a perfect diffuser
@@ -52,15 +53,19 @@ Misfit misfitOf(const CaptureModel &model, const PlacedPatch &patch, const Xyz &
 
 } // namespace
 
-Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
+Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
+                    const CaptureLimits &limits)
 {
     Check check{"evenness", Severity::Ok, 0, limits.unevenness, "share", {}, {}};
     if (evidence.falloff) {
         check.value = *evidence.falloff;
         const bool even = check.value < limits.unevenness;
-        check.severity = even ? Severity::Ok : check.value > limits.mostUneven ? Severity::Stop : Severity::Warn;
+        check.severity = even                              ? Severity::Ok
+                         : check.value > limits.mostUneven ? Severity::Stop
+                                                           : Severity::Warn;
         check.message = even ? fmt::format("Evenly lit, within {}.", percentText(check.value))
-                             : fmt::format("The darkest part of the field is {} darker than the lightest.", percentText(check.value));
+                             : fmt::format("The darkest part of the field is {} darker than the lightest.",
+                                           percentText(check.value));
         return check;
     }
     const auto homography = homographyFrom(chart, reading.corners, reading.lens());
@@ -70,13 +75,15 @@ Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const 
     }
     const double gx = evidence.model->gainX, gy = evidence.model->gainY, swing = std::abs(gx) + std::abs(gy);
     check.value = 2 * swing / (1 + swing);
-    // The dark side: against the gradient, from the chart's middle, on the picture as people see it. u and v run over half
-    // the chart's width and height, so a step in mm is the gradient over those.
+    // The dark side: against the gradient, from the chart's middle, on the picture as people see it. u and v
+    // run over half the chart's width and height, so a step in mm is the gradient over those.
     const auto extent = chartExtent(chart);
-    const double ux = gx / (extent.x / 2), uy = gy / (extent.y / 2), length = std::max(1e-12, std::hypot(ux, uy));
+    const double ux = gx / (extent.x / 2), uy = gy / (extent.y / 2),
+                 length = std::max(1e-12, std::hypot(ux, uy));
     const double reach = 0.1 * std::min(extent.x, extent.y);
     const ChartPoint middle{extent.x / 2, extent.y / 2};
-    const auto from = homography->at(middle), to = homography->at({middle.x - reach * ux / length, middle.y - reach * uy / length});
+    const auto from = homography->at(middle),
+               to = homography->at({middle.x - reach * ux / length, middle.y - reach * uy / length});
     const auto side = sideOf(upright({to.x - from.x, to.y - from.y}, reading.orientation));
     if (check.value < limits.unevenness) {
         check.message = fmt::format("Evenly lit, within {}.", percentText(check.value));
@@ -87,7 +94,8 @@ Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const 
     return check;
 }
 
-Check checkGlare(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
+Check checkGlare(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
+                 const CaptureLimits &limits)
 {
     Check check{"glare", Severity::Ok, 0, limits.glare, "share", {}, "No glare."};
     if (!evidence.model)
@@ -129,7 +137,8 @@ Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence, 
     if (!chart.neutral.empty())
         check.patches = {chart.neutral.back()};
     check.severity = check.value > limits.mostFlare ? Severity::Stop : Severity::Warn;
-    check.message = fmt::format("Stray light lies over the chart, {} of white. Shade the lens.", percentText(check.value, 1));
+    check.message = fmt::format("Stray light lies over the chart, {} of white. Shade the lens.",
+                                percentText(check.value, 1));
     return check;
 }
 
@@ -150,8 +159,9 @@ Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &lim
     }
     if (!check.patches.empty()) {
         check.severity = Severity::Stop;
-        check.message = check.patches.size() == 1 ? fmt::format("Something lies on {}, or it is dirty.", listed(check.patches))
-                                                  : fmt::format("Something lies on {}, or a shadow does.", listed(check.patches));
+        check.message = check.patches.size() == 1
+                            ? fmt::format("Something lies on {}, or it is dirty.", listed(check.patches))
+                            : fmt::format("Something lies on {}, or a shadow does.", listed(check.patches));
     }
     return check;
 }

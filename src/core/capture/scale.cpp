@@ -22,12 +22,15 @@ std::optional<Scale> scaleOf(const Reading &reading, const ChartDefinition &char
     double twice = 0;
     for (size_t i = 0; i < 4; ++i)
         twice += c[i].x * c[(i + 1) % 4].y - c[(i + 1) % 4].x * c[i].y;
-    const double top = between(c[0], c[1]), right = between(c[1], c[2]), bottom = between(c[2], c[3]), left = between(c[3], c[0]);
+    const double top = between(c[0], c[1]), right = between(c[1], c[2]), bottom = between(c[2], c[3]),
+                 left = between(c[3], c[0]);
     if (!(std::min({top, right, bottom, left}) > 0))
         return std::nullopt;
     Scale scale;
     scale.pixelsPerMm = std::sqrt(std::abs(twice) / 2 / (extent.x * extent.y));
-    scale.lean = std::max(std::max(top, bottom) / std::min(top, bottom), std::max(left, right) / std::min(left, right)) - 1;
+    scale.lean = std::max(std::max(top, bottom) / std::min(top, bottom),
+                          std::max(left, right) / std::min(left, right)) -
+                 1;
     scale.distortion = reading.distortion;
     return scale;
 }
@@ -35,21 +38,26 @@ std::optional<Scale> scaleOf(const Reading &reading, const ChartDefinition &char
 std::optional<double> pixelsPerMmBetween(const PixelPoint &from, const PixelPoint &to, double millimetres)
 {
     const double pixels = between(from, to);
-    return pixels > 0 && millimetres > 0 && std::isfinite(pixels / millimetres) ? std::optional(pixels / millimetres) : std::nullopt;
+    return pixels > 0 && millimetres > 0 && std::isfinite(pixels / millimetres)
+               ? std::optional(pixels / millimetres)
+               : std::nullopt;
 }
 
 ScaleVerdict verdictOn(const Scale &scale, double intendedPpi, double tolerance, double mostDistortion)
 {
     ScaleVerdict verdict;
-    verdict.words = fmt::format("{} ppi, {} pixels a mm", fixedText(scale.pixelsPerInch(), 0), fixedText(scale.pixelsPerMm, 2));
+    verdict.words = fmt::format("{} ppi, {} pixels a mm", fixedText(scale.pixelsPerInch(), 0),
+                                fixedText(scale.pixelsPerMm, 2));
     if (intendedPpi > 0) {
         verdict.error = scale.pixelsPerInch() / intendedPpi - 1;
         verdict.good = std::abs(verdict.error) <= tolerance;
-        verdict.words += fmt::format("; {} {} the {} intended", percentText(std::abs(verdict.error), 1), verdict.error > 0 ? "over" : "under", fixedText(intendedPpi, 0));
+        verdict.words += fmt::format("; {} {} the {} intended", percentText(std::abs(verdict.error), 1),
+                                     verdict.error > 0 ? "over" : "under", fixedText(intendedPpi, 0));
     }
     if (std::abs(scale.distortion) > mostDistortion) {
         verdict.good = false;
-        verdict.words += fmt::format("; the lens bends lines by {}", percentText(std::abs(scale.distortion), 1));
+        verdict.words +=
+            fmt::format("; the lens bends lines by {}", percentText(std::abs(scale.distortion), 1));
     }
     if (intendedPpi > 0 && scale.lean > 2 * tolerance) {
         verdict.good = false;

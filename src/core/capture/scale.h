@@ -9,26 +9,31 @@ namespace wavechroma {
 inline constexpr double kMmPerInch = 25.4;
 
 /// How large things come out in a frame.
-struct Scale {
+struct Scale
+{
     double pixelsPerMm = 0; ///< over the whole chart: root of its area in pixels over its area in mm
-    double lean = 0;        ///< how much larger one edge of the chart comes out than the edge across from it, 0…: perspective of
-                            ///< a camera that does not look at it squarely; a copy needs it near 0
-    double distortion = 0;  ///< of the lens, see LensShape
+    double lean = 0; ///< how much larger one edge of the chart comes out than the edge across from it, 0…:
+                     ///< perspective of a camera that does not look at it squarely; a copy needs it near 0
+    double distortion = 0; ///< of the lens, see LensShape
 
     [[nodiscard]] double pixelsPerInch() const { return pixelsPerMm * kMmPerInch; }
 };
 /// From a chart's known size. Nothing when the chart was not found.
 [[nodiscard]] std::optional<Scale> scaleOf(const Reading &reading, const ChartDefinition &chart);
-/// From a ruler in the frame: two points that are `millimetres` apart. Nothing when they coincide or the length is not positive.
-[[nodiscard]] std::optional<double> pixelsPerMmBetween(const PixelPoint &from, const PixelPoint &to, double millimetres);
+/// From a ruler in the frame: two points that are `millimetres` apart. Nothing when they coincide or the
+/// length is not positive.
+[[nodiscard]] std::optional<double> pixelsPerMmBetween(const PixelPoint &from, const PixelPoint &to,
+                                                       double millimetres);
 
-/// "601 ppi, 0.2 % over the 600 intended" and whether that, the lens and the lean are within `tolerance`. An intended figure of
-/// 0 is none.
-struct ScaleVerdict {
+/// "601 ppi, 0.2 % over the 600 intended" and whether that, the lens and the lean are within `tolerance`. An
+/// intended figure of 0 is none.
+struct ScaleVerdict
+{
     bool good = true;
     double error = 0; ///< relative, signed; 0 without an intended figure
     std::string words;
 };
-[[nodiscard]] ScaleVerdict verdictOn(const Scale &scale, double intendedPpi, double tolerance, double mostDistortion);
+[[nodiscard]] ScaleVerdict verdictOn(const Scale &scale, double intendedPpi, double tolerance,
+                                     double mostDistortion);
 
 } // namespace wavechroma

@@ -40,7 +40,9 @@ std::vector<ChartPanel> panelsOf(const ChartDefinition &chart)
 
 Result<Done> check(const ChartDefinition &chart)
 {
-    const auto fail = [&](const std::string &reason) { return unusable("chart \"" + chart.id + "\": " + reason); };
+    const auto fail = [&](const std::string &reason) {
+        return unusable("chart \"" + chart.id + "\": " + reason);
+    };
     if (chart.id.empty())
         return unusable("chart: id is empty");
     if (chart.rows < 1 || chart.columns < 1 || chart.rows > 100 || chart.columns > 100)
@@ -49,11 +51,13 @@ Result<Done> check(const ChartDefinition &chart)
         return fail("patch_size must be positive");
     if (chart.pitchXMm < chart.patchWidthMm || chart.pitchYMm < chart.patchHeightMm)
         return fail("pitch is smaller than patch_size");
-    if (chart.panelGap && (chart.panelGap->afterColumn < 1 || chart.panelGap->afterColumn >= chart.columns || chart.panelGap->widthMm < 0))
+    if (chart.panelGap && (chart.panelGap->afterColumn < 1 || chart.panelGap->afterColumn >= chart.columns ||
+                           chart.panelGap->widthMm < 0))
         return fail("panel_gap must come after one of the columns but the last, and not be negative");
     const size_t expected = size_t(chart.rows) * size_t(chart.columns);
     if (chart.patches.size() != expected)
-        return fail(fmt::format("{} patches for {} rows of {}", chart.patches.size(), chart.rows, chart.columns));
+        return fail(
+            fmt::format("{} patches for {} rows of {}", chart.patches.size(), chart.rows, chart.columns));
     std::set<std::string> ids;
     for (size_t i = 0; i < expected; ++i) {
         const auto &patch = chart.patches[i];
@@ -77,7 +81,8 @@ static std::vector<ChartPatch> patchesFrom(std::string_view table, const char *n
     std::vector<ChartPatch> patches;
     const auto numbers = parseNumberTable(table, name);
     for (const auto &row : numbers->rows)
-        patches.push_back({patchId(int(row[0]) - 1, int(row[1]) - 1), xyzFromLab({row[2], row[3], row[4]}), {}});
+        patches.push_back(
+            {patchId(int(row[0]) - 1, int(row[1]) - 1), xyzFromLab({row[2], row[3], row[4]}), {}});
     return patches;
 }
 
@@ -131,7 +136,8 @@ static ChartDefinition field140()
 }
 
 /// A chart of greys, given by their L*, row by row.
-static ChartDefinition greys(const std::string &id, const std::string &name, int rows, int columns, const std::vector<double> &lightness)
+static ChartDefinition greys(const std::string &id, const std::string &name, int rows, int columns,
+                             const std::vector<double> &lightness)
 {
     ChartDefinition chart;
     chart.id = id;
@@ -140,7 +146,8 @@ static ChartDefinition greys(const std::string &id, const std::string &name, int
     chart.columns = columns;
     chart.reference = {"D50", "CIE 1931 2°", kDemoSource, ""};
     for (size_t i = 0; i < lightness.size(); ++i)
-        chart.patches.push_back({patchId(int(i) / columns, int(i) % columns), xyzFromLab({lightness[i], 0, 0}), {}});
+        chart.patches.push_back(
+            {patchId(int(i) / columns, int(i) % columns), xyzFromLab({lightness[i], 0, 0}), {}});
     return chart;
 }
 
@@ -186,7 +193,8 @@ static ChartDefinition evenField()
 
 bool isGreyScale(const ChartDefinition &chart)
 {
-    return chart.colorsKnown && chart.patches.size() >= 5 && std::all_of(chart.patches.begin(), chart.patches.end(), [](const ChartPatch &patch) {
+    return chart.colorsKnown && chart.patches.size() >= 5 &&
+           std::all_of(chart.patches.begin(), chart.patches.end(), [](const ChartPatch &patch) {
                const Lab lab = labFromXyz(patch.reference);
                return std::hypot(lab.a, lab.b) < 4;
            });
@@ -249,8 +257,10 @@ Result<ChartDefinition> chartFromCatalogue(const std::string &id)
     if (const auto size = gridSize(id))
         return plainGrid(size->first, size->second);
     if (id.rfind("grid-", 0) == 0)
-        return unusable("chart \"" + id + "\": a grid is named by its rows and columns, 1 to 100 each, as grid-4x6");
-    return unusable(fmt::format("chart \"{}\" is not in the catalogue; known: {}", id, fmt::join(chartIds(), ", ")));
+        return unusable("chart \"" + id +
+                        "\": a grid is named by its rows and columns, 1 to 100 each, as grid-4x6");
+    return unusable(
+        fmt::format("chart \"{}\" is not in the catalogue; known: {}", id, fmt::join(chartIds(), ", ")));
 }
 
 } // namespace wavechroma

@@ -9,7 +9,8 @@
 namespace wavechroma {
 
 /// A patch of a chart and what it should be.
-struct ChartPatch {
+struct ChartPatch
+{
     std::string id; ///< row letter, column number: "A1" is the top-left patch of the upright chart
     Xyz reference;  ///< D50
     std::optional<Spectrum> reflectance;
@@ -17,20 +18,23 @@ struct ChartPatch {
     bool operator==(const ChartPatch &) const = default;
 };
 
-struct PanelGap {
+struct PanelGap
+{
     int afterColumn = 0;
     double widthMm = 0; ///< added between the two columns on top of the normal pitch
     bool operator==(const PanelGap &) const = default;
 };
 
 /// Where the reference values come from.
-struct ReferenceSource {
+struct ReferenceSource
+{
     std::string illuminant, observer, source, measuredOn;
     bool operator==(const ReferenceSource &) const = default;
 };
 
 /// A chart: its layout in millimetres and its reference colours, as `wavechroma.chart/1`.
-struct ChartDefinition {
+struct ChartDefinition
+{
     std::string id, name;
     int rows = 0, columns = 0;
     double patchWidthMm = 0, patchHeightMm = 0;
@@ -39,7 +43,8 @@ struct ChartDefinition {
     std::vector<std::string> neutral; ///< ids, lightest first
     std::vector<ChartPatch> patches;  ///< row by row
     ReferenceSource reference;
-    /// False: a plain grid whose colours nobody has measured yet. Every reference then holds a mid-grey that says nothing.
+    /// False: a plain grid whose colours nobody has measured yet. Every reference then holds a mid-grey that
+    /// says nothing.
     bool colorsKnown = true;
 
     [[nodiscard]] const ChartPatch *patch(const std::string &patchId) const;
@@ -50,7 +55,8 @@ struct ChartDefinition {
 [[nodiscard]] std::string patchId(int row, int column);
 
 /// Neighbouring columns without a gap between them.
-struct ChartPanel {
+struct ChartPanel
+{
     int firstColumn = 0, columns = 0;
 };
 [[nodiscard]] std::vector<ChartPanel> panelsOf(const ChartDefinition &chart);
@@ -58,13 +64,15 @@ struct ChartPanel {
 /// Does the definition hang together: counts, ids, sizes, values? The message names the field.
 [[nodiscard]] Result<Done> check(const ChartDefinition &chart);
 
-/// The charts that the search looks for unasked, by the pattern of their colours: `classic-24` with its published nominal
-/// values; `double-24` (48 patches in two panels), `field-140` and `grey-strip` with made-up demo references, labelled so.
+/// The charts that the search looks for unasked, by the pattern of their colours: `classic-24` with its
+/// published nominal values; `double-24` (48 patches in two panels), `field-140` and `grey-strip` with
+/// made-up demo references, labelled so.
 [[nodiscard]] const std::vector<ChartDefinition> &chartCatalogue();
-/// Those of chartCatalogue() and the ones that only their name finds: `grey-card` (one patch), `grey-cube` (a white, a
-/// grey and a dark field on each of two faces: A, B, C from the top, column 1 the left face, 2 the right one; C2 is the
-/// light trap), `even-field` (the whole frame), and any `grid-RxC` of R rows and C columns, 1 to 100 each, whose colours
-/// are unknown. Unusable, with the known ids, when there is none of that name.
+/// Those of chartCatalogue() and the ones that only their name finds: `grey-card` (one patch), `grey-cube` (a
+/// white, a grey and a dark field on each of two faces: A, B, C from the top, column 1 the left face, 2 the
+/// right one; C2 is the light trap), `even-field` (the whole frame), and any `grid-RxC` of R rows and C
+/// columns, 1 to 100 each, whose colours are unknown. Unusable, with the known ids, when there is none of
+/// that name.
 [[nodiscard]] Result<ChartDefinition> chartFromCatalogue(const std::string &id);
 [[nodiscard]] std::vector<std::string> chartIds(); ///< all of them, `grid-RxC` as the last
 

@@ -20,7 +20,8 @@ PixelPoint LensShape::bent(const PixelPoint &p) const
 {
     if (distortion == 0)
         return p;
-    const double x = p.x - middle.x, y = p.y - middle.y, k = 1 + distortion * (x * x + y * y) / (halfDiagonal * halfDiagonal);
+    const double x = p.x - middle.x, y = p.y - middle.y,
+                 k = 1 + distortion * (x * x + y * y) / (halfDiagonal * halfDiagonal);
     return {middle.x + k * x, middle.y + k * y};
 }
 
@@ -61,7 +62,8 @@ ChartPoint patchCentre(const ChartDefinition &chart, int row, int column)
 
 namespace {
 
-/// Moves the centroid to 0 and the mean distance to √2 (Hartley 1997, eq. 5), which keeps the system well conditioned.
+/// Moves the centroid to 0 and the mean distance to √2 (Hartley 1997, eq. 5), which keeps the system well
+/// conditioned.
 template <class Point> Eigen::Matrix3d normalisation(std::span<const Point> points)
 {
     double cx = 0, cy = 0, distance = 0;
@@ -84,7 +86,8 @@ double cross(const PixelPoint &a, const PixelPoint &b, const PixelPoint &c)
 
 } // namespace
 
-std::optional<Homography> homographyFrom(std::span<const ChartPoint> chart, std::span<const PixelPoint> picture)
+std::optional<Homography> homographyFrom(std::span<const ChartPoint> chart,
+                                         std::span<const PixelPoint> picture)
 {
     const auto count = Eigen::Index(chart.size());
     if (count < 4 || picture.size() != chart.size())
@@ -115,7 +118,8 @@ std::optional<Homography> homographyFrom(std::span<const ChartPoint> chart, std:
     return out;
 }
 
-std::optional<Homography> homographyFrom(const ChartDefinition &chart, const Corners &corners, const LensShape &lens)
+std::optional<Homography> homographyFrom(const ChartDefinition &chart, const Corners &corners,
+                                         const LensShape &lens)
 {
     for (size_t i = 0; i < 4; ++i) {
         const double turn = cross(corners[i], corners[(i + 1) % 4], corners[(i + 2) % 4]);
@@ -140,7 +144,8 @@ Corners cornersFrom(const ChartDefinition &chart, const Homography &homography)
             homography.at({0, extent.y})};
 }
 
-Quad patchWindow(const ChartDefinition &chart, const Homography &homography, int row, int column, double share)
+Quad patchWindow(const ChartDefinition &chart, const Homography &homography, int row, int column,
+                 double share)
 {
     const auto c = patchCentre(chart, row, column);
     const double dx = chart.patchWidthMm * share / 2, dy = chart.patchHeightMm * share / 2;
@@ -152,12 +157,13 @@ double pitchPixels(const ChartDefinition &chart, const Homography &homography)
 {
     const auto corners = cornersFrom(chart, homography);
     const auto length = [&](int i, int j) {
-        return std::hypot(corners[size_t(i)].x - corners[size_t(j)].x, corners[size_t(i)].y - corners[size_t(j)].y);
+        return std::hypot(corners[size_t(i)].x - corners[size_t(j)].x,
+                          corners[size_t(i)].y - corners[size_t(j)].y);
     };
     const auto extent = chartExtent(chart);
-    return ((length(0, 1) + length(3, 2)) / 2 * chart.pitchXMm / extent.x
-            + (length(0, 3) + length(1, 2)) / 2 * chart.pitchYMm / extent.y)
-        / 2;
+    return ((length(0, 1) + length(3, 2)) / 2 * chart.pitchXMm / extent.x +
+            (length(0, 3) + length(1, 2)) / 2 * chart.pitchYMm / extent.y) /
+           2;
 }
 
 } // namespace wavechroma

@@ -10,11 +10,12 @@
 namespace wavechroma {
 
 /// What the sensor saw of one patch.
-struct PatchReading {
+struct PatchReading
+{
     std::string id;
-    CameraRgb mean; ///< robust: hot pixels, dust and window outliers do not enter it
-    CameraRgb sd;   ///< of single pixels, robust
-    int count = 0;  ///< pixels used, all channels
+    CameraRgb mean;     ///< robust: hot pixels, dust and window outliers do not enter it
+    CameraRgb sd;       ///< of single pixels, robust
+    int count = 0;      ///< pixels used, all channels
     double clipped = 0; ///< share of the window's pixels at saturation, 0…1; one hot pixel does not count
     double low = 0;     ///< share of the window's pixels at or below black, 0…1
     bool operator==(const PatchReading &) const = default;
@@ -23,7 +24,8 @@ struct PatchReading {
 enum class Severity { Ok, Warn, Stop };
 
 /// The answer of one capture check.
-struct Check {
+struct Check
+{
     std::string id; ///< of the contract: "found", "clipping", "exposure" …
     Severity severity = Severity::Ok;
     double value = 0, limit = 0;
@@ -36,7 +38,8 @@ struct Check {
 enum class PlacedBy { Search, Hand };
 
 /// One chart frame, read. When `found` is false, corners mean nothing and `patches` is empty.
-struct Reading {
+struct Reading
+{
     std::string image; ///< the path as given
     CameraFacts camera;
     FileColor fileColor;
@@ -49,12 +52,14 @@ struct Reading {
     double confidence = 0; ///< 0…1
     PlacedBy placedBy = PlacedBy::Search;
     double windowShare = 0.5; ///< of a patch's width and height
-    std::vector<std::string> leftOut; ///< patches switched off by hand: still read, but no check, balance or fit uses them
-    std::string sheet;        ///< name of the tolerance sheet that its checks were held to
-    std::vector<std::string> flats;   ///< paths of the flat frames whose falloff was taken out; empty: none
+    std::vector<std::string>
+        leftOut;       ///< patches switched off by hand: still read, but no check, balance or fit uses them
+    std::string sheet; ///< name of the tolerance sheet that its checks were held to
+    std::vector<std::string> flats; ///< paths of the flat frames whose falloff was taken out; empty: none
     std::vector<PatchReading> patches;
     std::vector<Check> checks;
-    std::optional<ChartDefinition> definition; ///< the chart itself, when it was a file rather than of the catalogue
+    std::optional<ChartDefinition>
+        definition; ///< the chart itself, when it was a file rather than of the catalogue
 
     [[nodiscard]] const PatchReading *patch(const std::string &id) const
     {
@@ -70,7 +75,10 @@ struct Reading {
             severity = std::max(severity, c.severity);
         return severity;
     }
-    [[nodiscard]] bool isLeftOut(const std::string &id) const { return std::find(leftOut.begin(), leftOut.end(), id) != leftOut.end(); }
+    [[nodiscard]] bool isLeftOut(const std::string &id) const
+    {
+        return std::find(leftOut.begin(), leftOut.end(), id) != leftOut.end();
+    }
     [[nodiscard]] LensShape lens() const { return LensShape::of(distortion, width, height); }
     bool operator==(const Reading &) const = default;
 };

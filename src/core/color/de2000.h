@@ -12,9 +12,9 @@ namespace wavechroma {
 /// variable names are the paper's.
 [[nodiscard]] double de2000(const Lab &sample, const Lab &reference);
 
-/// The same difference as three numbers whose squares sum to ΔE²: with l, c, h the weighted terms of eq. 22 and R_T
-/// its rotation, l² + c² + h² + R_T c h = l² + (c + R_T h/2)² + (1 − R_T²/4) h². |R_T| < 2, so the root is real.
-/// Least-squares solvers want this form; a template so that they can differentiate through it.
+/// The same difference as three numbers whose squares sum to ΔE²: with l, c, h the weighted terms of eq. 22
+/// and R_T its rotation, l² + c² + h² + R_T c h = l² + (c + R_T h/2)² + (1 − R_T²/4) h². |R_T| < 2, so the
+/// root is real. Least-squares solvers want this form; a template so that they can differentiate through it.
 template <class T>
 std::array<T, 3> de2000Components(const std::array<T, 3> &sample, const std::array<T, 3> &reference)
 {
@@ -66,8 +66,8 @@ std::array<T, 3> de2000Components(const std::array<T, 3> &sample, const std::arr
             hBar += hBar < T(2 * kPi) ? 2 * kPi : -2 * kPi;
         hBar *= T(0.5);
     }
-    const T t = 1.0 - 0.17 * cos(hBar - 30 * kDegree) + 0.24 * cos(2.0 * hBar) + 0.32 * cos(3.0 * hBar + 6 * kDegree)
-        - 0.20 * cos(4.0 * hBar - 63 * kDegree);
+    const T t = 1.0 - 0.17 * cos(hBar - 30 * kDegree) + 0.24 * cos(2.0 * hBar) +
+                0.32 * cos(3.0 * hBar + 6 * kDegree) - 0.20 * cos(4.0 * hBar - 63 * kDegree);
     const T hOff = (hBar / kDegree - 275.0) / 25.0;
     const T dTheta = 30 * kDegree * exp(-hOff * hOff);
     const T cPrimeBar7 = power7(cBar);

@@ -23,7 +23,8 @@ void De2000Test::agreesWithPublishedPairs_data()
     QTest::addColumn<Lab>("sample");
     QTest::addColumn<Lab>("reference");
     QTest::addColumn<double>("expected");
-    const struct {
+    const struct
+    {
         Lab a, b;
         double de;
     } pairs[] = {

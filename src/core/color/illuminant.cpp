@@ -66,7 +66,8 @@ Result<NamedLight> lightFromName(const std::string &name)
     };
     if (name == "A")
         return named(illuminantA(), 17);
-    const struct {
+    const struct
+    {
         const char *name;
         double kelvin;
         int code;
@@ -82,15 +83,18 @@ Result<NamedLight> lightFromName(const std::string &name)
         const auto light = named(kelvin < 4000 ? planckian(kelvin) : daylight(kelvin), 255);
         return NamedLight{light.name, light.spectrum, light.xy, exifCodeNear(light.xy)};
     }
-    return unusable("light \"" + name + "\": not A, D50, D55, D65, D75, a temperature such as 4100K, or a spectrum file");
+    return unusable("light \"" + name +
+                    "\": not A, D50, D55, D65, D75, a temperature such as 4100K, or a spectrum file");
 }
 
 int exifCodeNear(const Chromaticity &xy)
 {
-    const struct {
+    const struct
+    {
         double kelvin, duv;
         int code;
-    } standards[] = {{2856, 0, 17}, {5003, 0.0032, 23}, {5503, 0.0033, 20}, {6504, 0.0032, 21}, {7504, 0.0031, 22}};
+    } standards[] = {
+        {2856, 0, 17}, {5003, 0.0032, 23}, {5503, 0.0033, 20}, {6504, 0.0032, 21}, {7504, 0.0031, 22}};
     const auto here = temperatureOf(xy);
     for (const auto &s : standards)
         if (std::abs(here.cctKelvin / s.kelvin - 1) < 0.03 && std::abs(here.duv - s.duv) < 0.004)

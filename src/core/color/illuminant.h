@@ -14,17 +14,20 @@ namespace wavechroma {
 [[nodiscard]] Spectrum planckian(double kelvin);
 [[nodiscard]] Chromaticity daylightChromaticity(double cctKelvin);
 
-/// A light that a user may name: its spectrum, its chromaticity, and its EXIF LightSource code (255 for "other").
-struct NamedLight {
+/// A light that a user may name: its spectrum, its chromaticity, and its EXIF LightSource code (255 for
+/// "other").
+struct NamedLight
+{
     std::string name;
     Spectrum spectrum;
     Chromaticity xy;
     int exifCode = 255;
 };
-/// "A", "D50", "D55", "D65", "D75", or a temperature such as "4100K": Planckian below 4 000 K, daylight from there on.
-/// A spectrum file is the caller's to read.
+/// "A", "D50", "D55", "D65", "D75", or a temperature such as "4100K": Planckian below 4 000 K, daylight from
+/// there on. A spectrum file is the caller's to read.
 [[nodiscard]] Result<NamedLight> lightFromName(const std::string &name);
-/// The EXIF LightSource code of the standard light within 3 % in mireds and 0.004 in Duv of this one, else 255.
+/// The EXIF LightSource code of the standard light within 3 % in mireds and 0.004 in Duv of this one, else
+/// 255.
 [[nodiscard]] int exifCodeNear(const Chromaticity &xy);
 
 } // namespace wavechroma

@@ -66,7 +66,8 @@ void LightTest::namedLightsCarryTheirExifCode()
     QCOMPARE(exifCodeNear(lightFromName("D50")->xy), 23);
     QCOMPARE(lightFromName("4100K")->exifCode, 255);
     const auto d65 = temperatureOf(lightFromName("D65")->xy);
-    QVERIFY(std::abs(d65.cctKelvin - 6503) < 3 && std::abs(d65.duv - 0.0032) < 2e-4); // CIE 15: 6 504 K, +0.0032
+    QVERIFY(std::abs(d65.cctKelvin - 6503) < 3 &&
+            std::abs(d65.duv - 0.0032) < 2e-4); // CIE 15: 6 504 K, +0.0032
     QVERIFY(!lightFromName("noon"));
     QVERIFY(!lightFromName("90K"));
 }

@@ -13,7 +13,13 @@ const std::vector<RgbSpace> &rgbSpaces()
         {"srgb", "sRGB", {0.64, 0.33}, {0.30, 0.60}, {0.15, 0.06}, d65, Transfer::Srgb},
         {"display-p3", "Display P3", {0.680, 0.320}, {0.265, 0.690}, {0.150, 0.060}, d65, Transfer::Srgb},
         {"oprgb", "opRGB", {0.64, 0.33}, {0.21, 0.71}, {0.15, 0.06}, d65, Transfer::OpRgb},
-        {"romm", "ROMM RGB", {0.7347, 0.2653}, {0.1596, 0.8404}, {0.0366, 0.0001}, {0.3457, 0.3585}, Transfer::Romm},
+        {"romm",
+         "ROMM RGB",
+         {0.7347, 0.2653},
+         {0.1596, 0.8404},
+         {0.0366, 0.0001},
+         {0.3457, 0.3585},
+         Transfer::Romm},
     };
     return spaces;
 }

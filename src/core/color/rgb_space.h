@@ -15,14 +15,16 @@ enum class Transfer {
 };
 
 /// An RGB space by its primaries and white; the matrices are derived, never typed.
-struct RgbSpace {
+struct RgbSpace
+{
     std::string_view id;    ///< as the command line names it: "srgb"
     std::string_view title; ///< as people read it: "sRGB"
     Chromaticity red, green, blue, white;
     Transfer transfer = Transfer::Linear;
 };
 
-struct LinearRgb {
+struct LinearRgb
+{
     double r = 0, g = 0, b = 0; ///< of some RgbSpace; outside 0…1 where the colour is out of its gamut
 };
 
@@ -36,7 +38,8 @@ struct LinearRgb {
 [[nodiscard]] Matrix3 xyzD50FromRgbMatrix(const RgbSpace &space);
 [[nodiscard]] LinearRgb rgbFromXyzD50(const RgbSpace &space, const Xyz &color);
 
-/// Linear light → code value, both 0…1. Negative input is mirrored (as scRGB does), so nothing is lost on the way back.
+/// Linear light → code value, both 0…1. Negative input is mirrored (as scRGB does), so nothing is lost on the
+/// way back.
 [[nodiscard]] double encoded(Transfer transfer, double linear);
 [[nodiscard]] double linearised(Transfer transfer, double code);
 

@@ -22,7 +22,8 @@ void SpacesTest::srgbMatrixAgreesWithTheStandard()
 {
     const auto m = xyzFromRgbMatrix(srgb());
     // IEC 61966-2-1, eq. 7, printed to four decimals
-    const double expected[3][3] = {{0.4124, 0.3576, 0.1805}, {0.2126, 0.7152, 0.0722}, {0.0193, 0.1192, 0.9505}};
+    const double expected[3][3] = {
+        {0.4124, 0.3576, 0.1805}, {0.2126, 0.7152, 0.0722}, {0.0193, 0.1192, 0.9505}};
     for (int i = 0; i < 3; ++i)
         for (int j = 0; j < 3; ++j)
             QVERIFY(std::abs(m(i, j) - expected[i][j]) < 6e-5);
@@ -40,11 +41,13 @@ void SpacesTest::everySpaceKeepsWhiteAndComesBack()
     QFETCH(QString, id);
     const auto space = *rgbSpaceFromId(id.toStdString());
     const auto white = xyzD50FromRgbMatrix(space) * Vector3{1, 1, 1};
-    QVERIFY(std::abs(white[0] - 0.9642) < 1e-9 && std::abs(white[1] - 1) < 1e-9 && std::abs(white[2] - 0.8249) < 1e-9);
+    QVERIFY(std::abs(white[0] - 0.9642) < 1e-9 && std::abs(white[1] - 1) < 1e-9 &&
+            std::abs(white[2] - 0.8249) < 1e-9);
     const auto rgb = rgbFromXyzD50(space, xyzOf(xyzD50FromRgbMatrix(space) * Vector3{0.2, 0.7, 0.05}));
     QVERIFY(std::abs(rgb.r - 0.2) < 1e-12 && std::abs(rgb.g - 0.7) < 1e-12 && std::abs(rgb.b - 0.05) < 1e-12);
     for (double v = -0.1; v < 1.2; v += 0.0127)
-        QVERIFY2(std::abs(linearised(space.transfer, encoded(space.transfer, v)) - v) < 3e-6, "curve and inverse");
+        QVERIFY2(std::abs(linearised(space.transfer, encoded(space.transfer, v)) - v) < 3e-6,
+                 "curve and inverse");
     QCOMPARE(encoded(space.transfer, 1.0), 1.0);
 }
 
@@ -64,8 +67,8 @@ void SpacesTest::bradfordAgreesWithThePublishedMatrix()
 {
     // D65 → D50 as printed in IEC 61966-2-1 amendment 1 / ICC white paper on v4 sRGB: first row.
     const auto m = adaptation({0.95047, 1, 1.08883}, {0.96422, 1, 0.82521});
-    QVERIFY(std::abs(m(0, 0) - 1.0478112) < 2e-5 && std::abs(m(0, 1) - 0.0228866) < 2e-5
-            && std::abs(m(0, 2) + 0.0501270) < 2e-5);
+    QVERIFY(std::abs(m(0, 0) - 1.0478112) < 2e-5 && std::abs(m(0, 1) - 0.0228866) < 2e-5 &&
+            std::abs(m(0, 2) + 0.0501270) < 2e-5);
 }
 
 void SpacesTest::labOfAPublishedColour()

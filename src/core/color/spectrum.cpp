@@ -67,7 +67,8 @@ Xyz xyzFromReflectance(const Spectrum &reflectance, const Spectrum &light)
 Xyz xyzD50FromReflectance(const Spectrum &reflectance, const Spectrum &light)
 {
     const Xyz color = xyzFromReflectance(reflectance, light), white = xyzFromLight(light);
-    return {color.x / white.x * kD50White.x, color.y / white.y * kD50White.y, color.z / white.z * kD50White.z};
+    return {color.x / white.x * kD50White.x, color.y / white.y * kD50White.y,
+            color.z / white.z * kD50White.z};
 }
 
 Result<Spectrum> parseSpectrum(std::string_view text, const std::string &name)
@@ -83,8 +84,8 @@ Result<Spectrum> parseSpectrum(std::string_view text, const std::string &name)
     for (size_t i = 0; i < rows.size(); ++i) {
         const double expected = spectrum.startNm + spectrum.stepNm * double(i);
         if (!(spectrum.stepNm > 0) || std::abs(rows[i][0] - expected) > 0.01)
-            return unusable(fmt::format("{}: the wavelengths must rise in equal steps; {} nm breaks the row", name,
-                                        rows[i][0]));
+            return unusable(fmt::format("{}: the wavelengths must rise in equal steps; {} nm breaks the row",
+                                        name, rows[i][0]));
         if (rows[i][1] < 0)
             return unusable(fmt::format("{}: negative value at {} nm", name, rows[i][0]));
         spectrum.values.push_back(rows[i][1]);

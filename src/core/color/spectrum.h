@@ -8,12 +8,14 @@
 namespace wavechroma {
 
 /// Values on a regular wavelength grid. Power spectra are relative; reflectances and sensitivities are 0…1.
-struct Spectrum {
+struct Spectrum
+{
     double startNm = 380, stepNm = 5;
     std::vector<double> values;
 
     [[nodiscard]] double endNm() const { return startNm + stepNm * double(values.size() - 1); }
-    /// Linear between grid points; the first or last value beyond the ends (CIE 15:2004, 7.2.3 allows either).
+    /// Linear between grid points; the first or last value beyond the ends (CIE 15:2004, 7.2.3 allows
+    /// either).
     [[nodiscard]] double at(double nm) const;
     bool operator==(const Spectrum &) const = default;
 };
@@ -32,7 +34,8 @@ template <class F> Spectrum spectrumFrom(F &&value)
 }
 
 /// CIE 1931 2° colour-matching functions (CIE 018:2019 table, 5 nm).
-struct ColorMatching {
+struct ColorMatching
+{
     Spectrum x, y, z;
 };
 [[nodiscard]] const ColorMatching &cie1931();
@@ -42,9 +45,9 @@ struct ColorMatching {
 /// XYZ of a reflectance under a light; the perfect diffuser has Y = 1.
 [[nodiscard]] Xyz xyzFromReflectance(const Spectrum &reflectance, const Spectrum &light);
 
-/// XYZ relative to D50 of a reflectance seen under a light, each of X, Y, Z scaled so that the perfect diffuser gives
-/// kD50White exactly. Under D50 this is the colorimetric value; under another light it is how the light's own white
-/// would be called white (a von Kries scaling in XYZ).
+/// XYZ relative to D50 of a reflectance seen under a light, each of X, Y, Z scaled so that the perfect
+/// diffuser gives kD50White exactly. Under D50 this is the colorimetric value; under another light it is how
+/// the light's own white would be called white (a von Kries scaling in XYZ).
 [[nodiscard]] Xyz xyzD50FromReflectance(const Spectrum &reflectance, const Spectrum &light);
 
 /// Reads "nm,value" lines on a regular, rising grid with at least 4 values.

@@ -10,7 +10,8 @@ namespace wavechroma {
 
 namespace {
 
-struct Uv {
+struct Uv
+{
     double u = 0, v = 0; // CIE 1960
 };
 
@@ -53,8 +54,8 @@ Temperature temperatureOf(const Chromaticity &xy)
     const Uv here = uvFrom(xy);
     const auto distance = [&](const Uv &p) { return std::hypot(here.u - p.u, here.v - p.v); };
     const auto &table = locusTable();
-    const auto nearest = std::min_element(table.begin(), table.end(),
-                                          [&](const Uv &a, const Uv &b) { return distance(a) < distance(b); });
+    const auto nearest = std::min_element(
+        table.begin(), table.end(), [&](const Uv &a, const Uv &b) { return distance(a) < distance(b); });
     const double step = (kLogMax - kLogMin) / kSteps;
     const double middle = kLogMin + step * double(nearest - table.begin());
     double low = std::max(kLogMin, middle - step), high = std::min(kLogMax, middle + step);

@@ -33,7 +33,9 @@ std::string wordsFor(const TakenOut &t)
     double least = 0, most = 0; // log gain over the chart
     for (int i = -4; i <= 4; ++i)
         for (int j = -4; j <= 4; ++j) {
-            const double u = i / 4.0, v = j / 4.0, g = t.gain[0] * u + t.gain[1] * v + t.gain[2] * u * u + t.gain[3] * u * v + t.gain[4] * v * v;
+            const double u = i / 4.0, v = j / 4.0,
+                         g = t.gain[0] * u + t.gain[1] * v + t.gain[2] * u * u + t.gain[3] * u * v +
+                             t.gain[4] * v * v;
             least = i == -4 && j == -4 ? g : std::min(least, g);
             most = i == -4 && j == -4 ? g : std::max(most, g);
         }

@@ -38,7 +38,8 @@ Eigen::Vector3d expected(const Parameters &p, const PlacedPatch &patch)
     return gainAt(p, patch) * (b * xyzOfPatch(patch)) + p(11) * (b * kWhite);
 }
 
-/// Residuals are compared relative to the patch's own level with a floor, as the eye and the sensor's noise both do.
+/// Residuals are compared relative to the patch's own level with a floor, as the eye and the sensor's noise
+/// both do.
 Eigen::Vector3d scaleOf(const Parameters &p, const PlacedPatch &patch)
 {
     return (matrixOf(p) * (xyzOfPatch(patch) + 0.04 * kWhite)).cwiseAbs().cwiseMax(1e-6);
@@ -84,7 +85,8 @@ void step(Parameters &p, const std::vector<PlacedPatch> &patches, const std::vec
     const Eigen::Vector3d white = b * kWhite;
     for (Eigen::Index i = 0; i < count; ++i) {
         const auto &patch = patches[size_t(i)];
-        const Eigen::Vector3d xyz = xyzOfPatch(patch), plain = b * xyz, seen = rgbOfPatch(patch), should = expected(p, patch), scale = scaleOf(p, patch);
+        const Eigen::Vector3d xyz = xyzOfPatch(patch), plain = b * xyz, seen = rgbOfPatch(patch),
+                              should = expected(p, patch), scale = scaleOf(p, patch);
         const double w = std::sqrt(weights[size_t(i)]);
         for (Eigen::Index c = 0; c < 3; ++c) {
             const Eigen::Index row = 3 * i + c;
@@ -96,8 +98,8 @@ void step(Parameters &p, const std::vector<PlacedPatch> &patches, const std::vec
             residual(row) = k * (seen(c) - should(c));
         }
     }
-    // A weak pull of gradient and flare towards none, worth a hundredth of one patch: it decides only what the reading
-    // leaves open, as with the greys alone.
+    // A weak pull of gradient and flare towards none, worth a hundredth of one patch: it decides only what
+    // the reading leaves open, as with the greys alone.
     for (Eigen::Index k = 0; k < 3; ++k) {
         jacobian(3 * count + k, 9 + k) = 0.1;
         residual(3 * count + k) = -0.1 * p(9 + k);
@@ -122,7 +124,8 @@ std::optional<CaptureModel> fitCaptureModel(const std::vector<PlacedPatch> &patc
         std::vector<double> residuals;
         for (const auto &patch : patches)
             residuals.push_back(relativeResidual(p, patch));
-        // 1.538 makes the median of the norm of three normal residuals their standard deviation (chi with 3 degrees: 1.538)
+        // 1.538 makes the median of the norm of three normal residuals their standard deviation (chi with 3
+        // degrees: 1.538)
         scatter = std::max(0.004, medianOf(residuals) / 1.538);
         // wide at first, so that a bad start does not throw good patches out
         const double limit = 4.685 * scatter * std::max(1.0, 4.0 - round);
@@ -155,7 +158,8 @@ CameraRgb corrected(const CaptureModel &model, const PlacedPatch &patch)
     const Vector3 veil = model.cameraFromXyz * vectorOf(kD50White);
     const double gain = 1 + model.gainX * patch.u + model.gainY * patch.v;
     const auto &c = patch.patch.rgb;
-    return {(c.r - model.flare * veil[0]) / gain, (c.g - model.flare * veil[1]) / gain, (c.b - model.flare * veil[2]) / gain};
+    return {(c.r - model.flare * veil[0]) / gain, (c.g - model.flare * veil[1]) / gain,
+            (c.b - model.flare * veil[2]) / gain};
 }
 
 } // namespace wavechroma

@@ -30,7 +30,8 @@ const ChartDefinition &chart()
     return chartCatalogue().front();
 }
 
-struct Staged {
+struct Staged
+{
     double gainX = 0, gainY = 0, flare = 0, noise = 0;
 };
 
@@ -44,7 +45,8 @@ std::vector<PlacedPatch> staged(const Staged &s, const char *body = nullptr)
             return matrix * vectorOf(chart().patches[i].reference);
         const auto &camera = sim::camera(body);
         auto rgb = sim::response(camera, camera.lenses[0], sim::lamp("daylight").spectrum, reflectances[i]);
-        const double white = sim::response(camera, camera.lenses[0], sim::lamp("daylight").spectrum, sim::flatReflectance(1))[1];
+        const double white = sim::response(camera, camera.lenses[0], sim::lamp("daylight").spectrum,
+                                           sim::flatReflectance(1))[1];
         for (auto &v : rgb)
             v /= white;
         return rgb;
@@ -52,7 +54,8 @@ std::vector<PlacedPatch> staged(const Staged &s, const char *body = nullptr)
     Vector3 veil = matrix * vectorOf(kD50White);
     if (body) {
         const auto &camera = sim::camera(body);
-        veil = sim::response(camera, camera.lenses[0], sim::lamp("daylight").spectrum, sim::flatReflectance(1));
+        veil =
+            sim::response(camera, camera.lenses[0], sim::lamp("daylight").spectrum, sim::flatReflectance(1));
         veil = {veil[0] / veil[1], 1, veil[2] / veil[1]};
     }
     sim::Random random(3);
@@ -63,7 +66,9 @@ std::vector<PlacedPatch> staged(const Staged &s, const char *body = nullptr)
         p.v = double(i / 6) / 1.5 - 1;
         const double gain = 1 + s.gainX * p.u + s.gainY * p.v;
         const auto rgb = rgbOf(i);
-        const auto level = [&](size_t c) { return (gain * rgb[c] + s.flare * veil[c]) * (1 + s.noise * random.normal()); };
+        const auto level = [&](size_t c) {
+            return (gain * rgb[c] + s.flare * veil[c]) * (1 + s.noise * random.normal());
+        };
         p.patch = {chart().patches[i].id, {level(0), level(1), level(2)}, chart().patches[i].reference};
         out.push_back(p);
     }
@@ -105,8 +110,10 @@ void CaptureModelTest::spoiltPatchesHaveNoSay()
     patches[20].patch.rgb.r *= 1.6;
     const auto model = fitCaptureModel(patches);
     QVERIFY(model);
-    QVERIFY(std::abs(model->gainX - 0.1) < 0.006 && std::abs(model->gainY) < 0.006 && std::abs(model->flare - 0.01) < 0.003);
-    QVERIFY(model->left[3].y > 0.1 && model->left[14].y < -0.05); // and what is wrong with them is what is left
+    QVERIFY(std::abs(model->gainX - 0.1) < 0.006 && std::abs(model->gainY) < 0.006 &&
+            std::abs(model->flare - 0.01) < 0.003);
+    QVERIFY(model->left[3].y > 0.1 &&
+            model->left[14].y < -0.05); // and what is wrong with them is what is left
     for (const size_t clean : {0U, 7U, 12U, 18U})
         QVERIFY(std::abs(model->left[clean].y) < 0.01);
 }
@@ -128,8 +135,10 @@ void CaptureModelTest::realCamerasLeaveLittleBias()
     for (const auto &[gx, flare] : {std::pair{0.0, 0.0}, {0.12, 0.0}, {0.0, 0.04}, {-0.12, 0.03}}) {
         const auto model = fitCaptureModel(staged({gx, 0, flare, 0.002}, name.c_str()));
         QVERIFY(model);
-        QVERIFY2(std::abs(model->gainX - gx) < slack, qPrintable(QString("%1 for %2").arg(model->gainX).arg(gx)));
-        QVERIFY2(std::abs(model->flare - flare) < 0.006, qPrintable(QString("%1 for %2").arg(model->flare).arg(flare)));
+        QVERIFY2(std::abs(model->gainX - gx) < slack,
+                 qPrintable(QString("%1 for %2").arg(model->gainX).arg(gx)));
+        QVERIFY2(std::abs(model->flare - flare) < 0.006,
+                 qPrintable(QString("%1 for %2").arg(model->flare).arg(flare)));
     }
 }
 
@@ -140,7 +149,8 @@ void CaptureModelTest::correctedPatchesAreThoseOfACleanChart()
     for (size_t i = 0; i < 24; ++i) {
         const auto back = corrected(model, spoilt[i]);
         QVERIFY2(std::abs(back.g - clean[i].patch.rgb.g) < 0.004, spoilt[i].patch.id.c_str());
-        QVERIFY(std::abs(back.r - clean[i].patch.rgb.r) < 0.004 && std::abs(back.b - clean[i].patch.rgb.b) < 0.004);
+        QVERIFY(std::abs(back.r - clean[i].patch.rgb.r) < 0.004 &&
+                std::abs(back.b - clean[i].patch.rgb.b) < 0.004);
     }
 }
 

@@ -22,7 +22,8 @@ CompressedLab calmReds(const CompressedLab &p)
     if (std::abs(off) >= 1)
         return p;
     const double share = smoothStep(4, 12, chroma) * 0.5 * (1 + std::cos(std::numbers::pi * off));
-    const double calmed = chroma * (1 - 0.12 * share), turned = hue + 0.1 * share * std::remainder(55 * kDegree - hue, 2 * std::numbers::pi);
+    const double calmed = chroma * (1 - 0.12 * share),
+                 turned = hue + 0.1 * share * std::remainder(55 * kDegree - hue, 2 * std::numbers::pi);
     return {p.l, calmed * std::cos(turned), calmed * std::sin(turned)};
 }
 
@@ -37,12 +38,16 @@ CompressedLab lively(const CompressedLab &p)
 
 CompressedLab inCharacter(Character character, const CompressedLab &color)
 {
-    return character == Character::CalmReds ? calmReds(color) : character == Character::Lively ? lively(color) : color;
+    return character == Character::CalmReds ? calmReds(color)
+           : character == Character::Lively ? lively(color)
+                                            : color;
 }
 
 std::string nameOf(Character character)
 {
-    return character == Character::CalmReds ? "calm-reds" : character == Character::Lively ? "lively" : "exact";
+    return character == Character::CalmReds ? "calm-reds"
+           : character == Character::Lively ? "lively"
+                                            : "exact";
 }
 
 std::optional<Character> characterNamed(const std::string &name)

@@ -50,7 +50,8 @@ CompressedLab corrected(const ColorField &field, const CompressedLab &p)
 {
     std::array<double, 3> d{};
     for (const auto &point : field.points) {
-        const double l = (p.l - point.place[0]) / field.lengthL, a = (p.a - point.place[1]) / field.lengthAb, b = (p.b - point.place[2]) / field.lengthAb;
+        const double l = (p.l - point.place[0]) / field.lengthL, a = (p.a - point.place[1]) / field.lengthAb,
+                     b = (p.b - point.place[2]) / field.lengthAb;
         const double k = std::exp(-0.5 * (l * l + a * a + b * b));
         for (size_t c = 0; c < 3; ++c)
             d[c] += k * point.pull[c];
@@ -80,7 +81,8 @@ Xyz baseXyzFromBalanced(const ColorModel &model, const BalancedRgb &rgb)
             c[i] = toned(model.curves[i], c[i]);
     Vector3 xyz = model.matrix * c;
     if (!(model.root == Matrix3{})) {
-        const Vector3 bent = model.root * Vector3{rootDifference(c[0], c[1]), rootDifference(c[1], c[2]), rootDifference(c[0], c[2])};
+        const Vector3 bent = model.root * Vector3{rootDifference(c[0], c[1]), rootDifference(c[1], c[2]),
+                                                  rootDifference(c[0], c[2])};
         for (size_t i = 0; i < 3; ++i)
             xyz[i] += bent[i];
     }

@@ -24,8 +24,10 @@ ColorModel inCharacterOf(ColorModel model, Character character)
     return model;
 }
 
-/// The neutrals stand for one another: leaving one out hides nothing from a fit, so that their row counts as one patch.
-struct Judged {
+/// The neutrals stand for one another: leaving one out hides nothing from a fit, so that their row counts as
+/// one patch.
+struct Judged
+{
     Errors ofColours, ofNeutrals;
 };
 
@@ -41,8 +43,9 @@ std::map<std::string, ErrorSummary> summariesOf(const Judged &judged)
 }
 
 /// Errors of the patches of one fold, the others fitted.
-Judged errorsWithout(size_t fold, size_t folds, const Models &models, const std::vector<std::string> &names, const std::vector<FittedPatch> &patches,
-                     const FitContext &context, Strengths strengths, Character character)
+Judged errorsWithout(size_t fold, size_t folds, const Models &models, const std::vector<std::string> &names,
+                     const std::vector<FittedPatch> &patches, const FitContext &context, Strengths strengths,
+                     Character character)
 {
     std::vector<FittedPatch> in, out;
     for (size_t i = 0; i < patches.size(); ++i)
@@ -51,24 +54,27 @@ Judged errorsWithout(size_t fold, size_t folds, const Models &models, const std:
     for (const auto &[name, model] : fitModels(names, in, context, strengths, &models))
         for (const auto &patch : out) {
             const bool isNeutral = std::count(context.neutrals.begin(), context.neutrals.end(), patch.id) > 0;
-            (isNeutral ? judged.ofNeutrals : judged.ofColours)[name].push_back(de2000Of(patch, inCharacterOf(model, character)));
+            (isNeutral ? judged.ofNeutrals : judged.ofColours)[name].push_back(
+                de2000Of(patch, inCharacterOf(model, character)));
         }
     return judged;
 }
 
 /// Mean shift of the patches when the reading's noise had fallen otherwise.
-Errors shiftsOf(size_t draw, const Models &models, const std::vector<std::string> &names, const std::vector<FittedPatch> &patches,
-                const FitContext &context, Strengths strengths)
+Errors shiftsOf(size_t draw, const Models &models, const std::vector<std::string> &names,
+                const std::vector<FittedPatch> &patches, const FitContext &context, Strengths strengths)
 {
     std::mt19937_64 engine(1000 + draw);
     std::normal_distribution<double> normal;
     auto shaken = patches;
     for (auto &p : shaken)
-        p.rgb = {p.rgb.r + p.sd.r * normal(engine), p.rgb.g + p.sd.g * normal(engine), p.rgb.b + p.sd.b * normal(engine)};
+        p.rgb = {p.rgb.r + p.sd.r * normal(engine), p.rgb.g + p.sd.g * normal(engine),
+                 p.rgb.b + p.sd.b * normal(engine)};
     Errors errors;
     for (const auto &[name, model] : fitModels(names, shaken, context, strengths, &models))
         for (const auto &patch : patches)
-            errors[name].push_back(de2000(labFromXyz(xyzFromCamera(model, patch.rgb)), labFromXyz(xyzFromCamera(models.at(name), patch.rgb))));
+            errors[name].push_back(de2000(labFromXyz(xyzFromCamera(model, patch.rgb)),
+                                          labFromXyz(xyzFromCamera(models.at(name), patch.rgb))));
     return errors;
 }
 
@@ -80,8 +86,9 @@ void append(Errors &to, const Errors &more)
 
 } // namespace
 
-std::map<std::string, Honesty> crossValidate(const Models &models, const std::vector<FittedPatch> &patches, const FitContext &context,
-                                             const Strengths &strengths, Character character, const Progress &progress)
+std::map<std::string, Honesty> crossValidate(const Models &models, const std::vector<FittedPatch> &patches,
+                                             const FitContext &context, const Strengths &strengths,
+                                             Character character, const Progress &progress)
 {
     std::vector<std::string> names;
     for (const auto &[name, model] : models)
@@ -105,7 +112,8 @@ std::map<std::string, Honesty> crossValidate(const Models &models, const std::ve
             append(shifts, found);
         }
         const std::lock_guard lock(together);
-        progress.at(double(++done) / double(folds + kDraws), "judging the models on patches they have not seen");
+        progress.at(double(++done) / double(folds + kDraws),
+                    "judging the models on patches they have not seen");
     });
     std::map<std::string, Honesty> out;
     if (!progress.stopped())
@@ -114,7 +122,8 @@ std::map<std::string, Honesty> crossValidate(const Models &models, const std::ve
     return out;
 }
 
-ModelFigures figuresOf(const Calibration &c, const ColorModel &plain, const ChartDefinition &chart, double sensitivity)
+ModelFigures figuresOf(const Calibration &c, const ColorModel &plain, const ChartDefinition &chart,
+                       double sensitivity)
 {
     ModelFigures out;
     const auto stretch = stretchOf(c, plain);

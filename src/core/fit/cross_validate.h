@@ -6,17 +6,22 @@
 namespace wavechroma {
 
 /// How a model does on what it has not seen, and how much of it is the reading's noise.
-struct Honesty {
+struct Honesty
+{
     ErrorSummary crossValidated;
-    double sensitivity = 0; ///< mean ΔE2000 over the patches, of eight fits to readings with their own noise added once more
+    double sensitivity =
+        0; ///< mean ΔE2000 over the patches, of eight fits to readings with their own noise added once more
 };
 
-/// Each patch judged by the models made without it: one is left out at a time, of more than 48 patches a twenty-fourth of them. The
-/// neutrals count as one patch, by their mean. The strengths stay as they are. By model name; stopped: empty.
-[[nodiscard]] std::map<std::string, Honesty> crossValidate(const Models &models, const std::vector<FittedPatch> &patches, const FitContext &context,
-                                                           const Strengths &strengths, Character character, const Progress &progress);
+/// Each patch judged by the models made without it: one is left out at a time, of more than 48 patches a
+/// twenty-fourth of them. The neutrals count as one patch, by their mean. The strengths stay as they are. By
+/// model name; stopped: empty.
+[[nodiscard]] std::map<std::string, Honesty>
+crossValidate(const Models &models, const std::vector<FittedPatch> &patches, const FitContext &context,
+              const Strengths &strengths, Character character, const Progress &progress);
 
 /// `plain` is the matrix fitted to the same patches.
-[[nodiscard]] ModelFigures figuresOf(const Calibration &calibration, const ColorModel &plain, const ChartDefinition &chart, double sensitivity);
+[[nodiscard]] ModelFigures figuresOf(const Calibration &calibration, const ColorModel &plain,
+                                     const ChartDefinition &chart, double sensitivity);
 
 } // namespace wavechroma

@@ -15,14 +15,16 @@ namespace wavechroma {
 
 namespace {
 
-/// Doubt in a patch's mean from its pixels' scatter; half of a mosaic's samples are green, a quarter red, a quarter blue.
+/// Doubt in a patch's mean from its pixels' scatter; half of a mosaic's samples are green, a quarter red, a
+/// quarter blue.
 CameraRgb doubtOf(const PatchReading &patch)
 {
     const double n = std::max(4, patch.count);
     return {patch.sd.r / std::sqrt(n / 4), patch.sd.g / std::sqrt(n / 2), patch.sd.b / std::sqrt(n / 4)};
 }
 
-std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefinition &chart, const FitOptions &options)
+std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefinition &chart,
+                                       const FitOptions &options)
 {
     std::vector<FittedPatch> patches;
     for (const auto &patch : reading.patches) {
@@ -31,13 +33,16 @@ std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefini
         if (!reference || !reference->isKnown || !isUsable(patch) || leftOut || reading.isLeftOut(patch.id))
             continue;
         const auto weight = options.weights.find(patch.id);
-        patches.push_back({patch.id, patch.mean, reference->reference, weight == options.weights.end() ? 1 : weight->second, doubtOf(patch)});
+        patches.push_back({patch.id, patch.mean, reference->reference,
+                           weight == options.weights.end() ? 1 : weight->second, doubtOf(patch)});
     }
     return patches;
 }
 
-/// The reading as an even light without flare would have shown it, the spoilt patches left out; says what was taken out.
-std::vector<FittedPatch> settledPatches(std::vector<FittedPatch> &patches, const ChartDefinition &chart, const Reading &reading, bool flare, TakenOut &takenOut)
+/// The reading as an even light without flare would have shown it, the spoilt patches left out; says what was
+/// taken out.
+std::vector<FittedPatch> settledPatches(std::vector<FittedPatch> &patches, const ChartDefinition &chart,
+                                        const Reading &reading, bool flare, TakenOut &takenOut)
 {
     const auto extent = chartExtent(chart);
     std::vector<PlacedPatch> placed;
@@ -48,7 +53,9 @@ std::vector<FittedPatch> settledPatches(std::vector<FittedPatch> &patches, const
     }
     const auto settled = settle(placed, {reading.flats.empty(), flare, true});
     takenOut = {settled.flare, settled.gain, settled.spoilt};
-    const auto isSpoilt = [&](const FittedPatch &p) { return std::count(settled.spoilt.begin(), settled.spoilt.end(), p.id) > 0; };
+    const auto isSpoilt = [&](const FittedPatch &p) {
+        return std::count(settled.spoilt.begin(), settled.spoilt.end(), p.id) > 0;
+    };
     auto out = settled.patches;
     std::erase_if(out, isSpoilt);
     std::erase_if(patches, isSpoilt);
@@ -81,21 +88,24 @@ CalibrationLight lightOf(const FitOptions &options, const FileColor &color, cons
     return light;
 }
 
-/// Camera RGB of a colour that has this XYZ under the light: back through the matrix and the white balance, after
-/// adapting the light's white to D50. Scaled as the DNG specification asks, so that the D50 white just reaches 1.
+/// Camera RGB of a colour that has this XYZ under the light: back through the matrix and the white balance,
+/// after adapting the light's white to D50. Scaled as the DNG specification asks, so that the D50 white just
+/// reaches 1.
 std::optional<Matrix3> colorMatrixOf(const ColorModel &model, const Chromaticity &light)
 {
     const auto back = inverse(model.matrix);
     if (!back)
         return std::nullopt;
     const auto &m = model.multipliers;
-    const Matrix3 camera = diagonal({1 / m[0], 1, 1 / m[2]}) * *back * adaptation(xyzFromChromaticity(light), kD50White);
+    const Matrix3 camera =
+        diagonal({1 / m[0], 1, 1 / m[2]}) * *back * adaptation(xyzFromChromaticity(light), kD50White);
     const Vector3 white = camera * vectorOf(kD50White);
     return (1 / *std::max_element(white.begin(), white.end())) * camera;
 }
 
 /// All that a fit starts from.
-struct Start {
+struct Start
+{
     ChartDefinition chart;
     Appearance appearance = Appearance::UnderD50;
     std::vector<FittedPatch> patches, settled;
@@ -112,26 +122,34 @@ Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, cons
             return unusable("the weight of patch " + id + " must be above 0; leave the patch out instead");
     Start start;
     start.chart = chart;
-    const bool hasSpectra = std::any_of(chart.patches.begin(), chart.patches.end(), [](const auto &p) { return p.reflectance.has_value(); });
+    const bool hasSpectra = std::any_of(chart.patches.begin(), chart.patches.end(),
+                                        [](const auto &p) { return p.reflectance.has_value(); });
     if (options.appearance == Appearance::UnderLight && !(hasSpectra && options.light))
-        return unusable(reading.image + ": how the colours looked under the light takes the chart's spectra and a named or measured light");
-    if (hasSpectra && options.light && options.appearance.value_or(Appearance::UnderLight) == Appearance::UnderLight) {
+        return unusable(reading.image + ": how the colours looked under the light takes the chart's spectra "
+                                        "and a named or measured light");
+    if (hasSpectra && options.light &&
+        options.appearance.value_or(Appearance::UnderLight) == Appearance::UnderLight) {
         start.chart = chartUnderLight(chart, options.light->spectrum);
         start.appearance = Appearance::UnderLight;
     }
     if (!start.chart.colorsKnown)
-        return unusable(reading.image + ": the colours of the " + chart.name + " are not known; give them with --reference");
+        return unusable(reading.image + ": the colours of the " + chart.name +
+                        " are not known; give them with --reference");
     start.patches = usablePatches(reading, start.chart, options);
     if (int(start.patches.size()) < kFewestPatches)
-        return unusable(fmt::format("{}: only {} of {} patches can be used (the others are burnt out, too dark or left out); "
-                                    "a fit needs {}",
-                                    reading.image, start.patches.size(), chart.patches.size(), kFewestPatches));
-    start.settled = options.settle ? settledPatches(start.patches, start.chart, reading, options.flare, start.takenOut) : start.patches;
+        return unusable(fmt::format(
+            "{}: only {} of {} patches can be used (the others are burnt out, too dark or left out); "
+            "a fit needs {}",
+            reading.image, start.patches.size(), chart.patches.size(), kFewestPatches));
+    start.settled = options.settle
+                        ? settledPatches(start.patches, start.chart, reading, options.flare, start.takenOut)
+                        : start.patches;
     start.context = {chart.neutral, reading.fileColor, options.curvesPerChannel};
     return start;
 }
 
-Result<Calibration> calibrationOf(const std::string &name, const ColorModel &model, const Reading &reading, const Start &start, const FitOptions &options)
+Result<Calibration> calibrationOf(const std::string &name, const ColorModel &model, const Reading &reading,
+                                  const Start &start, const FitOptions &options)
 {
     Calibration out;
     static_cast<ColorModel &>(out) = model;
@@ -156,8 +174,9 @@ Result<Calibration> calibrationOf(const std::string &name, const ColorModel &mod
 }
 
 /// The named models with their figures.
-Result<std::vector<Calibration>> fitNamed(const std::vector<std::string> &names, const Reading &reading, const ChartDefinition &chart,
-                                          const FitOptions &options, const Progress &progress)
+Result<std::vector<Calibration>> fitNamed(const std::vector<std::string> &names, const Reading &reading,
+                                          const ChartDefinition &chart, const FitOptions &options,
+                                          const Progress &progress)
 {
     const auto start = startOf(reading, chart, options);
     if (!start)
@@ -167,7 +186,8 @@ Result<std::vector<Calibration>> fitNamed(const std::vector<std::string> &names,
     const auto models = fitModels(names, start->settled, start->context, strengths);
     std::map<std::string, Honesty> honesty;
     if (options.crossValidate) {
-        honesty = crossValidate(models, start->settled, start->context, strengths, options.character, progress);
+        honesty =
+            crossValidate(models, start->settled, start->context, strengths, options.character, progress);
         if (progress.stopped())
             return std::vector<Calibration>();
     }
@@ -183,7 +203,8 @@ Result<std::vector<Calibration>> fitNamed(const std::vector<std::string> &names,
             continue;
         if (const auto judged = honesty.find(name); judged != honesty.end()) {
             calibration->crossValidated = judged->second.crossValidated;
-            calibration->figures = figuresOf(*calibration, plain ? *plain : *calibration, start->chart, judged->second.sensitivity);
+            calibration->figures = figuresOf(*calibration, plain ? *plain : *calibration, start->chart,
+                                             judged->second.sensitivity);
         }
         out.push_back(*calibration);
     }
@@ -202,7 +223,8 @@ ChartDefinition chartUnderLight(const ChartDefinition &chart, const Spectrum &li
     return out;
 }
 
-Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition &chart, const FitOptions &options)
+Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition &chart,
+                                   const FitOptions &options)
 {
     if (const auto known = checkModel(options.model); !known)
         return known.error();
@@ -210,11 +232,13 @@ Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition
     if (!fitted)
         return fitted.error();
     if (fitted->empty())
-        return unusable(reading.image + ": the patches do not fix a calibration (no usable neutral, or colours too alike)");
+        return unusable(reading.image +
+                        ": the patches do not fix a calibration (no usable neutral, or colours too alike)");
     return fitted->front();
 }
 
-Result<std::vector<Calibration>> fitAllModels(const Reading &reading, const ChartDefinition &chart, const FitOptions &options, const Progress &progress)
+Result<std::vector<Calibration>> fitAllModels(const Reading &reading, const ChartDefinition &chart,
+                                              const FitOptions &options, const Progress &progress)
 {
     return fitNamed(knownModels(), reading, chart, options, progress);
 }

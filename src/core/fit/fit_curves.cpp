@@ -12,11 +12,13 @@ namespace {
 
 constexpr int kKnots = 8, kSteps = 77; // codes 0 … 1.2 in steps of kToneStep
 constexpr double kReach = (kSteps - 1) * kToneStep;
-constexpr double kDoubt = 0.005, kBlackDoubt = 0.01, kLevelDoubt = 3; // of a neutral, of black, of the gain's logarithm
+constexpr double kDoubt = 0.005, kBlackDoubt = 0.01,
+                 kLevelDoubt = 3; // of a neutral, of black, of the gain's logarithm
 constexpr size_t kFewestNeutrals = 4;
 using Shape = Eigen::Matrix<double, kKnots + 1, 1>; ///< a(0), then g at the knots
 
-struct Point {
+struct Point
+{
     double value = 0, wanted = 0, weight = 1;
 };
 
@@ -82,7 +84,8 @@ ToneCurve fitCurve(const std::vector<Point> &points, double stiffness)
     return curveOf(shape);
 }
 
-std::vector<FittedPatch> neutralsAmong(const std::vector<FittedPatch> &patches, const std::vector<std::string> &ids)
+std::vector<FittedPatch> neutralsAmong(const std::vector<FittedPatch> &patches,
+                                       const std::vector<std::string> &ids)
 {
     std::vector<FittedPatch> out;
     for (const auto &p : patches)
@@ -92,11 +95,13 @@ std::vector<FittedPatch> neutralsAmong(const std::vector<FittedPatch> &patches, 
 }
 
 /// What each channel should read behind the curves for the neutrals to come out as their references.
-std::vector<Point> pointsOf(const std::vector<FittedPatch> &neutrals, const ColorModel &model, const Matrix3 &back, size_t channel)
+std::vector<Point> pointsOf(const std::vector<FittedPatch> &neutrals, const ColorModel &model,
+                            const Matrix3 &back, size_t channel)
 {
     std::vector<Point> points;
     for (const auto &p : neutrals)
-        points.push_back({vectorOf(balancedFrom(model, p.rgb))[channel], (back * vectorOf(p.reference))[channel], p.weight});
+        points.push_back({vectorOf(balancedFrom(model, p.rgb))[channel],
+                          (back * vectorOf(p.reference))[channel], p.weight});
     return points;
 }
 
@@ -115,7 +120,9 @@ bool takeCurves(ColorModel &model, const std::vector<FittedPatch> &neutrals, con
     Vector3 one{};
     model.curves.clear();
     for (size_t c = 0; c < 3; ++c) {
-        const auto curve = options.eachChannel || c == 0 ? fitCurve(options.eachChannel ? points[c] : all, options.stiffness) : model.curves.front();
+        const auto curve = options.eachChannel || c == 0
+                               ? fitCurve(options.eachChannel ? points[c] : all, options.stiffness)
+                               : model.curves.front();
         one[c] = untoned(curve, 1);
         model.curves.push_back(curve);
     }
@@ -182,7 +189,8 @@ Matrix3 whiteKept(const std::vector<FittedPatch> &behind, const Matrix3 &start, 
 
 } // namespace
 
-std::optional<ColorModel> fitCurves(const std::vector<FittedPatch> &patches, const ColorModel &base, const CurveOptions &options)
+std::optional<ColorModel> fitCurves(const std::vector<FittedPatch> &patches, const ColorModel &base,
+                                    const CurveOptions &options)
 {
     const auto neutrals = neutralsAmong(patches, options.neutrals);
     if (neutrals.size() < kFewestNeutrals)
@@ -194,7 +202,8 @@ std::optional<ColorModel> fitCurves(const std::vector<FittedPatch> &patches, con
     return model;
 }
 
-std::optional<ColorModel> fitCurvesMatrix(const std::vector<FittedPatch> &patches, const ColorModel &base, const CurveOptions &options, bool near)
+std::optional<ColorModel> fitCurvesMatrix(const std::vector<FittedPatch> &patches, const ColorModel &base,
+                                          const CurveOptions &options, bool near)
 {
     auto model = near ? base : fitCurves(patches, base, options);
     for (int round = 0; model && round < (near ? 1 : 3); ++round) {
@@ -226,7 +235,8 @@ std::optional<ColorModel> fitCurvesMatrix(const std::vector<FittedPatch> &patche
     return model;
 }
 
-double chosenStiffness(const std::vector<FittedPatch> &patches, const ColorModel &base, const CurveOptions &options)
+double chosenStiffness(const std::vector<FittedPatch> &patches, const ColorModel &base,
+                       const CurveOptions &options)
 {
     const auto neutrals = neutralsAmong(patches, options.neutrals);
     const double choices[] = {0.01, 0.05, 0.2, 0.6};
@@ -241,7 +251,9 @@ double chosenStiffness(const std::vector<FittedPatch> &patches, const ColorModel
             CurveOptions one = options;
             one.stiffness = stiffness;
             const auto model = fitCurves(others, base, one);
-            sum += model ? std::abs(labFromXyz(xyzFromCamera(*model, neutrals[left].rgb)).l - labFromXyz(neutrals[left].reference).l) : 100;
+            sum += model ? std::abs(labFromXyz(xyzFromCamera(*model, neutrals[left].rgb)).l -
+                                    labFromXyz(neutrals[left].reference).l)
+                         : 100;
         }
         if (sum < 0.95 * best) { // the stiffer one unless the looser is clearly better
             best = sum;

@@ -17,7 +17,8 @@ Eigen::Vector3d vectorFrom(const CompressedLab &c)
     return {c.l, c.a, c.b};
 }
 
-struct Residuals {
+struct Residuals
+{
     std::vector<CompressedLab> places;
     Eigen::MatrixXd left;  ///< reference − model, a row a patch
     Eigen::VectorXd doubt; ///< relative variance, 1 for an ordinary patch
@@ -33,7 +34,8 @@ double noiseOf(const FittedPatch &patch, const ColorModel &base)
     for (size_t c = 0; c < 3; ++c) {
         Vector3 moved = vectorOf(patch.rgb);
         moved[c] += sd[c];
-        sum += (vectorFrom(compressedFromXyz(xyzFromCamera(base, {moved[0], moved[1], moved[2]}))) - at).squaredNorm();
+        sum += (vectorFrom(compressedFromXyz(xyzFromCamera(base, {moved[0], moved[1], moved[2]}))) - at)
+                   .squaredNorm();
     }
     return std::sqrt(sum);
 }
@@ -52,7 +54,8 @@ Residuals residualsOf(const std::vector<FittedPatch> &patches, const ColorModel 
         out.left.row(i) = (vectorFrom(compressedFromXyz(patch.reference)) - vectorFrom(place)).transpose();
         const double noise = noiseOf(patch, base);
         out.doubt(i) = (1 + noise * noise) / patch.weight;
-        out.share(i) = -std::expm1(-0.5 * (place.a * place.a + place.b * place.b) / (neutralRadius * neutralRadius));
+        out.share(i) =
+            -std::expm1(-0.5 * (place.a * place.a + place.b * place.b) / (neutralRadius * neutralRadius));
     }
     return out;
 }
@@ -64,7 +67,8 @@ Eigen::MatrixXd covarianceOf(const Residuals &r, const ColorField &shape)
     for (Eigen::Index i = 0; i < n; ++i)
         for (Eigen::Index j = 0; j <= i; ++j) {
             const auto &p = r.places[size_t(i)], &q = r.places[size_t(j)];
-            const double l = (p.l - q.l) / shape.lengthL, a = (p.a - q.a) / shape.lengthAb, b = (p.b - q.b) / shape.lengthAb;
+            const double l = (p.l - q.l) / shape.lengthL, a = (p.a - q.a) / shape.lengthAb,
+                         b = (p.b - q.b) / shape.lengthAb;
             k(i, j) = k(j, i) = r.share(i) * r.share(j) * std::exp(-0.5 * (l * l + a * a + b * b));
         }
     return k;
@@ -105,7 +109,9 @@ ColorField fitField(const std::vector<FittedPatch> &patches, const ColorModel &b
     for (size_t i = 0; i < patches.size(); ++i) {
         const auto row = Eigen::Index(i);
         const auto &p = r.places[i];
-        field.points.push_back({{p.l, p.a, p.b}, {r.share(row) * pull(row, 0), r.share(row) * pull(row, 1), r.share(row) * pull(row, 2)}});
+        field.points.push_back(
+            {{p.l, p.a, p.b},
+             {r.share(row) * pull(row, 0), r.share(row) * pull(row, 1), r.share(row) * pull(row, 2)}});
     }
     if (strength.drawnIn == 0)
         strength.drawnIn = soundShareOf(field);

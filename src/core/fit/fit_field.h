@@ -4,20 +4,25 @@
 namespace wavechroma {
 
 /// How strong and how wide a field of corrections is.
-struct FieldStrength {
-    double noise = 0; ///< variance of what no smooth field explains (metamerism, the reading), over the field's own; 0: no field
+struct FieldStrength
+{
+    double noise = 0; ///< variance of what no smooth field explains (metamerism, the reading), over the
+                      ///< field's own; 0: no field
     double lengthAb = 20;
     double drawnIn = 0; ///< share of the pulls that neither folds nor stretches too much; 0: not known yet
 };
 
-/// What is left after a model on its patches as a smooth field (see ColorField): the mean of a Gaussian process with a squared
-/// exponential covariance that is w(p) w(p') beside neutrals (Rasmussen and Williams 2006, eq. 2.23), in CompressedLab. A
-/// patch's noise grows with 1/weight and with what its own reading is in doubt by. The field is drawn in, by tenths, until no
-/// colour difference anywhere in it grows or shrinks by more than half, so that it can be inverted and reverses no gradient; how far is kept in `strength`, for fits with some patches left out.
-[[nodiscard]] ColorField fitField(const std::vector<FittedPatch> &patches, const ColorModel &base, FieldStrength &strength);
+/// What is left after a model on its patches as a smooth field (see ColorField): the mean of a Gaussian
+/// process with a squared exponential covariance that is w(p) w(p') beside neutrals (Rasmussen and Williams
+/// 2006, eq. 2.23), in CompressedLab. A patch's noise grows with 1/weight and with what its own reading is in
+/// doubt by. The field is drawn in, by tenths, until no colour difference anywhere in it grows or shrinks by
+/// more than half, so that it can be inverted and reverses no gradient; how far is kept in `strength`, for
+/// fits with some patches left out.
+[[nodiscard]] ColorField fitField(const std::vector<FittedPatch> &patches, const ColorModel &base,
+                                  FieldStrength &strength);
 
-/// The strength, of a few, whose fields made without each patch in turn (ibid., eqs. 5.10–5.12, in closed form) leave the
-/// smallest mean; none unless that is at least 3 % less than without a field.
+/// The strength, of a few, whose fields made without each patch in turn (ibid., eqs. 5.10–5.12, in closed
+/// form) leave the smallest mean; none unless that is at least 3 % less than without a field.
 [[nodiscard]] FieldStrength chosenStrength(const std::vector<FittedPatch> &patches, const ColorModel &base);
 
 } // namespace wavechroma

@@ -22,8 +22,8 @@ LinearModel modelOf(const Entries &a)
     return model;
 }
 
-/// Weighted least squares in XYZ; 1/(Y + 0.06) stands in for Lab's steeper response to dark colours. QR: the normal
-/// equations lose four digits on a 24-patch chart.
+/// Weighted least squares in XYZ; 1/(Y + 0.06) stands in for Lab's steeper response to dark colours. QR: the
+/// normal equations lose four digits on a 24-patch chart.
 std::optional<Entries> leastSquares(const std::vector<FittedPatch> &patches)
 {
     const auto count = Eigen::Index(patches.size());
@@ -106,7 +106,8 @@ std::optional<ColorModel> splitAtWhite(const LinearModel &model)
 
 LinearModel joined(const Vector3 &multipliers, double exposureScale, const Matrix3 &matrix)
 {
-    return {matrix * diagonal({multipliers[0] * exposureScale, multipliers[1] * exposureScale, multipliers[2] * exposureScale})};
+    return {matrix * diagonal({multipliers[0] * exposureScale, multipliers[1] * exposureScale,
+                               multipliers[2] * exposureScale})};
 }
 
 } // namespace wavechroma

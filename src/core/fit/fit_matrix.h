@@ -4,13 +4,14 @@
 namespace wavechroma {
 
 /// Camera RGB → XYZ D50 without white balance or scale: XYZ = A · RGB.
-struct LinearModel {
+struct LinearModel
+{
     Matrix3 xyzFromCamera;
 };
 
-/// The A with the least weighted mean CIEDE2000 over the patches (see fit_terms.h), from a weighted least-squares start in XYZ.
-/// `start`, where given, replaces the first step (used with one patch left out). Needs at least 4 patches whose RGB span three
-/// dimensions; nothing otherwise.
+/// The A with the least weighted mean CIEDE2000 over the patches (see fit_terms.h), from a weighted
+/// least-squares start in XYZ. `start`, where given, replaces the first step (used with one patch left out).
+/// Needs at least 4 patches whose RGB span three dimensions; nothing otherwise.
 [[nodiscard]] std::optional<LinearModel> fitLinear(const std::vector<FittedPatch> &patches,
                                                    const LinearModel *start = nullptr);
 
@@ -20,8 +21,8 @@ struct LinearModel {
 [[nodiscard]] double meanDe2000(const std::vector<FittedPatch> &patches, const LinearModel &model);
 [[nodiscard]] double de2000Of(const FittedPatch &patch, const LinearModel &model);
 
-/// The split into multipliers (green 1), scale and a matrix that takes (1, 1, 1) to the D50 white. Nothing when A is
-/// singular or a neutral would need a negative channel.
+/// The split into multipliers (green 1), scale and a matrix that takes (1, 1, 1) to the D50 white. Nothing
+/// when A is singular or a neutral would need a negative channel.
 [[nodiscard]] std::optional<ColorModel> splitAtWhite(const LinearModel &model);
 [[nodiscard]] LinearModel joined(const Vector3 &multipliers, double exposureScale, const Matrix3 &matrix);
 

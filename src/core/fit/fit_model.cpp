@@ -15,7 +15,8 @@ namespace wavechroma {
 
 namespace {
 
-std::vector<FittedPatch> neutralsOf(const std::vector<FittedPatch> &patches, const std::vector<std::string> &ids)
+std::vector<FittedPatch> neutralsOf(const std::vector<FittedPatch> &patches,
+                                    const std::vector<std::string> &ids)
 {
     std::vector<FittedPatch> neutrals;
     for (const auto &patch : patches)
@@ -24,16 +25,18 @@ std::vector<FittedPatch> neutralsOf(const std::vector<FittedPatch> &patches, con
     return neutrals;
 }
 
-/// What draws the roots' part towards none, all patches together. Twenty-four patches cannot choose it: leaving some out judges the
-/// hull's corners, not the colours between. Measured on unseen surfaces (wavechroma-bench-models): a tenth of it to three times it
-/// are within 3 %, a weaker one follows glare and noise, a stronger one is a matrix again.
+/// What draws the roots' part towards none, all patches together. Twenty-four patches cannot choose it:
+/// leaving some out judges the hull's corners, not the colours between. Measured on unseen surfaces
+/// (wavechroma-bench-models): a tenth of it to three times it are within 3 %, a weaker one follows glare and
+/// noise, a stronger one is a matrix again.
 constexpr double kRootPrior = 24;
 
 /// Models share what they stand on: the matrix is fitted once for all that begin with it.
 class Fitting
 {
 public:
-    Fitting(const std::vector<FittedPatch> &patches, const FitContext &context, Strengths &strengths, const Models *near)
+    Fitting(const std::vector<FittedPatch> &patches, const FitContext &context, Strengths &strengths,
+            const Models *near)
         : m_patches(patches), m_context(context), m_strengths(strengths), m_near(near)
     {
     }
@@ -52,30 +55,43 @@ private:
         if (name == "matrix")
             return matrix();
         if (name == "matrix-offset")
-            return from("matrix", name, [&](const ColorModel &base, bool near) { return fitOffset(m_patches, base, near); });
+            return from("matrix", name,
+                        [&](const ColorModel &base, bool near) { return fitOffset(m_patches, base, near); });
         if (name == "root-polynomial")
-            return from("matrix", name, [&](const ColorModel &base, bool near) { return fitRoot(m_patches, base, kRootPrior / double(m_patches.size()), near); });
+            return from("matrix", name, [&](const ColorModel &base, bool near) {
+                return fitRoot(m_patches, base, kRootPrior / double(m_patches.size()), near);
+            });
         if (name == "curves")
-            return from("balance", "", [&](const ColorModel &base, bool) { return fitCurves(m_patches, base, curves(base)); });
+            return from("balance", "", [&](const ColorModel &base, bool) {
+                return fitCurves(m_patches, base, curves(base));
+            });
         if (name == "curves-matrix")
-            return from("matrix", name, [&](const ColorModel &base, bool near) { return fitCurvesMatrix(m_patches, base, curves(base), near); });
+            return from("matrix", name, [&](const ColorModel &base, bool near) {
+                return fitCurvesMatrix(m_patches, base, curves(base), near);
+            });
         if (name == "lut")
-            return from("matrix", "", [&](const ColorModel &base, bool) { return withField(base, m_strengths.lut); });
+            return from("matrix", "",
+                        [&](const ColorModel &base, bool) { return withField(base, m_strengths.lut); });
         if (name == "curves-lut")
-            return from("curves-matrix", "", [&](const ColorModel &base, bool) { return withField(base, m_strengths.curvesLut); });
+            return from("curves-matrix", "",
+                        [&](const ColorModel &base, bool) { return withField(base, m_strengths.curvesLut); });
         return std::nullopt;
     }
 
     std::optional<ColorModel> matrix() const
     {
         const auto *start = nearOf("matrix");
-        const auto linear = start ? std::optional(joined(start->multipliers, start->exposureScale, start->matrix)) : std::nullopt;
+        const auto linear =
+            start ? std::optional(joined(start->multipliers, start->exposureScale, start->matrix))
+                  : std::nullopt;
         const auto fitted = fitLinear(m_patches, linear ? &*linear : nullptr);
         return fitted ? splitAtWhite(*fitted) : std::nullopt;
     }
 
     /// Made from its near model when there is one, else from the model it stands on.
-    std::optional<ColorModel> from(const std::string &base, const std::string &self, const std::function<std::optional<ColorModel>(const ColorModel &, bool)> &make)
+    std::optional<ColorModel>
+    from(const std::string &base, const std::string &self,
+         const std::function<std::optional<ColorModel>(const ColorModel &, bool)> &make)
     {
         if (const auto *start = nearOf(self))
             return make(*start, true);
@@ -117,7 +133,9 @@ private:
 
 const std::vector<std::string> &knownModels()
 {
-    static const std::vector<std::string> models{"balance", "matrix", "matrix-offset", "root-polynomial", "curves", "curves-matrix", "lut", "curves-lut"};
+    static const std::vector<std::string> models{
+        "balance", "matrix",        "matrix-offset", "root-polynomial",
+        "curves",  "curves-matrix", "lut",           "curves-lut"};
     return models;
 }
 
@@ -128,8 +146,8 @@ Result<Done> checkModel(const std::string &model)
     return unusable(fmt::format("unknown model \"{}\"; known: {}", model, fmt::join(knownModels(), ", ")));
 }
 
-Models fitModels(const std::vector<std::string> &names, const std::vector<FittedPatch> &patches, const FitContext &context, Strengths &strengths,
-                 const Models *near)
+Models fitModels(const std::vector<std::string> &names, const std::vector<FittedPatch> &patches,
+                 const FitContext &context, Strengths &strengths, const Models *near)
 {
     Fitting fitting(patches, context, strengths, near);
     Models out;

@@ -6,7 +6,8 @@ namespace wavechroma {
 
 static constexpr double kPrior = 0.02, kTypicalError = 1; // ΔE that a veil of one prior may cost a patch
 
-std::optional<ColorModel> fitOffset(const std::vector<FittedPatch> &patches, const ColorModel &base, bool near)
+std::optional<ColorModel> fitOffset(const std::vector<FittedPatch> &patches, const ColorModel &base,
+                                    bool near)
 {
     Terms terms;
     for (const auto &patch : patches) {
@@ -23,7 +24,8 @@ std::optional<ColorModel> fitOffset(const std::vector<FittedPatch> &patches, con
     start(9) = base.offset;
     ridge(9) = kTypicalError / (kPrior * kPrior) / double(patches.size());
     const auto theta = fitTerms(terms, patches, start, {ridge, {}, near});
-    // XYZ = A c + k W. With n = A⁻¹ (1 − k) W and M = A diag(n)/(1 − k) that is M ((1 − k) c/n + k), and M (1, 1, 1) = W.
+    // XYZ = A c + k W. With n = A⁻¹ (1 − k) W and M = A diag(n)/(1 − k) that is M ((1 − k) c/n + k), and M
+    // (1, 1, 1) = W.
     const double k = theta(9);
     Matrix3 a;
     for (int i = 0; i < 9; ++i)

@@ -18,8 +18,8 @@ Vector3 rootsOf(const BalancedRgb &c)
     return vectorOf(baseXyzFromBalanced(only, c));
 }
 
-/// The balanced RGB that the model takes to the D50 white, by Newton's steps from (1, 1, 1); there the roots are nearly
-/// flat, so that the matrix is nearly the derivative.
+/// The balanced RGB that the model takes to the D50 white, by Newton's steps from (1, 1, 1); there the roots
+/// are nearly flat, so that the matrix is nearly the derivative.
 std::optional<Vector3> whiteOf(const ColorModel &model)
 {
     const auto back = inverse(model.matrix);
@@ -39,8 +39,8 @@ std::optional<Vector3> whiteOf(const ColorModel &model)
     return n;
 }
 
-/// The same model written for c/n, so that (1, 1, 1) is the white. √(n_i n_j) √(c_i c_j) is again the root's difference plus
-/// something linear.
+/// The same model written for c/n, so that (1, 1, 1) is the white. √(n_i n_j) √(c_i c_j) is again the root's
+/// difference plus something linear.
 ColorModel rebalanced(const ColorModel &model, const Vector3 &n)
 {
     ColorModel out = model;
@@ -61,7 +61,8 @@ ColorModel rebalanced(const ColorModel &model, const Vector3 &n)
 
 } // namespace
 
-std::optional<ColorModel> fitRoot(const std::vector<FittedPatch> &patches, const ColorModel &base, double ridge, bool near)
+std::optional<ColorModel> fitRoot(const std::vector<FittedPatch> &patches, const ColorModel &base,
+                                  double ridge, bool near)
 {
     Terms terms;
     for (const auto &patch : patches) {

@@ -14,8 +14,10 @@ namespace {
 
 using Jet = ceres::Jet<double, 3>;
 
-/// √w ΔE components of all patches and √ridge θ, with their derivatives: by XYZ with dual numbers, from there on linear.
-struct WeightedDifference {
+/// √w ΔE components of all patches and √ridge θ, with their derivatives: by XYZ with dual numbers, from there
+/// on linear.
+struct WeightedDifference
+{
     using Scalar = double;
     enum { NUM_RESIDUALS = Eigen::Dynamic, NUM_PARAMETERS = Eigen::Dynamic };
 
@@ -26,7 +28,8 @@ struct WeightedDifference {
     std::vector<double> rootWeight;
     int parameters;
 
-    WeightedDifference(const Terms &t, const std::vector<Eigen::Vector3d> &f, const std::vector<FittedPatch> &patches, const Eigen::VectorXd &r, int count)
+    WeightedDifference(const Terms &t, const std::vector<Eigen::Vector3d> &f,
+                       const std::vector<FittedPatch> &patches, const Eigen::VectorXd &r, int count)
         : terms(t), fixed(f), ridge(r), parameters(count)
     {
         for (const auto &patch : patches) {
@@ -55,9 +58,11 @@ struct WeightedDifference {
         for (size_t i = 0; i < terms.size(); ++i) {
             const Eigen::Vector3d xyz = xyzOf(i, p);
             const Jet x(xyz(0), 0), y(xyz(1), 1), z(xyz(2), 2);
-            const Jet fx = labFunction<Jet>(x / kD50White.x), fy = labFunction<Jet>(y / kD50White.y), fz = labFunction<Jet>(z / kD50White.z);
-            const auto difference = de2000Components<Jet>({116.0 * fy - 16.0, 500.0 * (fx - fy), 200.0 * (fy - fz)},
-                                                          {Jet(reference[i].l), Jet(reference[i].a), Jet(reference[i].b)});
+            const Jet fx = labFunction<Jet>(x / kD50White.x), fy = labFunction<Jet>(y / kD50White.y),
+                      fz = labFunction<Jet>(z / kD50White.z);
+            const auto difference =
+                de2000Components<Jet>({116.0 * fy - 16.0, 500.0 * (fx - fy), 200.0 * (fy - fz)},
+                                      {Jet(reference[i].l), Jet(reference[i].a), Jet(reference[i].b)});
             for (Eigen::Index k = 0; k < 3; ++k) {
                 const Eigen::Index row = 3 * Eigen::Index(i) + k;
                 residuals[row] = rootWeight[i] * difference[size_t(k)].a;
@@ -79,7 +84,8 @@ struct WeightedDifference {
 
 } // namespace
 
-Eigen::VectorXd fitTerms(const Terms &terms, const std::vector<FittedPatch> &patches, const Eigen::VectorXd &start, const TermsOptions &options)
+Eigen::VectorXd fitTerms(const Terms &terms, const std::vector<FittedPatch> &patches,
+                         const Eigen::VectorXd &start, const TermsOptions &options)
 {
     // Σ w ΔE + ½ n ridge θ²: what a round minimises is twice that around the last answer
     const Eigen::VectorXd ridge = options.ridge * double(patches.size());
@@ -99,11 +105,13 @@ Eigen::VectorXd fitTerms(const Terms &terms, const std::vector<FittedPatch> &pat
     double best = cost(theta);
     Eigen::VectorXd bestTheta = theta;
     solver.options.max_num_iterations = 3; // a round's weights are not worth more: the next ones differ
-    for (int round = options.near ? 12 : 0; round < 60; ++round) { // a start is near: its weights are right from the beginning
+    for (int round = options.near ? 12 : 0; round < 60;
+         ++round) { // a start is near: its weights are right from the beginning
         // A length near zero would get an unbounded weight; the floor shrinks as the rounds go on.
         const double floor = std::max(0.01, 0.3 * std::pow(0.8, round));
         for (size_t i = 0; i < patches.size(); ++i)
-            function.rootWeight[i] = std::sqrt(patches[i].weight / std::max(floor, function.differenceOf(i, theta)));
+            function.rootWeight[i] =
+                std::sqrt(patches[i].weight / std::max(floor, function.differenceOf(i, theta)));
         solver.Solve(function, &theta);
         const double now = cost(theta), gain = best - now;
         if (now < best) {

@@ -48,7 +48,9 @@ std::vector<FittedPatch> simulated(const sim::Camera &camera, const std::string 
     std::vector<FittedPatch> out;
     for (size_t i = 0; i < reflectances.size(); ++i) {
         const auto rgb = sim::response(camera, camera.lenses[0], light, reflectances[i]);
-        out.push_back({classic().patches[i].id, {rgb[0] * scale, rgb[1] * scale, rgb[2] * scale}, classic().patches[i].reference});
+        out.push_back({classic().patches[i].id,
+                       {rgb[0] * scale, rgb[1] * scale, rgb[2] * scale},
+                       classic().patches[i].reference});
     }
     return out;
 }
@@ -82,7 +84,8 @@ double exhaustiveMean(const std::vector<FittedPatch> &patches, uint64_t seed)
         for (int k = 0; k < 10; ++k) {
             Point p;
             for (size_t i = 0; i < 9; ++i)
-                p[i] = start.xyzFromCamera(int(i) / 3, int(i) % 3) + (attempt == 0 ? 0.01 : 0.08) * random.normal();
+                p[i] = start.xyzFromCamera(int(i) / 3, int(i) % 3) +
+                       (attempt == 0 ? 0.01 : 0.08) * random.normal();
             simplex.push_back({value(p), p});
         }
         for (int step = 0; step < 4000; ++step) {
@@ -145,7 +148,8 @@ void FitTest::isAsGoodAsAnExhaustiveSearch_data()
     QTest::addColumn<QString>("lamp");
     for (const auto &camera : sim::cameras())
         for (const char *lamp : {"daylight", "led"})
-            QTest::addRow("%s, %s", camera.model.c_str(), lamp) << QString::fromStdString(camera.model) << QString(lamp);
+            QTest::addRow("%s, %s", camera.model.c_str(), lamp)
+                << QString::fromStdString(camera.model) << QString(lamp);
 }
 
 void FitTest::isAsGoodAsAnExhaustiveSearch()
@@ -161,9 +165,11 @@ void FitTest::isAsGoodAsAnExhaustiveSearch()
 void FitTest::equalBalancedRgbIsTheWhite()
 {
     for (const auto &name : knownModels()) {
-        const auto c = *fitCalibration(readingOf(simulated(sim::camera("Marram 8"), "tube")), classic(), {name, {}, {}});
+        const auto c =
+            *fitCalibration(readingOf(simulated(sim::camera("Marram 8"), "tube")), classic(), {name, {}, {}});
         const auto white = c.matrix * Vector3{1, 1, 1};
-        QVERIFY(std::abs(white[0] - kD50White.x) < 1e-12 && std::abs(white[1] - 1) < 1e-12 && std::abs(white[2] - kD50White.z) < 1e-12);
+        QVERIFY(std::abs(white[0] - kD50White.x) < 1e-12 && std::abs(white[1] - 1) < 1e-12 &&
+                std::abs(white[2] - kD50White.z) < 1e-12);
         QCOMPARE(c.multipliers[1], 1.0);
     }
 }
@@ -196,7 +202,8 @@ void FitTest::crossValidationLeavesEachPatchOut()
     QCOMPARE(greys.size(), size_t(6));
     errors.push_back(std::accumulate(greys.begin(), greys.end(), 0.0) / 6);
     const auto slow = summaryOf(errors);
-    QVERIFY2(std::abs(c.crossValidated.mean - slow.mean) < 0.02 * slow.mean, qPrintable(QString("%1 %2").arg(c.crossValidated.mean).arg(slow.mean)));
+    QVERIFY2(std::abs(c.crossValidated.mean - slow.mean) < 0.02 * slow.mean,
+             qPrintable(QString("%1 %2").arg(c.crossValidated.mean).arg(slow.mean)));
     QVERIFY(c.crossValidated.mean > c.fit.mean);
 }
 

@@ -14,7 +14,8 @@ double exposureRatio(const Reading &first, const Reading &other)
 {
     std::vector<double> ratios;
     for (const auto &p : first.patches)
-        if (const auto *q = other.patch(p.id); q && isUsable(p) && isUsable(*q) && !first.isLeftOut(p.id) && !other.isLeftOut(p.id))
+        if (const auto *q = other.patch(p.id);
+            q && isUsable(p) && isUsable(*q) && !first.isLeftOut(p.id) && !other.isLeftOut(p.id))
             ratios.push_back(p.mean.g / q->mean.g);
     if (ratios.empty())
         return 0;
@@ -22,7 +23,8 @@ double exposureRatio(const Reading &first, const Reading &other)
     return ratios[ratios.size() / 2];
 }
 
-struct Sum {
+struct Sum
+{
     double weights = 0, value = 0;
     void add(double v, double sd, int count)
     {
@@ -50,9 +52,11 @@ Result<Reading> mergedReading(const std::vector<Reading> &readings)
         if (!reading.found)
             return unusable(reading.image + ": no chart was found in it");
         if (reading.chart != out.chart || !samePair(reading.camera, out.camera))
-            return unusable(reading.image + ": is of another chart, camera or lens than " + out.image + ", so the two cannot be merged");
+            return unusable(reading.image + ": is of another chart, camera or lens than " + out.image +
+                            ", so the two cannot be merged");
         if (reading.flats.empty() != out.flats.empty())
-            return unusable(reading.image + ": one of it and " + out.image + " has its light evened by a flat, the other has not");
+            return unusable(reading.image + ": one of it and " + out.image +
+                            " has its light evened by a flat, the other has not");
         ratios.push_back(exposureRatio(out, reading));
         if (ratios.back() <= 0)
             return unusable(reading.image + ": has no usable patch in common with " + out.image);
@@ -81,7 +85,8 @@ Result<Reading> mergedReading(const std::vector<Reading> &readings)
         patch.low = low;
     }
     std::erase_if(out.leftOut, [&](const auto &id) {
-        return std::any_of(readings.begin(), readings.end(), [&](const auto &r) { return r.patch(id) && !r.isLeftOut(id); });
+        return std::any_of(readings.begin(), readings.end(),
+                           [&](const auto &r) { return r.patch(id) && !r.isLeftOut(id); });
     });
     return out;
 }

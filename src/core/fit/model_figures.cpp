@@ -29,7 +29,8 @@ Eigen::Matrix3d derivativeOf(const Mapping &mapping, const CompressedLab &at)
     constexpr double kStep = 0.05;
     for (int axis = 0; axis < 3; ++axis) {
         const double d[] = {axis == 0 ? kStep : 0, axis == 1 ? kStep : 0, axis == 2 ? kStep : 0};
-        const auto up = mapping({at.l + d[0], at.a + d[1], at.b + d[2]}), down = mapping({at.l - d[0], at.a - d[1], at.b - d[2]});
+        const auto up = mapping({at.l + d[0], at.a + d[1], at.b + d[2]}),
+                   down = mapping({at.l - d[0], at.a - d[1], at.b - d[2]});
         j.col(axis) = Eigen::Vector3d(up.l - down.l, up.a - down.a, up.b - down.b) / (2 * kStep);
     }
     return j;
@@ -59,7 +60,8 @@ Stretch stretchOf(const Mapping &mapping, const Counts &counts)
 
 Stretch stretchOf(const ColorField &field)
 {
-    return stretchOf(Mapping([&](const CompressedLab &p) { return corrected(field, p); }), [](const CompressedLab &) { return true; });
+    return stretchOf(Mapping([&](const CompressedLab &p) { return corrected(field, p); }),
+                     [](const CompressedLab &) { return true; });
 }
 
 Stretch stretchOf(const ColorModel &model, const ColorModel &plain)
@@ -75,16 +77,20 @@ Stretch stretchOf(const ColorModel &model, const ColorModel &plain)
     Vector3 change{}; // from one white balance to the other's
     for (size_t i = 0; i < 3; ++i)
         change[i] = model.multipliers[i] / plain.multipliers[i];
-    const auto balancedOf = [&](const CompressedLab &p) { return diagonal(change) * *back * vectorOf(xyzFromCompressed(p)); };
-    return stretchOf(Mapping([&](const CompressedLab &p) {
-                         const auto c = balancedOf(p);
-                         return compressedFromXyz(xyzFromBalanced(bare, {c[0], c[1], c[2]}));
-                     }),
-                     [&](const CompressedLab &p) {
-                         const auto c = balancedOf(p);
-                         const double least = 0.1 * std::max({c[0], c[1], c[2]}); // and where one gives next to nothing, roots are steep
-                         return c[0] > least && c[1] > least && c[2] > least;
-                     });
+    const auto balancedOf = [&](const CompressedLab &p) {
+        return diagonal(change) * *back * vectorOf(xyzFromCompressed(p));
+    };
+    return stretchOf(
+        Mapping([&](const CompressedLab &p) {
+            const auto c = balancedOf(p);
+            return compressedFromXyz(xyzFromBalanced(bare, {c[0], c[1], c[2]}));
+        }),
+        [&](const CompressedLab &p) {
+            const auto c = balancedOf(p);
+            const double least =
+                0.1 * std::max({c[0], c[1], c[2]}); // and where one gives next to nothing, roots are steep
+            return c[0] > least && c[1] > least && c[2] > least;
+        });
 }
 
 double noiseGainOf(const Matrix3 &matrix)
@@ -95,7 +101,8 @@ double noiseGainOf(const Matrix3 &matrix)
 
 double conditionOf(const Matrix3 &matrix)
 {
-    const Eigen::Matrix3d relative = Eigen::Vector3d(1 / kD50White.x, 1 / kD50White.y, 1 / kD50White.z).asDiagonal() * eigenOf(matrix);
+    const Eigen::Matrix3d relative =
+        Eigen::Vector3d(1 / kD50White.x, 1 / kD50White.y, 1 / kD50White.z).asDiagonal() * eigenOf(matrix);
     const auto values = Eigen::JacobiSVD<Eigen::Matrix3d>(relative).singularValues();
     return values(2) > 0 ? values(0) / values(2) : 1e9;
 }

@@ -48,7 +48,8 @@ const ChartDefinition &chart()
 }
 
 /// A reading with a pixel noise of `noise` of saturation and what `bend` makes of each channel.
-Reading readingOf(const std::string &lamp, double noise = 0, uint64_t seed = 1, const std::function<double(double)> &bend = {})
+Reading readingOf(const std::string &lamp, double noise = 0, uint64_t seed = 1,
+                  const std::function<double(double)> &bend = {})
 {
     const auto &camera = sim::camera("Tarn 2");
     const auto &light = sim::lamp(lamp).spectrum;
@@ -67,7 +68,8 @@ Reading readingOf(const std::string &lamp, double noise = 0, uint64_t seed = 1, 
             v[c] = 0.7 * rgb[c] / full;
             v[c] = (bend ? bend(v[c]) : v[c]) + noise / std::sqrt(1000) * random.normal();
         }
-        reading.patches.push_back({chart().patches[i].id, {v[0], v[1], v[2]}, {noise, noise, noise}, 4000, 0, 0});
+        reading.patches.push_back(
+            {chart().patches[i].id, {v[0], v[1], v[2]}, {noise, noise, noise}, 4000, 0, 0});
     }
     return reading;
 }
@@ -99,9 +101,11 @@ void ModelsTest::equalChannelsAreNeutral()
         QVERIFY2(std::hypot(lab.a, lab.b) < 1e-6, qPrintable(QString::number(std::hypot(lab.a, lab.b))));
     }
     const Xyz white = xyzFromBalanced(c, {1, 1, 1});
-    QVERIFY(std::abs(white.x - kD50White.x) < 1e-9 && std::abs(white.y - 1) < 1e-9 && std::abs(white.z - kD50White.z) < 1e-9);
+    QVERIFY(std::abs(white.x - kD50White.x) < 1e-9 && std::abs(white.y - 1) < 1e-9 &&
+            std::abs(white.z - kD50White.z) < 1e-9);
     const auto flat = c.matrix * Vector3{1, 1, 1};
-    QVERIFY(std::abs(flat[0] - kD50White.x) < 1e-9 && std::abs(flat[1] - 1) < 1e-9 && std::abs(flat[2] - kD50White.z) < 1e-9);
+    QVERIFY(std::abs(flat[0] - kD50White.x) < 1e-9 && std::abs(flat[1] - 1) < 1e-9 &&
+            std::abs(flat[2] - kD50White.z) < 1e-9);
 }
 
 void ModelsTest::richerModelsFitTheChartNoWorse()
@@ -121,8 +125,10 @@ void ModelsTest::rootsKeepAColourWhenTheExposureChanges()
     const auto c = fitted("root-polynomial", readingOf("tungsten"));
     QVERIFY(!(c.root == Matrix3{}));
     for (const auto &p : c.patches) {
-        const Xyz one = xyzFromCamera(c, p.rgb), half = xyzFromCamera(c, {p.rgb.r / 2, p.rgb.g / 2, p.rgb.b / 2});
-        QVERIFY(std::abs(one.x - 2 * half.x) + std::abs(one.y - 2 * half.y) + std::abs(one.z - 2 * half.z) < 1e-12);
+        const Xyz one = xyzFromCamera(c, p.rgb),
+                  half = xyzFromCamera(c, {p.rgb.r / 2, p.rgb.g / 2, p.rgb.b / 2});
+        QVERIFY(std::abs(one.x - 2 * half.x) + std::abs(one.y - 2 * half.y) + std::abs(one.z - 2 * half.z) <
+                1e-12);
     }
 }
 
@@ -133,22 +139,28 @@ void ModelsTest::anOffsetFindsAVeil()
     const auto clean = fitted("matrix", reading, false);
     const auto &m = clean.multipliers;
     for (auto &p : reading.patches)
-        p.mean = {p.mean.r + 0.04 / (clean.exposureScale * m[0]), p.mean.g + 0.04 / clean.exposureScale, p.mean.b + 0.04 / (clean.exposureScale * m[2])};
+        p.mean = {p.mean.r + 0.04 / (clean.exposureScale * m[0]), p.mean.g + 0.04 / clean.exposureScale,
+                  p.mean.b + 0.04 / (clean.exposureScale * m[2])};
     const auto c = fitted("matrix-offset", reading, false);
-    QVERIFY2(c.offset < -0.025 && c.offset > -0.055, qPrintable(QString::number(c.offset))); // taken off again
+    QVERIFY2(c.offset < -0.025 && c.offset > -0.055,
+             qPrintable(QString::number(c.offset))); // taken off again
     // as good as a reading without it, where a matrix alone is not
-    QVERIFY(c.fit.mean < 1.05 * clean.fit.mean && fitted("matrix", reading, false).fit.mean > 1.3 * clean.fit.mean);
+    QVERIFY(c.fit.mean < 1.05 * clean.fit.mean &&
+            fitted("matrix", reading, false).fit.mean > 1.3 * clean.fit.mean);
 }
 
 void ModelsTest::curvesRiseAndTakeOutATone()
 {
-    const auto reading = readingOf("daylight", 0, 1, [](double v) { return std::pow(v, 0.8); }); // a picture of less contrast
+    const auto reading =
+        readingOf("daylight", 0, 1, [](double v) { return std::pow(v, 0.8); }); // a picture of less contrast
     const auto c = fitted("curves-matrix", reading, false);
     for (const auto &curve : c.curves)
         for (size_t i = 1; i < curve.values.size(); ++i)
             QVERIFY(curve.values[i] > curve.values[i - 1]);
-    const double straight = fitted("matrix", readingOf("daylight"), false).fit.mean, bent = fitted("matrix", reading, false).fit.mean;
-    QVERIFY2(c.fit.mean < 1.25 * straight && bent > 1.5 * straight, qPrintable(QString("%1 of %2, matrix %3").arg(c.fit.mean).arg(straight).arg(bent)));
+    const double straight = fitted("matrix", readingOf("daylight"), false).fit.mean,
+                 bent = fitted("matrix", reading, false).fit.mean;
+    QVERIFY2(c.fit.mean < 1.25 * straight && bent > 1.5 * straight,
+             qPrintable(QString("%1 of %2, matrix %3").arg(c.fit.mean).arg(straight).arg(bent)));
     for (const double v : {-0.02, 0.001, 0.2, 0.9, 1.5})
         QVERIFY(std::abs(untoned(c.curves[0], toned(c.curves[0], v)) - v) < 1e-9);
 }
@@ -194,7 +206,8 @@ void ModelsTest::hueSectorsAreNothingForAPlainBalance()
 {
     auto c = fitted("balance", readingOf("daylight"));
     for (const auto &s : hueSectorsOf(c))
-        QVERIFY(std::abs(s.hueShift) < 0.01 && std::abs(s.chromaRatio - 1) < 1e-3 && std::abs(s.lightnessShift) < 0.01);
+        QVERIFY(std::abs(s.hueShift) < 0.01 && std::abs(s.chromaRatio - 1) < 1e-3 &&
+                std::abs(s.lightnessShift) < 0.01);
     c.character = Character::CalmReds; // a known change: reds duller and yellower, blues as they were
     const auto sectors = hueSectorsOf(c);
     QCOMPARE(sectors.size(), size_t(8));
@@ -255,12 +268,14 @@ void ModelsTest::spectraAreUsedUnderTheNamedLight()
         spectral.patches[i].reflectance = reflectances[i];
     const auto reading = readingOf("tungsten");
     FitOptions options;
-    options.light = NamedLight{"lamp", sim::lamp("tungsten").spectrum, chromaticityFromXyz(xyzFromLight(sim::lamp("tungsten").spectrum)), 255};
+    options.light = NamedLight{"lamp", sim::lamp("tungsten").spectrum,
+                               chromaticityFromXyz(xyzFromLight(sim::lamp("tungsten").spectrum)), 255};
     const auto under = *fitCalibration(reading, spectral, options);
     QVERIFY(under.appearance == Appearance::UnderLight && under.figures.metamerismIndex);
     options.appearance = Appearance::UnderD50;
     const auto d50 = *fitCalibration(reading, spectral, options);
-    // the sensor saw the patches under that lamp: what they looked like there is easier to say than what they never were
+    // the sensor saw the patches under that lamp: what they looked like there is easier to say than what they
+    // never were
     QVERIFY(under.fit.mean < 0.8 * d50.fit.mean);
     QVERIFY(*under.figures.metamerismIndex > *d50.figures.metamerismIndex);
     options.light.reset();

@@ -50,7 +50,8 @@ Check warning(const char *id)
 
 void RecommendTest::theSimplestUnlessARicherOneIsWorthIt()
 {
-    const std::vector<Calibration> all{made("balance", 4), made("matrix", 2), made("matrix-offset", 1.95), made("lut", 1.93)};
+    const std::vector<Calibration> all{made("balance", 4), made("matrix", 2), made("matrix-offset", 1.95),
+                                       made("lut", 1.93)};
     QCOMPARE(chosen(all), std::string("matrix"));
     QVERIFY(recommendationOf(all, {}).why.find("nothing richer does clearly better") != std::string::npos);
     QCOMPARE(chosen({made("balance", 2), made("matrix", 1.95)}), std::string("balance"));
@@ -61,19 +62,24 @@ void RecommendTest::aTableIsTakenForFourPercent()
     const std::vector<Calibration> all{made("matrix", 2), made("lut", 1.6)};
     const auto choice = recommendationOf(all, {});
     QCOMPARE(choice.index, size_t(1));
-    QVERIFY2(choice.why.find("1.60") != std::string::npos && choice.why.find("20 %") != std::string::npos, choice.why.c_str());
+    QVERIFY2(choice.why.find("1.60") != std::string::npos && choice.why.find("20 %") != std::string::npos,
+             choice.why.c_str());
 }
 
 void RecommendTest::theRootPolynomialHasCredit()
 {
-    QCOMPARE(chosen({made("matrix", 2), made("root-polynomial", 2.1)}), std::string("root-polynomial")); // worse by less than a tenth
+    QCOMPARE(chosen({made("matrix", 2), made("root-polynomial", 2.1)}),
+             std::string("root-polynomial")); // worse by less than a tenth
     QCOMPARE(chosen({made("matrix", 2), made("root-polynomial", 2.3)}), std::string("matrix"));
-    QCOMPARE(chosen({made("matrix", 2), made("root-polynomial", 2.1), made("lut", 1.9)}), std::string("root-polynomial")); // 1.9 is not 4 % under 2.1 / 1.1
+    QCOMPARE(chosen({made("matrix", 2), made("root-polynomial", 2.1), made("lut", 1.9)}),
+             std::string("root-polynomial")); // 1.9 is not 4 % under 2.1 / 1.1
     QCOMPARE(chosen({made("matrix", 2), made("root-polynomial", 2.1), made("lut", 1.7)}), std::string("lut"));
     const std::vector<Calibration> all{made("matrix", 2), made("root-polynomial", 2.1)};
     const auto why = recommendationOf(all, {}).why; // what it errs by is said as it is
     QVERIFY2(why.find("as matrix on unseen patches (2.10 and 2.00)") != std::string::npos, why.c_str());
-    const auto other = recommendationOf(std::vector{made("matrix", 2), made("root-polynomial", 2.1), made("lut", 1.9)}, {}).why;
+    const auto other =
+        recommendationOf(std::vector{made("matrix", 2), made("root-polynomial", 2.1), made("lut", 1.9)}, {})
+            .why;
     QVERIFY2(other.find("as lut on unseen patches (2.10 and 1.90)") != std::string::npos, other.c_str());
 }
 
@@ -90,19 +96,26 @@ void RecommendTest::doubtfulReadingsAreAnsweredSimply_data()
 {
     QTest::addColumn<QString>("check");
     QTest::addColumn<QString>("words");
-    QTest::newRow("flare") << "flare" << "there was flare";
-    QTest::newRow("evenness") << "evenness" << "the light was uneven";
-    QTest::newRow("glare") << "glare" << "there was glare";
-    QTest::newRow("obstruction") << "obstruction" << "patches were hidden";
-    QTest::newRow("clipping") << "clipping" << "patches were burnt out";
-    QTest::newRow("underexposure") << "underexposure" << "patches were too dark";
+    QTest::newRow("flare") << "flare"
+                           << "there was flare";
+    QTest::newRow("evenness") << "evenness"
+                              << "the light was uneven";
+    QTest::newRow("glare") << "glare"
+                           << "there was glare";
+    QTest::newRow("obstruction") << "obstruction"
+                                 << "patches were hidden";
+    QTest::newRow("clipping") << "clipping"
+                              << "patches were burnt out";
+    QTest::newRow("underexposure") << "underexposure"
+                                   << "patches were too dark";
 }
 
 void RecommendTest::doubtfulReadingsAreAnsweredSimply()
 {
     QFETCH(QString, check);
     QFETCH(QString, words);
-    const std::vector<Calibration> all{made("balance", 4), made("matrix", 2), made("root-polynomial", 1.5), made("lut", 1.2)};
+    const std::vector<Calibration> all{made("balance", 4), made("matrix", 2), made("root-polynomial", 1.5),
+                                       made("lut", 1.2)};
     Reading reading;
     QCOMPARE(chosen(all, reading), std::string("lut"));
     reading.checks = {warning(check.toLatin1())};

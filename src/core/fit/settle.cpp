@@ -17,18 +17,21 @@ constexpr double kLeastScatter = 0.004;
 using Parameters = Eigen::Matrix<double, kCount, 1>;
 const Eigen::Vector3d kWhite{kD50White.x, kD50White.y, kD50White.z};
 
-struct Point {
+struct Point
+{
     Eigen::Vector3d xyz, rgb;
     Eigen::Matrix<double, 5, 1> place; ///< u, v, u², uv, v², each without its mean over the patches
 };
 
 /// Which numbers are free beside B.
-struct Shape {
+struct Shape
+{
     bool light = false, flare = false;
     [[nodiscard]] int count() const { return 9 + (light ? 5 : 0) + (flare ? 1 : 0); }
 };
 
-struct Solved {
+struct Solved
+{
     Parameters p = Parameters::Zero();
     std::vector<double> residuals; ///< relative, norm over the channels
     double scatter = 0;
@@ -84,7 +87,8 @@ std::vector<double> residualsOf(const Parameters &p, const std::vector<Point> &p
     std::vector<double> out;
     const Eigen::Matrix3d b = matrixOf(p);
     for (const auto &point : points)
-        out.push_back((point.rgb - expected(p, point)).cwiseQuotient(scaleOf(b, point)).norm() / std::sqrt(3.0));
+        out.push_back((point.rgb - expected(p, point)).cwiseQuotient(scaleOf(b, point)).norm() /
+                      std::sqrt(3.0));
     return out;
 }
 
@@ -107,7 +111,8 @@ bool start(Parameters &p, const std::vector<Point> &points, const std::vector<do
     return true;
 }
 
-void step(Parameters &p, const std::vector<Point> &points, const std::vector<double> &weights, const Shape &shape, double scatter)
+void step(Parameters &p, const std::vector<Point> &points, const std::vector<double> &weights,
+          const Shape &shape, double scatter)
 {
     const auto count = Eigen::Index(points.size());
     Eigen::MatrixXd jacobian = Eigen::MatrixXd::Zero(3 * count + 6, kCount);
@@ -129,7 +134,8 @@ void step(Parameters &p, const std::vector<Point> &points, const std::vector<dou
             residual(row) = k * (point.rgb(c) - should(c));
         }
     }
-    for (Eigen::Index i = 0; i < 6; ++i) { // the priors, in the residuals' own deviations; they also hold what is not free at 0
+    for (Eigen::Index i = 0; i < 6;
+         ++i) { // the priors, in the residuals' own deviations; they also hold what is not free at 0
         const double k = scatter / (i < 5 ? kGainPrior : kFlarePrior);
         const bool free = i < 5 ? shape.light : shape.flare;
         jacobian(3 * count + i, kGain + i) = free ? k : 1;
@@ -196,7 +202,9 @@ Settled settle(const std::vector<PlacedPatch> &patches, const SettleOptions &opt
     double scatter = 1e9;
     for (const auto &[shape, solved] : tried)
         scatter = std::min(scatter, solved.scatter);
-    const auto best = std::min_element(tried.begin(), tried.end(), [&](const auto &a, const auto &b) { return criterionOf(a.second, a.first, scatter) < criterionOf(b.second, b.first, scatter); });
+    const auto best = std::min_element(tried.begin(), tried.end(), [&](const auto &a, const auto &b) {
+        return criterionOf(a.second, a.first, scatter) < criterionOf(b.second, b.first, scatter);
+    });
     const auto &p = best->second.p;
     out.scatter = best->second.scatter;
     out.flare = best->first.flare ? p(kFlare) : 0;
@@ -207,7 +215,8 @@ Settled settle(const std::vector<PlacedPatch> &patches, const SettleOptions &opt
     for (size_t i = 0; i < points.size(); ++i) {
         const Eigen::Vector3d rgb = (points[i].rgb - veil) / (best->first.light ? gainOf(p, points[i]) : 1);
         out.patches[i].rgb = {rgb(0), rgb(1), rgb(2)};
-        if (options.spoilt && best->second.residuals[i] > std::max(kSpoiltDeviations * out.scatter, kSpoiltShare))
+        if (options.spoilt &&
+            best->second.residuals[i] > std::max(kSpoiltDeviations * out.scatter, kSpoiltShare))
             out.spoilt.push_back(out.patches[i].id);
     }
     return out;

@@ -1,5 +1,5 @@
-#include "core/fit/settle.h"
 #include "core/fit/fit.h"
+#include "core/fit/settle.h"
 #include "core/sim/random.h"
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
@@ -33,7 +33,8 @@ const ChartDefinition &chart()
     return chartCatalogue().front();
 }
 
-struct Staged {
+struct Staged
+{
     std::string camera = "Tarn 2", lamp = "daylight";
     double gradient = 0, bow = 0, flare = 0;
     std::vector<int> covered, glare;
@@ -49,12 +50,17 @@ struct Staged {
         sim::Random random(5);
         std::vector<PlacedPatch> out;
         for (int i = 0; i < 24; ++i) {
-            const double u = (i % 6) / 2.5 - 1, v = (i / 6) / 1.5 - 1, gain = (1 + gradient * u) * (1 + bow * (v * v - 0.5));
+            const double u = (i % 6) / 2.5 - 1, v = (i / 6) / 1.5 - 1,
+                         gain = (1 + gradient * u) * (1 + bow * (v * v - 0.5));
             auto rgb = std::count(covered.begin(), covered.end(), i) ? skin : seen(reflectances[size_t(i)]);
             const double veil = flare + (std::count(glare.begin(), glare.end(), i) ? 0.3 : 0);
             for (size_t c = 0; c < 3; ++c)
                 rgb[c] = 0.6 / white[1] * (gain * rgb[c] + veil * white[c]) * (1 + 0.001 * random.normal());
-            out.push_back({{chart().patches[size_t(i)].id, {rgb[0], rgb[1], rgb[2]}, chart().patches[size_t(i)].reference}, u, v});
+            out.push_back({{chart().patches[size_t(i)].id,
+                            {rgb[0], rgb[1], rgb[2]},
+                            chart().patches[size_t(i)].reference},
+                           u,
+                           v});
         }
         return out;
     }
@@ -82,7 +88,8 @@ double farthest(const Settled &settled, const std::vector<PlacedPatch> &clean)
     for (size_t i = 0; i < clean.size(); ++i)
         ratio += std::log(settled.patches[i].rgb.g / clean[i].patch.rgb.g) / double(clean.size());
     for (size_t i = 0; i < clean.size(); ++i)
-        worst = std::max(worst, std::abs(settled.patches[i].rgb.g / clean[i].patch.rgb.g / std::exp(ratio) - 1));
+        worst =
+            std::max(worst, std::abs(settled.patches[i].rgb.g / clean[i].patch.rgb.g / std::exp(ratio) - 1));
     return worst;
 }
 
@@ -94,7 +101,8 @@ void SettleTest::aCleanReadingStaysAsItIs_data()
     QTest::addColumn<QString>("lamp");
     for (const auto &camera : sim::cameras())
         for (const auto &lamp : sim::lamps())
-            QTest::addRow("%s %s", camera.model.c_str(), lamp.name.c_str()) << QString::fromStdString(camera.model) << QString::fromStdString(lamp.name);
+            QTest::addRow("%s %s", camera.model.c_str(), lamp.name.c_str())
+                << QString::fromStdString(camera.model) << QString::fromStdString(lamp.name);
 }
 
 void SettleTest::aCleanReadingStaysAsItIs()
@@ -107,7 +115,8 @@ void SettleTest::aCleanReadingStaysAsItIs()
     const auto settled = settle(clean.patches());
     QVERIFY(settled.spoilt.empty());
     QVERIFY2(std::abs(settled.flare) < 0.005, qPrintable(QString::number(settled.flare)));
-    const double moved = farthest(settled, clean.patches()); // what no matrix explains may pass for a little light
+    const double moved =
+        farthest(settled, clean.patches()); // what no matrix explains may pass for a little light
     QVERIFY2(moved < 0.10, qPrintable(QString::number(moved)));
 }
 
@@ -132,8 +141,10 @@ void SettleTest::anUnevenLightIsEvened()
     for (const auto &p : uneven.patches())
         asRead.patches.push_back(p.patch);
     const auto settled = settle(uneven.patches());
-    QVERIFY2(farthest(settled, clean) < 0.35 * farthest(asRead, clean), qPrintable(QString("%1 of %2").arg(farthest(settled, clean)).arg(farthest(asRead, clean))));
-    const auto kept = settle(uneven.patches(), {false, true, true}); // a flat was given: the light is not touched
+    QVERIFY2(farthest(settled, clean) < 0.35 * farthest(asRead, clean),
+             qPrintable(QString("%1 of %2").arg(farthest(settled, clean)).arg(farthest(asRead, clean))));
+    const auto kept =
+        settle(uneven.patches(), {false, true, true}); // a flat was given: the light is not touched
     QCOMPARE(kept.gain, (std::array<double, 5>{}));
 }
 
@@ -196,14 +207,16 @@ void SettleTest::imperfectReadingsGiveNearlyTheCleanCalibration()
         bad.flare = flare;
         if (finger)
             bad.covered = {20};
-        const auto clean = *fitCalibration(good.reading(), chart()), made = *fitCalibration(bad.reading(), chart());
+        const auto clean = *fitCalibration(good.reading(), chart()),
+                   made = *fitCalibration(bad.reading(), chart());
         const auto &body = sim::camera("Tarn 2");
         double most = 0;
         for (const auto &yarn : sim::yarns()) {
             const auto rgb = sim::response(body, body.lenses[0], sim::lamp(lamp).spectrum, yarn.reflectance);
             const CameraRgb camera{rgb[0], rgb[1], rgb[2]};
             const auto a = xyzFromCamera(clean, camera), b = xyzFromCamera(made, camera);
-            most = std::max({most, std::abs(b.x / b.y / (a.x / a.y) - 1), std::abs(b.z / b.y / (a.z / a.y) - 1)});
+            most = std::max(
+                {most, std::abs(b.x / b.y / (a.x / a.y) - 1), std::abs(b.z / b.y / (a.z / a.y) - 1)});
         }
         QVERIFY2(most < 0.06, qPrintable(QString("%1: %2").arg(lamp).arg(most)));
     }

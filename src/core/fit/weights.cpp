@@ -26,7 +26,8 @@ Result<Weights> presetWeights(const std::string &preset, const ChartDefinition &
         return out;
     }
     if (preset != "skin")
-        return unusable("unknown weights \"" + preset + "\"; known: even, neutrals, skin, or patches such as D1=4,C3=0.5");
+        return unusable("unknown weights \"" + preset +
+                        "\"; known: even, neutrals, skin, or patches such as D1=4,C3=0.5");
     for (const auto &patch : chart.patches)
         if (isSkin(labFromXyz(patch.reference)))
             out[patch.id] = kFavoured;
@@ -53,7 +54,8 @@ static Result<Weights> weightsNear(const std::string &text, const ChartDefinitio
         Lab lab;
         char comma = 0, other = 0;
         std::istringstream numbers(part);
-        if (!(numbers >> lab.l >> comma >> lab.a >> other >> lab.b) || comma != ',' || other != ',' || !(lab.l >= 0 && lab.l <= 100))
+        if (!(numbers >> lab.l >> comma >> lab.a >> other >> lab.b) || comma != ',' || other != ',' ||
+            !(lab.l >= 0 && lab.l <= 100))
             return unusable("weights: \"" + part + "\" is no colour; give L*, a*, b* as in near:52,40,20");
         colours.push_back(lab);
     }
@@ -78,7 +80,8 @@ Result<Weights> weightsFrom(const std::string &text, const ChartDefinition &char
         if (!chart.patch(id))
             return unusable("weights: there is no patch \"" + id + "\" in the " + chart.name);
         if (number.empty() || *end != 0 || !(weight > 0) || !std::isfinite(weight))
-            return unusable("weights: \"" + part + "\" gives no weight above 0; to leave a patch out use --without");
+            return unusable("weights: \"" + part +
+                            "\" gives no weight above 0; to leave a patch out use --without");
         out[id] = weight;
     }
     return out;

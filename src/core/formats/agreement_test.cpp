@@ -1,6 +1,6 @@
-// Files as other programs read them: each reader here is written from the format's own specification and shares no code with the
-// writers. "Each exported DNG profile, ICC profile and LUT … agrees with prove within 0.1 ΔE2000 mean, 0.5 maximum, 0.3 mean for
-// a 33-point LUT."
+// Files as other programs read them: each reader here is written from the format's own specification and
+// shares no code with the writers. "Each exported DNG profile, ICC profile and LUT … agrees with prove within
+// 0.1 ΔE2000 mean, 0.5 maximum, 0.3 mean for a 33-point LUT."
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/fit/two_lights.h"
@@ -62,7 +62,8 @@ void addModels()
 }
 
 /// A tag directory, straight from TIFF 6.0.
-struct Tags {
+struct Tags
+{
     std::map<int, std::vector<double>> numbers;
 
     static uint32_t word(const Bytes &f, size_t at, int n)
@@ -86,27 +87,37 @@ struct Tags {
                 float single = 0;
                 const uint32_t bits = size >= 4 ? word(f, p, 4) : 0;
                 std::memcpy(&single, &bits, 4);
-                out.push_back(type == 10 ? double(int32_t(bits)) / int32_t(word(f, p + 4, 4)) : type == 11 ? double(single) : size == 4 ? bits : size == 2 ? word(f, p, 2) : f.at(p));
+                out.push_back(type == 10   ? double(int32_t(bits)) / int32_t(word(f, p + 4, 4))
+                              : type == 11 ? double(single)
+                              : size == 4  ? bits
+                              : size == 2  ? word(f, p, 2)
+                                           : f.at(p));
             }
         }
     }
     Vector3 times(int tag, const Vector3 &v) const
     {
         const auto &m = numbers.at(tag);
-        return {m[0] * v[0] + m[1] * v[1] + m[2] * v[2], m[3] * v[0] + m[4] * v[1] + m[5] * v[2], m[6] * v[0] + m[7] * v[1] + m[8] * v[2]};
+        return {m[0] * v[0] + m[1] * v[1] + m[2] * v[2], m[3] * v[0] + m[4] * v[1] + m[5] * v[2],
+                m[6] * v[0] + m[7] * v[1] + m[8] * v[2]};
     }
 };
 
 // Linear ROMM (ISO 22028-2) to XYZ D50 and back, as the standard prints them.
-const double kFromRomm[3][3] = {{0.7976749, 0.1351917, 0.0313534}, {0.2880402, 0.7118741, 0.0000857}, {0, 0, 0.8252100}};
-const double kToRomm[3][3] = {{1.3459433, -0.2556075, -0.0511118}, {-0.5445989, 1.5081673, 0.0205351}, {0, 0, 1.2118128}};
+const double kFromRomm[3][3] = {
+    {0.7976749, 0.1351917, 0.0313534}, {0.2880402, 0.7118741, 0.0000857}, {0, 0, 0.8252100}};
+const double kToRomm[3][3] = {
+    {1.3459433, -0.2556075, -0.0511118}, {-0.5445989, 1.5081673, 0.0205351}, {0, 0, 1.2118128}};
 
 Vector3 by(const double (&m)[3][3], const Vector3 &v)
 {
-    return {m[0][0] * v[0] + m[0][1] * v[1] + m[0][2] * v[2], m[1][0] * v[0] + m[1][1] * v[1] + m[1][2] * v[2], m[2][0] * v[0] + m[2][1] * v[1] + m[2][2] * v[2]};
+    return {m[0][0] * v[0] + m[0][1] * v[1] + m[0][2] * v[2],
+            m[1][0] * v[0] + m[1][1] * v[1] + m[1][2] * v[2],
+            m[2][0] * v[0] + m[2][1] * v[1] + m[2][2] * v[2]};
 }
 
-/// DNG specification 1.4, chapter 6, "Mapping camera color space to CIE XYZ space" and "Hue/saturation/value mapping table".
+/// DNG specification 1.4, chapter 6, "Mapping camera color space to CIE XYZ space" and "Hue/saturation/value
+/// mapping table".
 class ProfileReader
 {
 public:
@@ -130,21 +141,28 @@ private:
         const auto &size = m_tags.numbers.at(50937);
         const auto &data = m_tags.numbers.at(50938);
         const int hues = int(size[0]), saturations = int(size[1]), values = int(size[2]);
-        const double most = std::max({rgb[0], rgb[1], rgb[2]}), gap = most - std::min({rgb[0], rgb[1], rgb[2]});
+        const double most = std::max({rgb[0], rgb[1], rgb[2]}),
+                     gap = most - std::min({rgb[0], rgb[1], rgb[2]});
         if (gap <= 0)
             return rgb;
-        double h = rgb[0] == most ? (rgb[1] - rgb[2]) / gap : rgb[1] == most ? 2 + (rgb[2] - rgb[0]) / gap : 4 + (rgb[0] - rgb[1]) / gap;
+        double h = rgb[0] == most   ? (rgb[1] - rgb[2]) / gap
+                   : rgb[1] == most ? 2 + (rgb[2] - rgb[0]) / gap
+                                    : 4 + (rgb[0] - rgb[1]) / gap;
         h = h < 0 ? h + 6 : h;
         double s = gap / most, v = most;
         const bool coded = m_tags.numbers.count(51107) && m_tags.numbers.at(51107)[0] == 1;
-        const double vCode = coded ? (v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(std::min(v, 1.0), 1 / 2.4) - 0.055) : std::min(v, 1.0);
+        const double vCode =
+            coded ? (v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(std::min(v, 1.0), 1 / 2.4) - 0.055)
+                  : std::min(v, 1.0);
         const double hAt = h / 6 * hues, sAt = s * (saturations - 1), vAt = vCode * (values - 1);
         double entry[3] = {0, 0, 0};
         for (int dh = 0; dh < 2; ++dh)
             for (int ds = 0; ds < 2; ++ds)
                 for (int dv = 0; dv < 2; ++dv) {
-                    const int hi = int(hAt) + dh, si = std::min(int(sAt), saturations - 2) + ds, vi = std::min(int(vAt), std::max(0, values - 2)) + dv;
-                    const double w = (1 - std::abs(hAt - hi)) * (1 - std::abs(sAt - si)) * (values == 1 ? 1 - dv : 1 - std::abs(vAt - vi));
+                    const int hi = int(hAt) + dh, si = std::min(int(sAt), saturations - 2) + ds,
+                              vi = std::min(int(vAt), std::max(0, values - 2)) + dv;
+                    const double w = (1 - std::abs(hAt - hi)) * (1 - std::abs(sAt - si)) *
+                                     (values == 1 ? 1 - dv : 1 - std::abs(vAt - vi));
                     for (size_t k = 0; k < 3 && w != 0; ++k)
                         entry[k] += w * data[3 * size_t((vi * hues + hi % hues) * saturations + si) + k];
                 }
@@ -162,18 +180,22 @@ private:
             size_t i = 2;
             while (i + 2 < points.size() && points[i] < x)
                 i += 2;
-            return points[i - 1] + (x - points[i - 2]) / (points[i] - points[i - 2]) * (points[i + 1] - points[i - 1]);
+            return points[i - 1] +
+                   (x - points[i - 2]) / (points[i] - points[i - 2]) * (points[i + 1] - points[i - 1]);
         };
         const double most = std::max({rgb[0], rgb[1], rgb[2]}), least = std::min({rgb[0], rgb[1], rgb[2]});
         Vector3 out{};
         for (size_t c = 0; c < 3; ++c)
-            out[c] = most > least ? curve(least) + (rgb[c] - least) / (most - least) * (curve(most) - curve(least)) : curve(most);
+            out[c] = most > least
+                         ? curve(least) + (rgb[c] - least) / (most - least) * (curve(most) - curve(least))
+                         : curve(most);
         return out;
     }
     Tags m_tags;
 };
 
-struct Agreement {
+struct Agreement
+{
     std::vector<double> errors;
     void add(const Lab &got, const Lab &wanted) { errors.push_back(de2000(got, wanted)); }
     bool within(double mean, double most) const
@@ -200,11 +222,13 @@ void AgreementTest::cameraProfileDoesWhatProveSays()
     const auto proof = *prove(c, reading, chart());
     const ProfileReader reader(fileOf(cameraProfileOf(c)));
     Agreement agreement;
-    // "raw values balanced by the as-shot neutral … judged up to one common gain": the neutral's largest channel is 1
+    // "raw values balanced by the as-shot neutral … judged up to one common gain": the neutral's largest
+    // channel is 1
     const double least = std::min({c.multipliers[0], 1.0, c.multipliers[2]});
     for (size_t i = 0; i < reading.patches.size(); ++i) {
         const auto rgb = vectorOf(reading.patches[i].mean);
-        auto xyz = reader.xyz({rgb[0] * c.multipliers[0] / least, rgb[1] / least, rgb[2] * c.multipliers[2] / least});
+        auto xyz = reader.xyz(
+            {rgb[0] * c.multipliers[0] / least, rgb[1] / least, rgb[2] * c.multipliers[2] / least});
         for (auto &v : xyz)
             v *= least * c.exposureScale;
         agreement.add(labFromXyz(xyzOf(xyz)), proof.patches[i].lab);
@@ -219,7 +243,8 @@ void AgreementTest::iccProfileDoesWhatProveSays_data()
     QTest::addColumn<bool>("coded");
     for (const auto &model : knownModels())
         for (const int version : {2, 4})
-            QTest::addRow("%s v%d", model.c_str(), version) << QString::fromStdString(model) << version << (version == 2);
+            QTest::addRow("%s v%d", model.c_str(), version)
+                << QString::fromStdString(model) << version << (version == 2);
 }
 
 void AgreementTest::iccProfileDoesWhatProveSays()
@@ -232,8 +257,11 @@ void AgreementTest::iccProfileDoesWhatProveSays()
     const auto proof = *prove(c, reading, chart());
     const auto bytes = *iccProfileOf(c, {coded ? CameraCoding::Srgb : CameraCoding::Linear, version});
     QCOMPARE(int(bytes[8]), version); // ICC.1:2010 7.2.4: the header's major version
-    cmsHPROFILE input = cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())), lab = cmsCreateLab4Profile(nullptr);
-    cmsHTRANSFORM transform = cmsCreateTransform(input, TYPE_RGB_DBL, lab, TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE);
+    cmsHPROFILE input = cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())),
+                lab = cmsCreateLab4Profile(nullptr);
+    cmsHTRANSFORM transform =
+        cmsCreateTransform(input, TYPE_RGB_DBL, lab, TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC,
+                           cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE);
     QVERIFY(transform);
     Agreement agreement;
     for (size_t i = 0; i < reading.patches.size(); ++i) {
@@ -259,13 +287,26 @@ void AgreementTest::cubeDoesWhatProveSays_data()
     QTest::addColumn<QString>("output");
     QTest::addColumn<bool>("shaper");
     for (const auto &model : knownModels())
-        QTest::newRow(model.c_str()) << QString::fromStdString(model) << "srgb" << "" << false;
-    QTest::newRow("lut, linear with a shaper") << "lut" << "linear" << "" << false;
-    QTest::newRow("lut, opRGB") << "lut" << "oprgb" << "" << false;
-    QTest::newRow("lut, log") << "lut" << "log" << "" << false;
-    QTest::newRow("lut, log with a shaper") << "lut" << "log" << "" << true;
-    QTest::newRow("lut, to log") << "lut" << "srgb" << "log" << false;
-    QTest::newRow("lut, to linear") << "lut" << "srgb" << "linear" << false;
+        QTest::newRow(model.c_str()) << QString::fromStdString(model) << "srgb"
+                                     << "" << false;
+    QTest::newRow("lut, linear with a shaper") << "lut"
+                                               << "linear"
+                                               << "" << false;
+    QTest::newRow("lut, opRGB") << "lut"
+                                << "oprgb"
+                                << "" << false;
+    QTest::newRow("lut, log") << "lut"
+                              << "log"
+                              << "" << false;
+    QTest::newRow("lut, log with a shaper") << "lut"
+                                            << "log"
+                                            << "" << true;
+    QTest::newRow("lut, to log") << "lut"
+                                 << "srgb"
+                                 << "log" << false;
+    QTest::newRow("lut, to linear") << "lut"
+                                    << "srgb"
+                                    << "linear" << false;
 }
 
 void AgreementTest::cubeDoesWhatProveSays()
@@ -361,7 +402,8 @@ void AgreementTest::twoLightsStandInOneProfile()
         QVERIFY(std::abs(grey[0] - 0.9642) < 1e-5 && std::abs(grey[2] - 0.8249) < 1e-5);
         // and a reading under it is proved as by that light's own calibration
         const auto reading = testing::sampleReading("Tarn 2", light ? "daylight" : "tungsten");
-        QVERIFY(std::abs(prove(both, reading, chart())->summary.mean - prove(each[light], reading, chart())->summary.mean) < 0.02);
+        QVERIFY(std::abs(prove(both, reading, chart())->summary.mean -
+                         prove(each[light], reading, chart())->summary.mean) < 0.02);
     }
     const auto back = *calibrationFrom(documentOf(both), "both.json");
     QCOMPARE(back.lights.size(), size_t(2));
@@ -384,7 +426,8 @@ void AgreementTest::everyModelReadsBackEqual()
 
 void AgreementTest::aBigEndianFrameTakesTheProfileToo()
 {
-    // "MM", 42, a directory at 8 of ImageWidth, DNGVersion 1.4 and an old ColorMatrix1; then the next directory's place, 200
+    // "MM", 42, a directory at 8 of ImageWidth, DNGVersion 1.4 and an old ColorMatrix1; then the next
+    // directory's place, 200
     Bytes file{'M', 'M', 0, 42, 0, 0, 0, 8, 0, 3};
     const auto put = [&](std::initializer_list<int> values) {
         for (const int v : values)
@@ -419,7 +462,8 @@ void AgreementTest::aBigEndianFrameTakesTheProfileToo()
         QVERIFY(std::abs(rational(50721, i) - profile.lights[0].colorMatrix(int(i) / 3, int(i) % 3)) < 1e-6);
     QVERIFY(std::abs(rational(50728, 0) - 0.5) < 1e-6 && std::abs(rational(50728, 2) - 0.7) < 1e-6);
     for (const size_t size : {4, 12, 30, 45})
-        QVERIFY(!withProfile(Bytes(file.begin(), file.begin() + ptrdiff_t(size)), profile, {1, 1, 1}, "cut.dng"));
+        QVERIFY(
+            !withProfile(Bytes(file.begin(), file.begin() + ptrdiff_t(size)), profile, {1, 1, 1}, "cut.dng"));
 }
 
 void AgreementTest::brokenCubesAreRefused()

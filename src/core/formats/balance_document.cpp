@@ -13,7 +13,9 @@ std::string documentOf(const Balance &balance)
         source["area"] = *balance.source.area;
     else
         source["patches"] = balance.source.patches;
-    Json out{{"schema", "wavechroma.balance/1"}, {"multipliers", arrayOf(balance.multipliers)}, {"source", source}};
+    Json out{{"schema", "wavechroma.balance/1"},
+             {"multipliers", arrayOf(balance.multipliers)},
+             {"source", source}};
     if (balance.temperature) {
         out["cct_k"] = balance.temperature->cctKelvin;
         out["duv"] = balance.temperature->duv;
@@ -24,7 +26,9 @@ std::string documentOf(const Balance &balance)
         out["leaned_multipliers"] = arrayOf(*balance.leaned);
     }
     if (balance.preset)
-        out["preset"] = {{"name", balance.preset->name}, {"setup", balance.preset->setup}, {"camera", jsonOf(balance.preset->camera)}};
+        out["preset"] = {{"name", balance.preset->name},
+                         {"setup", balance.preset->setup},
+                         {"camera", jsonOf(balance.preset->camera)}};
     return textOf(out);
 }
 
@@ -51,7 +55,8 @@ static Balance balanceOf(const Fields &f)
     }
     if (f.has("preset")) {
         const auto preset = f.object("preset");
-        balance.preset = PresetFacts{preset.text("name"), preset.textOr("setup", ""), factsFrom(preset.object("camera"))};
+        balance.preset =
+            PresetFacts{preset.text("name"), preset.textOr("setup", ""), factsFrom(preset.object("camera"))};
     }
     for (const double m : balance.multipliers)
         if (!(m > 0))

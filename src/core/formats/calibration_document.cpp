@@ -1,7 +1,7 @@
+#include "core/fit/fit.h"
 #include "core/formats/documents.h"
 #include "core/formats/facts_json.h"
 #include "core/formats/model_json.h"
-#include "core/fit/fit.h"
 
 namespace wavechroma {
 
@@ -9,7 +9,10 @@ using namespace json;
 
 static Json jsonOf(const LightModel &l)
 {
-    Json out{{"name", l.light.name}, {"cct_k", l.light.cctKelvin}, {"xy", {l.light.xy.x, l.light.xy.y}}, {"exif_light_source", l.light.exifCode}};
+    Json out{{"name", l.light.name},
+             {"cct_k", l.light.cctKelvin},
+             {"xy", {l.light.xy.x, l.light.xy.y}},
+             {"exif_light_source", l.light.exifCode}};
     addModel(out, l);
     out["color_matrix"] = arrayOf(l.colorMatrix);
     out["light"] = jsonOf(l.light);
@@ -21,7 +24,10 @@ static Json jsonOf(const LightModel &l)
 
 static Json jsonOf(const FittedPatch &p)
 {
-    Json out{{"id", p.id}, {"rgb", arrayOf(vectorOf(p.rgb))}, {"reference_xyz", arrayOf(vectorOf(p.reference))}, {"sd", arrayOf(vectorOf(p.sd))}};
+    Json out{{"id", p.id},
+             {"rgb", arrayOf(vectorOf(p.rgb))},
+             {"reference_xyz", arrayOf(vectorOf(p.reference))},
+             {"sd", arrayOf(vectorOf(p.sd))}};
     if (p.weight != 1)
         out["weight"] = p.weight;
     return out;
@@ -29,7 +35,11 @@ static Json jsonOf(const FittedPatch &p)
 
 static Json jsonOf(const ModelFigures &f)
 {
-    Json out{{"largest_stretch", f.mostStretch}, {"smallest_stretch", f.leastStretch}, {"noise_sensitivity", f.sensitivity}, {"noise_gain", f.noiseGain}, {"condition", f.condition}};
+    Json out{{"largest_stretch", f.mostStretch},
+             {"smallest_stretch", f.leastStretch},
+             {"noise_sensitivity", f.sensitivity},
+             {"noise_gain", f.noiseGain},
+             {"condition", f.condition}};
     if (f.metamerismIndex)
         out["sensitivity_metamerism_index"] = *f.metamerismIndex;
     return out;
@@ -47,7 +57,12 @@ std::string documentOf(const Calibration &c)
     for (const auto &l : c.lights)
         lights.push_back(jsonOf(l));
     const auto &t = c.takenOut;
-    Json out{{"schema", "wavechroma.calibration/1"}, {"name", c.name}, {"model", c.model}, {"camera", jsonOf(c.camera)}, {"file_color", jsonOf(c.fileColor)}, {"chart", c.chart}};
+    Json out{{"schema", "wavechroma.calibration/1"},
+             {"name", c.name},
+             {"model", c.model},
+             {"camera", jsonOf(c.camera)},
+             {"file_color", jsonOf(c.fileColor)},
+             {"chart", c.chart}};
     addModel(out, c);
     out["color_matrix"] = arrayOf(c.colorMatrix);
     out["light"] = jsonOf(c.light);
@@ -69,7 +84,8 @@ std::string documentOf(const Calibration &c)
 
 static ModelFigures figuresFrom(const Fields &f)
 {
-    ModelFigures out{f.number("largest_stretch"), f.number("smallest_stretch"), f.number("noise_sensitivity"), f.number("noise_gain"), f.number("condition"), {}};
+    ModelFigures out{f.number("largest_stretch"), f.number("smallest_stretch"), f.number("noise_sensitivity"),
+                     f.number("noise_gain"),      f.number("condition"),        {}};
     if (f.has("sensitivity_metamerism_index"))
         out.metamerismIndex = f.number("sensitivity_metamerism_index");
     return out;
@@ -78,7 +94,8 @@ static ModelFigures figuresFrom(const Fields &f)
 static FittedPatch patchFrom(const Fields &f)
 {
     const auto rgb = f.vector3("rgb");
-    FittedPatch out{f.text("id"), {rgb[0], rgb[1], rgb[2]}, xyzOf(f.vector3("reference_xyz")), f.numberOr("weight", 1)};
+    FittedPatch out{
+        f.text("id"), {rgb[0], rgb[1], rgb[2]}, xyzOf(f.vector3("reference_xyz")), f.numberOr("weight", 1)};
     if (f.has("sd")) {
         const auto sd = f.vector3("sd");
         out.sd = {sd[0], sd[1], sd[2]};
@@ -92,7 +109,8 @@ static LightModel lightModelFrom(const Fields &f)
     readModel(out, f);
     out.light = lightFrom(f.has("light") ? f.object("light") : f);
     out.colorMatrix = f.matrix3("color_matrix");
-    out.neutral = f.has("neutral") ? f.vector3("neutral") : Vector3{1 / out.multipliers[0], 1, 1 / out.multipliers[2]};
+    out.neutral =
+        f.has("neutral") ? f.vector3("neutral") : Vector3{1 / out.multipliers[0], 1, 1 / out.multipliers[2]};
     for (const double n : out.neutral)
         if (!(n > 0))
             f.fail("neutral", "must be positive");

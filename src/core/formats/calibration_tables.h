@@ -8,25 +8,26 @@
 /// Calibrations and references as text tables.
 namespace wavechroma {
 
-/// RFC 4180, decimal points. Two tables with an empty line between: the matrix (rows X, Y, Z; then multipliers and
-/// exposure scale), and a line a patch: id, camera RGB, reference Lab, result Lab, ΔE2000.
+/// RFC 4180, decimal points. Two tables with an empty line between: the matrix (rows X, Y, Z; then
+/// multipliers and exposure scale), and a line a patch: id, camera RGB, reference Lab, result Lab, ΔE2000.
 [[nodiscard]] std::string csvOf(const Calibration &calibration);
 
 /// The correction beyond white balance in eight hue sectors (see hueSectorsOf()), a line each.
 [[nodiscard]] std::string sectorCsvOf(const Calibration &calibration);
 
-/// CGATS.17 text by lcms2: SAMPLE_ID, RGB_* (camera RGB × 100), XYZ_* (0…100) and LAB_* of the reference, RESULT_LAB_* and
-/// LAB_DE_2000 of what the calibration makes of it, D50.
+/// CGATS.17 text by lcms2: SAMPLE_ID, RGB_* (camera RGB × 100), XYZ_* (0…100) and LAB_* of the reference,
+/// RESULT_LAB_* and LAB_DE_2000 of what the calibration makes of it, D50.
 [[nodiscard]] Result<std::string> cgatsOf(const Calibration &calibration);
 
-/// Reference values by patch id from CGATS.17 text (SAMPLE_ID or SAMPLE_NAME with LAB_*, XYZ_* or SPECTRAL_NM columns;
-/// spectra are integrated under D50). Ids match by name; "A01" is "A1". Unusable, naming the line or the field, for broken
-/// text, missing patches and values that no surface has.
-[[nodiscard]] Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text,
-                                                          const std::string &name);
+/// Reference values by patch id from CGATS.17 text (SAMPLE_ID or SAMPLE_NAME with LAB_*, XYZ_* or SPECTRAL_NM
+/// columns; spectra are integrated under D50). Ids match by name; "A01" is "A1". Unusable, naming the line or
+/// the field, for broken text, missing patches and values that no surface has.
+[[nodiscard]] Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart,
+                                                          const std::string &text, const std::string &name);
 
-/// The same from a table with a header line: id (or SAMPLE_ID, patch) with L, a, b; or X, Y, Z of 0…100; or wavelengths in nm.
-/// Commas, semicolons or tabs part the fields. Messages give the line and the field.
-[[nodiscard]] Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const std::string &text, const std::string &name);
+/// The same from a table with a header line: id (or SAMPLE_ID, patch) with L, a, b; or X, Y, Z of 0…100; or
+/// wavelengths in nm. Commas, semicolons or tabs part the fields. Messages give the line and the field.
+[[nodiscard]] Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const std::string &text,
+                                                        const std::string &name);
 
 } // namespace wavechroma

@@ -11,11 +11,13 @@ using namespace tags;
 namespace {
 
 constexpr uint16_t kMagic = 0x4352; // "RC"
-constexpr uint16_t kUniqueCameraModel = 50708, kProfileName = 50936, kHueSatMapDims = 50937, kProfileToneCurve = 50940, kProfileEmbedPolicy = 50941,
-                   kProfileCopyright = 50942, kHueSatMapEncoding = 51107, kBaselineExposureOffset = 51109, kDefaultBlackRender = 51110;
+constexpr uint16_t kUniqueCameraModel = 50708, kProfileName = 50936, kHueSatMapDims = 50937,
+                   kProfileToneCurve = 50940, kProfileEmbedPolicy = 50941, kProfileCopyright = 50942,
+                   kHueSatMapEncoding = 51107, kBaselineExposureOffset = 51109, kDefaultBlackRender = 51110;
 /// Of the first, second and third light.
-constexpr uint16_t kColorMatrix[] = {50721, 50722, 52531}, kCalibrationIlluminant[] = {50778, 50779, 52529}, kForwardMatrix[] = {50964, 50965, 52532},
-                   kIlluminantData[] = {52533, 52534, 52535}, kHueSatMapData[] = {50938, 50939, 52537};
+constexpr uint16_t kColorMatrix[] = {50721, 50722, 52531}, kCalibrationIlluminant[] = {50778, 50779, 52529},
+                   kForwardMatrix[] = {50964, 50965, 52532}, kIlluminantData[] = {52533, 52534, 52535},
+                   kHueSatMapData[] = {50938, 50939, 52537};
 
 Tag matrixTag(uint16_t id, const Matrix3 &m)
 {
@@ -45,11 +47,13 @@ Tag mapTag(uint16_t id, const HueSatMap &map)
 HueSatMap mapFrom(const std::vector<Tag> &tags, uint16_t id)
 {
     HueSatMap map;
-    const auto size = numbersOf(tags, kHueSatMapDims), values = numbersOf(tags, id), coded = numbersOf(tags, kHueSatMapEncoding);
+    const auto size = numbersOf(tags, kHueSatMapDims), values = numbersOf(tags, id),
+               coded = numbersOf(tags, kHueSatMapEncoding);
     if (!size || size->size() < 2 || !values)
         return map;
     const auto side = [&](size_t i) { return i < size->size() ? std::clamp((*size)[i], 0.0, 1024.0) : 1.0; };
-    if (side(0) < 1 || side(1) < 2 || side(2) < 1 || double(values->size()) != 3 * side(0) * side(1) * side(2))
+    if (side(0) < 1 || side(1) < 2 || side(2) < 1 ||
+        double(values->size()) != 3 * side(0) * side(1) * side(2))
         return map;
     map.hues = int(side(0));
     map.saturations = int(side(1));
@@ -76,14 +80,16 @@ std::optional<Matrix3> matrixFrom(const std::vector<Tag> &tags, uint16_t id)
 CameraProfile cameraProfileOf(const Calibration &c, const CameraProfileOptions &options)
 {
     CameraProfile p;
-    p.cameraModel = c.camera.uniqueModel.empty() ? c.camera.make + " " + c.camera.model : c.camera.uniqueModel;
+    p.cameraModel =
+        c.camera.uniqueModel.empty() ? c.camera.make + " " + c.camera.model : c.camera.uniqueModel;
     p.name = c.name;
     p.copyright = options.copyright;
     p.linearTone = options.linearTone;
     std::vector<CameraRgb> seen;
     for (const auto &patch : c.patches)
         seen.push_back(patch.rgb);
-    const auto add = [&](const ColorModel &model, const CalibrationLight &light, const Matrix3 &colorMatrix, const HueSatMap &size) {
+    const auto add = [&](const ColorModel &model, const CalibrationLight &light, const Matrix3 &colorMatrix,
+                         const HueSatMap &size) {
         const auto color = profileColorOf(model, seen, size);
         ProfileLight out{light.exifCode, {}, colorMatrix, color.forwardMatrix, color.map};
         if (out.illuminantCode == 255)
@@ -107,7 +113,8 @@ CameraProfile cameraProfileOf(const Calibration &c, const CameraProfileOptions &
 
 std::vector<Tag> tagsOf(const CameraProfile &p)
 {
-    std::vector<Tag> out{ascii(kUniqueCameraModel, p.cameraModel), ascii(kProfileName, p.name), longs(kProfileEmbedPolicy, {uint32_t(p.embedPolicy)}),
+    std::vector<Tag> out{ascii(kUniqueCameraModel, p.cameraModel), ascii(kProfileName, p.name),
+                         longs(kProfileEmbedPolicy, {uint32_t(p.embedPolicy)}),
                          srationals(kBaselineExposureOffset, {p.baselineExposureOffset})};
     for (size_t i = 0; i < p.lights.size() && i < 3; ++i) {
         const auto &light = p.lights[i];
@@ -120,7 +127,8 @@ std::vector<Tag> tagsOf(const CameraProfile &p)
             out.push_back(mapTag(kHueSatMapData[i], light.map));
     }
     if (const auto &map = p.lights.front().map; map.hues > 0) {
-        out.push_back(longs(kHueSatMapDims, {uint32_t(map.hues), uint32_t(map.saturations), uint32_t(map.values)}));
+        out.push_back(
+            longs(kHueSatMapDims, {uint32_t(map.hues), uint32_t(map.saturations), uint32_t(map.values)}));
         out.push_back(longs(kHueSatMapEncoding, {map.codedValues ? 1U : 0U}));
     }
     if (!p.copyright.empty())
@@ -157,7 +165,8 @@ Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &na
     };
     p.embedPolicy = int(first(kProfileEmbedPolicy, 0));
     p.baselineExposureOffset = first(kBaselineExposureOffset, 0);
-    if (const auto curve = numbersOf(*tags, kProfileToneCurve); curve && *curve == std::vector<double>{0, 0, 1, 1})
+    if (const auto curve = numbersOf(*tags, kProfileToneCurve);
+        curve && *curve == std::vector<double>{0, 0, 1, 1})
         p.linearTone = true;
     else if (curve && curve->size() >= 4)
         for (size_t i = 0; i + 1 < curve->size(); i += 2)
@@ -166,8 +175,13 @@ Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &na
         const auto color = matrixFrom(*tags, kColorMatrix[i]);
         if (!color)
             break;
-        ProfileLight light{int(first(kCalibrationIlluminant[i], 0)), {}, *color, matrixFrom(*tags, kForwardMatrix[i]).value_or(Matrix3{}), mapFrom(*tags, kHueSatMapData[i])};
-        if (const auto *data = find(*tags, kIlluminantData[i]); data && data->data.size() >= 18 && data->data[0] == 0 && data->data[1] == 0) {
+        ProfileLight light{int(first(kCalibrationIlluminant[i], 0)),
+                           {},
+                           *color,
+                           matrixFrom(*tags, kForwardMatrix[i]).value_or(Matrix3{}),
+                           mapFrom(*tags, kHueSatMapData[i])};
+        if (const auto *data = find(*tags, kIlluminantData[i]);
+            data && data->data.size() >= 18 && data->data[0] == 0 && data->data[1] == 0) {
             const Tag pair{0, Type::Rational, 2, Bytes(data->data.begin() + 2, data->data.begin() + 18)};
             const auto xy = *numbersOf({pair}, 0);
             light.illuminant = Chromaticity{xy[0], xy[1]};

@@ -9,9 +9,10 @@
 
 namespace wavechroma {
 
-/// What a DNG camera profile says of one light. Matrices are DNG's: colorMatrix XYZ → camera, forwardMatrix white-balanced
-/// camera → D50.
-struct ProfileLight {
+/// What a DNG camera profile says of one light. Matrices are DNG's: colorMatrix XYZ → camera, forwardMatrix
+/// white-balanced camera → D50.
+struct ProfileLight
+{
     int illuminantCode = 255;
     std::optional<Chromaticity> illuminant; ///< with code 255
     Matrix3 colorMatrix, forwardMatrix;
@@ -19,26 +20,29 @@ struct ProfileLight {
     bool operator==(const ProfileLight &) const = default;
 };
 
-/// What a DNG camera profile holds, as far as this program writes it (DNG specification 1.4, "Camera Profiles";
-/// IlluminantData and a third light are of 1.6).
-struct CameraProfile {
+/// What a DNG camera profile holds, as far as this program writes it (DNG specification 1.4, "Camera
+/// Profiles"; IlluminantData and a third light are of 1.6).
+struct CameraProfile
+{
     std::string cameraModel, name, copyright;
     std::vector<ProfileLight> lights; ///< one to three
-    int embedPolicy = 0;                    ///< 0: may be copied freely
-    bool linearTone = false;                ///< an explicit straight tone curve and no black rendering
-    DngTone tone;                           ///< the model's own, where it has one
+    int embedPolicy = 0;              ///< 0: may be copied freely
+    bool linearTone = false;          ///< an explicit straight tone curve and no black rendering
+    DngTone tone;                     ///< the model's own, where it has one
     double baselineExposureOffset = 0;
     double meanError = 0, largestError = 0; ///< of tables against the models (ProfileColor); not in the file
     bool operator==(const CameraProfile &) const = default;
 };
 
-struct CameraProfileOptions {
+struct CameraProfileOptions
+{
     bool linearTone = false;
     std::string copyright;
 };
 
 /// Colour only: the exposure scale is not in it.
-[[nodiscard]] CameraProfile cameraProfileOf(const Calibration &calibration, const CameraProfileOptions &options = {});
+[[nodiscard]] CameraProfile cameraProfileOf(const Calibration &calibration,
+                                            const CameraProfileOptions &options = {});
 /// The same profile's tags, sorted by nothing, for a file of its own or a DNG's first directory.
 [[nodiscard]] std::vector<tags::Tag> tagsOf(const CameraProfile &profile);
 [[nodiscard]] Bytes fileOf(const CameraProfile &profile);

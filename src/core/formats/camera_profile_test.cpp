@@ -24,8 +24,10 @@ private slots:
 
 namespace {
 
-/// The test's own reading of the bytes, straight from the specification: little-endian, 12-byte entries, SRATIONALs.
-struct Bare {
+/// The test's own reading of the bytes, straight from the specification: little-endian, 12-byte entries,
+/// SRATIONALs.
+struct Bare
+{
     Matrix3 color, forward;
 
     static uint32_t word(const Bytes &f, size_t at, int n)
@@ -46,7 +48,8 @@ struct Bare {
                 continue;
             const size_t at = word(f, entry + 8, 4);
             for (int k = 0; k < 9; ++k)
-                (*target)(k / 3, k % 3) = double(int32_t(word(f, at + 8 * size_t(k), 4))) / int32_t(word(f, at + 8 * size_t(k) + 4, 4));
+                (*target)(k / 3, k % 3) = double(int32_t(word(f, at + 8 * size_t(k), 4))) /
+                                          int32_t(word(f, at + 8 * size_t(k) + 4, 4));
         }
     }
 };
@@ -57,9 +60,12 @@ void CameraProfileTest::agreesWithProve_data()
 {
     QTest::addColumn<QString>("camera");
     QTest::addColumn<QString>("lamp");
-    QTest::newRow("daylight") << "Tarn 2" << "daylight";
-    QTest::newRow("tungsten") << "Marram 8" << "tungsten";
-    QTest::newRow("poor sensor, tube") << "Osprey Mini" << "tube";
+    QTest::newRow("daylight") << "Tarn 2"
+                              << "daylight";
+    QTest::newRow("tungsten") << "Marram 8"
+                              << "tungsten";
+    QTest::newRow("poor sensor, tube") << "Osprey Mini"
+                                       << "tube";
 }
 
 void CameraProfileTest::agreesWithProve()
@@ -70,8 +76,8 @@ void CameraProfileTest::agreesWithProve()
     const auto calibration = testing::sampleCalibration(camera.toStdString(), lamp.toStdString());
     const auto proof = *prove(calibration, reading, chartCatalogue().front());
     const Bare profile(fileOf(cameraProfileOf(calibration)));
-    // DNG specification 1.4, chapter 6: raw values are balanced by the as-shot neutral, then ForwardMatrix gives XYZ D50.
-    // "Agreement with prove is judged up to one common gain."
+    // DNG specification 1.4, chapter 6: raw values are balanced by the as-shot neutral, then ForwardMatrix
+    // gives XYZ D50. "Agreement with prove is judged up to one common gain."
     const auto &m = calibration.multipliers;
     for (size_t i = 0; i < reading.patches.size(); ++i) {
         const auto &rgb = reading.patches[i].mean;
@@ -81,14 +87,16 @@ void CameraProfileTest::agreesWithProve()
         QVERIFY2(de2000(labFromXyz(xyzOf(xyz)), proof.patches[i].lab) < 0.1, proof.patches[i].id.c_str());
     }
     const auto white = profile.forward * Vector3{1, 1, 1};
-    QVERIFY(std::abs(white[0] - kD50White.x) < 1e-6 && std::abs(white[1] - 1) < 1e-6 && std::abs(white[2] - kD50White.z) < 1e-6);
+    QVERIFY(std::abs(white[0] - kD50White.x) < 1e-6 && std::abs(white[1] - 1) < 1e-6 &&
+            std::abs(white[2] - kD50White.z) < 1e-6);
 }
 
 void CameraProfileTest::colorMatrixGivesTheLightsWhite()
 {
     const auto calibration = testing::sampleCalibration();
     const Bare profile(fileOf(cameraProfileOf(calibration)));
-    // A neutral under the light: ColorMatrix takes its XYZ to the camera neutral, whose inverse are the multipliers.
+    // A neutral under the light: ColorMatrix takes its XYZ to the camera neutral, whose inverse are the
+    // multipliers.
     const auto neutral = profile.color * vectorOf(xyzFromChromaticity(calibration.light.xy));
     QVERIFY(std::abs(neutral[1] / neutral[0] / calibration.multipliers[0] - 1) < 1e-5);
     QVERIFY(std::abs(neutral[1] / neutral[2] / calibration.multipliers[2] - 1) < 1e-5);
@@ -104,12 +112,15 @@ void CameraProfileTest::readsBackEqual()
     QCOMPARE(back.baselineExposureOffset, 0.0);
     QVERIFY(back.linearTone);
     QCOMPARE(back.lights[0].illuminantCode, 255);
-    QVERIFY(back.lights[0].illuminant && std::abs(back.lights[0].illuminant->x - wanted.lights[0].illuminant->x) < 1e-6 && std::abs(back.lights[0].illuminant->y - wanted.lights[0].illuminant->y) < 1e-6);
+    QVERIFY(back.lights[0].illuminant &&
+            std::abs(back.lights[0].illuminant->x - wanted.lights[0].illuminant->x) < 1e-6 &&
+            std::abs(back.lights[0].illuminant->y - wanted.lights[0].illuminant->y) < 1e-6);
 }
 
 void CameraProfileTest::aStandardLightHasItsCode()
 {
-    const auto c = *fitCalibration(testing::sampleReading(), chartCatalogue().front(), {"matrix", *lightFromName("D65"), {}});
+    const auto c = *fitCalibration(testing::sampleReading(), chartCatalogue().front(),
+                                   {"matrix", *lightFromName("D65"), {}});
     const auto profile = cameraProfileOf(c);
     QCOMPARE(profile.lights[0].illuminantCode, 21);
     QVERIFY(!profile.lights[0].illuminant);

@@ -17,7 +17,8 @@ namespace wavechroma {
 namespace {
 
 /// lcms2 tells what is wrong through its context; we keep the first message, which has the line.
-struct Cgats {
+struct Cgats
+{
     std::string fault;
     cmsContext context = nullptr;
     cmsHANDLE handle = nullptr;
@@ -57,7 +58,8 @@ public:
 
     Result<ReferenceRows> patches() const
     {
-        const auto ids = m_columns.count("SAMPLE_ID") ? m_columns.find("SAMPLE_ID") : m_columns.find("SAMPLE_NAME");
+        const auto ids =
+            m_columns.count("SAMPLE_ID") ? m_columns.find("SAMPLE_ID") : m_columns.find("SAMPLE_NAME");
         if (ids == m_columns.end())
             return unusable(m_name + ": has no SAMPLE_ID column");
         const int rows = int(cmsIT8GetPropertyDbl(m_handle, "NUMBER_OF_SETS"));
@@ -94,7 +96,8 @@ private:
         char *end = nullptr;
         const double value = text ? std::strtod(text, &end) : NAN;
         if (!text || end == text || *end || !std::isfinite(value))
-            return unusable(fmt::format("{}: sample {}: {} is \"{}\", not a number", m_name, id, column, text ? text : ""));
+            return unusable(fmt::format("{}: sample {}: {} is \"{}\", not a number", m_name, id, column,
+                                        text ? text : ""));
         return value;
     }
 
@@ -117,7 +120,8 @@ private:
         s.stepNm = std::next(m_spectral.begin())->first - s.startNm;
         for (const auto &[nm, index] : m_spectral) {
             if (std::abs(nm - (s.startNm + s.stepNm * double(s.values.size()))) > 0.01)
-                return unusable(fmt::format("{}: its wavelengths are not evenly spaced at {} nm", m_name, nm));
+                return unusable(
+                    fmt::format("{}: its wavelengths are not evenly spaced at {} nm", m_name, nm));
             const auto value = number(row, "the spectrum", index, id);
             if (!value)
                 return value.error();
@@ -131,7 +135,8 @@ private:
     Result<ChartPatch> patchAt(int row, const char *id) const
     {
         const auto has = [&](const std::array<const char *, 3> &names) {
-            return std::all_of(names.begin(), names.end(), [&](const char *n) { return m_columns.count(n) > 0; });
+            return std::all_of(names.begin(), names.end(),
+                               [&](const char *n) { return m_columns.count(n) > 0; });
         };
         const std::array<const char *, 3> lab{"LAB_L", "LAB_A", "LAB_B"}, xyz{"XYZ_X", "XYZ_Y", "XYZ_Z"};
         ChartPatch patch;
@@ -152,7 +157,8 @@ private:
         } else if (m_spectral.size() >= 4) {
             return spectralPatch(row, id);
         } else {
-            return unusable(m_name + ": has neither LAB_L, LAB_A, LAB_B nor XYZ_X, XYZ_Y, XYZ_Z nor SPECTRAL_NM columns");
+            return unusable(
+                m_name + ": has neither LAB_L, LAB_A, LAB_B nor XYZ_X, XYZ_Y, XYZ_Z nor SPECTRAL_NM columns");
         }
         return patch;
     }
@@ -176,8 +182,11 @@ Result<std::string> cgatsOf(const Calibration &c)
     cmsIT8SetPropertyStr(h, "ORIGINATOR", c.madeWith.c_str());
     cmsIT8SetPropertyStr(h, "DESCRIPTOR", c.name.c_str());
     cmsIT8SetComment(h, provenanceOf(c).c_str());
-    cmsIT8SetPropertyStr(h, "INSTRUMENTATION", (c.camera.make + " " + c.camera.model + ", " + c.camera.lens).c_str());
-    const char *columns[] = {"SAMPLE_ID", "RGB_R", "RGB_G", "RGB_B", "XYZ_X", "XYZ_Y", "XYZ_Z", "LAB_L", "LAB_A", "LAB_B", "RESULT_LAB_L", "RESULT_LAB_A", "RESULT_LAB_B", "LAB_DE_2000"};
+    cmsIT8SetPropertyStr(h, "INSTRUMENTATION",
+                         (c.camera.make + " " + c.camera.model + ", " + c.camera.lens).c_str());
+    const char *columns[] = {"SAMPLE_ID",    "RGB_R",        "RGB_G",        "RGB_B",      "XYZ_X",
+                             "XYZ_Y",        "XYZ_Z",        "LAB_L",        "LAB_A",      "LAB_B",
+                             "RESULT_LAB_L", "RESULT_LAB_A", "RESULT_LAB_B", "LAB_DE_2000"};
     cmsIT8SetPropertyDbl(h, "NUMBER_OF_FIELDS", double(std::size(columns)));
     cmsIT8SetPropertyDbl(h, "NUMBER_OF_SETS", double(c.patches.size()));
     for (int i = 0; i < int(std::size(columns)); ++i)
@@ -185,8 +194,19 @@ Result<std::string> cgatsOf(const Calibration &c)
     for (size_t row = 0; row < c.patches.size(); ++row) {
         const auto &p = c.patches[row];
         const Lab lab = labFromXyz(p.reference), got = labFromXyz(xyzFromCamera(c, p.rgb));
-        const double values[] = {100 * p.rgb.r, 100 * p.rgb.g, 100 * p.rgb.b, 100 * p.reference.x, 100 * p.reference.y,
-                                 100 * p.reference.z, lab.l, lab.a, lab.b, got.l, got.a, got.b, de2000(got, lab)};
+        const double values[] = {100 * p.rgb.r,
+                                 100 * p.rgb.g,
+                                 100 * p.rgb.b,
+                                 100 * p.reference.x,
+                                 100 * p.reference.y,
+                                 100 * p.reference.z,
+                                 lab.l,
+                                 lab.a,
+                                 lab.b,
+                                 got.l,
+                                 got.a,
+                                 got.b,
+                                 de2000(got, lab)};
         cmsIT8SetDataRowCol(h, int(row), 0, p.id.c_str());
         for (int i = 0; i < int(std::size(values)); ++i)
             cmsIT8SetDataRowColDbl(h, int(row), i + 1, values[i]);
@@ -201,7 +221,8 @@ Result<std::string> cgatsOf(const Calibration &c)
     return text;
 }
 
-Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text, const std::string &name)
+Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text,
+                                            const std::string &name)
 {
     // lcms2 asserts rather than refuses when there is next to nothing, and reads text up to its first zero
     if (text.size() < 8 || text.find('\0') != text.npos)
@@ -209,7 +230,8 @@ Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const 
     Cgats table;
     table.handle = cmsIT8LoadFromMem(table.context, text.data(), cmsUInt32Number(text.size()));
     if (!table.handle)
-        return unusable(name + ": is not CGATS text: " + (table.fault.empty() ? "no table in it" : table.fault));
+        return unusable(name +
+                        ": is not CGATS text: " + (table.fault.empty() ? "no table in it" : table.fault));
     const auto patches = Reader(table.handle, name).patches();
     if (!patches)
         return patches.error();

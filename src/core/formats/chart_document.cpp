@@ -17,19 +17,27 @@ Json jsonOf(const ChartDefinition &chart)
         if (chart.colorsKnown)
             patch["xyz"] = arrayOf(vectorOf(p.reference));
         if (p.reflectance)
-            patch["reflectance"] = {{"start_nm", p.reflectance->startNm}, {"step_nm", p.reflectance->stepNm},
+            patch["reflectance"] = {{"start_nm", p.reflectance->startNm},
+                                    {"step_nm", p.reflectance->stepNm},
                                     {"values", p.reflectance->values}};
         patches.push_back(patch);
     }
-    Json out{{"schema", "wavechroma.chart/1"}, {"id", chart.id}, {"name", chart.name}, {"rows", chart.rows},
-             {"columns", chart.columns}, {"patch_size", {chart.patchWidthMm, chart.patchHeightMm}},
+    Json out{{"schema", "wavechroma.chart/1"},
+             {"id", chart.id},
+             {"name", chart.name},
+             {"rows", chart.rows},
+             {"columns", chart.columns},
+             {"patch_size", {chart.patchWidthMm, chart.patchHeightMm}},
              {"pitch", {chart.pitchXMm, chart.pitchYMm}}};
     if (chart.panelGap)
         out["panel_gap"] = {{"after_column", chart.panelGap->afterColumn}, {"mm", chart.panelGap->widthMm}};
     out["neutral"] = chart.neutral;
     out["patches"] = patches;
     const auto &r = chart.reference;
-    out["reference"] = {{"illuminant", r.illuminant}, {"observer", r.observer}, {"source", r.source}, {"measured_on", r.measuredOn}};
+    out["reference"] = {{"illuminant", r.illuminant},
+                        {"observer", r.observer},
+                        {"source", r.source},
+                        {"measured_on", r.measuredOn}};
     return out;
 }
 
@@ -43,7 +51,8 @@ static ChartPatch patchFrom(const Fields &f)
         if (patch.reflectance->values.size() < 4 || !(patch.reflectance->stepNm > 0))
             f.fail("reflectance", "needs at least 4 values and a positive step_nm");
     }
-    // A stated colour wins over what the reflectance gives: both may be there, and the stated one was measured.
+    // A stated colour wins over what the reflectance gives: both may be there, and the stated one was
+    // measured.
     if (f.has("lab")) {
         const auto v = f.vector3("lab");
         patch.reference = xyzFromLab({v[0], v[1], v[2]});
@@ -57,10 +66,12 @@ static ChartPatch patchFrom(const Fields &f)
     return patch;
 }
 
-/// A definition that nobody has measured yet names its patches and nothing more; one that knows some colours must know all.
+/// A definition that nobody has measured yet names its patches and nothing more; one that knows some colours
+/// must know all.
 static bool knowsNoColor(const std::vector<Fields> &patches)
 {
-    return std::none_of(patches.begin(), patches.end(), [](const Fields &f) { return f.has("lab") || f.has("xyz") || f.has("reflectance"); });
+    return std::none_of(patches.begin(), patches.end(),
+                        [](const Fields &f) { return f.has("lab") || f.has("xyz") || f.has("reflectance"); });
 }
 
 ChartDefinition definitionFrom(const Fields &f)
@@ -84,10 +95,12 @@ ChartDefinition definitionFrom(const Fields &f)
     const auto patches = f.objects("patches");
     chart.colorsKnown = !knowsNoColor(patches);
     for (const auto &p : patches)
-        chart.patches.push_back(chart.colorsKnown ? patchFrom(p) : ChartPatch{p.text("id"), xyzFromLab({50, 0, 0}), {}});
+        chart.patches.push_back(chart.colorsKnown ? patchFrom(p)
+                                                  : ChartPatch{p.text("id"), xyzFromLab({50, 0, 0}), {}});
     if (f.has("reference")) {
         const auto r = f.object("reference");
-        chart.reference = {r.textOr("illuminant", ""), r.textOr("observer", ""), r.textOr("source", ""), r.textOr("measured_on", "")};
+        chart.reference = {r.textOr("illuminant", ""), r.textOr("observer", ""), r.textOr("source", ""),
+                           r.textOr("measured_on", "")};
     }
     if (const auto sound = check(chart); !sound)
         throw FieldFault{f.where() + ": " + sound.error().message};

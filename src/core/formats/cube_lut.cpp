@@ -34,7 +34,8 @@ double interpolated(const std::vector<std::array<float, 3>> &table, double at, s
 {
     const double x = std::clamp(at, 0.0, 1.0) * double(table.size() - 1);
     const auto i = std::min(size_t(x), table.size() - 2);
-    return double(table[i][channel]) + (x - double(i)) * (double(table[i + 1][channel]) - double(table[i][channel]));
+    return double(table[i][channel]) +
+           (x - double(i)) * (double(table[i + 1][channel]) - double(table[i][channel]));
 }
 
 } // namespace
@@ -54,17 +55,21 @@ Result<CameraCoding> cameraCodingFrom(const std::string &name)
 
 static Transfer transferOf(CameraCoding coding)
 {
-    return coding == CameraCoding::Srgb ? Transfer::Srgb : coding == CameraCoding::OpRgb ? Transfer::OpRgb : Transfer::Linear;
+    return coding == CameraCoding::Srgb    ? Transfer::Srgb
+           : coding == CameraCoding::OpRgb ? Transfer::OpRgb
+                                           : Transfer::Linear;
 }
 
 double coded(CameraCoding coding, double linear)
 {
-    return coding == CameraCoding::Log ? std::log2(1 + 1023 * std::max(0.0, linear)) / 10 : encoded(transferOf(coding), linear);
+    return coding == CameraCoding::Log ? std::log2(1 + 1023 * std::max(0.0, linear)) / 10
+                                       : encoded(transferOf(coding), linear);
 }
 
 double uncoded(CameraCoding coding, double code)
 {
-    return coding == CameraCoding::Log ? (std::exp2(10 * code) - 1) / 1023 : linearised(transferOf(coding), code);
+    return coding == CameraCoding::Log ? (std::exp2(10 * code) - 1) / 1023
+                                       : linearised(transferOf(coding), code);
 }
 
 double outputCode(const CubeOptions &options, double linear)
@@ -96,7 +101,8 @@ CubeLut cubeOf(const ColorModel &model, const CubeOptions &options)
     tbb::parallel_for(0, n, [&](int b) {
         for (int g = 0; g < n; ++g)
             for (int r = 0; r < n; ++r)
-                out.entries[size_t((b * n + g) * n + r)] = outputOf(model, options, {levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]});
+                out.entries[size_t((b * n + g) * n + r)] =
+                    outputOf(model, options, {levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]});
     });
     return out;
 }
@@ -144,7 +150,8 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
                 cube.size = size;
             else
                 shaperSize = size_t(size);
-        } else if (first == "DOMAIN_MIN" || first == "DOMAIN_MAX" || first == "LUT_1D_INPUT_RANGE" || first == "LUT_3D_INPUT_RANGE") {
+        } else if (first == "DOMAIN_MIN" || first == "DOMAIN_MAX" || first == "LUT_1D_INPUT_RANGE" ||
+                   first == "LUT_3D_INPUT_RANGE") {
             const double wanted = first == "DOMAIN_MAX" ? 1 : 0;
             const int count = first.rfind("DOMAIN", 0) == 0 ? 3 : 2;
             int seen = 0;
@@ -165,7 +172,8 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
         return unusable(name + ": has no LUT_3D_SIZE");
     const auto wanted = size_t(cube.size) * size_t(cube.size) * size_t(cube.size);
     if (cube.entries.size() != wanted)
-        return unusable(fmt::format("{}: has {} entries where its size asks for {}", name, cube.entries.size(), wanted));
+        return unusable(
+            fmt::format("{}: has {} entries where its size asks for {}", name, cube.entries.size(), wanted));
     return cube;
 }
 

@@ -8,13 +8,16 @@ using namespace tags;
 
 namespace {
 
-constexpr uint16_t kDngVersion = 50706, kDngBackwardVersion = 50707, kUniqueCameraModel = 50708, kAsShotNeutral = 50728;
+constexpr uint16_t kDngVersion = 50706, kDngBackwardVersion = 50707, kUniqueCameraModel = 50708,
+                   kAsShotNeutral = 50728;
 
 /// Tags of colour that the profile replaces or that would change what it means.
 bool isColour(uint16_t id)
 {
-    constexpr uint16_t kOfColour[] = {50721, 50722, 50723, 50724, 50725, 50726, 50727, 50728, 50729, 50778, 50779, 50931, 50932, 50936, 50937, 50938, 50939, 50940, 50941, 50942, 50964, 50965,
-                                      50981, 50982, 51107, 51108, 51109, 51110, 52529, 52530, 52531, 52532, 52533, 52534, 52535, 52537, 52538};
+    constexpr uint16_t kOfColour[] = {50721, 50722, 50723, 50724, 50725, 50726, 50727, 50728, 50729, 50778,
+                                      50779, 50931, 50932, 50936, 50937, 50938, 50939, 50940, 50941, 50942,
+                                      50964, 50965, 50981, 50982, 51107, 51108, 51109, 51110, 52529, 52530,
+                                      52531, 52532, 52533, 52534, 52535, 52537, 52538};
     return std::find(std::begin(kOfColour), std::end(kOfColour), id) != std::end(kOfColour);
 }
 
@@ -68,15 +71,17 @@ private:
     bool m_big;
 };
 
-struct Entry {
+struct Entry
+{
     uint16_t id = 0;
-    Bytes head;  ///< the 12 bytes as they were; else `tag`
+    Bytes head; ///< the 12 bytes as they were; else `tag`
     Tag tag;
 };
 
 } // namespace
 
-Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const Vector3 &asShotNeutral, const std::string &name)
+Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const Vector3 &asShotNeutral,
+                          const std::string &name)
 {
     const bool big = dng.size() > 8 && dng[0] == 'M' && dng[1] == 'M';
     if (dng.size() < 16 || !(big || (dng[0] == 'I' && dng[1] == 'I')))
@@ -96,7 +101,8 @@ Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const 
         const auto id = uint16_t(order.get(dng, at, 2));
         isDng = isDng || id == kDngVersion;
         if (id == kDngVersion || id == kDngBackwardVersion)
-            (id == kDngVersion ? version : backward).assign(dng.begin() + ptrdiff_t(at + 8), dng.begin() + ptrdiff_t(at + 12));
+            (id == kDngVersion ? version : backward)
+                .assign(dng.begin() + ptrdiff_t(at + 8), dng.begin() + ptrdiff_t(at + 12));
         if (!isColour(id) && id != kDngVersion && id != kDngBackwardVersion)
             entries.push_back({id, Bytes(dng.begin() + ptrdiff_t(at), dng.begin() + ptrdiff_t(at + 12)), {}});
     }
@@ -106,11 +112,22 @@ Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const 
         if (tag.id != kUniqueCameraModel) // the file keeps its own
             entries.push_back({tag.id, {}, tag});
     const double most = *std::max_element(asShotNeutral.begin(), asShotNeutral.end());
-    entries.push_back({kAsShotNeutral, {}, rationals(kAsShotNeutral, {asShotNeutral[0] / most, asShotNeutral[1] / most, asShotNeutral[2] / most})});
-    const bool needs16 = std::any_of(profile.lights.begin(), profile.lights.end(), [](const auto &l) { return l.illuminant.has_value(); }) || profile.lights.size() > 2;
-    entries.push_back({kDngVersion, {}, bytes(kDngVersion, std::max(version, Bytes{1, uint8_t(needs16 ? 6 : 4), 0, 0}))});
-    entries.push_back({kDngBackwardVersion, {}, bytes(kDngBackwardVersion, std::max(backward, Bytes{1, uint8_t(profile.lights.size() > 2 ? 6 : 1), 0, 0}))});
-    std::stable_sort(entries.begin(), entries.end(), [](const Entry &a, const Entry &b) { return a.id < b.id; });
+    entries.push_back({kAsShotNeutral,
+                       {},
+                       rationals(kAsShotNeutral, {asShotNeutral[0] / most, asShotNeutral[1] / most,
+                                                  asShotNeutral[2] / most})});
+    const bool needs16 = std::any_of(profile.lights.begin(), profile.lights.end(),
+                                     [](const auto &l) { return l.illuminant.has_value(); }) ||
+                         profile.lights.size() > 2;
+    entries.push_back(
+        {kDngVersion, {}, bytes(kDngVersion, std::max(version, Bytes{1, uint8_t(needs16 ? 6 : 4), 0, 0}))});
+    entries.push_back(
+        {kDngBackwardVersion,
+         {},
+         bytes(kDngBackwardVersion,
+               std::max(backward, Bytes{1, uint8_t(profile.lights.size() > 2 ? 6 : 1), 0, 0}))});
+    std::stable_sort(entries.begin(), entries.end(),
+                     [](const Entry &a, const Entry &b) { return a.id < b.id; });
 
     Bytes out = dng;
     while (out.size() % 4)

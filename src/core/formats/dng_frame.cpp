@@ -31,10 +31,10 @@ std::vector<double> entriesOf(const Matrix3 &m)
 
 std::vector<Tag> exifOf(const CameraFacts &c)
 {
-    std::vector<Tag> tags{rationals(33434, {c.exposureSeconds}),                    // ExposureTime
-                          rationals(33437, {c.fNumber}),                            // FNumber
+    std::vector<Tag> tags{rationals(33434, {c.exposureSeconds}),                      // ExposureTime
+                          rationals(33437, {c.fNumber}),                              // FNumber
                           shorts(34855, {uint16_t(std::clamp(c.iso, 1.0, 65535.0))}), // ISOSpeedRatings
-                          undefined(36864, {'0', '2', '3', '0'})};                  // ExifVersion
+                          undefined(36864, {'0', '2', '3', '0'})};                    // ExifVersion
     if (!c.capturedAt.empty())
         tags.push_back(ascii(36867, exifTime(c.capturedAt))); // DateTimeOriginal
     if (!c.serial.empty())
@@ -51,7 +51,8 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
     const bool packed = packing == DngPacking::LosslessJpeg && f.width % 2 == 0;
     Bytes image;
     if (packed) {
-        image = losslessJpeg(f.samples, f.width, f.height, std::max(2, int(std::bit_width(unsigned(f.white)))));
+        image =
+            losslessJpeg(f.samples, f.width, f.height, std::max(2, int(std::bit_width(unsigned(f.white)))));
     } else {
         image.reserve(f.samples.size() * 2);
         for (const uint16_t s : f.samples) {
@@ -74,20 +75,20 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
               longs(279, {uint32_t(image.size())}),
               shorts(284, {1}),
               ascii(305, "Wavechroma simulated studio"),
-              shorts(33421, {2, 2}),                                               // CFARepeatPatternDim
-              bytes(33422, Bytes(f.filter.begin(), f.filter.end())),               // CFAPattern
-              bytes(50706, {1, 4, 0, 0}),                                          // DNGVersion
-              bytes(50707, {1, 4, 0, 0}),                                          // DNGBackwardVersion
-              ascii(50708, f.camera.uniqueModel),                                  // UniqueCameraModel
-              bytes(50710, {0, 1, 2}),                                             // CFAPlaneColor
-              shorts(50711, {1}),                                                  // CFALayout: rectangular
-              shorts(50713, {2, 2}),                                               // BlackLevelRepeatDim
+              shorts(33421, {2, 2}),                                 // CFARepeatPatternDim
+              bytes(33422, Bytes(f.filter.begin(), f.filter.end())), // CFAPattern
+              bytes(50706, {1, 4, 0, 0}),                            // DNGVersion
+              bytes(50707, {1, 4, 0, 0}),                            // DNGBackwardVersion
+              ascii(50708, f.camera.uniqueModel),                    // UniqueCameraModel
+              bytes(50710, {0, 1, 2}),                               // CFAPlaneColor
+              shorts(50711, {1}),                                    // CFALayout: rectangular
+              shorts(50713, {2, 2}),                                 // BlackLevelRepeatDim
               longs(50714, {uint32_t(f.black), uint32_t(f.black), uint32_t(f.black), uint32_t(f.black)}),
-              longs(50717, {uint32_t(f.white)}),                                   // WhiteLevel
-              srationals(50721, entriesOf(f.colorMatrix)),                         // ColorMatrix1
+              longs(50717, {uint32_t(f.white)}),                                              // WhiteLevel
+              srationals(50721, entriesOf(f.colorMatrix)),                                    // ColorMatrix1
               rationals(50728, {f.asShotNeutral[0], f.asShotNeutral[1], f.asShotNeutral[2]}), // AsShotNeutral
-              srationals(50730, {0}),                                              // BaselineExposure
-              shorts(50778, {21})};                                                // CalibrationIlluminant1: D65
+              srationals(50730, {0}), // BaselineExposure
+              shorts(50778, {21})};   // CalibrationIlluminant1: D65
     if (!f.comment.empty())
         d.tags.push_back(ascii(270, f.comment));
     if (!f.camera.capturedAt.empty())

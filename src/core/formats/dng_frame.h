@@ -7,16 +7,17 @@
 namespace wavechroma {
 
 /// A raw frame to be written as DNG 1.4 (Adobe, Digital Negative Specification 1.4.0.0).
-struct DngFrame {
+struct DngFrame
+{
     int width = 0, height = 0;
     std::span<const uint16_t> samples; ///< row by row
     std::array<uint8_t, 4> filter{};   ///< 2 × 2, row by row: 0 R, 1 G, 2 B
     int black = 0, white = 0;
     CameraFacts camera;
-    Matrix3 colorMatrix;      ///< XYZ under D65 → camera RGB
-    Vector3 asShotNeutral{};  ///< camera RGB of a neutral, green 1
-    int orientation = 1;      ///< EXIF 1…8
-    std::string comment;      ///< goes into ImageDescription
+    Matrix3 colorMatrix;     ///< XYZ under D65 → camera RGB
+    Vector3 asShotNeutral{}; ///< camera RGB of a neutral, green 1
+    int orientation = 1;     ///< EXIF 1…8
+    std::string comment;     ///< goes into ImageDescription
 };
 
 enum class DngPacking { None, LosslessJpeg }; ///< the latter needs an even width; None is used otherwise

@@ -34,7 +34,9 @@ DngFrame DngFrameTest::frame(int width, int height, std::array<uint8_t, 4> filte
     sim::Random random(9);
     m_samples.resize(size_t(width) * size_t(height));
     for (auto &s : m_samples) // smooth, with noise, extremes and single spikes
-        s = uint16_t(std::clamp(300 + random.normal() * 20 + (random.unit() < 0.02 ? white : 0) - (random.unit() < 0.02 ? 400 : 0), 0.0, double(white)));
+        s = uint16_t(std::clamp(300 + random.normal() * 20 + (random.unit() < 0.02 ? white : 0) -
+                                    (random.unit() < 0.02 ? 400 : 0),
+                                0.0, double(white)));
     DngFrame f;
     f.width = width;
     f.height = height;
@@ -42,7 +44,15 @@ DngFrame DngFrameTest::frame(int width, int height, std::array<uint8_t, 4> filte
     f.filter = filter;
     f.black = 64;
     f.white = white;
-    f.camera = {"Skerrow", "Tarn 2", "SK20417", "Skerrow 60 mm f/2.8", 400, 1 / 125.0, 5.6, "2026-10-14T09:22:41", "Skerrow Tarn 2"};
+    f.camera = {"Skerrow",
+                "Tarn 2",
+                "SK20417",
+                "Skerrow 60 mm f/2.8",
+                400,
+                1 / 125.0,
+                5.6,
+                "2026-10-14T09:22:41",
+                "Skerrow Tarn 2"};
     f.colorMatrix = sim::publishedColorMatrix(sim::camera("Tarn 2"));
     f.asShotNeutral = {0.6, 1, 0.55};
     f.orientation = 6;
@@ -63,14 +73,17 @@ void DngFrameTest::librawDecodesExactlyTheSamplesWritten_data()
     QTest::addColumn<int>("white");
     QTest::addColumn<QList<int>>("filter");
     QTest::addColumn<bool>("packed");
-    const struct {
+    const struct
+    {
         const char *name;
         QList<int> filter;
-    } filters[] = {{"RGGB", {0, 1, 1, 2}}, {"GRBG", {1, 0, 2, 1}}, {"GBRG", {1, 2, 0, 1}}, {"BGGR", {2, 1, 1, 0}}};
+    } filters[] = {
+        {"RGGB", {0, 1, 1, 2}}, {"GRBG", {1, 0, 2, 1}}, {"GBRG", {1, 2, 0, 1}}, {"BGGR", {2, 1, 1, 0}}};
     for (const auto &filter : filters)
         for (const int white : {1023, 16383, 65535})
             for (const bool packed : {false, true})
-                QTest::addRow("%s white %d %s", filter.name, white, packed ? "packed" : "plain") << 126 << 84 << white << filter.filter << packed;
+                QTest::addRow("%s white %d %s", filter.name, white, packed ? "packed" : "plain")
+                    << 126 << 84 << white << filter.filter << packed;
 }
 
 void DngFrameTest::librawDecodesExactlyTheSamplesWritten()
@@ -80,8 +93,11 @@ void DngFrameTest::librawDecodesExactlyTheSamplesWritten()
     QFETCH(int, white);
     QFETCH(QList<int>, filter);
     QFETCH(bool, packed);
-    const auto f = frame(width, height, {uint8_t(filter[0]), uint8_t(filter[1]), uint8_t(filter[2]), uint8_t(filter[3])}, white);
-    const auto opened = openFrame(written(f, packed ? DngPacking::LosslessJpeg : DngPacking::None).toStdString());
+    const auto f =
+        frame(width, height, {uint8_t(filter[0]), uint8_t(filter[1]), uint8_t(filter[2]), uint8_t(filter[3])},
+              white);
+    const auto opened =
+        openFrame(written(f, packed ? DngPacking::LosslessJpeg : DngPacking::None).toStdString());
     QVERIFY2(bool(opened), opened ? "" : opened.error().message.c_str());
     QVERIFY(opened->mosaic);
     QCOMPARE(opened->width, width);
@@ -116,7 +132,8 @@ void DngFrameTest::aStrictReaderHasNothingToSay()
     if (tool.isEmpty())
         QSKIP("exiftool is not installed");
     QProcess reader;
-    reader.start(tool, {"-validate", "-warning", "-error", "-a", written(frame(96, 64, {1, 2, 0, 1}, 4095), DngPacking::LosslessJpeg)});
+    reader.start(tool, {"-validate", "-warning", "-error", "-a",
+                        written(frame(96, 64, {1, 2, 0, 1}, 4095), DngPacking::LosslessJpeg)});
     QVERIFY(reader.waitForFinished());
     const QString said = reader.readAllStandardOutput().trimmed() + reader.readAllStandardError();
     QVERIFY2(said.contains("OK") && !said.contains("Warning"), qPrintable(said));

@@ -3,8 +3,8 @@
 #include "core/fit/calibration.h"
 #include "core/proof/proof.h"
 
-/// The contract's JSON documents. Writing never fails; reading back gives an equal value. Unknown fields are ignored, a
-/// missing or wrong one is named, a newer major version is refused. `name` opens every message.
+/// The contract's JSON documents. Writing never fails; reading back gives an equal value. Unknown fields are
+/// ignored, a missing or wrong one is named, a newer major version is refused. `name` opens every message.
 namespace wavechroma {
 
 [[nodiscard]] std::string documentOf(const Reading &reading);

@@ -1,16 +1,16 @@
+#include "../tests/support/full_disk.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/documents.h"
 #include "core/formats/json_fields.h"
 #include "core/formats/names.h"
 #include "core/formats/sample_calibration.h"
 #include "core/sim/random.h"
-#include "../tests/support/full_disk.h"
 
 #include <QTemporaryDir>
 #include <QTest>
-#include <memory>
 #include <cmath>
 #include <functional>
+#include <memory>
 
 using namespace wavechroma;
 
@@ -65,15 +65,33 @@ void DocumentsTest::wrongDocumentsAreToldByField_data()
     QTest::addColumn<QString>("path"); // JSON pointer of what is replaced
     QTest::addColumn<QString>("with");
     QTest::addColumn<QString>("words");
-    QTest::newRow("kind") << "/schema" << "\"wavechroma.reading/1\"" << "not a wavechroma.calibration";
-    QTest::newRow("no schema") << "/schema" << "null" << "without a \"schema\"";
-    QTest::newRow("matrix") << "/matrix" << "[[1,2],[3,4]]" << "\"matrix\"";
-    QTest::newRow("singular") << "/matrix" << "[[1,1,1],[1,1,1],[1,1,1]]" << "cannot be inverted";
-    QTest::newRow("multipliers") << "/multipliers" << "[1,0,1]" << "must be positive";
-    QTest::newRow("text for number") << "/exposure_scale" << "\"two\"" << "\"exposure_scale\" is not a number";
-    QTest::newRow("model") << "/model" << "\"magic\"" << "magic";
-    QTest::newRow("xy") << "/light/xy" << "[0.9, 0.9]" << "chromaticity";
-    QTest::newRow("deep") << "/patches/3/rgb" << "[0.1, 0.2]" << "patches[3]";
+    QTest::newRow("kind") << "/schema"
+                          << "\"wavechroma.reading/1\""
+                          << "not a wavechroma.calibration";
+    QTest::newRow("no schema") << "/schema"
+                               << "null"
+                               << "without a \"schema\"";
+    QTest::newRow("matrix") << "/matrix"
+                            << "[[1,2],[3,4]]"
+                            << "\"matrix\"";
+    QTest::newRow("singular") << "/matrix"
+                              << "[[1,1,1],[1,1,1],[1,1,1]]"
+                              << "cannot be inverted";
+    QTest::newRow("multipliers") << "/multipliers"
+                                 << "[1,0,1]"
+                                 << "must be positive";
+    QTest::newRow("text for number") << "/exposure_scale"
+                                     << "\"two\""
+                                     << "\"exposure_scale\" is not a number";
+    QTest::newRow("model") << "/model"
+                           << "\"magic\""
+                           << "magic";
+    QTest::newRow("xy") << "/light/xy"
+                        << "[0.9, 0.9]"
+                        << "chromaticity";
+    QTest::newRow("deep") << "/patches/3/rgb"
+                          << "[0.1, 0.2]"
+                          << "patches[3]";
 }
 
 void DocumentsTest::wrongDocumentsAreToldByField()
@@ -86,12 +104,16 @@ void DocumentsTest::wrongDocumentsAreToldByField()
     const auto result = calibrationFrom(document.dump(), "bad.json");
     QVERIFY(!result);
     QCOMPARE(result.error().fault, Fault::Unusable);
-    QVERIFY2(result.error().message.find("bad.json") == 0 && result.error().message.find(words.toStdString()) != std::string::npos, result.error().message.c_str());
+    QVERIFY2(result.error().message.find("bad.json") == 0 &&
+                 result.error().message.find(words.toStdString()) != std::string::npos,
+             result.error().message.c_str());
 }
 
 void DocumentsTest::scrambledDocumentsNeverCrash()
 {
-    const std::string texts[] = {documentOf(testing::sampleReading()), documentOf(testing::sampleCalibration()), documentOf(chartCatalogue().front())};
+    const std::string texts[] = {documentOf(testing::sampleReading()),
+                                 documentOf(testing::sampleCalibration()),
+                                 documentOf(chartCatalogue().front())};
     sim::Random random(77);
     int refused = 0;
     for (int i = 0; i < 600; ++i) {
@@ -103,7 +125,9 @@ void DocumentsTest::scrambledDocumentsNeverCrash()
             else
                 wild[at] = char(random.below(96) + 32);
         }
-        refused += !(i % 3 == 0 ? bool(readingFrom(wild, "w")) : i % 3 == 1 ? bool(calibrationFrom(wild, "w")) : bool(chartFrom(wild, "w")));
+        refused += !(i % 3 == 0   ? bool(readingFrom(wild, "w"))
+                     : i % 3 == 1 ? bool(calibrationFrom(wild, "w"))
+                                  : bool(chartFrom(wild, "w")));
     }
     QVERIFY(refused > 300); // a changed digit can still be a sound document
 }
@@ -130,13 +154,15 @@ void DocumentsTest::cgatsGoesOutAndComesIn()
     const auto back = withCgatsReferences(grey, text, "out.txt");
     QVERIFY2(bool(back), back ? "" : back.error().message.c_str());
     for (size_t i = 0; i < back->patches.size(); ++i)
-        QVERIFY(std::abs(back->patches[i].reference.y - chartCatalogue().front().patches[i].reference.y) < 1e-6);
+        QVERIFY(std::abs(back->patches[i].reference.y - chartCatalogue().front().patches[i].reference.y) <
+                1e-6);
 }
 
 static QByteArray cgats(const QByteArray &fields, int count, const std::function<QByteArray(int)> &row)
 {
-    QByteArray text = "CGATS.17\n\nORIGINATOR \"test\"\nNUMBER_OF_FIELDS " + QByteArray::number(fields.split(' ').size()) + "\nBEGIN_DATA_FORMAT\n" + fields
-        + "\nEND_DATA_FORMAT\nNUMBER_OF_SETS " + QByteArray::number(count) + "\nBEGIN_DATA\n";
+    QByteArray text = "CGATS.17\n\nORIGINATOR \"test\"\nNUMBER_OF_FIELDS " +
+                      QByteArray::number(fields.split(' ').size()) + "\nBEGIN_DATA_FORMAT\n" + fields +
+                      "\nEND_DATA_FORMAT\nNUMBER_OF_SETS " + QByteArray::number(count) + "\nBEGIN_DATA\n";
     for (int i = 0; i < count; ++i)
         text += QByteArray::fromStdString(patchId(i / 6, i % 6)) + " " + row(i) + "\n";
     return text + "END_DATA\n";
@@ -152,8 +178,12 @@ void DocumentsTest::cgatsFaultsAreTold_data()
     QTest::newRow("too few") << cgats("SAMPLE_ID LAB_L LAB_A LAB_B", 20, grey) << "4 of 24 patches: D3, D4";
     QTest::newRow("no colours") << cgats("SAMPLE_ID CMYK_C CMYK_M CMYK_Y", 24, grey) << "neither LAB_L";
     QTest::newRow("no ids") << cgats("RGB_R LAB_L LAB_A LAB_B", 24, grey) << "SAMPLE_ID";
-    QTest::newRow("absurd") << cgats("SAMPLE_ID LAB_L LAB_A LAB_B", 24, [](int i) { return i == 7 ? QByteArray("500 0 0") : QByteArray("50 0 0"); }) << "sample B2";
-    QTest::newRow("not a number") << cgats("SAMPLE_ID LAB_L LAB_A LAB_B", 24, [](int i) { return i == 0 ? QByteArray("\"x\" 0 0") : QByteArray("50 0 0"); }) << "sample A1: LAB_L";
+    QTest::newRow("absurd") << cgats("SAMPLE_ID LAB_L LAB_A LAB_B", 24, [](int i) {
+        return i == 7 ? QByteArray("500 0 0") : QByteArray("50 0 0");
+    }) << "sample B2";
+    QTest::newRow("not a number") << cgats("SAMPLE_ID LAB_L LAB_A LAB_B", 24, [](int i) {
+        return i == 0 ? QByteArray("\"x\" 0 0") : QByteArray("50 0 0");
+    }) << "sample A1: LAB_L";
 }
 
 void DocumentsTest::cgatsFaultsAreTold()
@@ -162,7 +192,8 @@ void DocumentsTest::cgatsFaultsAreTold()
     QFETCH(QString, words);
     const auto result = withCgatsReferences(chartCatalogue().front(), text.toStdString(), "ref.txt");
     QVERIFY(!result);
-    QVERIFY2(result.error().message.find(words.toStdString()) != std::string::npos, result.error().message.c_str());
+    QVERIFY2(result.error().message.find(words.toStdString()) != std::string::npos,
+             result.error().message.c_str());
 }
 
 void DocumentsTest::scrambledCgatsNeverCrashes()
@@ -191,13 +222,16 @@ void DocumentsTest::spectraAreIntegrated()
     const auto chart = withCgatsReferences(chartCatalogue().front(), text.toStdString(), "spectra.txt");
     QVERIFY2(bool(chart), chart ? "" : chart.error().message.c_str());
     const auto &c = chart->patches[5].reference;
-    QVERIFY(std::abs(c.x - 0.42 * kD50White.x) < 1e-6 && std::abs(c.y - 0.42) < 1e-6 && std::abs(c.z - 0.42 * kD50White.z) < 1e-6);
+    QVERIFY(std::abs(c.x - 0.42 * kD50White.x) < 1e-6 && std::abs(c.y - 0.42) < 1e-6 &&
+            std::abs(c.z - 0.42 * kD50White.z) < 1e-6);
 }
 
 void DocumentsTest::filesAppearWholeOrNotAtAll()
 {
     QTemporaryDir folder;
-    const auto path = [&](const char *name) { return std::filesystem::path(folder.filePath(name).toStdString()); };
+    const auto path = [&](const char *name) {
+        return std::filesystem::path(folder.filePath(name).toStdString());
+    };
     QVERIFY(bool(writeWhole({{path("old"), bytesOf("kept")}})));
     // a sink that fails after 4 096 bytes
     auto full = std::make_unique<wavechroma::testing::FullDisk>(4096);
@@ -214,7 +248,8 @@ void DocumentsTest::filesAppearWholeOrNotAtAll()
 void DocumentsTest::namesAreComposed()
 {
     auto calibration = testing::sampleCalibration();
-    QCOMPARE(composedName(calibration, "North table"), "Tarn 2, 60 mm f/2.8, North table, " + calibration.light.name + ", 2026-10-14");
+    QCOMPARE(composedName(calibration, "North table"),
+             "Tarn 2, 60 mm f/2.8, North table, " + calibration.light.name + ", 2026-10-14");
     QCOMPARE(fileNameOf("Tarn 2, 60 mm f/2.8"), std::string("Tarn_2_60_mm_f_2.8"));
     QCOMPARE(fileNameOf("../../etc"), std::string("calibration.._.._etc"));
     QCOMPARE(fileNameOf("–"), std::string("calibration"));

@@ -4,8 +4,14 @@ namespace wavechroma::json {
 
 Json jsonOf(const CameraFacts &f)
 {
-    return {{"make", f.make}, {"model", f.model}, {"serial", f.serial}, {"lens", f.lens}, {"iso", f.iso},
-            {"exposure_s", f.exposureSeconds}, {"f_number", f.fNumber}, {"captured_at", f.capturedAt},
+    return {{"make", f.make},
+            {"model", f.model},
+            {"serial", f.serial},
+            {"lens", f.lens},
+            {"iso", f.iso},
+            {"exposure_s", f.exposureSeconds},
+            {"f_number", f.fNumber},
+            {"captured_at", f.capturedAt},
             {"unique_model", f.uniqueModel}};
 }
 
@@ -28,7 +34,8 @@ Json jsonOf(const FileColor &color)
 {
     Json matrices = Json::array();
     for (const auto &m : color.matrices)
-        matrices.push_back({{"exif_light_source", m.illuminantCode}, {"camera_from_xyz", arrayOf(m.cameraFromXyz)}});
+        matrices.push_back(
+            {{"exif_light_source", m.illuminantCode}, {"camera_from_xyz", arrayOf(m.cameraFromXyz)}});
     Json out{{"matrices", matrices}};
     if (color.asShotNeutral)
         out["as_shot_neutral"] = arrayOf(*color.asShotNeutral);

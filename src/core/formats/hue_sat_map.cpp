@@ -13,7 +13,8 @@ namespace wavechroma {
 
 namespace {
 
-struct Hsv {
+struct Hsv
+{
     double h = 0, s = 0, v = 0; ///< hue 0…360
 };
 
@@ -37,10 +38,13 @@ const Matrix3 &rommFromXyz()
 
 Hsv hsvOf(const Vector3 &rgb)
 {
-    const double most = *std::max_element(rgb.begin(), rgb.end()), least = *std::min_element(rgb.begin(), rgb.end()), gap = most - least;
+    const double most = *std::max_element(rgb.begin(), rgb.end()),
+                 least = *std::min_element(rgb.begin(), rgb.end()), gap = most - least;
     if (!(most > 0) || gap <= 0)
         return {0, 0, std::max(0.0, most)};
-    double h = rgb[0] == most ? (rgb[1] - rgb[2]) / gap : rgb[1] == most ? 2 + (rgb[2] - rgb[0]) / gap : 4 + (rgb[0] - rgb[1]) / gap;
+    double h = rgb[0] == most   ? (rgb[1] - rgb[2]) / gap
+               : rgb[1] == most ? 2 + (rgb[2] - rgb[0]) / gap
+                                : 4 + (rgb[0] - rgb[1]) / gap;
     if (h < 0)
         h += 6;
     return {60 * h, gap / most, most};
@@ -51,12 +55,18 @@ Vector3 rgbOf(const Hsv &hsv)
     const double h = std::fmod(hsv.h / 60 + 12, 6), f = h - std::floor(h), v = hsv.v;
     const double p = v * (1 - hsv.s), q = v * (1 - hsv.s * f), t = v * (1 - hsv.s * (1 - f));
     switch (int(h)) {
-    case 0: return {v, t, p};
-    case 1: return {q, v, p};
-    case 2: return {p, v, t};
-    case 3: return {p, q, v};
-    case 4: return {t, p, v};
-    default: return {v, p, q};
+    case 0:
+        return {v, t, p};
+    case 1:
+        return {q, v, p};
+    case 2:
+        return {p, v, t};
+    case 3:
+        return {p, q, v};
+    case 4:
+        return {t, p, v};
+    default:
+        return {v, p, q};
     }
 }
 
@@ -67,7 +77,7 @@ double along(const DngTone &tone, double x, bool back)
     size_t i = 1;
     while (i + 1 < tone.size() && in(i) < x)
         ++i;
-    const double share = (x - in(i - 1)) / (in(i) - in(i - 1));
+    const double share = (x - in(i - 1)) / (in(i)-in(i - 1));
     return out(i - 1) + share * (out(i) - out(i - 1));
 }
 
@@ -76,7 +86,8 @@ Vector3 tonedRgb(const DngTone &tone, const Vector3 &rgb, bool back)
 {
     if (tone.empty())
         return rgb;
-    const double most = *std::max_element(rgb.begin(), rgb.end()), least = *std::min_element(rgb.begin(), rgb.end());
+    const double most = *std::max_element(rgb.begin(), rgb.end()),
+                 least = *std::min_element(rgb.begin(), rgb.end());
     const double high = along(tone, most, back), low = along(tone, least, back);
     Vector3 out{};
     for (size_t c = 0; c < 3; ++c)
@@ -88,16 +99,22 @@ Vector3 tonedRgb(const DngTone &tone, const Vector3 &rgb, bool back)
 HueSatMap::Entry at(const HueSatMap &map, const Hsv &hsv)
 {
     const double h = hsv.h / 360 * map.hues, s = std::clamp(hsv.s, 0.0, 1.0) * (map.saturations - 1);
-    const double code = map.codedValues ? encoded(Transfer::Srgb, std::clamp(hsv.v, 0.0, 1.0)) : std::clamp(hsv.v, 0.0, 1.0);
+    const double code =
+        map.codedValues ? encoded(Transfer::Srgb, std::clamp(hsv.v, 0.0, 1.0)) : std::clamp(hsv.v, 0.0, 1.0);
     const double v = code * (map.values - 1);
-    const int h0 = int(h) % map.hues, s0 = std::min(int(s), map.saturations - 2), v0 = std::max(0, std::min(int(v), map.values - 2));
+    const int h0 = int(h) % map.hues, s0 = std::min(int(s), map.saturations - 2),
+              v0 = std::max(0, std::min(int(v), map.values - 2));
     double shift = 0, saturation = 0, value = 0;
     for (int k = 0; k < 8; ++k) {
         const int dh = k & 1, ds = k >> 1 & 1, dv = k >> 2;
         if (dv && map.values == 1)
             continue;
-        const double w = (dh ? h - std::floor(h) : 1 - (h - std::floor(h))) * (ds ? s - s0 : 1 - (s - s0)) * (map.values == 1 ? 1 : dv ? v - v0 : 1 - (v - v0));
-        const auto &e = map.entries[size_t(((v0 + dv) * map.hues + (h0 + dh) % map.hues) * map.saturations + s0 + ds)];
+        const double w = (dh ? h - std::floor(h) : 1 - (h - std::floor(h))) * (ds ? s - s0 : 1 - (s - s0)) *
+                         (map.values == 1 ? 1
+                          : dv            ? v - v0
+                                          : 1 - (v - v0));
+        const auto &e =
+            map.entries[size_t(((v0 + dv) * map.hues + (h0 + dh) % map.hues) * map.saturations + s0 + ds)];
         shift += w * double(e.hueShift);
         saturation += w * double(e.saturationScale);
         value += w * double(e.valueScale);
@@ -105,8 +122,10 @@ HueSatMap::Entry at(const HueSatMap &map, const Hsv &hsv)
     return {float(shift), float(saturation), float(value)};
 }
 
-/// The model's answer, in ROMM RGB at the profile's level and before the tone, where its linear part gives `rgb`.
-Vector3 wantedFor(const ColorModel &model, const ProfileColor &profile, const Matrix3 &back, const Vector3 &rgb)
+/// The model's answer, in ROMM RGB at the profile's level and before the tone, where its linear part gives
+/// `rgb`.
+Vector3 wantedFor(const ColorModel &model, const ProfileColor &profile, const Matrix3 &back,
+                  const Vector3 &rgb)
 {
     Vector3 c = back * (xyzFromRomm() * rgb);
     for (auto &v : c)
@@ -117,10 +136,12 @@ Vector3 wantedFor(const ColorModel &model, const ProfileColor &profile, const Ma
     return tonedRgb(profile.tone, out, true);
 }
 
-HueSatMap::Entry entryFor(const ColorModel &model, const ProfileColor &profile, const Matrix3 &back, const Hsv &node, bool isGrey)
+HueSatMap::Entry entryFor(const ColorModel &model, const ProfileColor &profile, const Matrix3 &back,
+                          const Hsv &node, bool isGrey)
 {
     const Hsv wanted = hsvOf(wantedFor(model, profile, back, rgbOf(node)));
-    const double shift = std::remainder(wanted.h - node.h, 360), saturation = wanted.s / node.s, value = wanted.v / node.v;
+    const double shift = std::remainder(wanted.h - node.h, 360), saturation = wanted.s / node.s,
+                 value = wanted.v / node.v;
     const bool sane = std::abs(shift) < 60 && saturation < 4 && value > 0.1 && value < 10;
     if (!sane) // colours that no camera gives; whatever stands there is not met
         return {};
@@ -140,7 +161,9 @@ HueSatMap mapFor(const ColorModel &model, const ProfileColor &profile, const Hue
                 // a grey has no hue of its own: its entry is that of colours just beside it
                 const double saturation = s == 0 ? step / 16 : s * step;
                 const double code = map.values == 1 ? 0.5 : std::max(0.02, double(v) / (map.values - 1));
-                map.entries.push_back(entryFor(model, profile, back, {360.0 * h / map.hues, saturation, linearised(Transfer::Srgb, code)}, s == 0));
+                map.entries.push_back(
+                    entryFor(model, profile, back,
+                             {360.0 * h / map.hues, saturation, linearised(Transfer::Srgb, code)}, s == 0));
             }
     return map;
 }
@@ -154,8 +177,10 @@ std::vector<Vector3> latticeOf(const ColorModel &model)
         for (int h = 0; h < 17; ++h)
             for (int c = 0; c < 4; ++c) {
                 const double hue = 2 * std::numbers::pi * (h + 0.3 * l) / 17, chroma = 3 + 7 * c;
-                const auto rgb = *back * vectorOf(xyzFromCompressed({18.0 + 12 * l, chroma * std::cos(hue), chroma * std::sin(hue)}));
-                const double most = *std::max_element(rgb.begin(), rgb.end()), least = *std::min_element(rgb.begin(), rgb.end());
+                const auto rgb = *back * vectorOf(xyzFromCompressed({18.0 + 12 * l, chroma * std::cos(hue),
+                                                                     chroma * std::sin(hue)}));
+                const double most = *std::max_element(rgb.begin(), rgb.end()),
+                             least = *std::min_element(rgb.begin(), rgb.end());
                 const auto xyz = xyzFromBalanced(model, {rgb[0], rgb[1], rgb[2]});
                 const auto srgbColor = rgbFromXyzD50(srgb(), xyz);
                 const bool displayable = std::min({srgbColor.r, srgbColor.g, srgbColor.b}) > 0;
@@ -165,7 +190,8 @@ std::vector<Vector3> latticeOf(const ColorModel &model)
     return out;
 }
 
-std::vector<double> errorsOf(const ProfileColor &profile, const ColorModel &model, const std::vector<Vector3> &colours)
+std::vector<double> errorsOf(const ProfileColor &profile, const ColorModel &model,
+                             const std::vector<Vector3> &colours)
 {
     std::vector<double> errors;
     for (const auto &rgb : colours) {
@@ -175,17 +201,20 @@ std::vector<double> errorsOf(const ProfileColor &profile, const ColorModel &mode
         Vector3 got = vectorOf(appliedProfile(profile, c));
         for (auto &v : got)
             v *= profile.level;
-        errors.push_back(de2000(labFromXyz(xyzOf(got)), labFromXyz(xyzFromBalanced(model, {rgb[0], rgb[1], rgb[2]}))));
+        errors.push_back(
+            de2000(labFromXyz(xyzOf(got)), labFromXyz(xyzFromBalanced(model, {rgb[0], rgb[1], rgb[2]}))));
     }
     return errors;
 }
 
-void judge(ProfileColor &profile, const ColorModel &model, const std::vector<Vector3> &lattice, const std::vector<Vector3> &colours)
+void judge(ProfileColor &profile, const ColorModel &model, const std::vector<Vector3> &lattice,
+           const std::vector<Vector3> &colours)
 {
     auto errors = errorsOf(profile, model, lattice);
     std::sort(errors.begin(), errors.end());
     profile.meanError = summaryOf(errors).mean;
-    profile.largestError = std::max(errors.empty() ? 0 : errors[size_t(double(errors.size() - 1) * 0.98)], summaryOf(errorsOf(profile, model, colours)).max);
+    profile.largestError = std::max(errors.empty() ? 0 : errors[size_t(double(errors.size() - 1) * 0.98)],
+                                    summaryOf(errorsOf(profile, model, colours)).max);
 }
 
 /// What the model makes of greys, where that is not the straight line.
@@ -214,13 +243,15 @@ Xyz appliedProfile(const ProfileColor &profile, const Vector3 &balanced)
     if (profile.map.hues > 0) {
         Hsv hsv = hsvOf(rgb);
         const auto e = at(profile.map, hsv);
-        hsv = {hsv.h + double(e.hueShift), std::min(1.0, hsv.s * double(e.saturationScale)), hsv.v * double(e.valueScale)};
+        hsv = {hsv.h + double(e.hueShift), std::min(1.0, hsv.s * double(e.saturationScale)),
+               hsv.v * double(e.valueScale)};
         rgb = rgbOf(hsv);
     }
     return xyzOf(xyzFromRomm() * tonedRgb(profile.tone, rgb, false));
 }
 
-ProfileColor profileColorOf(const ColorModel &model, const std::vector<CameraRgb> &colours, const HueSatMap &size)
+ProfileColor profileColorOf(const ColorModel &model, const std::vector<CameraRgb> &colours,
+                            const HueSatMap &size)
 {
     ProfileColor profile;
     profile.forwardMatrix = model.matrix;
@@ -232,7 +263,8 @@ ProfileColor profileColorOf(const ColorModel &model, const std::vector<CameraRgb
     std::vector<Vector3> given;
     for (const auto &rgb : colours)
         given.push_back(vectorOf(balancedFrom(model, rgb)));
-    std::vector<std::array<int, 3>> sizes{{36, 8, 1}, {72, 20, 1}, {90, 40, 1}, {36, 12, 8}, {48, 16, 12}, {72, 20, 16}, {90, 30, 20}, {120, 40, 24}};
+    std::vector<std::array<int, 3>> sizes{{36, 8, 1},   {72, 20, 1},  {90, 40, 1},  {36, 12, 8},
+                                          {48, 16, 12}, {72, 20, 16}, {90, 30, 20}, {120, 40, 24}};
     if (size.hues > 0)
         sizes = {{size.hues, size.saturations, size.values}};
     ProfileColor best;

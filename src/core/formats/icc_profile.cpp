@@ -118,11 +118,17 @@ void describe(cmsHPROFILE p, const Calibration &c, const IccOptions &options)
     cmsSetColorSpace(p, cmsSigRgbData);
     cmsSetHeaderRenderingIntent(p, INTENT_RELATIVE_COLORIMETRIC);
     writeText(p, cmsSigProfileDescriptionTag,
-              c.name + (options.coding == CameraCoding::Linear ? " (linear camera RGB, balanced and scaled)" : " (sRGB-coded camera RGB, balanced and scaled)"));
-    writeText(p, cmsSigCopyrightTag, options.copyright.empty() ? "No copyright, use freely" : options.copyright);
+              c.name + (options.coding == CameraCoding::Linear
+                            ? " (linear camera RGB, balanced and scaled)"
+                            : " (sRGB-coded camera RGB, balanced and scaled)"));
+    writeText(p, cmsSigCopyrightTag,
+              options.copyright.empty() ? "No copyright, use freely" : options.copyright);
     writeText(p, cmsSigDeviceMfgDescTag, c.camera.make);
-    writeText(p, cmsSigDeviceModelDescTag, c.camera.model + (c.camera.lens.empty() ? "" : ", " + c.camera.lens));
-    writeText(p, cmsSigCharTargetTag, provenanceOf(c)); // "the name of the registered characterization data set, or the data themselves"
+    writeText(p, cmsSigDeviceModelDescTag,
+              c.camera.model + (c.camera.lens.empty() ? "" : ", " + c.camera.lens));
+    writeText(
+        p, cmsSigCharTargetTag,
+        provenanceOf(c)); // "the name of the registered characterization data set, or the data themselves"
     const cmsCIEXYZ white{kD50White.x, kD50White.y, kD50White.z}, black{0, 0, 0};
     cmsWriteTag(p, cmsSigMediaWhitePointTag, &white);
     if (options.version == 2)
@@ -144,12 +150,14 @@ bool writeMatrix(cmsHPROFILE p, const Calibration &c, CameraCoding coding)
     bool written = true;
     for (int channel = 0; channel < 3; ++channel) {
         const auto column = columnOf(c.matrix, channel);
-        written = written && cmsWriteTag(p, columns[channel], &column) && cmsWriteTag(p, curves[channel], curve.get());
+        written = written && cmsWriteTag(p, columns[channel], &column) &&
+                  cmsWriteTag(p, curves[channel], curve.get());
     }
     return written;
 }
 
-struct Sampled {
+struct Sampled
+{
     const Calibration &calibration;
     bool version2;
 };
@@ -163,7 +171,8 @@ double linearOf(double lightness)
 int sampleNode(const cmsUInt16Number in[], cmsUInt16Number out[], void *cargo)
 {
     const auto &s = *static_cast<const Sampled *>(cargo);
-    const Lab lab = labFromXyz(xyzFromBalanced(s.calibration, {linearOf(in[0] / 65535.0), linearOf(in[1] / 65535.0), linearOf(in[2] / 65535.0)}));
+    const Lab lab = labFromXyz(xyzFromBalanced(
+        s.calibration, {linearOf(in[0] / 65535.0), linearOf(in[1] / 65535.0), linearOf(in[2] / 65535.0)}));
     // the two codings of Lab in 16 bits: ICC.1:2010 6.3.4.2, and table 42 for lut16Type
     const double one = s.version2 ? 65280.0 / 100 : 65535.0 / 100, ab = s.version2 ? 256 : 257;
     const auto code = [](double v) { return cmsUInt16Number(std::lround(std::clamp(v, 0.0, 65535.0))); };
@@ -180,7 +189,8 @@ Curve axisCurve(CameraCoding coding)
     constexpr int kSize = 4096; // the most that lut16Type holds
     for (int i = 0; i < kSize; ++i) {
         const double y = uncoded(coding, double(i) / (kSize - 1));
-        values.push_back(cmsUInt16Number(std::lround(65535 * std::clamp(labFromXyz({y * kD50White.x, y, y * kD50White.z}).l / 100, 0.0, 1.0))));
+        values.push_back(cmsUInt16Number(std::lround(
+            65535 * std::clamp(labFromXyz({y * kD50White.x, y, y * kD50White.z}).l / 100, 0.0, 1.0))));
     }
     return Curve(cmsBuildTabulatedToneCurve16(nullptr, kSize, values.data()));
 }
@@ -188,14 +198,18 @@ Curve axisCurve(CameraCoding coding)
 bool writeTable(cmsHPROFILE p, const Calibration &c, const IccOptions &options, int side)
 {
     cmsSetPCS(p, cmsSigLabData);
-    const std::unique_ptr<cmsPipeline, decltype([](cmsPipeline *l) { cmsPipelineFree(l); })> pipeline(cmsPipelineAlloc(nullptr, 3, 3));
+    const std::unique_ptr<cmsPipeline, decltype([](cmsPipeline *l) { cmsPipelineFree(l); })> pipeline(
+        cmsPipelineAlloc(nullptr, 3, 3));
     const Curve axis = axisCurve(options.coding), straight(cmsBuildGamma(nullptr, 1));
-    cmsToneCurve *axes[] = {axis.get(), axis.get(), axis.get()}, *ends[] = {straight.get(), straight.get(), straight.get()};
+    cmsToneCurve *axes[] = {axis.get(), axis.get(), axis.get()},
+                 *ends[] = {straight.get(), straight.get(), straight.get()};
     cmsStage *table = cmsStageAllocCLut16bit(nullptr, cmsUInt32Number(side), 3, 3, nullptr);
     Sampled sampled{c, options.version == 2};
-    return pipeline && table && cmsStageSampleCLut16bit(table, sampleNode, &sampled, 0) && cmsPipelineInsertStage(pipeline.get(), cmsAT_END, cmsStageAllocToneCurves(nullptr, 3, axes))
-        && cmsPipelineInsertStage(pipeline.get(), cmsAT_END, table) && cmsPipelineInsertStage(pipeline.get(), cmsAT_END, cmsStageAllocToneCurves(nullptr, 3, ends))
-        && cmsWriteTag(p, cmsSigAToB0Tag, pipeline.get());
+    return pipeline && table && cmsStageSampleCLut16bit(table, sampleNode, &sampled, 0) &&
+           cmsPipelineInsertStage(pipeline.get(), cmsAT_END, cmsStageAllocToneCurves(nullptr, 3, axes)) &&
+           cmsPipelineInsertStage(pipeline.get(), cmsAT_END, table) &&
+           cmsPipelineInsertStage(pipeline.get(), cmsAT_END, cmsStageAllocToneCurves(nullptr, 3, ends)) &&
+           cmsWriteTag(p, cmsSigAToB0Tag, pipeline.get());
 }
 
 Result<Bytes> tableProfileOf(const Calibration &c, const IccOptions &options, int side)
@@ -224,7 +238,8 @@ std::vector<Vector3> coloursOf(const Calibration &c)
         for (int h = 0; h < 11; ++h)
             for (int k = 0; k < 3; ++k) {
                 const double hue = 2 * 3.14159265358979 * (h + 0.4 * l) / 11, chroma = 4 + 8 * k;
-                add(*back * vectorOf(xyzFromCompressed({20.0 + 13 * l, chroma * std::cos(hue), chroma * std::sin(hue)})));
+                add(*back * vectorOf(xyzFromCompressed(
+                                {20.0 + 13 * l, chroma * std::cos(hue), chroma * std::sin(hue)})));
             }
     return out;
 }
@@ -239,11 +254,13 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
         return unusable("an ICC profile is of version 2 or 4, not " + std::to_string(options.version));
     const bool linear = c.isLinear();
     if (options.kind == IccOptions::Kind::Matrix && !linear)
-        return unusable(c.name + ": its model \"" + c.model + "\" is more than a matrix, so only a table can hold it");
+        return unusable(c.name + ": its model \"" + c.model +
+                        "\" is more than a matrix, so only a table can hold it");
     if (options.kind == IccOptions::Kind::Table || !linear) {
         for (const int side : {33, 45, 61}) {
             auto bytes = tableProfileOf(c, options, side);
-            const auto agreement = bytes ? iccAgreement(*bytes, c, options.coding) : Result<ErrorSummary>(bytes.error());
+            const auto agreement =
+                bytes ? iccAgreement(*bytes, c, options.coding) : Result<ErrorSummary>(bytes.error());
             if (!agreement)
                 return agreement.error();
             if ((agreement->mean < 0.05 && agreement->p95 < 0.2 && agreement->max < 0.4) || side == 61)
@@ -261,9 +278,12 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
 
 Result<ErrorSummary> iccAgreement(const Bytes &file, const Calibration &c, CameraCoding coding)
 {
-    const Profile profile(cmsOpenProfileFromMem(file.data(), cmsUInt32Number(file.size()))), lab(cmsCreateLab4Profile(nullptr));
+    const Profile profile(cmsOpenProfileFromMem(file.data(), cmsUInt32Number(file.size()))),
+        lab(cmsCreateLab4Profile(nullptr));
     const std::unique_ptr<void, decltype([](void *t) { cmsDeleteTransform(t); })> transform(
-        profile ? cmsCreateTransform(profile.get(), TYPE_RGB_DBL, lab.get(), TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE) : nullptr);
+        profile ? cmsCreateTransform(profile.get(), TYPE_RGB_DBL, lab.get(), TYPE_Lab_DBL,
+                                     INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE)
+                : nullptr);
     if (!transform)
         return internalError("the ICC profile cannot be applied");
     std::vector<double> errors;
@@ -271,7 +291,8 @@ Result<ErrorSummary> iccAgreement(const Bytes &file, const Calibration &c, Camer
         const double in[] = {coded(coding, rgb[0]), coded(coding, rgb[1]), coded(coding, rgb[2])};
         double out[3];
         cmsDoTransform(transform.get(), in, out, 1);
-        errors.push_back(de2000({out[0], out[1], out[2]}, labFromXyz(xyzFromBalanced(c, {rgb[0], rgb[1], rgb[2]}))));
+        errors.push_back(
+            de2000({out[0], out[1], out[2]}, labFromXyz(xyzFromBalanced(c, {rgb[0], rgb[1], rgb[2]}))));
     }
     return summaryOf(errors);
 }
@@ -294,12 +315,17 @@ Result<json::Json> iccContent(const Bytes &file, const std::string &name)
                    {"copyright", textTag(p, cmsInfoCopyright)},
                    {"white_point", xyzTag(p, cmsSigMediaWhitePointTag)}};
     if (cmsIsMatrixShaper(p))
-        out["colorants"] = {{"red", xyzTag(p, cmsSigRedColorantTag)}, {"green", xyzTag(p, cmsSigGreenColorantTag)},
+        out["colorants"] = {{"red", xyzTag(p, cmsSigRedColorantTag)},
+                            {"green", xyzTag(p, cmsSigGreenColorantTag)},
                             {"blue", xyzTag(p, cmsSigBlueColorantTag)}};
     if (const auto *table = static_cast<const cmsPipeline *>(cmsReadTag(p, cmsSigAToB0Tag)))
-        out["a_to_b0"] = {{"stages", cmsPipelineStageCount(table)}, {"inputs", cmsPipelineInputChannels(table)}, {"outputs", cmsPipelineOutputChannels(table)}};
+        out["a_to_b0"] = {{"stages", cmsPipelineStageCount(table)},
+                          {"inputs", cmsPipelineInputChannels(table)},
+                          {"outputs", cmsPipelineOutputChannels(table)}};
     if (const auto curve = curveTag(p, cmsSigRedTRCTag); !curve.is_null())
-        out["curves"] = {{"red", curve}, {"green", curveTag(p, cmsSigGreenTRCTag)}, {"blue", curveTag(p, cmsSigBlueTRCTag)}};
+        out["curves"] = {{"red", curve},
+                         {"green", curveTag(p, cmsSigGreenTRCTag)},
+                         {"blue", curveTag(p, cmsSigBlueTRCTag)}};
     json::Json tags = json::Json::array();
     for (int i = 0; i < cmsGetTagCount(p); ++i)
         tags.push_back(signatureText(cmsGetTagSignature(p, cmsUInt32Number(i))));

@@ -25,9 +25,12 @@ void IccProfileTest::agreesWithProveThroughLcms_data()
     QTest::addColumn<QString>("camera");
     QTest::addColumn<QString>("lamp");
     QTest::addColumn<bool>("coded");
-    QTest::newRow("linear") << "Tarn 2" << "daylight" << false;
-    QTest::newRow("sRGB-coded") << "Tarn 2" << "tungsten" << true;
-    QTest::newRow("poor sensor") << "Osprey Mini" << "led" << false;
+    QTest::newRow("linear") << "Tarn 2"
+                            << "daylight" << false;
+    QTest::newRow("sRGB-coded") << "Tarn 2"
+                                << "tungsten" << true;
+    QTest::newRow("poor sensor") << "Osprey Mini"
+                                 << "led" << false;
 }
 
 void IccProfileTest::agreesWithProveThroughLcms()
@@ -42,7 +45,9 @@ void IccProfileTest::agreesWithProveThroughLcms()
     cmsHPROFILE input = cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size()));
     QVERIFY(input);
     cmsHPROFILE lab = cmsCreateLab4Profile(nullptr);
-    cmsHTRANSFORM transform = cmsCreateTransform(input, TYPE_RGB_DBL, lab, TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE);
+    cmsHTRANSFORM transform =
+        cmsCreateTransform(input, TYPE_RGB_DBL, lab, TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC,
+                           cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE);
     QVERIFY(transform);
     for (size_t i = 0; i < reading.patches.size(); ++i) {
         // "camera RGB × multipliers × exposure_scale, clipped to 0…1, in the encoding asked for"
@@ -63,7 +68,9 @@ void IccProfileTest::agreesWithProveThroughLcms()
 void IccProfileTest::saysWhatItIs()
 {
     const auto calibration = testing::sampleCalibration();
-    const auto content = *iccContent(*iccProfileOf(calibration, {CameraCoding::Linear, 4, IccOptions::Kind::ByModel, "Harbour Row"}), "test.icc");
+    const auto content = *iccContent(
+        *iccProfileOf(calibration, {CameraCoding::Linear, 4, IccOptions::Kind::ByModel, "Harbour Row"}),
+        "test.icc");
     QCOMPARE(content["class"].get<std::string>(), std::string("scnr"));
     QCOMPARE(content["copyright"].get<std::string>(), std::string("Harbour Row"));
     const auto description = content["description"].get<std::string>();

@@ -22,7 +22,11 @@ Result<Json> dcpContent(const Bytes &file, const std::string &name)
     const auto p = cameraProfileFrom(file, name);
     if (!p)
         return p.error();
-    Json out{{"kind", "dng-camera-profile"}, {"name", p->name}, {"camera_model", p->cameraModel}, {"copyright", p->copyright}, {"embed_policy", p->embedPolicy}};
+    Json out{{"kind", "dng-camera-profile"},
+             {"name", p->name},
+             {"camera_model", p->cameraModel},
+             {"copyright", p->copyright},
+             {"embed_policy", p->embedPolicy}};
     Json lights = Json::array();
     for (const auto &light : p->lights) {
         Json one{{"calibration_illuminant", light.illuminantCode}};
@@ -34,8 +38,11 @@ Result<Json> dcpContent(const Bytes &file, const std::string &name)
             Json entries = Json::array();
             for (const auto &e : light.map.entries)
                 entries.push_back({e.hueShift, e.saturationScale, e.valueScale});
-            one["hue_sat_map"] = {{"hues", light.map.hues}, {"saturations", light.map.saturations}, {"values", light.map.values},
-                                  {"value_encoding", light.map.codedValues ? "srgb" : "linear"}, {"entries", entries}};
+            one["hue_sat_map"] = {{"hues", light.map.hues},
+                                  {"saturations", light.map.saturations},
+                                  {"values", light.map.values},
+                                  {"value_encoding", light.map.codedValues ? "srgb" : "linear"},
+                                  {"entries", entries}};
         }
         lights.push_back(one);
     }
@@ -58,8 +65,12 @@ Result<Json> frameContent(const std::filesystem::path &path)
     const auto frame = openFrame(path);
     if (!frame)
         return frame.error();
-    Json out{{"kind", frame->mosaic ? "raw" : frame->rendered ? "picture" : "linear-raw"},
-             {"camera", jsonOf(frame->camera)}, {"size", {frame->width, frame->height}}, {"orientation", frame->orientation},
+    Json out{{"kind", frame->mosaic     ? "raw"
+                      : frame->rendered ? "picture"
+                                        : "linear-raw"},
+             {"camera", jsonOf(frame->camera)},
+             {"size", {frame->width, frame->height}},
+             {"orientation", frame->orientation},
              {"file_color", jsonOf(frame->fileColor)}};
     if (frame->mosaic) {
         out["filter"] = frame->mosaic->channel;
@@ -142,7 +153,9 @@ Result<Json> cubeContent(const std::string &text, const std::string &name)
             comments.push_back(line.substr(2));
     for (int i = 0; i <= 8; ++i)
         greys.push_back(arrayOf(applied(*cube, {i / 8.0, i / 8.0, i / 8.0})));
-    return Json{{"kind", "cube"}, {"title", cube->title}, {"size", cube->size}, {"shaper_size", cube->shaper.size()}, {"comments", comments}, {"greys", greys}};
+    return Json{{"kind", "cube"},       {"title", cube->title},
+                {"size", cube->size},   {"shaper_size", cube->shaper.size()},
+                {"comments", comments}, {"greys", greys}};
 }
 
 Result<Json> contentOf(const std::filesystem::path &path)

@@ -174,7 +174,8 @@ Result<Json> parse(const std::string &text, const std::string &name)
         return Json::parse(text);
     } catch (const nlohmann::json::parse_error &fault) {
         const auto end = text.begin() + ptrdiff_t(std::min(fault.byte, text.size()));
-        return unusable(fmt::format("{}: is not JSON (line {})", name, 1 + std::count(text.begin(), end, '\n')));
+        return unusable(
+            fmt::format("{}: is not JSON (line {})", name, 1 + std::count(text.begin(), end, '\n')));
     } catch (const nlohmann::json::exception &) {
         return unusable(name + ": is not JSON");
     }
@@ -208,8 +209,9 @@ Result<Done> checkSchema(const Json &document, const std::string &kind, int newe
     if (version.empty() || version.size() > 6 || !std::all_of(version.begin(), version.end(), ::isdigit))
         return unusable(fmt::format("{}: schema version \"{}\" is not a number", name, version));
     if (std::stoi(version) > newest)
-        return unusable(fmt::format("{}: is \"{}\", from a newer version of the program; this one reads up to /{}", name,
-                                    schema, newest));
+        return unusable(
+            fmt::format("{}: is \"{}\", from a newer version of the program; this one reads up to /{}", name,
+                        schema, newest));
     return Done{};
 }
 

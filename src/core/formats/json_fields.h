@@ -18,7 +18,8 @@ using Json = nlohmann::ordered_json;
 /// Two-space indented text with a newline at its end; text that is not UTF-8 is mended rather than refused.
 [[nodiscard]] std::string textOf(const Json &document);
 
-/// An object being read. Each getter names the field in what it throws; readDocument() turns that into an Error.
+/// An object being read. Each getter names the field in what it throws; readDocument() turns that into an
+/// Error.
 class Fields
 {
 public:
@@ -47,18 +48,21 @@ private:
     std::string m_where;
 };
 
-struct FieldFault {
+struct FieldFault
+{
     std::string message;
 };
 
 /// Parses text as JSON; the message gives the line of a syntax error.
 [[nodiscard]] Result<Json> parse(const std::string &text, const std::string &name);
 /// "wavechroma.reading/1" of this very kind and a version we know?
-[[nodiscard]] Result<Done> checkSchema(const Json &document, const std::string &kind, int newest, const std::string &name);
+[[nodiscard]] Result<Done> checkSchema(const Json &document, const std::string &kind, int newest,
+                                       const std::string &name);
 /// "reading" of "wavechroma.reading/1"; empty when there is none.
 [[nodiscard]] std::string kindOf(const Json &document);
 
-template <class T, class Read> Result<T> readDocument(const Json &document, const std::string &kind, const std::string &name, Read &&read)
+template <class T, class Read>
+Result<T> readDocument(const Json &document, const std::string &kind, const std::string &name, Read &&read)
 {
     if (const auto schema = checkSchema(document, kind, 1, name); !schema)
         return schema.error();

@@ -7,17 +7,19 @@ namespace wavechroma {
 
 namespace {
 
-/// Code lengths for the 17 size categories of a difference, made for photographs with shot noise: categories 3…8 take
-/// three bits. The sum of 2^-length is below 1, as the all-ones code is reserved.
+/// Code lengths for the 17 size categories of a difference, made for photographs with shot noise: categories
+/// 3…8 take three bits. The sum of 2^-length is below 1, as the all-ones code is reserved.
 constexpr std::array<int, 17> kLength{6, 5, 4, 3, 3, 3, 3, 3, 3, 4, 5, 6, 7, 8, 9, 10, 11};
 
-struct Code {
+struct Code
+{
     uint32_t bits = 0;
     int length = 0;
 };
 
 /// Canonical codes (T.81 annex C): by length, then by category.
-struct Table {
+struct Table
+{
     std::array<Code, 17> codes;
     std::array<uint8_t, 16> counts{};
     Bytes order;
@@ -98,8 +100,11 @@ Bytes losslessJpeg(std::span<const uint16_t> samples, int width, int height, int
     for (int y = 0; y < height; ++y)
         for (int x = 0; x < width; ++x) {
             const size_t at = size_t(y) * size_t(width) + size_t(x);
-            // The first of a row is told from the one above, the very first from the middle of the range (H.1.2.1).
-            const int predicted = x >= 2 ? samples[at - 2] : y > 0 ? samples[at - size_t(width)] : 1 << (bits - 1);
+            // The first of a row is told from the one above, the very first from the middle of the range
+            // (H.1.2.1).
+            const int predicted = x >= 2  ? samples[at - 2]
+                                  : y > 0 ? samples[at - size_t(width)]
+                                          : 1 << (bits - 1);
             const auto difference = int(int16_t(uint16_t(samples[at] - predicted)));
             const auto size = unsigned(difference < 0 ? -difference : difference);
             const int category = int(std::bit_width(size));

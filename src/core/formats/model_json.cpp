@@ -15,7 +15,11 @@ Json jsonOf(const ColorField &field)
     Json points = Json::array();
     for (const auto &p : field.points)
         points.push_back({{"place", p.place}, {"pull", p.pull}});
-    return {{"length_l", field.lengthL}, {"length_ab", field.lengthAb}, {"neutral_radius", field.neutralRadius}, {"bound", field.bound}, {"points", points}};
+    return {{"length_l", field.lengthL},
+            {"length_ab", field.lengthAb},
+            {"neutral_radius", field.neutralRadius},
+            {"bound", field.bound},
+            {"points", points}};
 }
 
 ColorField fieldFrom(const Fields &f)
@@ -41,7 +45,9 @@ std::vector<ToneCurve> curvesFrom(const Fields &f)
     std::vector<ToneCurve> curves;
     for (const char *channel : {"r", "g", "b"}) {
         const auto values = f.anyNumbers(channel);
-        if (values.size() < 2 || values.size() > 1025 || std::adjacent_find(values.begin(), values.end(), [](double a, double b) { return !(a < b); }) != values.end())
+        if (values.size() < 2 || values.size() > 1025 ||
+            std::adjacent_find(values.begin(), values.end(), [](double a, double b) { return !(a < b); }) !=
+                values.end())
             f.fail(channel, "is no rising curve");
         curves.push_back({values});
     }
@@ -58,7 +64,11 @@ void addModel(Json &to, const ColorModel &m)
     if (m.offset != 0)
         to["offset"] = m.offset;
     if (!m.curves.empty())
-        to["curves"] = {{"code", "L*/100"}, {"step", kToneStep}, {"r", m.curves[0].values}, {"g", m.curves[1].values}, {"b", m.curves[2].values}};
+        to["curves"] = {{"code", "L*/100"},
+                        {"step", kToneStep},
+                        {"r", m.curves[0].values},
+                        {"g", m.curves[1].values},
+                        {"b", m.curves[2].values}};
     if (!(m.root == Matrix3{}))
         to["root_matrix"] = arrayOf(m.root);
     if (!m.field.points.empty())
@@ -100,9 +110,12 @@ void readModel(ColorModel &m, const Fields &f)
 
 Json jsonOf(const CalibrationLight &l)
 {
-    Json out{{"name", l.name}, {"xy", {l.xy.x, l.xy.y}}, {"cct_k", l.cctKelvin}, {"duv", l.duv}, {"exif_light_source", l.exifCode}, {"estimated", l.estimated}};
+    Json out{{"name", l.name}, {"xy", {l.xy.x, l.xy.y}},          {"cct_k", l.cctKelvin},
+             {"duv", l.duv},   {"exif_light_source", l.exifCode}, {"estimated", l.estimated}};
     if (l.spectrum)
-        out["spectrum"] = {{"start_nm", l.spectrum->startNm}, {"step_nm", l.spectrum->stepNm}, {"values", l.spectrum->values}};
+        out["spectrum"] = {{"start_nm", l.spectrum->startNm},
+                           {"step_nm", l.spectrum->stepNm},
+                           {"values", l.spectrum->values}};
     return out;
 }
 

@@ -35,7 +35,8 @@ std::string provenanceOf(const Calibration &c)
         if (!c.madeFrom[i].sha256.empty())
             out += " (SHA-256 " + c.madeFrom[i].sha256 + ")";
     }
-    return out + ", " + std::to_string(c.patches.size()) + " patches, by " + (c.madeWith.empty() ? "Wavechroma" : c.madeWith);
+    return out + ", " + std::to_string(c.patches.size()) + " patches, by " +
+           (c.madeWith.empty() ? "Wavechroma" : c.madeWith);
 }
 
 std::string fileNameOf(const std::string &name)

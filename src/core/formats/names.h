@@ -3,14 +3,15 @@
 
 namespace wavechroma {
 
-/// "Tarn 2, 60 mm f/2.8, North table, 5 450 K, 2026-10-14": camera, lens (without a maker's name that repeats), setup,
-/// light and date; what is unknown is left out. Never empty.
+/// "Tarn 2, 60 mm f/2.8, North table, 5 450 K, 2026-10-14": camera, lens (without a maker's name that
+/// repeats), setup, light and date; what is unknown is left out. Never empty.
 [[nodiscard]] std::string composedName(const Calibration &calibration, const std::string &setup);
 
 /// The same as a file name: letters, digits, points, dashes and underscores; at most 120 bytes. Never empty.
 [[nodiscard]] std::string fileNameOf(const std::string &name);
 
-/// "lut from frames/HR_0414.dng (SHA-256 3fa0…), 24 patches, by Wavechroma 0.1.0": where a calibration comes from, in one line.
+/// "lut from frames/HR_0414.dng (SHA-256 3fa0…), 24 patches, by Wavechroma 0.1.0": where a calibration comes
+/// from, in one line.
 [[nodiscard]] std::string provenanceOf(const Calibration &calibration);
 
 } // namespace wavechroma

@@ -14,11 +14,24 @@ std::string documentOf(const Proof &proof)
 {
     Json patches = Json::array();
     for (const auto &p : proof.patches)
-        patches.push_back({{"id", p.id}, {"lab", arrayOfLab(p.lab)}, {"reference_lab", arrayOfLab(p.reference)}, {"de00", p.de00},
-                           {"dL", p.dL}, {"dC", p.dC}, {"dH", p.dH}, {"burnt", p.burnt}, {"direction", directionWords(p)}});
+        patches.push_back({{"id", p.id},
+                           {"lab", arrayOfLab(p.lab)},
+                           {"reference_lab", arrayOfLab(p.reference)},
+                           {"de00", p.de00},
+                           {"dL", p.dL},
+                           {"dC", p.dC},
+                           {"dH", p.dH},
+                           {"burnt", p.burnt},
+                           {"direction", directionWords(p)}});
     const auto &s = proof.summary;
-    return textOf(Json{{"schema", "wavechroma.proof/1"}, {"calibration", proof.calibration}, {"reading", proof.reading},
-                       {"patches", patches}, {"mean", s.mean}, {"median", s.median}, {"p95", s.p95}, {"max", s.max},
+    return textOf(Json{{"schema", "wavechroma.proof/1"},
+                       {"calibration", proof.calibration},
+                       {"reading", proof.reading},
+                       {"patches", patches},
+                       {"mean", s.mean},
+                       {"median", s.median},
+                       {"p95", s.p95},
+                       {"max", s.max},
                        {"worst", proof.worst}});
 }
 
@@ -34,8 +47,9 @@ static Proof proofOf(const Fields &f)
     proof.calibration = f.textOr("calibration", "");
     proof.reading = f.textOr("reading", "");
     for (const auto &p : f.objects("patches"))
-        proof.patches.push_back({p.text("id"), labFrom(p, "lab"), labFrom(p, "reference_lab"), p.number("de00"), p.number("dL"),
-                                 p.number("dC"), p.number("dH"), p.has("burnt") && p.flag("burnt")});
+        proof.patches.push_back({p.text("id"), labFrom(p, "lab"), labFrom(p, "reference_lab"),
+                                 p.number("de00"), p.number("dL"), p.number("dC"), p.number("dH"),
+                                 p.has("burnt") && p.flag("burnt")});
     proof.summary = summaryFrom(f);
     proof.worst = f.textOr("worst", "");
     return proof;

@@ -24,14 +24,20 @@ Severity severityFrom(const Fields &f)
 
 Json jsonOf(const PatchReading &p)
 {
-    return {{"id", p.id}, {"mean", arrayOf(vectorOf(p.mean))}, {"sd", arrayOf(vectorOf(p.sd))},
-            {"n", p.count}, {"clipped", p.clipped}, {"low", p.low}};
+    return {{"id", p.id},
+            {"mean", arrayOf(vectorOf(p.mean))},
+            {"sd", arrayOf(vectorOf(p.sd))},
+            {"n", p.count},
+            {"clipped", p.clipped},
+            {"low", p.low}};
 }
 
 Json jsonOf(const Check &c)
 {
-    return {{"id", c.id}, {"severity", severityName(c.severity)}, {"value", c.value}, {"unit", c.unit},
-            {"limit", c.limit}, {"patches", c.patches}, {"message", c.message}};
+    return {{"id", c.id},          {"severity", severityName(c.severity)},
+            {"value", c.value},    {"unit", c.unit},
+            {"limit", c.limit},    {"patches", c.patches},
+            {"message", c.message}};
 }
 
 Json jsonOf(const Reading &r)
@@ -44,11 +50,20 @@ Json jsonOf(const Reading &r)
         patches.push_back(jsonOf(p));
     for (const auto &c : r.checks)
         checks.push_back(jsonOf(c));
-    Json out{{"schema", "wavechroma.reading/1"}, {"image", r.image}, {"camera", json::jsonOf(r.camera)},
-             {"file_color", json::jsonOf(r.fileColor)}, {"size", {r.width, r.height}}, {"orientation", r.orientation},
-             {"chart", r.chart}, {"found", r.found}, {"corners", corners}, {"confidence", r.confidence},
-             {"placed_by", r.placedBy == PlacedBy::Search ? "search" : "hand"}, {"window", r.windowShare},
-             {"patches", patches}, {"checks", checks}};
+    Json out{{"schema", "wavechroma.reading/1"},
+             {"image", r.image},
+             {"camera", json::jsonOf(r.camera)},
+             {"file_color", json::jsonOf(r.fileColor)},
+             {"size", {r.width, r.height}},
+             {"orientation", r.orientation},
+             {"chart", r.chart},
+             {"found", r.found},
+             {"corners", corners},
+             {"confidence", r.confidence},
+             {"placed_by", r.placedBy == PlacedBy::Search ? "search" : "hand"},
+             {"window", r.windowShare},
+             {"patches", patches},
+             {"checks", checks}};
     if (r.distortion != 0)
         out["distortion"] = r.distortion;
     if (!r.leftOut.empty())
@@ -61,7 +76,9 @@ Json jsonOf(const Reading &r)
         out["flats"] = r.flats;
     const auto chart = r.definition ? Result<ChartDefinition>(*r.definition) : chartFromCatalogue(r.chart);
     if (const auto scale = chart ? scaleOf(r, *chart) : std::nullopt)
-        out["scale"] = {{"pixels_per_mm", scale->pixelsPerMm}, {"pixels_per_inch", scale->pixelsPerInch()}, {"lean", scale->lean}};
+        out["scale"] = {{"pixels_per_mm", scale->pixelsPerMm},
+                        {"pixels_per_inch", scale->pixelsPerInch()},
+                        {"lean", scale->lean}};
     if (r.definition)
         out["definition"] = json::jsonOf(*r.definition);
     return out;
@@ -114,11 +131,12 @@ Reading readingOf(const Fields &f)
         r.leftOut = f.texts("left_out");
     r.sheet = f.textOr("tolerance", "");
     for (const auto &p : f.objects("patches"))
-        r.patches.push_back({p.text("id"), rgbFrom(p, "mean"), rgbFrom(p, "sd"), p.integer("n"), p.number("clipped"), p.number("low")});
+        r.patches.push_back({p.text("id"), rgbFrom(p, "mean"), rgbFrom(p, "sd"), p.integer("n"),
+                             p.number("clipped"), p.number("low")});
     if (f.has("checks"))
         for (const auto &c : f.objects("checks"))
-            r.checks.push_back({c.text("id"), severityFrom(c), c.number("value"), c.numberOr("limit", 0), c.textOr("unit", ""),
-                                c.texts("patches"), c.textOr("message", "")});
+            r.checks.push_back({c.text("id"), severityFrom(c), c.number("value"), c.numberOr("limit", 0),
+                                c.textOr("unit", ""), c.texts("patches"), c.textOr("message", "")});
     if (f.has("definition"))
         r.definition = definitionFrom(f.object("definition"));
     return r;
@@ -146,7 +164,8 @@ Result<Reading> readingFrom(const std::string &text, const std::string &name)
         return document.error();
     if (document->is_array()) {
         if (document->size() != 1)
-            return unusable(name + ": holds " + std::to_string(document->size()) + " readings; give a file with one");
+            return unusable(name + ": holds " + std::to_string(document->size()) +
+                            " readings; give a file with one");
         *document = Json((*document)[0]);
     }
     return readDocument<Reading>(*document, "reading", name, readingOf);

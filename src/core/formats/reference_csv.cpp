@@ -15,7 +15,8 @@ namespace {
 
 std::string lower(std::string text)
 {
-    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return char(std::tolower(c)); });
+    std::transform(text.begin(), text.end(), text.begin(),
+                   [](unsigned char c) { return char(std::tolower(c)); });
     const auto from = text.find_first_not_of(" \t\r");
     return from == text.npos ? std::string() : text.substr(from, text.find_last_not_of(" \t\r") - from + 1);
 }
@@ -25,10 +26,13 @@ std::optional<double> numberIn(const std::string &text)
     const auto field = lower(text);
     double value = 0;
     const auto [end, fault] = std::from_chars(field.data(), field.data() + field.size(), value);
-    return fault == std::errc{} && end == field.data() + field.size() && std::isfinite(value) ? std::optional(value) : std::nullopt;
+    return fault == std::errc{} && end == field.data() + field.size() && std::isfinite(value)
+               ? std::optional(value)
+               : std::nullopt;
 }
 
-struct Columns {
+struct Columns
+{
     int id = -1;
     std::array<int, 3> lab{-1, -1, -1}, xyz{-1, -1, -1};
     std::vector<std::pair<double, int>> spectrum; ///< nm, column
@@ -58,14 +62,18 @@ Columns columnsOf(const std::vector<std::string> &header)
             c.xyz[1] = i;
         else if (isOneOf(name, {"z", "xyz_z"}))
             c.xyz[2] = i;
-        else if (const auto nm = numberIn(name.size() > 2 && name.substr(name.size() - 2) == "nm" ? name.substr(0, name.size() - 2) : name); nm && *nm >= 300 && *nm <= 1100)
+        else if (const auto nm = numberIn(name.size() > 2 && name.substr(name.size() - 2) == "nm"
+                                              ? name.substr(0, name.size() - 2)
+                                              : name);
+                 nm && *nm >= 300 && *nm <= 1100)
             c.spectrum.emplace_back(*nm, i);
     }
     return c;
 }
 
 /// A line under the header.
-struct Line {
+struct Line
+{
     const std::string &file;
     int number;
     const std::vector<std::string> &fields, &header;
@@ -74,7 +82,8 @@ struct Line {
     {
         if (const auto value = numberIn(fields[size_t(column)]))
             return *value;
-        return unusable(fmt::format("{}, line {}: {} is \"{}\", not a number", file, number, lower(header[size_t(column)]), fields[size_t(column)]));
+        return unusable(fmt::format("{}, line {}: {} is \"{}\", not a number", file, number,
+                                    lower(header[size_t(column)]), fields[size_t(column)]));
     }
 
     Result<Vector3> triple(const std::array<int, 3> &columns) const
@@ -111,7 +120,9 @@ Result<ChartPatch> spectralPatch(const Line &line, const Columns &columns)
 Result<ChartPatch> patchFrom(const Line &line, const Columns &columns)
 {
     ChartPatch patch;
-    const auto known = [](const std::array<int, 3> &c) { return std::all_of(c.begin(), c.end(), [](int i) { return i >= 0; }); };
+    const auto known = [](const std::array<int, 3> &c) {
+        return std::all_of(c.begin(), c.end(), [](int i) { return i >= 0; });
+    };
     if (known(columns.lab)) {
         const auto v = line.triple(columns.lab);
         if (!v)
@@ -126,7 +137,8 @@ Result<ChartPatch> patchFrom(const Line &line, const Columns &columns)
         if (!v)
             return v.error();
         if (!(std::min({(*v)[0], (*v)[1], (*v)[2]}) >= 0 && (*v)[1] <= 130))
-            return unusable(fmt::format("{}, line {}: Y {} is not 0 to 100", line.file, line.number, (*v)[1]));
+            return unusable(
+                fmt::format("{}, line {}: Y {} is not 0 to 100", line.file, line.number, (*v)[1]));
         patch.reference = {(*v)[0] / 100, (*v)[1] / 100, (*v)[2] / 100};
         return patch;
     }
@@ -143,7 +155,8 @@ char separatorOf(const std::string &header)
 
 } // namespace
 
-Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const std::string &text, const std::string &name)
+Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const std::string &text,
+                                          const std::string &name)
 {
     ReferenceRows rows(name);
     std::vector<std::string> header;
@@ -164,14 +177,20 @@ Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const st
             header = fields;
             columns = columnsOf(header);
             if (columns.id < 0)
-                return unusable(fmt::format("{}, line {}: has no column called id, SAMPLE_ID or patch", name, number + 1));
-            const auto known = [](const std::array<int, 3> &c) { return c[0] >= 0 && c[1] >= 0 && c[2] >= 0; };
+                return unusable(fmt::format("{}, line {}: has no column called id, SAMPLE_ID or patch", name,
+                                            number + 1));
+            const auto known = [](const std::array<int, 3> &c) {
+                return c[0] >= 0 && c[1] >= 0 && c[2] >= 0;
+            };
             if (!known(columns.lab) && !known(columns.xyz) && columns.spectrum.size() < 4)
-                return unusable(fmt::format("{}, line {}: has neither L, a, b nor X, Y, Z nor wavelengths among its columns", name, number + 1));
+                return unusable(fmt::format(
+                    "{}, line {}: has neither L, a, b nor X, Y, Z nor wavelengths among its columns", name,
+                    number + 1));
             continue;
         }
         if (fields.size() != header.size())
-            return unusable(fmt::format("{}, line {}: has {} fields, the header {}", name, number + 1, fields.size(), header.size()));
+            return unusable(fmt::format("{}, line {}: has {} fields, the header {}", name, number + 1,
+                                        fields.size(), header.size()));
         auto patch = patchFrom({name, number + 1, fields, header}, columns);
         if (!patch)
             return patch.error();

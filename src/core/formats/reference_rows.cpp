@@ -25,8 +25,9 @@ std::string plainId(std::string id)
 bool isPlace(const std::string &id)
 {
     const auto digit = id.find_first_of("0123456789");
-    return digit != id.npos && digit > 0 && digit <= 2 && id.size() - digit <= 3 && std::all_of(id.begin() + ptrdiff_t(digit), id.end(), ::isdigit)
-        && std::all_of(id.begin(), id.begin() + ptrdiff_t(digit), ::isupper);
+    return digit != id.npos && digit > 0 && digit <= 2 && id.size() - digit <= 3 &&
+           std::all_of(id.begin() + ptrdiff_t(digit), id.end(), ::isdigit) &&
+           std::all_of(id.begin(), id.begin() + ptrdiff_t(digit), ::isupper);
 }
 
 } // namespace
@@ -50,7 +51,8 @@ Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int lin
                 v /= 100;
         const auto [least, most] = std::minmax_element(values.begin(), values.end());
         if (*least < -0.05 || *most > 1.5)
-            return unusable(fmt::format("{}: sample {}: a reflectance of {} is not that of a surface", where, id, *least < -0.05 ? *least : *most));
+            return unusable(fmt::format("{}: sample {}: a reflectance of {} is not that of a surface", where,
+                                        id, *least < -0.05 ? *least : *most));
         patch.reference = xyzD50FromReflectance(*patch.reflectance, illuminantD50());
     }
     if (!m_patches.emplace(plainId(id), patch).second)
@@ -72,11 +74,15 @@ Result<ChartDefinition> ReferenceRows::putInto(const ChartDefinition &chart) con
         patch.reflectance = at->second.reflectance;
     }
     if (!missing.empty())
-        return unusable(fmt::format("{}: has no values for {} of {} patches: {}", m_file, missing.size(), out.patches.size(),
-                                    fmt::join(missing.begin(), missing.begin() + ptrdiff_t(std::min<size_t>(8, missing.size())), ", ")));
+        return unusable(fmt::format(
+            "{}: has no values for {} of {} patches: {}", m_file, missing.size(), out.patches.size(),
+            fmt::join(missing.begin(), missing.begin() + ptrdiff_t(std::min<size_t>(8, missing.size())),
+                      ", ")));
     for (const auto &[id, patch] : m_patches)
         if (isPlace(id) && !chart.patch(id))
-            return unusable(fmt::format("{}: has {} samples and a value for {}, but the {} has only {} patches: it is another chart's", m_file, m_patches.size(), id, chart.name, chart.patches.size()));
+            return unusable(fmt::format("{}: has {} samples and a value for {}, but the {} has only {} "
+                                        "patches: it is another chart's",
+                                        m_file, m_patches.size(), id, chart.name, chart.patches.size()));
     out.colorsKnown = true;
     out.reference = {"D50", "CIE 1931 2°", m_file, ""};
     return out;

@@ -10,11 +10,11 @@ class ReferenceRows
 {
 public:
     explicit ReferenceRows(std::string file) : m_file(std::move(file)) {}
-    /// Spectra in per cent are made 0…1 and integrated under D50. Unusable for an empty or repeated id, and for a spectrum
-    /// that no surface has. `line` 0: not known.
+    /// Spectra in per cent are made 0…1 and integrated under D50. Unusable for an empty or repeated id, and
+    /// for a spectrum that no surface has. `line` 0: not known.
     Result<Done> add(const std::string &id, ChartPatch patch, int line);
-    /// Unusable when a patch of the chart has no value, or a value is for a place that the chart does not have: then it is
-    /// another chart's.
+    /// Unusable when a patch of the chart has no value, or a value is for a place that the chart does not
+    /// have: then it is another chart's.
     [[nodiscard]] Result<ChartDefinition> putInto(const ChartDefinition &chart) const;
 
 private:

@@ -21,11 +21,24 @@ inline Reading sampleReading(const std::string &model = "Tarn 2", const std::str
     reading.width = 6000;
     reading.height = 4000;
     reading.corners = {PixelPoint{1000.25, 900}, {4000, 950}, {3990, 2900}, {1010, 2880}};
-    reading.camera = {camera.make, camera.model, camera.serial, camera.lenses[0].name, 100, 0.01, 8, "2026-10-14T09:22:41", camera.make + " " + camera.model};
+    reading.camera = {camera.make,
+                      camera.model,
+                      camera.serial,
+                      camera.lenses[0].name,
+                      100,
+                      0.01,
+                      8,
+                      "2026-10-14T09:22:41",
+                      camera.make + " " + camera.model};
     reading.fileColor = {{{sim::publishedColorMatrix(camera), 21}}, Vector3{0.5, 1, 0.6}};
     for (size_t i = 0; i < reflectances.size(); ++i) {
         const auto rgb = sim::response(camera, camera.lenses[0], light, reflectances[i]);
-        reading.patches.push_back({chartCatalogue().front().patches[i].id, {rgb[0] * scale, rgb[1] * scale, rgb[2] * scale}, {0.004, 0.003, 0.005}, 4200, 0, 0});
+        reading.patches.push_back({chartCatalogue().front().patches[i].id,
+                                   {rgb[0] * scale, rgb[1] * scale, rgb[2] * scale},
+                                   {0.004, 0.003, 0.005},
+                                   4200,
+                                   0,
+                                   0});
     }
     return reading;
 }

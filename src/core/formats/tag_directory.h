@@ -4,13 +4,24 @@
 #include <optional>
 #include <string>
 
-/// Directories of tags as TIFF 6.0 (section 2), DNG and DNG camera profiles have them. Little-endian. A camera profile is
-/// no picture file, so the picture library cannot write it; raw frames use the same few lines. Not for other folders.
+/// Directories of tags as TIFF 6.0 (section 2), DNG and DNG camera profiles have them. Little-endian. A
+/// camera profile is no picture file, so the picture library cannot write it; raw frames use the same few
+/// lines. Not for other folders.
 namespace wavechroma::tags {
 
-enum class Type : uint16_t { Byte = 1, Ascii = 2, Short = 3, Long = 4, Rational = 5, Undefined = 7, SRational = 10, Float = 11 };
+enum class Type : uint16_t {
+    Byte = 1,
+    Ascii = 2,
+    Short = 3,
+    Long = 4,
+    Rational = 5,
+    Undefined = 7,
+    SRational = 10,
+    Float = 11
+};
 
-struct Tag {
+struct Tag
+{
     uint16_t id = 0;
     Type type = Type::Byte;
     uint32_t count = 0;
@@ -27,18 +38,22 @@ struct Tag {
 [[nodiscard]] Tag floats(uint16_t id, const std::vector<float> &values);
 
 /// One directory and, at most, one below it that a pointer tag names (Exif).
-struct Directory {
+struct Directory
+{
     std::vector<Tag> tags;
     uint16_t childPointer = 0;
     std::vector<Tag> child;
 };
 
-/// A whole file: header with `magic` (42 for TIFF), directory, values, and `image` at the end, whose place a LONG tag
-/// `imagePointer` then gives (0: no image).
-[[nodiscard]] Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer = 0, const Bytes &image = {});
+/// A whole file: header with `magic` (42 for TIFF), directory, values, and `image` at the end, whose place a
+/// LONG tag `imagePointer` then gives (0: no image).
+[[nodiscard]] Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer = 0,
+                           const Bytes &image = {});
 
-/// The first directory of such a file. Unusable when it is cut short, has the wrong magic, or points outside itself.
-[[nodiscard]] Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic, const std::string &name);
+/// The first directory of such a file. Unusable when it is cut short, has the wrong magic, or points outside
+/// itself.
+[[nodiscard]] Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic,
+                                                     const std::string &name);
 [[nodiscard]] std::optional<std::string> textOf(const std::vector<Tag> &tags, uint16_t id);
 /// Numbers of any type; nothing when the tag is absent.
 [[nodiscard]] std::optional<std::vector<double>> numbersOf(const std::vector<Tag> &tags, uint16_t id);

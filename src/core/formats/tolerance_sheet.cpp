@@ -5,8 +5,8 @@
 #include "embedded/strictSheet.h"
 
 #include <cmath>
-#include <functional>
 #include <fmt/format.h>
+#include <functional>
 
 namespace wavechroma {
 
@@ -15,24 +15,37 @@ using namespace json;
 namespace {
 
 /// A limit's key in the file and its place in the sheet.
-struct LimitField {
+struct LimitField
+{
     const char *key, *words;
     double &(*at)(ToleranceSheet &);
 };
 
 constexpr LimitField kFields[] = {
-    {"match", "fit of the colour pattern, 0 to 1", [](ToleranceSheet &s) -> double & { return s.capture.leastMatch; }},
-    {"clipped_share", "burnt share of a patch", [](ToleranceSheet &s) -> double & { return s.capture.clippedShare; }},
-    {"exposure_stops", "stops off the exposure aim", [](ToleranceSheet &s) -> double & { return s.capture.exposureStops; }},
-    {"exposure_stop_at", "stops under the aim: not to be used beyond", [](ToleranceSheet &s) -> double & { return s.capture.mostUnderStops; }},
-    {"exposure_aim", "exposure aim of the lightest neutral, of saturation", [](ToleranceSheet &s) -> double & { return s.capture.exposureAim; }},
-    {"patch_error", "relative error of a patch's mean", [](ToleranceSheet &s) -> double & { return s.capture.meanError; }},
-    {"unevenness", "darkest to lightest corner of the chart", [](ToleranceSheet &s) -> double & { return s.capture.unevenness; }},
-    {"unevenness_stop_at", "unevenness: not to be used beyond", [](ToleranceSheet &s) -> double & { return s.capture.mostUneven; }},
-    {"glare", "glare of one patch, share of white", [](ToleranceSheet &s) -> double & { return s.capture.glare; }},
-    {"flare", "veil over the chart, share of white", [](ToleranceSheet &s) -> double & { return s.capture.flare; }},
-    {"flare_stop_at", "veil: not to be used beyond", [](ToleranceSheet &s) -> double & { return s.capture.mostFlare; }},
-    {"misfit", "misfit of one patch, as of a finger", [](ToleranceSheet &s) -> double & { return s.capture.misfit; }},
+    {"match", "fit of the colour pattern, 0 to 1",
+     [](ToleranceSheet &s) -> double & { return s.capture.leastMatch; }},
+    {"clipped_share", "burnt share of a patch",
+     [](ToleranceSheet &s) -> double & { return s.capture.clippedShare; }},
+    {"exposure_stops", "stops off the exposure aim",
+     [](ToleranceSheet &s) -> double & { return s.capture.exposureStops; }},
+    {"exposure_stop_at", "stops under the aim: not to be used beyond",
+     [](ToleranceSheet &s) -> double & { return s.capture.mostUnderStops; }},
+    {"exposure_aim", "exposure aim of the lightest neutral, of saturation",
+     [](ToleranceSheet &s) -> double & { return s.capture.exposureAim; }},
+    {"patch_error", "relative error of a patch's mean",
+     [](ToleranceSheet &s) -> double & { return s.capture.meanError; }},
+    {"unevenness", "darkest to lightest corner of the chart",
+     [](ToleranceSheet &s) -> double & { return s.capture.unevenness; }},
+    {"unevenness_stop_at", "unevenness: not to be used beyond",
+     [](ToleranceSheet &s) -> double & { return s.capture.mostUneven; }},
+    {"glare", "glare of one patch, share of white",
+     [](ToleranceSheet &s) -> double & { return s.capture.glare; }},
+    {"flare", "veil over the chart, share of white",
+     [](ToleranceSheet &s) -> double & { return s.capture.flare; }},
+    {"flare_stop_at", "veil: not to be used beyond",
+     [](ToleranceSheet &s) -> double & { return s.capture.mostFlare; }},
+    {"misfit", "misfit of one patch, as of a finger",
+     [](ToleranceSheet &s) -> double & { return s.capture.misfit; }},
     {"blur_pixels", "blur, pixels", [](ToleranceSheet &s) -> double & { return s.capture.blurPixels; }},
     {"noise", "noise of a middle grey pixel", [](ToleranceSheet &s) -> double & { return s.capture.noise; }},
     {"mean_de00", "mean ΔE2000", [](ToleranceSheet &s) -> double & { return s.proof.mean; }},
@@ -52,7 +65,8 @@ ToleranceSheet sheetFrom(const Fields &f)
     if (!limits.is_object())
         f.fail("limits", "is not an object of numbers");
     for (const auto &[key, value] : limits.items()) {
-        const auto *field = std::find_if(std::begin(kFields), std::end(kFields), [&, &k = key](const LimitField &one) { return k == one.key; });
+        const auto *field = std::find_if(std::begin(kFields), std::end(kFields),
+                                         [&, &k = key](const LimitField &one) { return k == one.key; });
         if (field == std::end(kFields))
             f.fail(("limits." + key).c_str(), "is not a limit that this program knows");
         if (!value.is_number() || !std::isfinite(value.get<double>()) || value.get<double>() < 0)
@@ -61,11 +75,13 @@ ToleranceSheet sheetFrom(const Fields &f)
     }
     const auto &c = sheet.capture;
     if (c.mostUneven < c.unevenness)
-        f.fail("limits.unevenness_stop_at", "is under unevenness, so that there would be no warning before it");
+        f.fail("limits.unevenness_stop_at",
+               "is under unevenness, so that there would be no warning before it");
     if (c.mostFlare < c.flare)
         f.fail("limits.flare_stop_at", "is under flare, so that there would be no warning before it");
     if (c.mostUnderStops < c.exposureStops)
-        f.fail("limits.exposure_stop_at", "is under exposure_stops, so that there would be no warning before it");
+        f.fail("limits.exposure_stop_at",
+               "is under exposure_stops, so that there would be no warning before it");
     if (!(c.exposureAim > 0 && c.exposureAim < 1))
         f.fail("limits.exposure_aim", "is not between 0 and 1 of saturation");
     sheet.aims = f.textOr("aims", "");
@@ -78,7 +94,8 @@ ToleranceSheet sheetFrom(const Fields &f)
 
 const std::vector<ToleranceSheet> &shippedSheets()
 {
-    static const std::vector<ToleranceSheet> sheets{*toleranceFrom(embedded::ordinarySheet, "ordinary"), *toleranceFrom(embedded::strictSheet, "strict")};
+    static const std::vector<ToleranceSheet> sheets{*toleranceFrom(embedded::ordinarySheet, "ordinary"),
+                                                    *toleranceFrom(embedded::strictSheet, "strict")};
     return sheets;
 }
 
@@ -90,7 +107,8 @@ Result<ToleranceSheet> shippedSheet(const std::string &name)
             return sheet;
         known += (known.empty() ? "" : ", ") + sheet.name;
     }
-    return unusable("tolerance sheet \"" + name + "\" does not ship with the program; known: " + known + "; any other is given as a file");
+    return unusable("tolerance sheet \"" + name + "\" does not ship with the program; known: " + known +
+                    "; any other is given as a file");
 }
 
 std::vector<NamedLimit> limitsOf(const ToleranceSheet &sheet)
@@ -117,7 +135,10 @@ std::string documentOf(const ToleranceSheet &sheet)
     ToleranceSheet copy = sheet;
     for (const auto &field : kFields)
         limits[field.key] = field.at(copy);
-    Json out{{"schema", "wavechroma.tolerance/1"}, {"name", sheet.name}, {"title", sheet.title}, {"limits", limits}};
+    Json out{{"schema", "wavechroma.tolerance/1"},
+             {"name", sheet.name},
+             {"title", sheet.title},
+             {"limits", limits}};
     if (!sheet.aims.empty())
         out["aims"] = sheet.aims;
     return textOf(out);

@@ -63,7 +63,10 @@ public:
     }
 
 private:
-    Error failure() const { return unusable(m_target.string() + ": cannot be written: " + std::strerror(errno)); }
+    Error failure() const
+    {
+        return unusable(m_target.string() + ": cannot be written: " + std::strerror(errno));
+    }
 
     std::filesystem::path m_target;
     std::string m_path;

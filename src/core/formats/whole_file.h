@@ -12,14 +12,16 @@ namespace wavechroma {
 using Bytes = std::vector<uint8_t>;
 [[nodiscard]] Bytes bytesOf(std::string_view text);
 
-struct OutputFile {
+struct OutputFile
+{
     std::filesystem::path path;
     Bytes bytes;
 };
 
-/// Writes all files or none: each goes to a temporary name beside its place, is flushed to the disk, and only when all
-/// are there are they renamed. An existing file is replaced. A failure leaves no temporary behind and names the file and
-/// the reason. (Between the renames of several files a power cut can still part them; each is whole all the same.)
+/// Writes all files or none: each goes to a temporary name beside its place, is flushed to the disk, and only
+/// when all are there are they renamed. An existing file is replaced. A failure leaves no temporary behind
+/// and names the file and the reason. (Between the renames of several files a power cut can still part them;
+/// each is whole all the same.)
 [[nodiscard]] Result<Done> writeWhole(const std::vector<OutputFile> &files);
 
 /// The whole of a text or binary file of at most `most` bytes.

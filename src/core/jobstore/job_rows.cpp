@@ -21,26 +21,30 @@ std::optional<FramePart> partFrom(const std::string &name)
 
 const JobFrame *JobState::frame(RowId id) const
 {
-    const auto at = std::lower_bound(frames.begin(), frames.end(), id, [](const JobFrame &f, RowId wanted) { return f.id < wanted; });
+    const auto at = std::lower_bound(frames.begin(), frames.end(), id,
+                                     [](const JobFrame &f, RowId wanted) { return f.id < wanted; });
     return at == frames.end() || at->id != id ? nullptr : &*at;
 }
 
 const JobReading *JobState::readingOf(RowId frame) const
 {
-    const auto at = std::find_if(readings.begin(), readings.end(), [&](const auto &r) { return r.frame == frame; });
+    const auto at =
+        std::find_if(readings.begin(), readings.end(), [&](const auto &r) { return r.frame == frame; });
     return at == readings.end() ? nullptr : &*at;
 }
 
 const JobCalibration *JobState::calibrationOf(RowId frame, const std::string &model) const
 {
-    const auto at = std::find_if(calibrations.begin(), calibrations.end(),
-                                 [&](const auto &c) { return c.frame == frame && c.calibration.model == model; });
+    const auto at = std::find_if(calibrations.begin(), calibrations.end(), [&](const auto &c) {
+        return c.frame == frame && c.calibration.model == model;
+    });
     return at == calibrations.end() ? nullptr : &*at;
 }
 
 bool JobChange::isEmpty() const
 {
-    return titles.empty() && setups.empty() && frames.empty() && readings.empty() && calibrations.empty() && charts.empty();
+    return titles.empty() && setups.empty() && frames.empty() && readings.empty() && calibrations.empty() &&
+           charts.empty();
 }
 
 template <class Row> static void reverse(std::vector<RowChange<Row>> &rows)
@@ -62,11 +66,15 @@ JobChange reversed(const JobChange &change)
     return out;
 }
 
-template <class Row> static void mergeRows(std::vector<RowChange<Row>> &older, const std::vector<RowChange<Row>> &newer)
+template <class Row>
+static void mergeRows(std::vector<RowChange<Row>> &older, const std::vector<RowChange<Row>> &newer)
 {
-    const auto idOf = [](const RowChange<Row> &change) { return change.after ? change.after->id : change.before->id; };
+    const auto idOf = [](const RowChange<Row> &change) {
+        return change.after ? change.after->id : change.before->id;
+    };
     for (const auto &change : newer) {
-        const auto at = std::find_if(older.begin(), older.end(), [&](const auto &o) { return idOf(o) == idOf(change); });
+        const auto at =
+            std::find_if(older.begin(), older.end(), [&](const auto &o) { return idOf(o) == idOf(change); });
         if (at == older.end())
             older.push_back(change);
         else if (!at->before && !change.after)
@@ -91,7 +99,8 @@ template <class Row> static void applyRows(std::vector<Row> &rows, const std::ve
 {
     for (const auto &change : changes) {
         const RowId id = change.after ? change.after->id : change.before->id;
-        const auto at = std::lower_bound(rows.begin(), rows.end(), id, [](const Row &row, RowId wanted) { return row.id < wanted; });
+        const auto at = std::lower_bound(rows.begin(), rows.end(), id,
+                                         [](const Row &row, RowId wanted) { return row.id < wanted; });
         const bool exists = at != rows.end() && at->id == id;
         if (change.after && exists)
             *at = *change.after;

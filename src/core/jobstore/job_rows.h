@@ -1,8 +1,8 @@
 #pragma once
-#include "core/chart/chart_definition.h"
 #include "core/balance/balance.h"
-#include "core/fit/calibration.h"
+#include "core/chart/chart_definition.h"
 #include "core/chart/reading.h"
+#include "core/fit/calibration.h"
 
 #include <cstdint>
 #include <optional>
@@ -18,7 +18,8 @@ enum class FramePart { Chart, Flat, Grey, Product, Check };
 [[nodiscard]] std::optional<FramePart> partFrom(const std::string &name);
 
 /// One lighting setup of the day.
-struct JobSetup {
+struct JobSetup
+{
     RowId id = 0;
     std::string title, notes;
     std::string lamps = {}, modifiers = {}, power = {}, backdrop = {}; ///< each as people write it
@@ -27,7 +28,8 @@ struct JobSetup {
 };
 
 /// A frame file that belongs to the job.
-struct JobFrame {
+struct JobFrame
+{
     RowId id = 0, setup = 0;
     std::string path;   ///< relative to the job's folder where the file lies in it, else absolute
     std::string sha256; ///< of the file when it was taken in
@@ -35,27 +37,31 @@ struct JobFrame {
     CameraFacts camera;
     int width = 0, height = 0, orientation = 1;
     bool setAside = false; ///< spoilt, or taken out by hand: stays on the sheet, struck through
-    std::optional<Balance> balance = {}; ///< chosen by hand for this frame; absent: the chart's default neutral
+    std::optional<Balance> balance =
+        {}; ///< chosen by hand for this frame; absent: the chart's default neutral
     bool operator==(const JobFrame &) const = default;
 };
 
 /// What was read of a chart frame; one a frame.
-struct JobReading {
+struct JobReading
+{
     RowId id = 0, frame = 0;
     Reading reading;
     bool operator==(const JobReading &) const = default;
 };
 
 /// A calibration made from a frame's reading; one a frame and model.
-struct JobCalibration {
+struct JobCalibration
+{
     RowId id = 0, frame = 0;
     Calibration calibration;
     bool operator==(const JobCalibration &) const = default;
 };
 
-/// A chart that the job knows more of than the catalogue does: a layout of its own, or one set of reference values of a
-/// chart (a batch, a date, an age). Several of one chart lie side by side; one of them is in use.
-struct JobChart {
+/// A chart that the job knows more of than the catalogue does: a layout of its own, or one set of reference
+/// values of a chart (a batch, a date, an age). Several of one chart lie side by side; one of them is in use.
+struct JobChart
+{
     RowId id = 0;
     std::string label;
     bool inUse = true;
@@ -63,16 +69,19 @@ struct JobChart {
     bool operator==(const JobChart &) const = default;
 };
 
-struct JobTitle {
+struct JobTitle
+{
     RowId id = 1;
     std::string text;
-    std::string chosenModel = "recommended"; ///< the model the job's answers are given by; "recommended": each reading's own
-    std::string tolerance = {};         ///< the tolerance sheet in force, as its document; empty: the ordinary one
-    double intendedPpi = 0;             ///< what the pictures are to be scanned at; 0: no such aim
+    std::string chosenModel =
+        "recommended"; ///< the model the job's answers are given by; "recommended": each reading's own
+    std::string tolerance = {}; ///< the tolerance sheet in force, as its document; empty: the ordinary one
+    double intendedPpi = 0;     ///< what the pictures are to be scanned at; 0: no such aim
     bool operator==(const JobTitle &) const = default;
 };
 
-struct JobState {
+struct JobState
+{
     JobTitle title;
     std::vector<JobSetup> setups;
     std::vector<JobFrame> frames;
@@ -87,12 +96,14 @@ struct JobState {
 };
 
 /// One row before and after; an absent side means that the row did not exist there.
-template <class Row> struct RowChange {
+template <class Row> struct RowChange
+{
     std::optional<Row> before, after;
 };
 
 /// Everything that one action of the user changes. Applied in one transaction; its reverse undoes it.
-struct JobChange {
+struct JobChange
+{
     std::vector<RowChange<JobTitle>> titles;
     std::vector<RowChange<JobSetup>> setups;
     std::vector<RowChange<JobFrame>> frames;

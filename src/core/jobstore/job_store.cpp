@@ -20,18 +20,21 @@ namespace {
 constexpr const char *kDatabase = "job.sqlite";
 constexpr const char *kLock = "job.lock";
 
-/// NFS, SMB/CIFS and file systems in user space (which is how other shares are mounted) do not give the shared memory
-/// that a write-ahead log stands on: SQLite documentation, "Write-Ahead Logging", section 1, point 2.
+/// NFS, SMB/CIFS and file systems in user space (which is how other shares are mounted) do not give the
+/// shared memory that a write-ahead log stands on: SQLite documentation, "Write-Ahead Logging", section 1,
+/// point 2.
 bool isNetworkFolder(const fs::path &folder)
 {
     constexpr long kCifs = 0xFF534D42, kSmb2 = 0xFE534D42, kFuse = 0x65735546;
-    struct statfs info {
+    struct statfs info
+    {
     };
     if (statfs(folder.c_str(), &info) != 0)
         return false;
     const auto type = long(info.f_type);
-    return type == NFS_SUPER_MAGIC || type == SMB_SUPER_MAGIC || type == kCifs || type == kSmb2 || type == kFuse
-        || std::getenv("WAVECHROMA_NETWORK_FOLDER") != nullptr; // for tests, which have no share at hand
+    return type == NFS_SUPER_MAGIC || type == SMB_SUPER_MAGIC || type == kCifs || type == kSmb2 ||
+           type == kFuse ||
+           std::getenv("WAVECHROMA_NETWORK_FOLDER") != nullptr; // for tests, which have no share at hand
 }
 
 std::string uriEscaped(const std::string &path)
@@ -44,7 +47,8 @@ std::string uriEscaped(const std::string &path)
 
 } // namespace
 
-struct JobStore::Inner {
+struct JobStore::Inner
+{
     fs::path folder;
     sqlite3 *database = nullptr;
     int lock = -1;
@@ -64,27 +68,31 @@ struct JobStore::Inner {
     {
         lock = ::open((folder / kLock).c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666);
         if (lock < 0) {
-            readOnlyReason = fmt::format("This folder cannot be written to ({}). You can look at the job but not change it.", std::strerror(errno));
+            readOnlyReason = fmt::format(
+                "This folder cannot be written to ({}). You can look at the job but not change it.",
+                std::strerror(errno));
             return;
         }
         if (::flock(lock, LOCK_EX | LOCK_NB) == 0)
             return;
         ::close(lock);
         lock = -1;
-        readOnlyReason = "This job is open in another program. You can look at it here; changes are made there.";
+        readOnlyReason =
+            "This job is open in another program. You can look at it here; changes are made there.";
     }
 
     Result<Done> openDatabase(bool create)
     {
         std::string path = (folder / kDatabase).string();
         int mode = readOnlyReason.empty() ? SQLITE_OPEN_READWRITE : SQLITE_OPEN_READONLY;
-        // A write-ahead database cannot be opened in a folder where its shared memory cannot be made, unless SQLite is
-        // told that nobody writes to it.
+        // A write-ahead database cannot be opened in a folder where its shared memory cannot be made, unless
+        // SQLite is told that nobody writes to it.
         if (!readOnlyReason.empty() && ::access(folder.c_str(), W_OK) != 0) {
             path = "file:" + uriEscaped(path) + "?immutable=1";
             mode |= SQLITE_OPEN_URI;
         }
-        if (sqlite3_open_v2(path.c_str(), &database, mode | (create ? SQLITE_OPEN_CREATE : 0), nullptr) != SQLITE_OK)
+        if (sqlite3_open_v2(path.c_str(), &database, mode | (create ? SQLITE_OPEN_CREATE : 0), nullptr) !=
+            SQLITE_OK)
             return sql::failure(database, name());
         sqlite3_busy_timeout(database, 2000);
         if (!readOnlyReason.empty())
@@ -141,7 +149,8 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path &folder)
     inner->folder = folder;
     inner->takeLock();
     if (inner->readOnlyReason.empty() && ::access((folder / kDatabase).c_str(), W_OK) != 0)
-        inner->readOnlyReason = "The job's file is write-protected. You can look at the job but not change it.";
+        inner->readOnlyReason =
+            "The job's file is write-protected. You can look at the job but not change it.";
     if (const auto opened = inner->openDatabase(false); !opened)
         return opened.error();
     if (inner->readOnlyReason.empty()) {
@@ -152,8 +161,9 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path &folder)
         if (!version)
             return version.error();
         if (*version != kJobSchemaVersion)
-            return unusable(folder.string() + ": is from another version of the program and cannot be brought up to date here, "
-                                              "as it cannot be written to");
+            return unusable(folder.string() +
+                            ": is from another version of the program and cannot be brought up to date here, "
+                            "as it cannot be written to");
     }
     return std::unique_ptr<JobStore>(new JobStore(std::move(inner)));
 }
@@ -183,10 +193,12 @@ Result<JobState> JobStore::load() const
     return sql::loadState(m_inner->database, m_inner->name());
 }
 
-template <class Row> static bool write(sqlite3 *database, const char *table, const std::vector<RowChange<Row>> &changes)
+template <class Row>
+static bool write(sqlite3 *database, const char *table, const std::vector<RowChange<Row>> &changes)
 {
     for (const auto &change : changes) {
-        const int code = change.after ? sql::put(database, *change.after) : sql::removeRow(database, table, change.before->id);
+        const int code = change.after ? sql::put(database, *change.after)
+                                      : sql::removeRow(database, table, change.before->id);
         if (code != SQLITE_DONE)
             return false;
     }
@@ -200,10 +212,11 @@ Result<Done> JobStore::apply(const JobChange &change)
     auto *database = m_inner->database;
     if (const auto begun = sql::run(database, "BEGIN IMMEDIATE", m_inner->name()); !begun)
         return begun;
-    const bool written = write(database, "title", change.titles) && write(database, "setup", change.setups)
-        && write(database, "frame", change.frames) && write(database, "reading", change.readings)
-        && write(database, "calibration", change.calibrations) && write(database, "chart", change.charts)
-        && sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) == SQLITE_OK;
+    const bool written =
+        write(database, "title", change.titles) && write(database, "setup", change.setups) &&
+        write(database, "frame", change.frames) && write(database, "reading", change.readings) &&
+        write(database, "calibration", change.calibrations) && write(database, "chart", change.charts) &&
+        sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) == SQLITE_OK;
     if (written)
         return Done{};
     const auto error = sql::failure(database, m_inner->name());

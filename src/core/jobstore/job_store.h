@@ -7,17 +7,20 @@
 
 namespace wavechroma {
 
-/// A job on disk: a folder with `job.sqlite` in it. Frames stay where they are; the job knows their path and hash.
+/// A job on disk: a folder with `job.sqlite` in it. Frames stay where they are; the job knows their path and
+/// hash.
 ///
-/// One action, one transaction, in the write-ahead log with full synchronisation: a process killed at any moment loses at
-/// most the action in flight. On a network folder, where the log's shared memory is unsafe, a rollback journal is used
-/// instead. One program at a time writes (a lock on `job.lock`, which the system releases even after a kill); a second
-/// one, and a folder that cannot be written, open for looking only, and `readOnlyReason` says why in words.
+/// One action, one transaction, in the write-ahead log with full synchronisation: a process killed at any
+/// moment loses at most the action in flight. On a network folder, where the log's shared memory is unsafe, a
+/// rollback journal is used instead. One program at a time writes (a lock on `job.lock`, which the system
+/// releases even after a kill); a second one, and a folder that cannot be written, open for looking only, and
+/// `readOnlyReason` says why in words.
 class JobStore
 {
 public:
     /// Makes the folder if need be. Unusable when a job is there already or the folder cannot be written.
-    static Result<std::unique_ptr<JobStore>> create(const std::filesystem::path &folder, const std::string &title);
+    static Result<std::unique_ptr<JobStore>> create(const std::filesystem::path &folder,
+                                                    const std::string &title);
     /// Unusable, with the reason, for a folder without a job, a damaged one, and one from a newer version.
     static Result<std::unique_ptr<JobStore>> open(const std::filesystem::path &folder);
     [[nodiscard]] static bool holdsJob(const std::filesystem::path &folder);
@@ -33,7 +36,8 @@ public:
     [[nodiscard]] Result<Done> apply(const JobChange &change);
 
     /// A frame's path as a job in `folder` keeps it: relative when below the folder.
-    [[nodiscard]] static std::string keptPath(const std::filesystem::path &folder, const std::filesystem::path &file);
+    [[nodiscard]] static std::string keptPath(const std::filesystem::path &folder,
+                                              const std::filesystem::path &file);
     [[nodiscard]] std::filesystem::path fullPath(const JobFrame &frame) const;
 
 private:

@@ -1,6 +1,6 @@
+#include "../tests/support/full_disk.h"
 #include "core/formats/tolerance_sheet.h"
 #include "core/jobstore/job_store.h"
-#include "../tests/support/full_disk.h"
 
 #include <QFile>
 #include <QProcess>
@@ -33,10 +33,7 @@ private slots:
     void pathsBelowTheFolderAreRelative();
 
 private:
-    std::filesystem::path folder(const char *name)
-    {
-        return m_folder.filePath(name).toStdString();
-    }
+    std::filesystem::path folder(const char *name) { return m_folder.filePath(name).toStdString(); }
     QTemporaryDir m_folder;
 };
 
@@ -50,7 +47,8 @@ JobChange addFrame(RowId id, const std::string &path)
     frame.path = path;
     frame.sha256 = std::string(64, 'b');
     frame.part = FramePart::Chart;
-    frame.camera = {"Skerrow", "Tarn 2", "SK1", "60 mm", 100, 0.01, 8, "2026-10-14T09:20:08", "Skerrow Tarn 2"};
+    frame.camera = {"Skerrow",       "Tarn 2", "SK1", "60 mm", 100, 0.01, 8, "2026-10-14T09:20:08",
+                    "Skerrow Tarn 2"};
     frame.width = 60;
     frame.height = 40;
     JobChange change;
@@ -110,7 +108,8 @@ void JobStoreTest::setupsChartsAndLimitsComeBack()
         const auto store = made(folder("all-rows"), "Full");
         state = *store->load();
         JobChange change;
-        change.setups.push_back({state.setups.front(), JobSetup{1, "North", "notes", "two strobes", "softbox", "1/2", "linen", "set.jpg"}});
+        change.setups.push_back({state.setups.front(), JobSetup{1, "North", "notes", "two strobes", "softbox",
+                                                                "1/2", "linen", "set.jpg"}});
         auto title = state.title;
         title.tolerance = documentOf(*shippedSheet("strict"));
         title.intendedPpi = 600;
@@ -194,14 +193,16 @@ void JobStoreTest::killedAtAnyMomentItOpensAgain()
         QVERIFY2(bool(store), store ? "" : store.error().message.c_str());
         QVERIFY(!(*store)->isReadOnly()); // the lock went with the process
         const auto frames = (*store)->load()->frames.size();
-        QVERIFY2(frames == size_t(saved) || frames == size_t(saved) + 1, qPrintable(QString("%1 told, %2 there").arg(saved).arg(frames)));
+        QVERIFY2(frames == size_t(saved) || frames == size_t(saved) + 1,
+                 qPrintable(QString("%1 told, %2 there").arg(saved).arg(frames)));
     }
 }
 
 void JobStoreTest::aSecondProgramMayOnlyLook()
 {
     const auto first = made(folder("shared"), "x");
-    const auto second = opened(folder("shared")); // flock is held by the open file, so one process can stand for two
+    const auto second =
+        opened(folder("shared")); // flock is held by the open file, so one process can stand for two
     QVERIFY(second->isReadOnly());
     QVERIFY(second->readOnlyReason().find("open in another program") != std::string::npos);
     QVERIFY(bool(first->apply(addFrame(2, "a.dng"))));
@@ -224,7 +225,8 @@ void JobStoreTest::aWriteProtectedFolderOpensForLooking()
             if (::setgid(65534) != 0 || ::setuid(65534) != 0)
                 ::_exit(9);
             auto store = JobStore::open(where);
-            const bool right = store && (*store)->isReadOnly() && (*store)->load() && (*store)->load()->frames.size() == 1 && !(*store)->apply(addFrame(3, "b"));
+            const bool right = store && (*store)->isReadOnly() && (*store)->load() &&
+                               (*store)->load()->frames.size() == 1 && !(*store)->apply(addFrame(3, "b"));
             ::_exit(right ? 0 : 1);
         }
         int status = 0;
@@ -234,7 +236,9 @@ void JobStoreTest::aWriteProtectedFolderOpensForLooking()
         return;
     }
     const auto where = folder("protected");
-    { QVERIFY(bool(made(where, "x")->apply(addFrame(2, "a.dng")))); }
+    {
+        QVERIFY(bool(made(where, "x")->apply(addFrame(2, "a.dng"))));
+    }
     ::chmod(where.c_str(), 0555);
     auto store = JobStore::open(where);
     ::chmod(where.c_str(), 0755);
@@ -270,14 +274,22 @@ void JobStoreTest::oldFormsAreBroughtUpToDate()
     // as version 1 wrote it
     const auto where = folder("old");
     std::filesystem::create_directories(where);
-    tamper(where, "CREATE TABLE title (id INTEGER PRIMARY KEY, text TEXT NOT NULL); INSERT INTO title VALUES (1, 'Old job');"
-                  "CREATE TABLE setup (id INTEGER PRIMARY KEY, title TEXT NOT NULL, notes TEXT NOT NULL); INSERT INTO setup VALUES (1, 'S', '');"
-                  "CREATE TABLE frame (id INTEGER PRIMARY KEY, setup INTEGER NOT NULL REFERENCES setup, path TEXT NOT NULL,"
-                  " sha256 TEXT NOT NULL, part TEXT NOT NULL, make TEXT, model TEXT, unique_model TEXT, serial TEXT, lens TEXT, iso REAL,"
-                  " exposure_s REAL, f_number REAL, captured_at TEXT, width INTEGER, height INTEGER, orientation INTEGER, set_aside INTEGER NOT NULL);"
-                  "INSERT INTO frame (id, setup, path, sha256, part, set_aside) VALUES (2, 1, 'a.dng', 'h', 'chart', 0);"
-                  "CREATE TABLE reading (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, document TEXT NOT NULL);"
-                  "CREATE TABLE calibration (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, document TEXT NOT NULL);"
+    tamper(where, "CREATE TABLE title (id INTEGER PRIMARY KEY, text TEXT NOT NULL); INSERT INTO title VALUES "
+                  "(1, 'Old job');"
+                  "CREATE TABLE setup (id INTEGER PRIMARY KEY, title TEXT NOT NULL, notes TEXT NOT NULL); "
+                  "INSERT INTO setup VALUES (1, 'S', '');"
+                  "CREATE TABLE frame (id INTEGER PRIMARY KEY, setup INTEGER NOT NULL REFERENCES setup, path "
+                  "TEXT NOT NULL,"
+                  " sha256 TEXT NOT NULL, part TEXT NOT NULL, make TEXT, model TEXT, unique_model TEXT, "
+                  "serial TEXT, lens TEXT, iso REAL,"
+                  " exposure_s REAL, f_number REAL, captured_at TEXT, width INTEGER, height INTEGER, "
+                  "orientation INTEGER, set_aside INTEGER NOT NULL);"
+                  "INSERT INTO frame (id, setup, path, sha256, part, set_aside) VALUES (2, 1, 'a.dng', 'h', "
+                  "'chart', 0);"
+                  "CREATE TABLE reading (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, "
+                  "document TEXT NOT NULL);"
+                  "CREATE TABLE calibration (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES "
+                  "frame, document TEXT NOT NULL);"
                   "PRAGMA user_version = 1;");
     auto store = JobStore::open(where);
     QVERIFY2(bool(store), store ? "" : store.error().message.c_str());
@@ -297,7 +309,9 @@ void JobStoreTest::damagedAndNewerJobsAreRefusedWithWords()
         return state ? QString() : QString::fromStdString(state.error().message);
     };
     QVERIFY(words(folder("nothing")).contains("no job"));
-    { (void)JobStore::create(folder("newer"), "x"); }
+    {
+        (void)JobStore::create(folder("newer"), "x");
+    }
     tamper(folder("newer"), "PRAGMA user_version = 99");
     QVERIFY(words(folder("newer")).contains("newer version"));
     std::filesystem::create_directories(folder("damaged"));
@@ -306,7 +320,9 @@ void JobStoreTest::damagedAndNewerJobsAreRefusedWithWords()
     file.write(QByteArray(9000, 'x'));
     file.close();
     QVERIFY2(words(folder("damaged")).contains("damaged"), qPrintable(words(folder("damaged"))));
-    { QVERIFY(bool(made(folder("document"), "x")->apply(addFrame(2, "a.dng")))); }
+    {
+        QVERIFY(bool(made(folder("document"), "x")->apply(addFrame(2, "a.dng"))));
+    }
     tamper(folder("document"), "INSERT INTO reading VALUES (7, 2, '{\"schema\": \"wavechroma.reading/9\"}')");
     QVERIFY(words(folder("document")).contains("reading 7"));
 }
@@ -314,7 +330,8 @@ void JobStoreTest::damagedAndNewerJobsAreRefusedWithWords()
 void JobStoreTest::pathsBelowTheFolderAreRelative()
 {
     const auto store = made(folder("paths"), "x");
-    QCOMPARE(JobStore::keptPath(store->folder(), store->folder() / "frames" / "a.dng"), std::string("frames/a.dng"));
+    QCOMPARE(JobStore::keptPath(store->folder(), store->folder() / "frames" / "a.dng"),
+             std::string("frames/a.dng"));
     QCOMPARE(JobStore::keptPath(store->folder(), "/elsewhere/a.dng"), std::string("/elsewhere/a.dng"));
     JobFrame frame;
     frame.path = "frames/a.dng";

@@ -7,7 +7,8 @@ Error failure(sqlite3 *database, const std::string &name)
     const int code = database ? sqlite3_errcode(database) : SQLITE_NOMEM;
     switch (code & 0xFF) {
     case SQLITE_FULL:
-        return unusable(name + ": the disk is full; nothing of the last action was saved, all before it is safe");
+        return unusable(name +
+                        ": the disk is full; nothing of the last action was saved, all before it is safe");
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
         return unusable(name + ": another program is writing to this job");

@@ -23,7 +23,8 @@ float brightEnd(const Overview &overview, size_t channel)
 
 cv::Mat encodedPicture(const Overview &overview)
 {
-    // A table over the square root's argument; bright ends above 1 are let through to 1.3 so that whites keep an edge.
+    // A table over the square root's argument; bright ends above 1 are let through to 1.3 so that whites keep
+    // an edge.
     constexpr int kTable = 4096;
     static const std::vector<uint8_t> root = [] {
         std::vector<uint8_t> t(kTable + 1);
@@ -56,7 +57,8 @@ cv::Mat flatMask(const cv::Mat &picture, int threshold)
     return worst < threshold;
 }
 
-struct Sums {
+struct Sums
+{
     double n = 0, x = 0, y = 0, xx = 0, xy = 0, yy = 0;
 };
 

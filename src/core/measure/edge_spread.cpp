@@ -10,15 +10,19 @@ namespace {
 
 constexpr double kBin = 0.5; // pixels
 
-struct Side {
-    PixelPoint from, to;  // its central part
-    double reach = 0;     // pixels to either side that belong to this step alone
+struct Side
+{
+    PixelPoint from, to; // its central part
+    double reach = 0;    // pixels to either side that belong to this step alone
 
     /// At most 64 pixels about the middle: more samples tell no more, and cost.
     [[nodiscard]] Side shortened() const
     {
-        const double length = std::hypot(to.x - from.x, to.y - from.y), share = std::min(1.0, 64 / length) / 2;
-        const auto at = [&](double t) { return PixelPoint{from.x + t * (to.x - from.x), from.y + t * (to.y - from.y)}; };
+        const double length = std::hypot(to.x - from.x, to.y - from.y),
+                     share = std::min(1.0, 64 / length) / 2;
+        const auto at = [&](double t) {
+            return PixelPoint{from.x + t * (to.x - from.x), from.y + t * (to.y - from.y)};
+        };
         return {at(0.5 - share), at(0.5 + share), reach};
     }
 };
@@ -30,10 +34,13 @@ std::vector<double> profileOf(const RawFrame &frame, const Side &side)
     const auto bins = size_t(2 * side.reach / kBin);
     std::vector<double> sums(bins), counts(bins);
     const auto bound = [&](double a, double b, int limit, bool upper) {
-        return std::clamp(int(upper ? std::max(a, b) + side.reach + 1 : std::min(a, b) - side.reach - 1), 0, limit);
+        return std::clamp(int(upper ? std::max(a, b) + side.reach + 1 : std::min(a, b) - side.reach - 1), 0,
+                          limit);
     };
-    for (int y = bound(side.from.y, side.to.y, frame.height, false); y < bound(side.from.y, side.to.y, frame.height, true); ++y)
-        for (int x = bound(side.from.x, side.to.x, frame.width, false); x < bound(side.from.x, side.to.x, frame.width, true); ++x) {
+    for (int y = bound(side.from.y, side.to.y, frame.height, false);
+         y < bound(side.from.y, side.to.y, frame.height, true); ++y)
+        for (int x = bound(side.from.x, side.to.x, frame.width, false);
+             x < bound(side.from.x, side.to.x, frame.width, true); ++x) {
             if (frame.mosaic && frame.mosaic->channel[frame.mosaic->cell(x, y)] != 1)
                 continue;
             const double px = x + 0.5 - side.from.x, py = y + 0.5 - side.from.y;
@@ -44,7 +51,8 @@ std::vector<double> profileOf(const RawFrame &frame, const Side &side)
             if (bin >= bins)
                 continue;
             const size_t at = size_t(y) * size_t(frame.width) + size_t(x);
-            sums[bin] += frame.mosaic ? double(frame.mosaic->value(x, y)) : double(frame.picture->rgb[3 * at + 1]);
+            sums[bin] +=
+                frame.mosaic ? double(frame.mosaic->value(x, y)) : double(frame.picture->rgb[3 * at + 1]);
             counts[bin] += 1;
         }
     for (size_t i = 0; i < bins; ++i)
@@ -52,7 +60,8 @@ std::vector<double> profileOf(const RawFrame &frame, const Side &side)
     return sums;
 }
 
-/// An edge along the pixel grid leaves every other bin empty: those take the mean of their neighbours. Longer gaps stay.
+/// An edge along the pixel grid leaves every other bin empty: those take the mean of their neighbours. Longer
+/// gaps stay.
 void fillSingleGaps(std::vector<double> &profile)
 {
     for (size_t i = 1; i + 1 < profile.size(); ++i)
@@ -81,7 +90,9 @@ std::optional<double> spreadOf(std::vector<double> profile)
     // Where noise is a tenth of the step, crossings are found in the noise.
     double scatter = 0;
     for (size_t i = 0; i + 1 < end; ++i)
-        scatter += (std::pow(profile[i + 1] - profile[i], 2) + std::pow(profile[n - 1 - i] - profile[n - 2 - i], 2)) / double(4 * (end - 1));
+        scatter += (std::pow(profile[i + 1] - profile[i], 2) +
+                    std::pow(profile[n - 1 - i] - profile[n - 2 - i], 2)) /
+                   double(4 * (end - 1));
     if (std::sqrt(scatter) > 0.08 * std::abs(high - low))
         return std::nullopt;
     const auto crossing = [&](double share) {
@@ -106,17 +117,21 @@ double medianOf(std::vector<double> values)
 std::optional<EdgeSpread> edgeSpread(const RawFrame &frame, const ChartDefinition &chart, const Homography &h)
 {
     const double mmToPixel = pitchPixels(chart, h) / std::max(chart.pitchXMm, chart.pitchYMm);
-    const double gap = std::min(chart.pitchXMm - chart.patchWidthMm, chart.pitchYMm - chart.patchHeightMm) * mmToPixel;
+    const double gap =
+        std::min(chart.pitchXMm - chart.patchWidthMm, chart.pitchYMm - chart.patchHeightMm) * mmToPixel;
     if (gap < 5)
         return std::nullopt;
     const double reach = std::min(gap * 0.9, 24.0), w = chart.patchWidthMm, ht = chart.patchHeightMm;
-    struct Found {
+    struct Found
+    {
         std::optional<double> across[2], along[2];
     };
     std::vector<Found> found(chart.patches.size());
     tbb::parallel_for(size_t(0), found.size(), [&](size_t i) {
         const auto o = patchOrigin(chart, int(i) / chart.columns, int(i) % chart.columns);
-        const auto side = [&](ChartPoint a, ChartPoint b) { return spreadOf(profileOf(frame, Side{h.at(a), h.at(b), reach}.shortened())); };
+        const auto side = [&](ChartPoint a, ChartPoint b) {
+            return spreadOf(profileOf(frame, Side{h.at(a), h.at(b), reach}.shortened()));
+        };
         found[i].across[0] = side({o.x, o.y + 0.25 * ht}, {o.x, o.y + 0.75 * ht});
         found[i].across[1] = side({o.x + w, o.y + 0.25 * ht}, {o.x + w, o.y + 0.75 * ht});
         found[i].along[0] = side({o.x + 0.25 * w, o.y}, {o.x + 0.75 * w, o.y});

@@ -16,7 +16,8 @@ using namespace measure;
 
 namespace {
 
-struct Best {
+struct Best
+{
     size_t chart = 0; // which of the charts asked for
     Placement placement;
     double scale = 1; // frame pixels per overview pixel
@@ -41,7 +42,8 @@ bool isRow(const ChartDefinition &chart)
     return (chart.rows == 1) != (chart.columns == 1);
 }
 
-/// A grid stands for a chart of unfitting colours only when it is almost complete and not part of something larger.
+/// A grid stands for a chart of unfitting colours only when it is almost complete and not part of something
+/// larger.
 bool isCleanGrid(int nodesAround, const ChartDefinition &chart, const Placement &placement)
 {
     const int all = panelPatches(chart);
@@ -49,7 +51,8 @@ bool isCleanGrid(int nodesAround, const ChartDefinition &chart, const Placement 
 }
 
 /// The search's state: what was found so far.
-struct Findings {
+struct Findings
+{
     std::span<const ChartDefinition> charts;
     std::optional<Best> fitting, grid;
 
@@ -63,7 +66,10 @@ struct Findings {
     }
 
     /// Greys in a row are a poorer pattern than colours on a grid, so they must fit better.
-    static double leastFit(const ChartDefinition &chart) { return isGreyScale(chart) ? 0.98 : kLeastColourFit; }
+    static double leastFit(const ChartDefinition &chart)
+    {
+        return isGreyScale(chart) ? 0.98 : kLeastColourFit;
+    }
 };
 
 void searchLevel(const Overview &overview, const FlatRule &rule, Findings &findings)
@@ -74,7 +80,8 @@ void searchLevel(const Overview &overview, const FlatRule &rule, Findings &findi
         if (isRow(chart))
             leastRow = std::min(leastRow, std::max(4, panelPatches(chart) * 7 / 10));
         else if (panelPatches(chart) > 1)
-            leastGrid = std::min(leastGrid, std::max(std::min(6, panelPatches(chart)), panelPatches(chart) * 3 / 10));
+            leastGrid =
+                std::min(leastGrid, std::max(std::min(6, panelPatches(chart)), panelPatches(chart) * 3 / 10));
     const auto candidates = patchCandidates(overview, rule);
     for (const auto &lattice : findLattices(candidates, leastGrid))
         for (size_t i = 0; i < charts.size(); ++i)
@@ -90,7 +97,8 @@ void searchLevel(const Overview &overview, const FlatRule &rule, Findings &findi
                     findings.consider(i, *placement, row.seen, overview.block);
 }
 
-/// Without known colours nothing tells which way up a grid is: the turn nearest to the upright picture is taken.
+/// Without known colours nothing tells which way up a grid is: the turn nearest to the upright picture is
+/// taken.
 Corners uprightGrid(const Corners &corners, const ChartDefinition &chart, int orientation)
 {
     const auto turned = fromTopLeft(corners, orientation);
@@ -98,7 +106,8 @@ Corners uprightGrid(const Corners &corners, const ChartDefinition &chart, int or
         return turned;
     const bool kept = (turned[0] == corners[0] || turned[0] == corners[2]);
     Corners out = corners;
-    // of the two turns that keep rows and columns apart, the one whose first corner is the more to the top left
+    // of the two turns that keep rows and columns apart, the one whose first corner is the more to the top
+    // left
     const bool half = kept ? turned[0] == corners[2] : turned[0] == corners[3] || turned[1] == corners[2];
     if (half)
         std::rotate(out.begin(), out.begin() + 2, out.end());
@@ -123,15 +132,17 @@ double placementFit(const RawFrame &frame, const ChartDefinition &chart, const H
     return isGreyScale(chart) ? greyFit(chart, colours) : colourFit(chart, colours);
 }
 
-ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const FindOptions &options, const Progress &progress)
+ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart, const FindOptions &options,
+                    const Progress &progress)
 {
     return findAnyChart(frame, {&chart, 1}, options, progress);
 }
 
-ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts, const FindOptions &options, const Progress &progress)
+ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts,
+                       const FindOptions &options, const Progress &progress)
 {
-    // Some 1 500 pixels on the long side: a chart a tenth of the frame wide then has patches of 20 pixels or more. The
-    // half-size picture goes first: it is quicker, and quieter at high ISO.
+    // Some 1 500 pixels on the long side: a chart a tenth of the frame wide then has patches of 20 pixels or
+    // more. The half-size picture goes first: it is quicker, and quieter at high ISO.
     progress.at(0, "looking for the chart");
     const int longSide = std::max(frame.width, frame.height);
     const Overview full = overviewOf(frame, std::max(1, longSide / 1500));
@@ -139,14 +150,30 @@ ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> c
     Overview quarter; // most frames never need it
     Findings findings{charts, {}, {}};
     const auto &[all, fitting, grid] = findings;
-    const struct {
+    const struct
+    {
         const Overview *picture;
         FlatRule rule;
-    } passes[] = {{&half, {12}},       {&full, {10}},        {&half, {24}},   {&quarter, {12}}, {&half, {12, true}},
-                  {&quarter, {24}},    {&full, {12, true}},  {&half, {6}},    {&full, {24}},    {&quarter, {12, true}},
-                  {&half, {20, true}}, {&quarter, {40}},     {&full, {40}},
-                  {&half, {14, true, 5}}, {&quarter, {14, true, 3}}, {&half, {24, true, 5}}, {&quarter, {20, true, 5}},
-                  {&full, {20, true, 5}}, {&half, {34, true, 3}}, {&full, {30, true, 5}}};
+    } passes[] = {{&half, {12}},
+                  {&full, {10}},
+                  {&half, {24}},
+                  {&quarter, {12}},
+                  {&half, {12, true}},
+                  {&quarter, {24}},
+                  {&full, {12, true}},
+                  {&half, {6}},
+                  {&full, {24}},
+                  {&quarter, {12, true}},
+                  {&half, {20, true}},
+                  {&quarter, {40}},
+                  {&full, {40}},
+                  {&half, {14, true, 5}},
+                  {&quarter, {14, true, 3}},
+                  {&half, {24, true, 5}},
+                  {&quarter, {20, true, 5}},
+                  {&full, {20, true, 5}},
+                  {&half, {34, true, 3}},
+                  {&full, {30, true, 5}}};
     for (const auto &pass : passes) {
         if (progress.stopped())
             return {};

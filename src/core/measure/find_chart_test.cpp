@@ -33,15 +33,18 @@ const ChartDefinition &classic()
 
 const ChartDefinition &named(const char *id)
 {
-    return *std::find_if(chartCatalogue().begin(), chartCatalogue().end(), [&](const auto &c) { return c.id == id; });
+    return *std::find_if(chartCatalogue().begin(), chartCatalogue().end(),
+                         [&](const auto &c) { return c.id == id; });
 }
 
-struct Shown {
+struct Shown
+{
     RawFrame frame;
     sim::ChartTruth truth;
 };
 
-Shown shown(const sim::Pose &pose, const char *camera, const char *lamp, const std::vector<Spectrum> &reflectances, int width = 1800, int height = 1200,
+Shown shown(const sim::Pose &pose, const char *camera, const char *lamp,
+            const std::vector<Spectrum> &reflectances, int width = 1800, int height = 1200,
             const ChartDefinition &chart = classic())
 {
     sim::Scene scene;
@@ -91,13 +94,16 @@ void FindChartTest::findsTheChartAnyWayRound()
     QFETCH(double, tiltX);
     QFETCH(double, tiltY);
     QFETCH(QString, lamp);
-    const auto s = shown({{900, 600}, 800, turn, tiltX, tiltY, 4}, "Tarn 2", lamp.toStdString().c_str(), sim::chartReflectances(classic()));
+    const auto s = shown({{900, 600}, 800, turn, tiltX, tiltY, 4}, "Tarn 2", lamp.toStdString().c_str(),
+                         sim::chartReflectances(classic()));
     const auto reading = *readChart(s.frame, classic());
     QVERIFY(reading.found);
-    QVERIFY2(worstCorner(reading.corners, s.truth.corners) < 0.05, qPrintable(QString::number(worstCorner(reading.corners, s.truth.corners))));
+    QVERIFY2(worstCorner(reading.corners, s.truth.corners) < 0.05,
+             qPrintable(QString::number(worstCorner(reading.corners, s.truth.corners))));
     for (size_t i = 0; i < 24; ++i)
         for (size_t c = 0; c < 3; ++c)
-            QVERIFY2(std::abs(vectorOf(reading.patches[i].mean)[c] / s.truth.patches[i][c] - 1) < 0.02, reading.patches[i].id.c_str());
+            QVERIFY2(std::abs(vectorOf(reading.patches[i].mean)[c] / s.truth.patches[i][c] - 1) < 0.02,
+                     reading.patches[i].id.c_str());
 }
 
 void FindChartTest::findsItFromATenthOfTheFrameToAllOfIt_data()
@@ -111,7 +117,8 @@ void FindChartTest::findsItFromATenthOfTheFrameToAllOfIt_data()
 void FindChartTest::findsItFromATenthOfTheFrameToAllOfIt()
 {
     QFETCH(double, share);
-    const auto s = shown({{900, 600}, share * 1800, 2, 0, 0, 5}, "Marram 8", "daylight", sim::chartReflectances(classic()));
+    const auto s = shown({{900, 600}, share * 1800, 2, 0, 0, 5}, "Marram 8", "daylight",
+                         sim::chartReflectances(classic()));
     const auto reading = *readChart(s.frame, classic());
     QVERIFY(reading.found);
     QVERIFY(worstCorner(reading.corners, s.truth.corners) < 0.05);
@@ -125,7 +132,8 @@ void FindChartTest::sayNoWhereThereIsNone()
         shot.height = 1000;
         shot.seed = seed;
         const auto scene = sim::randomScene({seed, shot.width, shot.height, false});
-        const auto frame = sim::rawFrameOf(sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("daylight"), shot));
+        const auto frame =
+            sim::rawFrameOf(sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("daylight"), shot));
         const auto reading = *readChart(frame, classic());
         QVERIFY2(!reading.found, qPrintable(QString("seed %1").arg(seed)));
         QVERIFY(reading.patches.empty());
@@ -159,13 +167,16 @@ void FindChartTest::everyChartOfTheCatalogueIsToldApart()
     QFETCH(QString, id);
     QFETCH(double, turn);
     const auto &chart = named(id.toStdString().c_str());
-    const auto s = shown({{900, 600}, 850, turn, 12, -8, 4}, "Tarn 2", "led", sim::chartReflectances(chart), 1800, 1200, chart);
+    const auto s = shown({{900, 600}, 850, turn, 12, -8, 4}, "Tarn 2", "led", sim::chartReflectances(chart),
+                         1800, 1200, chart);
     const auto reading = *readAnyChart(s.frame, chartCatalogue());
     QVERIFY(reading.found);
     QCOMPARE(QString::fromStdString(reading.chart), id);
-    QVERIFY2(worstCorner(reading.corners, s.truth.corners, chart) < 0.08, qPrintable(QString::number(worstCorner(reading.corners, s.truth.corners, chart))));
+    QVERIFY2(worstCorner(reading.corners, s.truth.corners, chart) < 0.08,
+             qPrintable(QString::number(worstCorner(reading.corners, s.truth.corners, chart))));
     for (size_t i = 0; i < chart.patches.size(); ++i)
-        QVERIFY2(std::abs(reading.patches[i].mean.g / s.truth.patches[i][1] - 1) < 0.02, reading.patches[i].id.c_str());
+        QVERIFY2(std::abs(reading.patches[i].mean.g / s.truth.patches[i][1] - 1) < 0.02,
+                 reading.patches[i].id.c_str());
 }
 
 QTEST_APPLESS_MAIN(FindChartTest)

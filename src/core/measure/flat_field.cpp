@@ -13,8 +13,8 @@ constexpr int kDegree = 6, kTerms = (kDegree + 1) * (kDegree + 2) / 2;
 constexpr int kCellsAcross = 96;
 constexpr int kGridColumns = 65, kGridRows = 49;
 
-/// Legendre polynomials P0…P6 at t in −1…1, by their recurrence (Abramowitz and Stegun 22.7.10): orthogonal, so that the
-/// fit stays well conditioned where plain powers would not.
+/// Legendre polynomials P0…P6 at t in −1…1, by their recurrence (Abramowitz and Stegun 22.7.10): orthogonal,
+/// so that the fit stays well conditioned where plain powers would not.
 std::array<double, kDegree + 1> legendre(double t)
 {
     std::array<double, kDegree + 1> p{1, t};
@@ -40,10 +40,12 @@ double medianOf(std::vector<double> values)
     return values[values.size() / 2];
 }
 
-struct Surface {
+struct Surface
+{
     Eigen::Matrix<double, kTerms, 1> coefficients;
     double scatter = 0; // robust, relative
-    double texture = 0; // the 98th percentile of the relative misfit in normal deviations: specks are few, pictures are not
+    double texture = 0; // the 98th percentile of the relative misfit in normal deviations: specks are few,
+                        // pictures are not
     [[nodiscard]] double at(double u, double v) const { return termsAt(u, v) * coefficients; }
 };
 
@@ -80,7 +82,8 @@ Surface fitSurface(const Overview &o, size_t channel, double widthCovered, doubl
     return s;
 }
 
-struct Fitted {
+struct Fitted
+{
     std::array<Surface, 3> surfaces;
     FlatQuality quality;
 };
@@ -91,7 +94,8 @@ std::optional<Fitted> fitted(const RawFrame &frame)
     if (overview.width < 12 || overview.height < 12)
         return std::nullopt;
     // blocks cut by the right and lower edge are left out of an overview
-    const double wide = double(overview.width) * overview.block / frame.width, high = double(overview.height) * overview.block / frame.height;
+    const double wide = double(overview.width) * overview.block / frame.width,
+                 high = double(overview.height) * overview.block / frame.height;
     Fitted out;
     int burnt = 0;
     const auto fine = overviewOf(frame, smallestBlock(frame));
@@ -124,23 +128,30 @@ Result<FlatField> flatFieldFrom(const RawFrame &frame)
         std::vector<double> field;
         for (int j = 0; j < kGridRows; ++j)
             for (int i = 0; i < kGridColumns; ++i)
-                field.push_back(fit->surfaces[c].at(double(i) / (kGridColumns - 1), double(j) / (kGridRows - 1)));
-        const double most = *std::max_element(field.begin(), field.end()), least = *std::min_element(field.begin(), field.end());
+                field.push_back(
+                    fit->surfaces[c].at(double(i) / (kGridColumns - 1), double(j) / (kGridRows - 1)));
+        const double most = *std::max_element(field.begin(), field.end()),
+                     least = *std::min_element(field.begin(), field.end());
         flat.quality.level = std::max(flat.quality.level, most);
         if (c == 1)
             flat.quality.falloff = 1 - least / most;
         if (!(least > 0.2 * most))
-            return unusable(frame.path + ": falls off too far for a flat frame; is the board smaller than the field?");
+            return unusable(frame.path +
+                            ": falls off too far for a flat frame; is the board smaller than the field?");
         for (const double v : field)
             map.gain[c].push_back(float(most / v));
     }
     const auto &q = flat.quality;
     if (q.clipped > 0.001)
-        return unusable(fmt::format("{}: {:.1f} % of this flat frame is burnt out; close down and shoot it again", frame.path, 100 * q.clipped));
+        return unusable(
+            fmt::format("{}: {:.1f} % of this flat frame is burnt out; close down and shoot it again",
+                        frame.path, 100 * q.clipped));
     if (q.level < 0.03)
         return unusable(frame.path + ": is too dark for a flat frame; open up and shoot it again");
     if (q.texture > 0.03)
-        return unusable(fmt::format("{}: is not an even field ({:.1f} % texture); fill the frame with a plain board, out of focus", frame.path, 100 * q.texture));
+        return unusable(fmt::format(
+            "{}: is not an even field ({:.1f} % texture); fill the frame with a plain board, out of focus",
+            frame.path, 100 * q.texture));
     return flat;
 }
 
@@ -176,13 +187,15 @@ FlatMismatch mismatchOf(const RawFrame &flat, const RawFrame &frame)
     FlatMismatch m;
     const auto &a = flat.camera, &b = frame.camera;
     if (flat.width != frame.width || flat.height != frame.height)
-        m.refusal = fmt::format("{}: is {} by {} pixels, the frame {} by {}", flat.path, flat.width, flat.height, frame.width, frame.height);
+        m.refusal = fmt::format("{}: is {} by {} pixels, the frame {} by {}", flat.path, flat.width,
+                                flat.height, frame.width, frame.height);
     else if (a.make != b.make || a.model != b.model || a.serial != b.serial)
         m.refusal = fmt::format("{}: was shot with another camera ({} {})", flat.path, a.make, a.model);
     else if (a.lens != b.lens)
         m.refusal = fmt::format("{}: was shot with another lens ({})", flat.path, a.lens);
     else if (a.fNumber != b.fNumber)
-        m.warning = fmt::format("{}: was shot at f/{:g}, the frame at f/{:g}; the falloff differs", flat.path, a.fNumber, b.fNumber);
+        m.warning = fmt::format("{}: was shot at f/{:g}, the frame at f/{:g}; the falloff differs", flat.path,
+                                a.fNumber, b.fNumber);
     return m;
 }
 

@@ -76,7 +76,8 @@ void FlatFieldTest::aFalloffOfThirtyPercentGoesUnderOne()
     const auto flat = flatFieldFrom(frame);
     QVERIFY2(bool(flat), flat ? "" : flat.error().message.c_str());
     QVERIFY(flat->quality.falloff > 0.25);
-    for (size_t c = 0; c < 3; ++c) { // "the gain is 1 where the smoothed flat frame is brightest and larger elsewhere, per channel"
+    for (size_t c = 0; c < 3; ++c) { // "the gain is 1 where the smoothed flat frame is brightest and larger
+                                     // elsewhere, per channel"
         const auto &gain = flat->map.gain[c];
         QVERIFY(std::abs(*std::min_element(gain.begin(), gain.end()) - 1) < 1e-6F);
     }
@@ -108,7 +109,8 @@ void FlatFieldTest::dustDoesNotPrintThrough()
     const int dark = sim::addMaterial(dusty, sim::flatReflectance(0.3));
     for (const auto &p : {PixelPoint{300, 200}, {800, 500}, {1000, 120}})
         dusty.things.push_back(sim::Ellipse{p, 9, 9, dark});
-    const auto clean = flatFieldFrom(taken(board(), camera, shotOf())), specked = flatFieldFrom(taken(dusty, camera, shotOf()));
+    const auto clean = flatFieldFrom(taken(board(), camera, shotOf())),
+               specked = flatFieldFrom(taken(dusty, camera, shotOf()));
     QVERIFY(clean && specked);
     for (const auto &p : {PixelPoint{300, 200}, {800, 500}, {1000, 120}, {600, 400}})
         QVERIFY(std::abs(specked->map.at(1, p.x, p.y) / clean->map.at(1, p.x, p.y) - 1) < 0.003F);
@@ -140,7 +142,9 @@ void FlatFieldTest::aChartReadsTheSameInACornerAndInTheMiddle()
         for (size_t c = 0; c < 3; ++c)
             off.push_back(std::abs(vectorOf(readings[1][i].mean)[c] / vectorOf(readings[0][i].mean)[c] - 1));
     std::sort(off.begin(), off.end());
-    QVERIFY2(off[off.size() / 2] < 0.005, qPrintable(QString::number(off[off.size() / 2]))); // 0.5 %; the dark ones have noise of their own
+    QVERIFY2(
+        off[off.size() / 2] < 0.005,
+        qPrintable(QString::number(off[off.size() / 2]))); // 0.5 %; the dark ones have noise of their own
     QVERIFY(off.back() < 0.03);
 }
 
@@ -153,8 +157,10 @@ void FlatFieldTest::unfitFlatsAreRefusedWithTheReason()
     };
     QVERIFY(reason(taken(board(), camera, shotOf(1.5))).find("burnt out") != std::string::npos);
     QVERIFY(reason(taken(board(), camera, shotOf(0.02))).find("too dark") != std::string::npos);
-    QVERIFY(reason(taken(sim::randomScene({3, 1200, 800, true}), camera, shotOf())).find("flat frame") != std::string::npos
-            || reason(taken(sim::randomScene({3, 1200, 800, true}), camera, shotOf())).find("even field") != std::string::npos);
+    QVERIFY(reason(taken(sim::randomScene({3, 1200, 800, true}), camera, shotOf())).find("flat frame") !=
+                std::string::npos ||
+            reason(taken(sim::randomScene({3, 1200, 800, true}), camera, shotOf())).find("even field") !=
+                std::string::npos);
 }
 
 void FlatFieldTest::flatsOfAnotherLensAreRefused()
@@ -172,7 +178,9 @@ void FlatFieldTest::anEvenFieldIsToldFromAPicture()
 {
     QVERIFY(looksFlat(taken(board(), vignetting(0.2), shotOf())));
     for (uint64_t seed = 1; seed < 5; ++seed)
-        QVERIFY2(!looksFlat(taken(sim::randomScene({seed, 1200, 800, seed % 2 == 0}), vignetting(0.2), shotOf())), qPrintable(QString("seed %1").arg(seed)));
+        QVERIFY2(
+            !looksFlat(taken(sim::randomScene({seed, 1200, 800, seed % 2 == 0}), vignetting(0.2), shotOf())),
+            qPrintable(QString("seed %1").arg(seed)));
 }
 
 QTEST_APPLESS_MAIN(FlatFieldTest)

@@ -10,8 +10,8 @@ namespace wavechroma::measure {
 std::optional<Vector3> colourAt(const Overview &o, const PixelPoint &p, int reach)
 {
     const int x0 = int(std::floor(p.x)) - reach, y0 = int(std::floor(p.y)) - reach;
-    if (!(p.x > -1e6 && p.x < 1e6 && p.y > -1e6 && p.y < 1e6) || x0 < 0 || y0 < 0 || x0 + 2 * reach >= o.width
-        || y0 + 2 * reach >= o.height)
+    if (!(p.x > -1e6 && p.x < 1e6 && p.y > -1e6 && p.y < 1e6) || x0 < 0 || y0 < 0 ||
+        x0 + 2 * reach >= o.width || y0 + 2 * reach >= o.height)
         return std::nullopt;
     Vector3 sum{};
     for (int y = y0; y <= y0 + 2 * reach; ++y)
@@ -39,7 +39,8 @@ std::pair<int, int> turned(int turn, int column, int row)
     }
 }
 
-struct Hypothesis {
+struct Hypothesis
+{
     int turn = 0, i0 = 0, j0 = 0, hits = 0;
 };
 
@@ -50,8 +51,10 @@ std::vector<Hypothesis> hypotheses(const Lattice &lattice, int rows, int columns
     const int fewest = std::max(rows * columns * 3 / 10, std::min(total, rows * columns) * 7 / 10);
     for (int turn = 0; turn < 4; ++turn) {
         const auto far = turned(turn, columns - 1, rows - 1);
-        for (int i0 = lattice.iMin - std::max(0, far.first); i0 <= lattice.iMax - std::min(0, far.first); ++i0)
-            for (int j0 = lattice.jMin - std::max(0, far.second); j0 <= lattice.jMax - std::min(0, far.second); ++j0) {
+        for (int i0 = lattice.iMin - std::max(0, far.first); i0 <= lattice.iMax - std::min(0, far.first);
+             ++i0)
+            for (int j0 = lattice.jMin - std::max(0, far.second);
+                 j0 <= lattice.jMax - std::min(0, far.second); ++j0) {
                 Hypothesis h{turn, i0, j0, 0};
                 for (int row = 0; row < rows; ++row)
                     for (int column = 0; column < columns; ++column) {
@@ -66,8 +69,9 @@ std::vector<Hypothesis> hypotheses(const Lattice &lattice, int rows, int columns
 }
 
 /// The panel lies on the lattice; where the other panel lies follows from the definition's millimetres.
-std::optional<Placement> tryHypothesis(const Overview &overview, const Lattice &lattice, const ChartDefinition &chart,
-                                       const ChartPanel &panel, const Hypothesis &h, int reach)
+std::optional<Placement> tryHypothesis(const Overview &overview, const Lattice &lattice,
+                                       const ChartDefinition &chart, const ChartPanel &panel,
+                                       const Hypothesis &h, int reach)
 {
     std::vector<ChartPoint> from;
     std::vector<PixelPoint> to;
@@ -87,7 +91,8 @@ std::optional<Placement> tryHypothesis(const Overview &overview, const Lattice &
         return std::nullopt;
     std::vector<Vector3> colours;
     for (size_t i = 0; i < nodes.size(); ++i) {
-        const auto p = nodes[i].value_or(homography->at(patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns)));
+        const auto p = nodes[i].value_or(
+            homography->at(patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns)));
         colours.push_back(colourAt(overview, p, reach).value_or(Vector3{-1, -1, -1}));
     }
     return Placement{*homography, chart.colorsKnown ? colourFit(chart, colours) : 0, h.hits};
@@ -98,7 +103,8 @@ std::optional<Placement> tryHypothesis(const Overview &overview, const Lattice &
 namespace {
 
 /// A patch as the colour fit works on it.
-struct FitPatch {
+struct FitPatch
+{
     Eigen::Vector3d rgb, xyz; ///< rgb is corrected for light and veil from round to round
     Eigen::Vector3d place;    ///< 1, then −1…1 across and down the chart
     double weight = 0;        ///< of its colours, before squaring
@@ -107,12 +113,14 @@ struct FitPatch {
 };
 constexpr double kDarkest = 0.06; ///< added to a luminance before it divides
 
-struct FitSums {
+struct FitSums
+{
     Eigen::Matrix3d xyzFromRgb = Eigen::Matrix3d::Zero();
     double residual = 0, spread = 0;
 };
 
-/// The weighted least-squares matrix over the patches in use, their residuals, and the spread of the references.
+/// The weighted least-squares matrix over the patches in use, their residuals, and the spread of the
+/// references.
 FitSums matrixFit(std::vector<FitPatch> &patches)
 {
     Eigen::Matrix3d aa = Eigen::Matrix3d::Zero(), ab = Eigen::Matrix3d::Zero();
@@ -151,8 +159,8 @@ Eigen::Vector3d whiteOf(const std::vector<FitPatch> &patches)
     return (bb.ldlt().solve(ba)).transpose() * Eigen::Vector3d(kD50White.x, kD50White.y, kD50White.z);
 }
 
-/// How bright each patch came out beside what the matrix makes of the reference, as a plane over the chart, divided out.
-/// Left alone when it would be steeper than any light.
+/// How bright each patch came out beside what the matrix makes of the reference, as a plane over the chart,
+/// divided out. Left alone when it would be steeper than any light.
 void takeLightOut(std::vector<FitPatch> &patches, const Eigen::Matrix3d &xyzFromRgb)
 {
     Eigen::Matrix3d normal = Eigen::Matrix3d::Zero();
@@ -170,8 +178,8 @@ void takeLightOut(std::vector<FitPatch> &patches, const Eigen::Matrix3d &xyzFrom
         p.rgb /= plane.dot(p.place);
 }
 
-/// A patch that is dark by its reference but light as seen (a finger on the black one) would have all the say by its
-/// weight; for a first fit the lighter of the two counts.
+/// A patch that is dark by its reference but light as seen (a finger on the black one) would have all the say
+/// by its weight; for a first fit the lighter of the two counts.
 void weighBySight(std::vector<FitPatch> &patches)
 {
     double seen = 0, reference = 0;
@@ -238,19 +246,25 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colou
     for (size_t i = 0; i < colours.size(); ++i) {
         const auto &reference = chart.patches[i].reference;
         const auto centre = patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
-        patches[i] = {{colours[i][0], colours[i][1], colours[i][2]}, {reference.x, reference.y, reference.z},
-                      {1, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1}, 0, 0, colours[i][0] > -0.5, colours[i][0] > -0.5};
+        patches[i] = {{colours[i][0], colours[i][1], colours[i][2]},
+                      {reference.x, reference.y, reference.z},
+                      {1, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1},
+                      0,
+                      0,
+                      colours[i][0] > -0.5,
+                      colours[i][0] > -0.5};
         used += patches[i].used;
     }
     if (used < 8)
         return 0;
-    // Only the colours' differences in proportion tell one chart from another, so the spread is taken about the multiple
-    // of grey that fits each patch best, i.e. chromatic and lightness spread both count, a common factor does not.
+    // Only the colours' differences in proportion tell one chart from another, so the spread is taken about
+    // the multiple of grey that fits each patch best, i.e. chromatic and lightness spread both count, a
+    // common factor does not.
     weighBySight(patches);
     const auto first = matrixFit(patches);
     if (first.residual > 0.6 * first.spread)
         return shareExplained(first); // neither light nor flare makes that much
-    if (patches.size() < 20) { // small charts leave no room for light and veil
+    if (patches.size() < 20) {        // small charts leave no room for light and veil
         dropWorst(patches);
         weighByReference(patches);
         matrixFit(patches);
@@ -265,7 +279,8 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colou
     return best;
 }
 
-std::optional<Placement> identify(const Overview &overview, const Lattice &lattice, const ChartDefinition &chart, double leastFit)
+std::optional<Placement> identify(const Overview &overview, const Lattice &lattice,
+                                  const ChartDefinition &chart, double leastFit)
 {
     double area = 0;
     for (const auto &[index, node] : lattice.nodes)
@@ -282,7 +297,8 @@ std::optional<Placement> identify(const Overview &overview, const Lattice &latti
             continue;
         if (!best || placement->colourFit > best->colourFit)
             best = placement;
-        if (!fullest || placement->nodes > fullest->nodes || (placement->nodes == fullest->nodes && placement->colourFit > fullest->colourFit))
+        if (!fullest || placement->nodes > fullest->nodes ||
+            (placement->nodes == fullest->nodes && placement->colourFit > fullest->colourFit))
             fullest = placement;
     }
     return best && best->colourFit >= leastFit ? best : fullest; // of unknown colours always the fullest

@@ -4,7 +4,8 @@
 namespace wavechroma::measure {
 
 /// A chart laid on a lattice: which way up and which part of it.
-struct Placement {
+struct Placement
+{
     Homography pictureFromChart; ///< chart mm → overview coordinates
     double colourFit = 0; ///< share of the reference colours' variance explained by one 3×3 matrix, 0…1
     int nodes = 0;        ///< patches of the chart that are lattice nodes
@@ -13,17 +14,16 @@ struct Placement {
 /// Mean of a small window of the overview round a point; nothing outside.
 [[nodiscard]] std::optional<Vector3> colourAt(const Overview &o, const PixelPoint &p, int reach);
 
-/// How well camera colours of all patches (chart order) fit the chart under *some* light and camera: one free 3×3 matrix
-/// from camera RGB to reference XYZ, each patch weighted by its reference's lightness, and a plane of light over the chart
-/// (at most half as strong again at one edge as in the middle) and
-/// a veil of up to 8 % of white, the worst twelfth of the patches, two at least, left out
-/// (a finger, a reflection). 1 is perfect; a wrong orientation gives less than 0.8. Patches with no reading (negative)
-/// are left out too.
+/// How well camera colours of all patches (chart order) fit the chart under *some* light and camera: one free
+/// 3×3 matrix from camera RGB to reference XYZ, each patch weighted by its reference's lightness, and a plane
+/// of light over the chart (at most half as strong again at one edge as in the middle) and a veil of up to 8
+/// % of white, the worst twelfth of the patches, two at least, left out (a finger, a reflection). 1 is
+/// perfect; a wrong orientation gives less than 0.8. Patches with no reading (negative) are left out too.
 [[nodiscard]] double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &patches);
 
-/// The placement of the chart on this lattice, over all turns and shifts, whose colours fit best; when none reaches
-/// `leastFit`, the one that covers most nodes (colours of another chart say nothing of the place). Nothing when the
-/// lattice is too small.
+/// The placement of the chart on this lattice, over all turns and shifts, whose colours fit best; when none
+/// reaches `leastFit`, the one that covers most nodes (colours of another chart say nothing of the place).
+/// Nothing when the lattice is too small.
 [[nodiscard]] std::optional<Placement> identify(const Overview &overview, const Lattice &lattice,
                                                 const ChartDefinition &chart, double leastFit);
 

@@ -11,7 +11,8 @@ namespace {
 
 using Index = std::pair<int, int>;
 
-struct Step {
+struct Step
+{
     double x = 0, y = 0;
 };
 
@@ -36,13 +37,16 @@ public:
 
     template <class Visit> void within(const PixelPoint &p, double radius, Visit &&visit) const
     {
-        const int x0 = int(std::floor((p.x - radius) / m_cell)), x1 = int(std::floor((p.x + radius) / m_cell));
-        const int y0 = int(std::floor((p.y - radius) / m_cell)), y1 = int(std::floor((p.y + radius) / m_cell));
+        const int x0 = int(std::floor((p.x - radius) / m_cell)),
+                  x1 = int(std::floor((p.x + radius) / m_cell));
+        const int y0 = int(std::floor((p.y - radius) / m_cell)),
+                  y1 = int(std::floor((p.y + radius) / m_cell));
         for (int y = y0; y <= y1; ++y)
             for (int x = x0; x <= x1; ++x)
                 if (const auto bucket = m_buckets.find({x, y}); bucket != m_buckets.end())
                     for (const int i : bucket->second)
-                        if (std::hypot(m_all[size_t(i)].centre.x - p.x, m_all[size_t(i)].centre.y - p.y) <= radius)
+                        if (std::hypot(m_all[size_t(i)].centre.x - p.x, m_all[size_t(i)].centre.y - p.y) <=
+                            radius)
                             visit(i);
     }
 
@@ -54,7 +58,8 @@ private:
 };
 
 /// The map that makes a candidate's parallelogram a unit square (up to rotation): (12 C)^(−1/2).
-struct Whitening {
+struct Whitening
+{
     double a = 0, b = 0, d = 0; // symmetric 2×2: [a b; b d]
 
     explicit Whitening(const Candidate &c)
@@ -82,12 +87,14 @@ Step between(const Candidate &a, const Candidate &b)
 }
 
 /// The pair of neighbours that spans the grid at this seed, if there is one.
-std::optional<std::pair<Step, Step>> basisAt(const std::vector<Candidate> &all, const Neighbourhood &near, int seed)
+std::optional<std::pair<Step, Step>> basisAt(const std::vector<Candidate> &all, const Neighbourhood &near,
+                                             int seed)
 {
     const auto &origin = all[size_t(seed)];
     const Whitening whiten(origin);
     const double reach = 1.9 * std::sqrt(12 * std::max(origin.sxx, origin.syy)) + 6;
-    struct Near {
+    struct Near
+    {
         Step step, square;
         double distance;
     };
@@ -101,11 +108,13 @@ std::optional<std::pair<Step, Step>> basisAt(const std::vector<Candidate> &all, 
         if (distance > 0.95 && distance < 2.2)
             found.push_back({step, square, distance});
     });
-    std::sort(found.begin(), found.end(), [](const Near &x, const Near &y) { return x.distance < y.distance; });
+    std::sort(found.begin(), found.end(),
+              [](const Near &x, const Near &y) { return x.distance < y.distance; });
     for (size_t i = 0; i < found.size(); ++i)
         for (size_t j = i + 1; j < found.size(); ++j) {
             const auto &p = found[i], &q = found[j];
-            const double cosine = (p.square.x * q.square.x + p.square.y * q.square.y) / (p.distance * q.distance);
+            const double cosine =
+                (p.square.x * q.square.x + p.square.y * q.square.y) / (p.distance * q.distance);
             if (std::abs(cosine) > 0.3 || q.distance > 1.3 * p.distance)
                 continue;
             if (p.step.x * q.step.y - p.step.y * q.step.x > 0)
@@ -115,7 +124,8 @@ std::optional<std::pair<Step, Step>> basisAt(const std::vector<Candidate> &all, 
     return std::nullopt;
 }
 
-struct Growing {
+struct Growing
+{
     int candidate = 0;
     Step along, down;
 };
@@ -179,7 +189,8 @@ private:
         m_queue.push_back(to);
     }
 
-    /// A homography through all nodes; nodes over a fifth of a step away from it are let go, then it is fitted again.
+    /// A homography through all nodes; nodes over a fifth of a step away from it are let go, then it is
+    /// fitted again.
     Lattice shaped()
     {
         Lattice lattice;

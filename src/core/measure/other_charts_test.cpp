@@ -33,14 +33,16 @@ ChartDefinition named(const char *id)
     return *chartFromCatalogue(id);
 }
 
-struct Shown {
+struct Shown
+{
     RawFrame frame;
     Corners corners;
     std::vector<Vector3> patches;
 };
 
 /// A chart on a plain table, 1600 × 1100 pixels.
-Shown shown(const ChartDefinition &chart, const std::vector<Spectrum> &reflectances, double turn, double distortion = 0, double width = 900, double tilt = 8)
+Shown shown(const ChartDefinition &chart, const std::vector<Spectrum> &reflectances, double turn,
+            double distortion = 0, double width = 900, double tilt = 8)
 {
     sim::Scene scene;
     scene.background = sim::addMaterial(scene, sim::flatReflectance(0.45), 0.1, 7);
@@ -80,7 +82,8 @@ void OtherChartsTest::aGreyStripIsFoundAndNamed()
         QCOMPARE(reading.chart, std::string("grey-strip"));
         // one row says little of the perspective across it: the windows are right all the same
         const double pitch = pitchPixels(chart, *homographyFrom(chart, s.corners));
-        QVERIFY2(worstPixels(reading.corners, s.corners) < 0.2 * pitch, qPrintable(QString::number(worstPixels(reading.corners, s.corners) / pitch)));
+        QVERIFY2(worstPixels(reading.corners, s.corners) < 0.2 * pitch,
+                 qPrintable(QString::number(worstPixels(reading.corners, s.corners) / pitch)));
         for (size_t i = 0; i < s.patches.size(); ++i)
             QVERIFY(std::abs(reading.patches[i].mean.g / s.patches[i][1] - 1) < 0.02);
     }
@@ -97,11 +100,13 @@ void OtherChartsTest::aPlainGridIsFoundByItsSize()
     const auto s = shown(chart, yarns, 6);
     const auto reading = *readChart(s.frame, chart, {{}, 0.5, true});
     QVERIFY(reading.found);
-    QVERIFY2(worstPixels(reading.corners, s.corners) < 4, qPrintable(QString::number(worstPixels(reading.corners, s.corners))));
+    QVERIFY2(worstPixels(reading.corners, s.corners) < 4,
+             qPrintable(QString::number(worstPixels(reading.corners, s.corners))));
     for (size_t i = 0; i < 15; ++i)
         QVERIFY(std::abs(reading.patches[i].mean.g / s.patches[i][1] - 1) < 0.01);
     QVERIFY(!readAnyChart(s.frame, chartCatalogue())->found); // it is none of the catalogue's
-    QVERIFY(!chartFromCatalogue("grid-0x5") && !chartFromCatalogue("grid-3x") && !chartFromCatalogue("grid-101x2"));
+    QVERIFY(!chartFromCatalogue("grid-0x5") && !chartFromCatalogue("grid-3x") &&
+            !chartFromCatalogue("grid-101x2"));
 }
 
 void OtherChartsTest::aGreyCardIsThePlainAreaThatIsGrey()
@@ -114,7 +119,8 @@ void OtherChartsTest::aGreyCardIsThePlainAreaThatIsGrey()
     QVERIFY(reading.found);
     QCOMPARE(reading.patches.size(), size_t(1));
     const double expected = 0.18 * sim::exposureOf(s);
-    QVERIFY2(std::abs(reading.patches[0].mean.g / expected - 1) < 0.08, qPrintable(QString::number(reading.patches[0].mean.g / expected)));
+    QVERIFY2(std::abs(reading.patches[0].mean.g / expected - 1) < 0.08,
+             qPrintable(QString::number(reading.patches[0].mean.g / expected)));
     for (const auto &corner : reading.corners) {
         QVERIFY(corner.x > 0.28 * frame.width && corner.x < 0.70 * frame.width);
         QVERIFY(corner.y > 0.23 * frame.height && corner.y < 0.72 * frame.height);
@@ -129,7 +135,10 @@ void OtherChartsTest::anEvenFieldIsTheWholeFrame()
     const auto board = sim::rawFrameOf(sim::shootStudio(s));
     const auto reading = *readChart(board, named("even-field"));
     QVERIFY(reading.found);
-    QVERIFY(worstPixels(reading.corners, {PixelPoint{0, 0}, {double(board.width), 0}, {double(board.width), double(board.height)}, {0, double(board.height)}}) < 0.2 * board.width);
+    QVERIFY(worstPixels(reading.corners, {PixelPoint{0, 0},
+                                          {double(board.width), 0},
+                                          {double(board.width), double(board.height)},
+                                          {0, double(board.height)}}) < 0.2 * board.width);
     s.subject = sim::Subject::Skeins;
     QVERIFY(!readChart(sim::rawFrameOf(sim::shootStudio(s)), named("even-field"))->found);
 }
@@ -141,8 +150,11 @@ void OtherChartsTest::barrelDistortionDoesNotPushWindowsOff()
         const auto s = shown(chart, sim::chartReflectances(chart), 2, distortion, 1350, 2);
         const auto reading = *readChart(s.frame, chart);
         QVERIFY(reading.found);
-        QVERIFY2(reading.distortion * distortion < 0, qPrintable(QString::number(reading.distortion))); // the scene's bending is the picture's reverse
-        QVERIFY2(worstPixels(reading.corners, s.corners) < 4, qPrintable(QString::number(worstPixels(reading.corners, s.corners))));
+        QVERIFY2(
+            reading.distortion * distortion < 0,
+            qPrintable(QString::number(reading.distortion))); // the scene's bending is the picture's reverse
+        QVERIFY2(worstPixels(reading.corners, s.corners) < 4,
+                 qPrintable(QString::number(worstPixels(reading.corners, s.corners))));
         int off = 0;
         for (size_t i = 0; i < s.patches.size(); ++i)
             off += std::abs(reading.patches[i].mean.g / s.patches[i][1] - 1) > 0.01;
@@ -165,7 +177,8 @@ void OtherChartsTest::mishapsDoNotHideTheChart()
     QCOMPARE(int(s.mishap), mishap);
     const auto charts = s.frame.charts;
     const auto frame = sim::rawFrameOf(std::move(s.frame));
-    const auto reading = s.asked.empty() ? *readAnyChart(frame, chartCatalogue()) : *readChart(frame, named(s.asked.c_str()), {{}, 0.5, true});
+    const auto reading = s.asked.empty() ? *readAnyChart(frame, chartCatalogue())
+                                         : *readChart(frame, named(s.asked.c_str()), {{}, 0.5, true});
     QCOMPARE(reading.found, s.mishap != sim::Mishap::NoChart);
     if (!reading.found || s.mishap == sim::Mishap::WrongChart)
         return;
@@ -173,18 +186,24 @@ void OtherChartsTest::mishapsDoNotHideTheChart()
     for (size_t i = 0; i < charts.size(); ++i)
         if (s.charts[i] == reading.chart)
             nearest = std::min(nearest, worstPixels(reading.corners, charts[i].corners));
-    QVERIFY2(nearest < 0.05 * pitchPixels(named(reading.chart.c_str()), *homographyFrom(named(reading.chart.c_str()), reading.corners)), qPrintable(QString::number(nearest)));
+    QVERIFY2(nearest < 0.05 * pitchPixels(named(reading.chart.c_str()),
+                                          *homographyFrom(named(reading.chart.c_str()), reading.corners)),
+             qPrintable(QString::number(nearest)));
 }
 
 void OtherChartsTest::threeCornersTellTheFourth()
 {
     const auto chart = named("classic-24");
-    const auto s = shown(chart, sim::chartReflectances(chart), 12, 0, 900, 24); // perspective moves the fourth
+    const auto s =
+        shown(chart, sim::chartReflectances(chart), 12, 0, 900, 24); // perspective moves the fourth
     const auto rough = [](const PixelPoint &p) { return PixelPoint{p.x + 6, p.y - 5}; };
-    const auto place = placedByThree(s.frame, chart, {rough(s.corners[0]), rough(s.corners[1]), rough(s.corners[2])});
+    const auto place =
+        placedByThree(s.frame, chart, {rough(s.corners[0]), rough(s.corners[1]), rough(s.corners[2])});
     QVERIFY(place);
-    QVERIFY2(worstPixels(place->corners, s.corners) < 2, qPrintable(QString::number(worstPixels(place->corners, s.corners))));
-    QVERIFY(!placedByThree(s.frame, chart, {s.corners[0], s.corners[2], s.corners[1]})); // the wrong way round
+    QVERIFY2(worstPixels(place->corners, s.corners) < 2,
+             qPrintable(QString::number(worstPixels(place->corners, s.corners))));
+    QVERIFY(
+        !placedByThree(s.frame, chart, {s.corners[0], s.corners[2], s.corners[1]})); // the wrong way round
     QVERIFY(!placedByThree(s.frame, chart, {s.corners[0], s.corners[0], s.corners[1]}));
 }
 

@@ -9,7 +9,7 @@
 
 namespace wavechroma {
 
-static constexpr double kNear = 0.5; // of the pitch
+static constexpr double kNear = 0.5;  // of the pitch
 static constexpr double kStill = 0.1; // pixels
 static constexpr int kMostRounds = 8;
 
@@ -22,7 +22,8 @@ static double furthest(const Corners &a, const Corners &b)
 }
 
 /// Drawn to the printed edges until nothing moves.
-static std::optional<HandPlace> drawn(const RawFrame &frame, const ChartDefinition &chart, const Corners &corners)
+static std::optional<HandPlace> drawn(const RawFrame &frame, const ChartDefinition &chart,
+                                      const Corners &corners)
 {
     auto there = homographyFrom(chart, corners);
     HandPlace place{corners, {}};
@@ -45,15 +46,18 @@ static double fitOf(const RawFrame &frame, const ChartDefinition &chart, const H
 
 static double shorterSide(const Corners &c)
 {
-    return std::min(std::hypot(c[1].x - c[0].x, c[1].y - c[0].y), std::hypot(c[3].x - c[0].x, c[3].y - c[0].y));
+    return std::min(std::hypot(c[1].x - c[0].x, c[1].y - c[0].y),
+                    std::hypot(c[3].x - c[0].x, c[3].y - c[0].y));
 }
 
-/// One corner moved along the two sides that meet at the one across, to where the windows lie each on one colour: a coarse
-/// grid, then a fine one about its best. `reach` is a share of the sides.
-static Corners settled(const RawFrame &frame, const ChartDefinition &chart, const Homography &rough, const Corners &start, size_t corner, double reach)
+/// One corner moved along the two sides that meet at the one across, to where the windows lie each on one
+/// colour: a coarse grid, then a fine one about its best. `reach` is a share of the sides.
+static Corners settled(const RawFrame &frame, const ChartDefinition &chart, const Homography &rough,
+                       const Corners &start, size_t corner, double reach)
 {
     const measure::WindowSpread spread(frame, chart, rough);
-    const auto &across = start[(corner + 2) % 4], &one = start[(corner + 1) % 4], &other = start[(corner + 3) % 4];
+    const auto &across = start[(corner + 2) % 4], &one = start[(corner + 1) % 4],
+               &other = start[(corner + 3) % 4];
     Corners best = start;
     double least = spread.at(rough);
     for (const double step : {reach / 8, reach / 64}) {
@@ -85,21 +89,25 @@ std::optional<HandPlace> snapped(const RawFrame &frame, const ChartDefinition &c
         if (const auto now = homographyFrom(chart, start))
             start = settled(frame, chart, *now, start, corner, reach);
     const auto place = drawn(frame, chart, start);
-    if (!place || furthest(place->corners, corners) > kNear * pitchPixels(chart, *rough) || fitOf(frame, chart, *place) < kLeastColourFit)
+    if (!place || furthest(place->corners, corners) > kNear * pitchPixels(chart, *rough) ||
+        fitOf(frame, chart, *place) < kLeastColourFit)
         return std::nullopt;
     return place;
 }
 
-std::optional<HandPlace> placedByThree(const RawFrame &frame, const ChartDefinition &chart, const std::array<PixelPoint, 3> &p)
+std::optional<HandPlace> placedByThree(const RawFrame &frame, const ChartDefinition &chart,
+                                       const std::array<PixelPoint, 3> &p)
 {
-    const Corners parallelogram{p[0], p[1], p[2], PixelPoint{p[0].x + p[2].x - p[1].x, p[0].y + p[2].y - p[1].y}};
+    const Corners parallelogram{p[0], p[1], p[2],
+                                PixelPoint{p[0].x + p[2].x - p[1].x, p[0].y + p[2].y - p[1].y}};
     const auto rough = homographyFrom(chart, parallelogram);
     if (!rough)
         return std::nullopt;
     // Perspective moves the fourth corner off the parallelogram's; clicks are a few pixels off themselves.
     const HandPlace rest{settled(frame, chart, *rough, parallelogram, 3, 0.32), {}};
     const auto place = drawn(frame, chart, rest.corners);
-    if (!place || furthest(place->corners, rest.corners) > kNear * pitchPixels(chart, *rough) || fitOf(frame, chart, *place) < fitOf(frame, chart, rest) - 0.01)
+    if (!place || furthest(place->corners, rest.corners) > kNear * pitchPixels(chart, *rough) ||
+        fitOf(frame, chart, *place) < fitOf(frame, chart, rest) - 0.01)
         return rest;
     return place;
 }

@@ -19,7 +19,8 @@ bool isNeutral(const Overview &overview, const RawFrame &frame, const cv::Mat &r
         for (int x = 0; x < region.cols; ++x)
             if (region.at<uint8_t>(y, x)) {
                 for (int c = 0; c < 3; ++c)
-                    sum[c] += double(overview.rgb[(size_t(y) * size_t(overview.width) + size_t(x)) * 3 + size_t(c)]);
+                    sum[c] += double(
+                        overview.rgb[(size_t(y) * size_t(overview.width) + size_t(x)) * 3 + size_t(c)]);
                 ++n;
             }
     if (n == 0 || !(sum[1] > 0.005 * n)) // black says nothing
@@ -27,7 +28,8 @@ bool isNeutral(const Overview &overview, const RawFrame &frame, const cv::Mat &r
     const Vector3 neutral = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
     if (!frame.fileColor.asShotNeutral && frame.mosaic)
         return true;
-    const double red = sum[0] / sum[1] / (neutral[0] / neutral[1]), blue = sum[2] / sum[1] / (neutral[2] / neutral[1]);
+    const double red = sum[0] / sum[1] / (neutral[0] / neutral[1]),
+                 blue = sum[2] / sum[1] / (neutral[2] / neutral[1]);
     return std::abs(std::log(red)) < 0.29 && std::abs(std::log(blue)) < 0.29;
 }
 
@@ -36,7 +38,9 @@ std::optional<Corners> quadOf(const cv::Mat &region)
 {
     std::vector<std::vector<cv::Point>> outlines;
     cv::findContours(region, outlines, cv::RETR_EXTERNAL, cv::CHAIN_APPROX_NONE);
-    const auto largest = std::max_element(outlines.begin(), outlines.end(), [](const auto &a, const auto &b) { return cv::contourArea(a) < cv::contourArea(b); });
+    const auto largest = std::max_element(outlines.begin(), outlines.end(), [](const auto &a, const auto &b) {
+        return cv::contourArea(a) < cv::contourArea(b);
+    });
     if (largest == outlines.end())
         return std::nullopt;
     std::vector<cv::Point> hull, quad;
@@ -62,9 +66,11 @@ std::optional<Corners> quadOf(const cv::Mat &region)
 
 std::optional<Corners> findPlainArea(const RawFrame &frame)
 {
-    const Overview overview = halved(overviewOf(frame, std::max(1, std::max(frame.width, frame.height) / 1500)));
+    const Overview overview =
+        halved(overviewOf(frame, std::max(1, std::max(frame.width, frame.height) / 1500)));
     const cv::Size size(overview.width, overview.height);
-    for (const FlatRule &rule : {FlatRule{14, true, 0}, FlatRule{10, false, 0}, FlatRule{14, true, 5}, FlatRule{24, true, 5}}) {
+    for (const FlatRule &rule :
+         {FlatRule{14, true, 0}, FlatRule{10, false, 0}, FlatRule{14, true, 5}, FlatRule{24, true, 5}}) {
         std::optional<Corners> best;
         double largest = size.area() / 400.0;
         const cv::Mat labels = flatRegions(overview, rule);
@@ -79,7 +85,8 @@ std::optional<Corners> findPlainArea(const RawFrame &frame)
                 continue;
             cv::Mat region = labels == label;
             // what a speck of dust leaves open
-            cv::morphologyEx(region, region, cv::MORPH_CLOSE, cv::getStructuringElement(cv::MORPH_RECT, {9, 9}));
+            cv::morphologyEx(region, region, cv::MORPH_CLOSE,
+                             cv::getStructuringElement(cv::MORPH_RECT, {9, 9}));
             const auto quad = quadOf(region);
             if (!quad || !isNeutral(overview, frame, region))
                 continue;

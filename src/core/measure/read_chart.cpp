@@ -9,18 +9,20 @@
 
 namespace wavechroma {
 
-static Result<Homography> usablePlacement(const RawFrame &frame, const ChartDefinition &chart, const Corners &corners,
-                                           const LensShape &lens)
+static Result<Homography> usablePlacement(const RawFrame &frame, const ChartDefinition &chart,
+                                          const Corners &corners, const LensShape &lens)
 {
     const auto homography = homographyFrom(chart, corners, lens);
     if (!homography)
-        return unusable(frame.path + ": the four corners must run top-left, top-right, bottom-right, bottom-left of the "
-                                     "upright chart and form a convex quadrilateral");
+        return unusable(frame.path +
+                        ": the four corners must run top-left, top-right, bottom-right, bottom-left of the "
+                        "upright chart and form a convex quadrilateral");
     for (int row = 0; row < chart.rows; ++row)
         for (int column = 0; column < chart.columns; ++column) {
             const auto p = homography->at(patchCentre(chart, row, column));
             if (!(p.x >= 0 && p.y >= 0 && p.x < frame.width && p.y < frame.height))
-                return unusable(frame.path + ": patch " + patchId(row, column) + " would lie outside the frame");
+                return unusable(frame.path + ": patch " + patchId(row, column) +
+                                " would lie outside the frame");
         }
     return *homography;
 }
@@ -40,8 +42,8 @@ static Reading unreadOf(const RawFrame &frame, double windowShare)
     return reading;
 }
 
-static Result<Reading> searched(const RawFrame &frame, std::span<const ChartDefinition> charts, Reading reading, const FindOptions &options,
-                                const Progress &progress)
+static Result<Reading> searched(const RawFrame &frame, std::span<const ChartDefinition> charts,
+                                Reading reading, const FindOptions &options, const Progress &progress)
 {
     reading.chart = charts.front().id;
     const auto find = findAnyChart(frame, charts, options, progress);
@@ -96,7 +98,8 @@ Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, c
     return searched(frame, {&chart, 1}, reading, {options.chartWasNamed}, progress);
 }
 
-Result<Reading> readAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts, double windowShare, const Progress &progress)
+Result<Reading> readAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts,
+                             double windowShare, const Progress &progress)
 {
     return searched(frame, charts, unreadOf(frame, windowShare), {}, progress);
 }

@@ -9,7 +9,8 @@ namespace wavechroma::measure {
 namespace {
 
 /// The part of the frame round the chart at a scale of some 40 pixels a pitch.
-struct CloseUp {
+struct CloseUp
+{
     Overview picture;
     PixelArea area;
 
@@ -25,7 +26,8 @@ struct CloseUp {
             const auto v = [&](int px, int py) {
                 return double(picture.rgb[(size_t(py) * size_t(picture.width) + size_t(px)) * 3 + c]);
             };
-            out[c] = (v(x0, y0) * (1 - fx) + v(x0 + 1, y0) * fx) * (1 - fy) + (v(x0, y0 + 1) * (1 - fx) + v(x0 + 1, y0 + 1) * fx) * fy;
+            out[c] = (v(x0, y0) * (1 - fx) + v(x0 + 1, y0) * fx) * (1 - fy) +
+                     (v(x0, y0 + 1) * (1 - fx) + v(x0 + 1, y0 + 1) * fx) * fy;
         }
         return out;
     }
@@ -49,10 +51,10 @@ CloseUp closeUpOf(const RawFrame &frame, const ChartDefinition &chart, const Hom
     return close;
 }
 
-/// From a patch's centre outwards along one direction: the distance in mm where the colour has gone half way to that of
-/// the surround. Nothing without contrast.
-std::optional<double> halfWay(const CloseUp &close, const Homography &h, const ChartPoint &centre, double ux, double uy,
-                              double halfSize, double gap)
+/// From a patch's centre outwards along one direction: the distance in mm where the colour has gone half way
+/// to that of the surround. Nothing without contrast.
+std::optional<double> halfWay(const CloseUp &close, const Homography &h, const ChartPoint &centre, double ux,
+                              double uy, double halfSize, double gap)
 {
     constexpr int kSteps = 40;
     const double reach = halfSize + 0.75 * gap;
@@ -108,7 +110,8 @@ double medianOf(std::vector<double> values)
     return values[values.size() / 2];
 }
 
-struct Edges {
+struct Edges
+{
     std::vector<ChartPoint> nominal; // where the definition has the patch's centre
     std::vector<PixelPoint> seen;    // where it is on the frame
     std::vector<double> widths, heights;
@@ -120,15 +123,19 @@ Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homograp
     const double halfW = chart.patchWidthMm / 2, halfH = chart.patchHeightMm / 2;
     const double gapX = std::max(chart.pitchXMm - chart.patchWidthMm, 0.04 * chart.patchWidthMm);
     const double gapY = std::max(chart.pitchYMm - chart.patchHeightMm, 0.04 * chart.patchHeightMm);
-    struct Seen {
+    struct Seen
+    {
         std::optional<double> right, left, down, up;
     };
     std::vector<Seen> all(chart.patches.size());
-    const auto centreOf = [&](size_t i) { return patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns); };
+    const auto centreOf = [&](size_t i) {
+        return patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
+    };
     tbb::parallel_for(size_t(0), all.size(), [&](size_t i) {
         const auto centre = centreOf(i);
         all[i] = {halfWay(close, h, centre, 1, 0, halfW, gapX), halfWay(close, h, centre, -1, 0, halfW, gapX),
-                  halfWay(close, h, centre, 0, 1, halfH, gapY), halfWay(close, h, centre, 0, -1, halfH, gapY)};
+                  halfWay(close, h, centre, 0, 1, halfH, gapY),
+                  halfWay(close, h, centre, 0, -1, halfH, gapY)};
     });
     for (size_t i = 0; i < all.size(); ++i) {
         const auto &[right, left, down, up] = all[i];
@@ -143,7 +150,8 @@ Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homograp
     return edges;
 }
 
-struct Fit {
+struct Fit
+{
     Homography homography;
     double squares = 0; // of what it leaves, pixels
 };
@@ -166,7 +174,8 @@ std::optional<Fit> fitWith(const Edges &edges, const LensShape &lens)
     return fit;
 }
 
-/// The squares run almost as a parabola over the distortion: its lowest point, twice, the second time close by.
+/// The squares run almost as a parabola over the distortion: its lowest point, twice, the second time close
+/// by.
 std::optional<Fit> lensFit(const Edges &edges, const LensShape &straight)
 {
     double k = 0;
@@ -241,7 +250,9 @@ RefinedPlace refinedPlace(const RawFrame &frame, const ChartDefinition &chart, c
     }
     const auto extent = chartExtent(chart);
     const double dx = (width - chart.patchWidthMm) / 2, dy = (height - chart.patchHeightMm) / 2;
-    return {{h.at({-dx, -dy}), h.at({extent.x + dx, -dy}), h.at({extent.x + dx, extent.y + dy}), h.at({-dx, extent.y + dy})}, h.lens};
+    return {{h.at({-dx, -dy}), h.at({extent.x + dx, -dy}), h.at({extent.x + dx, extent.y + dy}),
+             h.at({-dx, extent.y + dy})},
+            h.lens};
 }
 
 } // namespace wavechroma::measure

@@ -9,7 +9,8 @@ namespace wavechroma::measure {
 
 namespace {
 
-struct Step {
+struct Step
+{
     double x = 0, y = 0;
 };
 
@@ -24,7 +25,8 @@ bool similar(const Candidate &a, const Candidate &b)
 }
 
 /// The candidate nearest to where the next step should be.
-std::optional<size_t> nearestTo(const std::vector<Candidate> &all, const PixelPoint &p, double radius, const Candidate &like)
+std::optional<size_t> nearestTo(const std::vector<Candidate> &all, const PixelPoint &p, double radius,
+                                const Candidate &like)
 {
     std::optional<size_t> best;
     double least = radius;
@@ -56,7 +58,8 @@ std::vector<std::optional<size_t>> walk(const std::vector<Candidate> &all, size_
         }
         const auto &seen = all[*hit];
         const double steps = 1; // a missing step has moved `at` on already
-        step = {step.x + 0.5 * (seen.centre.x - guess.x) / steps, step.y + 0.5 * (seen.centre.y - guess.y) / steps};
+        step = {step.x + 0.5 * (seen.centre.x - guess.x) / steps,
+                step.y + 0.5 * (seen.centre.y - guess.y) / steps};
         at = seen.centre;
         like = seen;
         missing = 0;
@@ -66,8 +69,8 @@ std::vector<std::optional<size_t>> walk(const std::vector<Candidate> &all, size_
     return out;
 }
 
-/// Half of the patch's side across the row: with one side along the unit vector u, 12 C = α² u uᵀ + b bᵀ, and α² is what
-/// leaves a matrix of rank one.
+/// Half of the patch's side across the row: with one side along the unit vector u, 12 C = α² u uᵀ + b bᵀ, and
+/// α² is what leaves a matrix of rank one.
 std::optional<Step> acrossOf(const Candidate &c, const Step &u)
 {
     Eigen::Matrix2d moments;
@@ -89,7 +92,8 @@ std::optional<Homography> placed(const PatchRow &row, const ChartDefinition &cha
     const int count = horizontal ? chart.columns : chart.rows;
     std::vector<ChartPoint> from;
     std::vector<PixelPoint> to;
-    const auto *first = row.steps.front() ? &*row.steps.front() : nullptr, *last = row.steps.back() ? &*row.steps.back() : nullptr;
+    const auto *first = row.steps.front() ? &*row.steps.front() : nullptr,
+               *last = row.steps.back() ? &*row.steps.back() : nullptr;
     if (!first || !last)
         return std::nullopt;
     Step u{last->centre.x - first->centre.x, last->centre.y - first->centre.y};
@@ -126,11 +130,14 @@ std::vector<PatchRow> findRows(const std::vector<Candidate> &candidates, int few
     for (size_t seed = 0; seed < candidates.size(); ++seed) {
         const auto &origin = candidates[seed];
         for (size_t next = 0; next < candidates.size(); ++next) {
-            const Step step{candidates[next].centre.x - origin.centre.x, candidates[next].centre.y - origin.centre.y};
+            const Step step{candidates[next].centre.x - origin.centre.x,
+                            candidates[next].centre.y - origin.centre.y};
             const double distance = std::hypot(step.x, step.y);
-            if (next == seed || distance > 2.2 * sideLength(origin) + 4 || !similar(origin, candidates[next]) || walked.count({seed, next}))
+            if (next == seed || distance > 2.2 * sideLength(origin) + 4 ||
+                !similar(origin, candidates[next]) || walked.count({seed, next}))
                 continue;
-            const auto ahead = walk(candidates, seed, step), behind = walk(candidates, seed, {-step.x, -step.y});
+            const auto ahead = walk(candidates, seed, step),
+                       behind = walk(candidates, seed, {-step.x, -step.y});
             PatchRow row;
             std::vector<size_t> members;
             const auto add = [&](const std::optional<size_t> &i) {
@@ -205,7 +212,8 @@ double greyFit(const ChartDefinition &chart, const std::vector<Vector3> &patches
     return std::clamp(1 - (residual + cast) / spread, 0.0, 1.0);
 }
 
-std::optional<Placement> identifyRow(const Overview &overview, const PatchRow &row, const ChartDefinition &chart)
+std::optional<Placement> identifyRow(const Overview &overview, const PatchRow &row,
+                                     const ChartDefinition &chart)
 {
     const int count = std::max(chart.rows, chart.columns);
     std::optional<Placement> best;
@@ -213,7 +221,8 @@ std::optional<Placement> identifyRow(const Overview &overview, const PatchRow &r
         for (int shift = -count / 4; shift + count <= int(row.steps.size()) + count / 4; ++shift) {
             int hits = 0;
             for (int k = 0; k < count; ++k)
-                hits += shift + k >= 0 && shift + k < int(row.steps.size()) && row.steps[size_t(shift + k)].has_value();
+                hits += shift + k >= 0 && shift + k < int(row.steps.size()) &&
+                        row.steps[size_t(shift + k)].has_value();
             if (hits * 10 < count * 7)
                 continue;
             const auto homography = placed(row, chart, shift, reversed);
@@ -221,8 +230,14 @@ std::optional<Placement> identifyRow(const Overview &overview, const PatchRow &r
                 continue;
             std::vector<Vector3> colours;
             for (size_t i = 0; i < chart.patches.size(); ++i)
-                colours.push_back(colourAt(overview, homography->at(patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns)), 2).value_or(Vector3{-1, -1, -1}));
-            const double fit = !chart.colorsKnown ? 0 : isGreyScale(chart) ? greyFit(chart, colours) : colourFit(chart, colours);
+                colours.push_back(
+                    colourAt(
+                        overview,
+                        homography->at(patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns)), 2)
+                        .value_or(Vector3{-1, -1, -1}));
+            const double fit = !chart.colorsKnown   ? 0
+                               : isGreyScale(chart) ? greyFit(chart, colours)
+                                                    : colourFit(chart, colours);
             if (!best || fit > best->colourFit || (fit == best->colourFit && hits > best->nodes))
                 best = Placement{*homography, fit, hits};
         }

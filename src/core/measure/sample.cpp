@@ -11,7 +11,8 @@ namespace {
 /// A share this small of saturated outliers is hot pixels or specks, not a burnt patch.
 constexpr double kHotPixelShare = 0.005;
 
-struct ChannelSamples {
+struct ChannelSamples
+{
     std::vector<float> values;
     int clipped = 0, low = 0;
     float clipLevel = 1;
@@ -25,7 +26,8 @@ struct ChannelSamples {
 };
 
 /// Which samples of a row lie inside a convex quadrilateral.
-struct RowSpan {
+struct RowSpan
+{
     int from = 0, to = 0; // `to` not included
 };
 
@@ -46,7 +48,8 @@ RowSpan rowSpan(const Quad &quad, double y, int width)
     return {std::max(0, int(std::ceil(low - 0.5))), std::min(width, int(std::floor(high - 0.5)) + 1)};
 }
 
-struct Spread {
+struct Spread
+{
     double mean = 0, sd = 0;
     double low = 0, high = 0; // limits of what was kept
     int count = 0;
@@ -59,8 +62,8 @@ float medianOf(std::vector<float> &values)
     return *middle;
 }
 
-/// The limits come from the median and the median deviation of some 1 500 evenly spread values, which place them to a
-/// twentieth of a deviation; mean and deviation come from every value inside.
+/// The limits come from the median and the median deviation of some 1 500 evenly spread values, which place
+/// them to a twentieth of a deviation; mean and deviation come from every value inside.
 Spread robustSpread(const std::vector<float> &values, double quantum)
 {
     std::vector<float> work;
@@ -70,7 +73,8 @@ Spread robustSpread(const std::vector<float> &values, double quantum)
     const float median = medianOf(work);
     for (auto &v : work)
         v = std::abs(v - median);
-    // 1.4826 makes the deviation that of a normal distribution; half a code value is the least a file can show.
+    // 1.4826 makes the deviation that of a normal distribution; half a code value is the least a file can
+    // show.
     const double deviation = std::max(1.4826 * double(medianOf(work)), 0.6 * quantum);
     Spread s;
     s.low = double(median) - 3.5 * deviation;
@@ -123,9 +127,10 @@ double areaOf(const Quad &q)
     return std::abs(twice) / 2;
 }
 
-/// One row, place by place of the pattern, so that channel and black level are looked up once each. Thinning keeps whole
-/// periods: those whose number is a multiple of `skip`.
-void collectRow(const Mosaic &m, const GainMap *flat, int period, int skip, int y, int from, int to, std::array<ChannelSamples, 3> &channels)
+/// One row, place by place of the pattern, so that channel and black level are looked up once each. Thinning
+/// keeps whole periods: those whose number is a multiple of `skip`.
+void collectRow(const Mosaic &m, const GainMap *flat, int period, int skip, int y, int from, int to,
+                std::array<ChannelSamples, 3> &channels)
 {
     const uint16_t *line = m.samples + y * m.rowStride;
     const int step = period * skip;
@@ -134,17 +139,20 @@ void collectRow(const Mosaic &m, const GainMap *flat, int period, int skip, int 
         auto &channel = channels[m.channel[cell]];
         const size_t c = m.channel[cell];
         const float black = m.black[cell], scale = 1 / (m.white - black);
-        const int first = (from - phase + step - 1) / step * step + phase; // from ≥ 0, so at worst one step too far left
+        const int first =
+            (from - phase + step - 1) / step * step + phase; // from ≥ 0, so at worst one step too far left
         for (int x = first < from ? first + step : first; x < to; x += step)
             channel.add((float(line[x]) - black) * scale, flat ? flat->at(c, x + 0.5, y + 0.5) : 1);
     }
 }
 
-void collectRow(const LinearPicture &p, const GainMap *flat, int width, int skip, int y, int from, int to, std::array<ChannelSamples, 3> &channels)
+void collectRow(const LinearPicture &p, const GainMap *flat, int width, int skip, int y, int from, int to,
+                std::array<ChannelSamples, 3> &channels)
 {
     for (int x = (from + skip - 1) / skip * skip; x < to; x += skip)
         for (size_t c = 0; c < 3; ++c)
-            channels[c].add(p.rgb[(size_t(y) * size_t(width) + size_t(x)) * 3 + c], flat ? flat->at(c, x + 0.5, y + 0.5) : 1);
+            channels[c].add(p.rgb[(size_t(y) * size_t(width) + size_t(x)) * 3 + c],
+                            flat ? flat->at(c, x + 0.5, y + 0.5) : 1);
 }
 
 } // namespace
@@ -166,7 +174,8 @@ PatchReading sampleWindow(const RawFrame &frame, const Quad &window, int mostPer
             collectRow(*frame.picture, frame.flat.get(), frame.width, skip, y, from, to, channels);
     });
     PatchReading out;
-    const double quantum = frame.mosaic ? 1 / double(frame.mosaic->white - frame.mosaic->black[0]) : 1 / 65535.0;
+    const double quantum =
+        frame.mosaic ? 1 / double(frame.mosaic->white - frame.mosaic->black[0]) : 1 / 65535.0;
     double *const means[] = {&out.mean.r, &out.mean.g, &out.mean.b};
     double *const deviations[] = {&out.sd.r, &out.sd.g, &out.sd.b};
     int used = 0;
@@ -179,7 +188,8 @@ PatchReading sampleWindow(const RawFrame &frame, const Quad &window, int mostPer
         *deviations[c] = spread.sd;
         used += spread.count;
         const double total = double(channel.values.size());
-        const bool specksOnly = spread.high < double(channel.clipLevel) && channel.clipped < std::max(3.0, kHotPixelShare * total);
+        const bool specksOnly = spread.high < double(channel.clipLevel) &&
+                                channel.clipped < std::max(3.0, kHotPixelShare * total);
         if (!specksOnly)
             out.clipped = std::max(out.clipped, channel.clipped / total);
         out.low = std::max(out.low, channel.low / total);
@@ -195,7 +205,8 @@ std::vector<PatchReading> samplePatches(const RawFrame &frame, const ChartDefini
     const double share = std::clamp(options.windowShare, 0.1, 0.9);
     tbb::parallel_for(size_t(0), patches.size(), [&](size_t i) {
         const int row = int(i) / chart.columns, column = int(i) % chart.columns;
-        patches[i] = sampleWindow(frame, patchWindow(chart, homography, row, column, share), options.mostPerChannel);
+        patches[i] =
+            sampleWindow(frame, patchWindow(chart, homography, row, column, share), options.mostPerChannel);
         patches[i].id = chart.patches[i].id;
     });
     return patches;

@@ -1,5 +1,5 @@
-#include "core/measure/sample.h"
 #include "core/measure/read_chart.h"
+#include "core/measure/sample.h"
 #include "core/sim/random.h"
 
 #include <QTest>
@@ -19,7 +19,8 @@ private slots:
 namespace {
 
 /// A plain mosaic frame: R 0.2, G 0.4, B 0.1 of the range 100…1100.
-struct Plain {
+struct Plain
+{
     std::shared_ptr<std::vector<uint16_t>> samples;
     RawFrame frame;
 
@@ -57,7 +58,8 @@ void SampleTest::hotPixelsAndDustDoNotEnterTheMean()
             plain.at(200, x, y) = 150;
     const auto patch = sampleWindow(plain.frame, kWindow);
     // 6 400 samples of deviation 0.004: the mean is good to 0.0002
-    QVERIFY(std::abs(patch.mean.r - 0.2) < 2e-4 && std::abs(patch.mean.g - 0.4) < 2e-4 && std::abs(patch.mean.b - 0.1) < 2e-4);
+    QVERIFY(std::abs(patch.mean.r - 0.2) < 2e-4 && std::abs(patch.mean.g - 0.4) < 2e-4 &&
+            std::abs(patch.mean.b - 0.1) < 2e-4);
     QVERIFY(std::abs(patch.sd.g - 0.004) < 3e-4);
     QCOMPARE(patch.clipped, 0.0);
     QVERIFY(patch.count > 25000 && patch.count < 25600);

@@ -7,7 +7,8 @@ namespace wavechroma::measure {
 
 static constexpr double kMost = 0.05;
 
-WindowSpread::WindowSpread(const RawFrame &frame, const ChartDefinition &chart, const Homography &rough) : m_chart(chart)
+WindowSpread::WindowSpread(const RawFrame &frame, const ChartDefinition &chart, const Homography &rough)
+    : m_chart(chart)
 {
     const double pitch = pitchPixels(chart, rough);
     double left = 1e9, right = -1e9, top = 1e9, bottom = -1e9;
@@ -35,7 +36,8 @@ double WindowSpread::at(const Homography &place) const
             bool outside = false;
             for (int k = 0; k < kSide * kSide && !outside; ++k) {
                 const double u = (k % kSide - 2) * 0.21, v = (k / kSide - 2) * 0.21;
-                const auto p = place.at({centre.x + u * m_chart.patchWidthMm, centre.y + v * m_chart.patchHeightMm});
+                const auto p =
+                    place.at({centre.x + u * m_chart.patchWidthMm, centre.y + v * m_chart.patchHeightMm});
                 const double x = (p.x - m_area.x) / m_picture.block, y = (p.y - m_area.y) / m_picture.block;
                 outside = !(x >= 0 && y >= 0 && x < m_picture.width && y < m_picture.height);
                 if (outside)
@@ -48,7 +50,8 @@ double WindowSpread::at(const Homography &place) const
             }
             double spread = 0;
             for (size_t c = 0; c < 3; ++c) {
-                const double mean = total[c] / (kSide * kSide), variance = squares[c] / (kSide * kSide) - mean * mean;
+                const double mean = total[c] / (kSide * kSide),
+                             variance = squares[c] / (kSide * kSide) - mean * mean;
                 spread += std::max(0.0, variance) / (mean * mean + 1e-6) / 3;
             }
             sum += outside ? kMost : std::min(kMost, spread);

@@ -4,14 +4,16 @@
 
 namespace wavechroma::measure {
 
-/// How far a chart's windows are from lying each on one colour, for trying many placements quickly. Needs no known colours.
+/// How far a chart's windows are from lying each on one colour, for trying many placements quickly. Needs no
+/// known colours.
 class WindowSpread
 {
 public:
     /// Works on a reduced picture of the surroundings of a rough placement; some 40 pixels a pitch.
     WindowSpread(const RawFrame &frame, const ChartDefinition &chart, const Homography &rough);
-    /// The mean over the patches of their windows' relative variance (84 % of the patch's sides), each counted up to 0.05, so
-    /// that a few spoilt patches do not decide. 0 is perfect; a window outside the picture counts in full.
+    /// The mean over the patches of their windows' relative variance (84 % of the patch's sides), each
+    /// counted up to 0.05, so that a few spoilt patches do not decide. 0 is perfect; a window outside the
+    /// picture counts in full.
     [[nodiscard]] double at(const Homography &place) const;
 
 private:

@@ -18,12 +18,14 @@ double luminanceOf(const ExposureAim &aim, double value)
 
 double valueOf(const ExposureAim &aim, double luminance)
 {
-    return aim.space ? 255 * encoded(aim.space->transfer, luminance) : labFromXyz({luminance * kD50White.x, luminance, luminance * kD50White.z}).l;
+    return aim.space ? 255 * encoded(aim.space->transfer, luminance)
+                     : labFromXyz({luminance * kD50White.x, luminance, luminance * kD50White.z}).l;
 }
 
 } // namespace
 
-std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart, const ExposureAims &aims)
+std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Reading &reading,
+                                        const ChartDefinition &chart, const ExposureAims &aims)
 {
     std::vector<AimedNeutral> out;
     for (const auto &id : chart.neutral) {
@@ -32,7 +34,8 @@ std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Re
         if (!patch || !reference)
             continue;
         const auto given = aims.find(id);
-        const ExposureAim aim = given != aims.end() ? given->second : ExposureAim{labFromXyz(reference->reference).l, 1, {}};
+        const ExposureAim aim =
+            given != aims.end() ? given->second : ExposureAim{labFromXyz(reference->reference).l, 1, {}};
         AimedNeutral one{id, aim.space.has_value(), 0, aim.value, aim.tolerance};
         one.usable = isUsable(*patch);
         const double y = xyzFromCamera(calibration, patch->mean).y;
@@ -61,7 +64,8 @@ Result<ExposureAims> aimsFrom(const std::string &text)
         if (const auto at = rest.find('@'); at != rest.npos) {
             aim.space = rgbSpaceFromId(rest.substr(at + 1));
             if (!aim.space)
-                return unusable("aims: unknown space \"" + rest.substr(at + 1) + "\"; known: srgb, display-p3, oprgb, romm");
+                return unusable("aims: unknown space \"" + rest.substr(at + 1) +
+                                "\"; known: srgb, display-p3, oprgb, romm");
             aim.tolerance = 3;
             rest.erase(at);
         }
@@ -73,8 +77,10 @@ Result<ExposureAims> aimsFrom(const std::string &text)
             aim.tolerance = std::strtod(tail.c_str(), &end);
             tail = end;
         }
-        if (rest.empty() || !tail.empty() || !(aim.value > 0 && aim.value <= (aim.space ? 255 : 100)) || !(aim.tolerance > 0))
-            return unusable("aims: \"" + part + "\" is no " + (aim.space ? "code from 1 to 255" : "L* above 0 and up to 100"));
+        if (rest.empty() || !tail.empty() || !(aim.value > 0 && aim.value <= (aim.space ? 255 : 100)) ||
+            !(aim.tolerance > 0))
+            return unusable("aims: \"" + part + "\" is no " +
+                            (aim.space ? "code from 1 to 255" : "L* above 0 and up to 100"));
         out[id] = aim;
     }
     return out;

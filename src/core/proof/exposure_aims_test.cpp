@@ -85,19 +85,23 @@ void ExposureAimsTest::aLightnessIsAimedAt()
 void ExposureAimsTest::aCodeIsAimedAt()
 {
     // sRGB code 128 is 0.215861 of linear light
-    const auto one = aimedNeutrals(unity(), only("D4", 0.2158605), classic(), *aimsFrom("D4=128@srgb")).front();
+    const auto one =
+        aimedNeutrals(unity(), only("D4", 0.2158605), classic(), *aimsFrom("D4=128@srgb")).front();
     QVERIFY(one.isCode && one.passes && std::abs(one.seen - 128) < 1e-3);
     QCOMPARE(one.tolerance, 3.0);
     // and opRGB has another curve: 0.215861^(256/563) · 255
-    const auto other = aimedNeutrals(unity(), only("D4", 0.2158605), classic(), *aimsFrom("D4=128@oprgb")).front();
-    QVERIFY2(std::abs(other.seen - 255 * std::pow(0.2158605, 256 / 563.0)) < 1e-6, qPrintable(QString::number(other.seen)));
+    const auto other =
+        aimedNeutrals(unity(), only("D4", 0.2158605), classic(), *aimsFrom("D4=128@oprgb")).front();
+    QVERIFY2(std::abs(other.seen - 255 * std::pow(0.2158605, 256 / 563.0)) < 1e-6,
+             qPrintable(QString::number(other.seen)));
 }
 
 void ExposureAimsTest::stopsBringItThere()
 {
     const auto aims = *aimsFrom("D2=70");
     const auto off = aimedNeutrals(unity(), only("D2", 0.2), classic(), aims).front();
-    const auto there = aimedNeutrals(unity(), only("D2", 0.2 * std::exp2(off.stops)), classic(), aims).front();
+    const auto there =
+        aimedNeutrals(unity(), only("D2", 0.2 * std::exp2(off.stops)), classic(), aims).front();
     QVERIFY(!off.passes && off.stops > 0.9 && there.passes && std::abs(there.seen - 70) < 1e-9);
 }
 
@@ -116,12 +120,18 @@ void ExposureAimsTest::whatIsWritten_data()
     QTest::addColumn<double>("value");
     QTest::addColumn<double>("tolerance");
     QTest::addColumn<QString>("space");
-    QTest::newRow("L*") << "D1=92" << "D1" << 92.0 << 1.0 << "";
-    QTest::newRow("with tolerance") << "D1=92±0.5" << "D1" << 92.0 << 0.5 << "";
-    QTest::newRow("in letters of a keyboard") << "D1=92+-0.5" << "D1" << 92.0 << 0.5 << "";
-    QTest::newRow("code") << "D1=242@srgb" << "D1" << 242.0 << 3.0 << "srgb";
-    QTest::newRow("code with tolerance") << "D1=242±2@oprgb" << "D1" << 242.0 << 2.0 << "oprgb";
-    QTest::newRow("spaces") << " D1 = 92 , D4 = 50 " << "D4" << 50.0 << 1.0 << "";
+    QTest::newRow("L*") << "D1=92"
+                        << "D1" << 92.0 << 1.0 << "";
+    QTest::newRow("with tolerance") << "D1=92±0.5"
+                                    << "D1" << 92.0 << 0.5 << "";
+    QTest::newRow("in letters of a keyboard") << "D1=92+-0.5"
+                                              << "D1" << 92.0 << 0.5 << "";
+    QTest::newRow("code") << "D1=242@srgb"
+                          << "D1" << 242.0 << 3.0 << "srgb";
+    QTest::newRow("code with tolerance") << "D1=242±2@oprgb"
+                                         << "D1" << 242.0 << 2.0 << "oprgb";
+    QTest::newRow("spaces") << " D1 = 92 , D4 = 50 "
+                            << "D4" << 50.0 << 1.0 << "";
 }
 
 void ExposureAimsTest::whatIsWritten()
@@ -134,13 +144,16 @@ void ExposureAimsTest::whatIsWritten()
     const auto &aim = aims->at(id.toStdString());
     QTEST(aim.value, "value");
     QTEST(aim.tolerance, "tolerance");
-    QCOMPARE(aim.space ? QString::fromUtf8(aim.space->id.data(), qsizetype(aim.space->id.size())) : QString(), space);
+    QCOMPARE(aim.space ? QString::fromUtf8(aim.space->id.data(), qsizetype(aim.space->id.size())) : QString(),
+             space);
 }
 
 void ExposureAimsTest::whatCannotBeIsRefused_data()
 {
     QTest::addColumn<QString>("text");
-    for (const char *text : {"D1", "=", "D1=", "D1=x", "D1=92x", "D1=101", "D1=0", "D1=-5", "D1=nan", "D1=92±0", "D1=92±", "D1=92±x", "D1=256@srgb", "D1=200@nowhere", "D1=92,,D2=50", "D1=inf"})
+    for (const char *text :
+         {"D1", "=", "D1=", "D1=x", "D1=92x", "D1=101", "D1=0", "D1=-5", "D1=nan", "D1=92±0", "D1=92±",
+          "D1=92±x", "D1=256@srgb", "D1=200@nowhere", "D1=92,,D2=50", "D1=inf"})
         QTest::newRow(text) << text;
 }
 

@@ -22,11 +22,15 @@ Result<Proof> prove(const Calibration &calibration, const Reading &reading, cons
     if (!reading.found)
         return unusable(reading.image + ": no chart was found in it, so there is nothing to prove");
     if (!chart.colorsKnown)
-        return unusable(reading.image + ": the colours of the " + chart.name + " are not known; give them with --reference");
+        return unusable(reading.image + ": the colours of the " + chart.name +
+                        " are not known; give them with --reference");
     Proof proof;
     proof.calibration = calibration.name;
     proof.reading = reading.image;
-    const ChartDefinition seen = calibration.appearance == Appearance::UnderLight && calibration.light.spectrum ? chartUnderLight(chart, *calibration.light.spectrum) : chart;
+    const ChartDefinition seen =
+        calibration.appearance == Appearance::UnderLight && calibration.light.spectrum
+            ? chartUnderLight(chart, *calibration.light.spectrum)
+            : chart;
     const auto models = modelsFor(calibration, neutralIn(reading, chart));
     std::vector<double> errors;
     double worst = -1;
@@ -82,7 +86,8 @@ std::string directionWords(const PatchProof &p)
     };
     if (std::abs(p.dL) >= kVisible)
         add(p.dL, p.dL > 0 ? "lighter" : "darker");
-    // On a coloured patch a change along its own hue is seen as more or less colour, one across it as another hue.
+    // On a coloured patch a change along its own hue is seen as more or less colour, one across it as another
+    // hue.
     if (chroma > 10 && std::abs(p.dC) >= kVisible && std::abs(p.dC) >= std::abs(p.dH))
         add(p.dC, p.dC > 0 ? "stronger" : "duller");
     else if (std::abs(da) >= std::abs(db) && std::abs(da) >= kVisible)
@@ -111,8 +116,13 @@ NeutralProof neutralsOf(const Proof &proof, const ChartDefinition &chart)
     a /= count;
     b /= count;
     const double size = std::hypot(a, b);
-    const char *direction = std::abs(b) >= std::abs(a) ? (b > 0 ? "warm" : "cool") : (a > 0 ? "rosy" : "green");
-    out.cast = size < 0.3 ? "neutral" : std::string(size < 1 ? "a trace " : size < 3 ? "" : "strongly ") + direction;
+    const char *direction =
+        std::abs(b) >= std::abs(a) ? (b > 0 ? "warm" : "cool") : (a > 0 ? "rosy" : "green");
+    out.cast = size < 0.3 ? "neutral"
+                          : std::string(size < 1   ? "a trace "
+                                        : size < 3 ? ""
+                                                   : "strongly ") +
+                                direction;
     return out;
 }
 

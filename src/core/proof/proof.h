@@ -1,13 +1,14 @@
 #pragma once
-#include "core/fit/calibration.h"
 #include "core/chart/chart_definition.h"
 #include "core/chart/reading.h"
 #include "core/color/colors.h"
+#include "core/fit/calibration.h"
 
 namespace wavechroma {
 
 /// One patch: what it came out as, what it should be. Differences are result − reference, CIE 1976.
-struct PatchProof {
+struct PatchProof
+{
     std::string id;
     Lab lab, reference;
     double de00 = 0, dL = 0, dC = 0, dH = 0;
@@ -15,7 +16,8 @@ struct PatchProof {
     bool operator==(const PatchProof &) const = default;
 };
 
-struct Proof {
+struct Proof
+{
     std::string calibration, reading; ///< names or paths, for the document
     std::vector<PatchProof> patches;  ///< in the chart's order
     ErrorSummary summary;             ///< over all patches read
@@ -24,27 +26,33 @@ struct Proof {
 };
 
 /// What counts as good enough.
-struct ProofLimits {
+struct ProofLimits
+{
     double mean = 2.0;  ///< ΔE2000 over the chart
     double patch = 4.0; ///< ΔE2000 of any one patch
     bool operator==(const ProofLimits &) const = default;
 };
 [[nodiscard]] bool passes(const Proof &proof, const ProofLimits &limits = {});
 
-/// Applies a calibration to any reading of a chart. Patches without a reading or a reference are left out; Unusable when
-/// none is left. References are the calibration's kind (see Appearance); one of several lights is taken for the reading's own.
-[[nodiscard]] Result<Proof> prove(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart);
+/// Applies a calibration to any reading of a chart. Patches without a reading or a reference are left out;
+/// Unusable when none is left. References are the calibration's kind (see Appearance); one of several lights
+/// is taken for the reading's own.
+[[nodiscard]] Result<Proof> prove(const Calibration &calibration, const Reading &reading,
+                                  const ChartDefinition &chart);
 
-/// Camera RGB of the neutral that `balance` would take unasked: what tells a calibration of several lights which of them it is.
+/// Camera RGB of the neutral that `balance` would take unasked: what tells a calibration of several lights
+/// which of them it is.
 [[nodiscard]] std::optional<Vector3> neutralIn(const Reading &reading, const ChartDefinition &chart);
 
-/// The error in words people use: "a little lighter, redder". Lightness when |ΔL*| ≥ 0.5; then the strongest of the hue
-/// directions red–green (Δa*) and yellow–blue (Δb*), or "stronger" / "duller" in colour when chroma leads. "a little"
-/// below 1.5, "much" from 5. Greys (C*ab up to 10) never get a chroma word. "no visible error" when all are small.
+/// The error in words people use: "a little lighter, redder". Lightness when |ΔL*| ≥ 0.5; then the strongest
+/// of the hue directions red–green (Δa*) and yellow–blue (Δb*), or "stronger" / "duller" in colour when
+/// chroma leads. "a little" below 1.5, "much" from 5. Greys (C*ab up to 10) never get a chroma word. "no
+/// visible error" when all are small.
 [[nodiscard]] std::string directionWords(const PatchProof &patch);
 
 /// Mean ΔE2000 and mean cast of the chart's neutrals, in words: "a trace cool".
-struct NeutralProof {
+struct NeutralProof
+{
     double mean = 0;
     std::string cast;
 };

@@ -73,7 +73,9 @@ void ProofTest::directionsInWords_data()
     QTest::addColumn<QList<double>>("reference");
     QTest::addColumn<QList<double>>("result");
     QTest::addColumn<QString>("words");
-    const auto row = [](const char *name, QList<double> reference, QList<double> result, const char *words) { QTest::newRow(name) << reference << result << QString(words); };
+    const auto row = [](const char *name, QList<double> reference, QList<double> result, const char *words) {
+        QTest::newRow(name) << reference << result << QString(words);
+    };
     row("nothing", {50, 10, 10}, {50.2, 10.1, 10}, "no visible error");
     row("light only", {50, 0, 0}, {51, 0, 0}, "a little lighter");
     row("one degree for both", {50, 0, 0}, {51, 1, 0}, "a little lighter, redder");
@@ -94,7 +96,8 @@ void ProofTest::directionsInWords()
     p.lab = {result[0], result[1], result[2]};
     p.dL = p.lab.l - p.reference.l;
     p.dC = std::hypot(p.lab.a, p.lab.b) - std::hypot(p.reference.a, p.reference.b);
-    p.dH = std::sqrt(std::max(0.0, std::pow(p.lab.a - p.reference.a, 2) + std::pow(p.lab.b - p.reference.b, 2) - p.dC * p.dC));
+    p.dH = std::sqrt(std::max(0.0, std::pow(p.lab.a - p.reference.a, 2) +
+                                       std::pow(p.lab.b - p.reference.b, 2) - p.dC * p.dC));
     QCOMPARE(QString::fromStdString(directionWords(p)), words);
 }
 

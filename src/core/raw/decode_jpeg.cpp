@@ -9,7 +9,8 @@ namespace wavechroma::raw {
 
 namespace {
 
-struct JumpingError {
+struct JumpingError
+{
     jpeg_error_mgr base;
     jmp_buf jump;
     char message[JMSG_LENGTH_MAX];
@@ -25,7 +26,8 @@ void onError(j_common_ptr info)
 
 void onMessage(j_common_ptr info, int level)
 {
-    // Warnings (level −1) mean corrupt or missing data: the library fills in grey, which must not be measured.
+    // Warnings (level −1) mean corrupt or missing data: the library fills in grey, which must not be
+    // measured.
     if (level < 0) {
         auto *error = reinterpret_cast<JumpingError *>(info->err);
         info->err->format_message(info, error->message);
@@ -34,8 +36,8 @@ void onMessage(j_common_ptr info, int level)
 }
 
 /// libjpeg leaves through longjmp, so this function keeps no object with a destructor.
-bool decodeInto(jpeg_decompress_struct &info, JumpingError &error, std::span<const uint8_t> bytes, CodedPicture &out,
-                std::vector<uint8_t> &row)
+bool decodeInto(jpeg_decompress_struct &info, JumpingError &error, std::span<const uint8_t> bytes,
+                CodedPicture &out, std::vector<uint8_t> &row)
 {
     if (setjmp(error.jump))
         return false;
@@ -44,7 +46,8 @@ bool decodeInto(jpeg_decompress_struct &info, JumpingError &error, std::span<con
     jpeg_read_header(&info, TRUE);
     if (size_t(info.image_width) * info.image_height > kMostPixels || info.num_components == 4) {
         std::snprintf(error.message, sizeof error.message, "%s",
-                      info.num_components == 4 ? "four-colour (CMYK) pictures cannot be measured" : "is too large");
+                      info.num_components == 4 ? "four-colour (CMYK) pictures cannot be measured"
+                                               : "is too large");
         return false;
     }
     info.out_color_space = info.num_components == 1 ? JCS_GRAYSCALE : JCS_RGB;

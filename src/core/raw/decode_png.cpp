@@ -7,7 +7,8 @@ namespace wavechroma::raw {
 
 namespace {
 
-struct Source {
+struct Source
+{
     std::span<const uint8_t> bytes;
     size_t at = 0;
     char message[200] = "is damaged";
@@ -32,8 +33,8 @@ void onError(png_structp png, png_const_charp message)
 void onWarning(png_structp, png_const_charp) {}
 
 /// libpng leaves through longjmp, so this function keeps no object with a destructor.
-bool decodeInto(png_structp png, png_infop info, Source &source, CodedPicture &out, std::vector<uint8_t> &data,
-                std::vector<png_bytep> &rows)
+bool decodeInto(png_structp png, png_infop info, Source &source, CodedPicture &out,
+                std::vector<uint8_t> &data, std::vector<png_bytep> &rows)
 {
     if (setjmp(png_jmpbuf(png)))
         return false;

@@ -12,12 +12,14 @@ namespace wavechroma::raw {
 
 namespace {
 
-struct Opened {
+struct Opened
+{
     std::shared_ptr<const MappedFile> file;
     LibRaw raw;
 };
 
-/// The raw library reads zeros past the end of a cut file and goes on; it counts that here and we refuse the frame.
+/// The raw library reads zeros past the end of a cut file and goes on; it counts that here and we refuse the
+/// frame.
 void onDataError(void *counter, const char *, const int)
 {
     ++*static_cast<int *>(counter);
@@ -93,7 +95,8 @@ Result<Mosaic> mosaicOf(LibRaw &raw, const std::string &name)
     const auto &sizes = imgdata.sizes;
     Mosaic mosaic;
     mosaic.rowStride = sizes.raw_pitch / 2;
-    mosaic.samples = imgdata.rawdata.raw_image + ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
+    mosaic.samples =
+        imgdata.rawdata.raw_image + ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
     const auto &cblack = imgdata.color.cblack;
     const int blackRows = cblack[4] && cblack[5] ? int(cblack[4]) : 1;
     const int blackColumns = cblack[4] && cblack[5] ? int(cblack[5]) : 1;
@@ -131,11 +134,12 @@ Result<LinearPicture> pictureOf(const libraw_data_t &imgdata, const std::string 
     const auto &s = imgdata.sizes;
     const auto &rawdata = imgdata.rawdata;
     const int samples = rawdata.color4_image ? 4 : 3;
-    const ushort *codes = rawdata.color4_image ? &rawdata.color4_image[0][0]
-        : rawdata.color3_image                 ? &rawdata.color3_image[0][0]
-                                               : nullptr;
+    const ushort *codes = rawdata.color4_image   ? &rawdata.color4_image[0][0]
+                          : rawdata.color3_image ? &rawdata.color3_image[0][0]
+                                                 : nullptr;
     if (!codes)
-        return unusable(name + ": its samples are stored in a form that cannot be measured (floating point or layered)");
+        return unusable(
+            name + ": its samples are stored in a form that cannot be measured (floating point or layered)");
     const ptrdiff_t stride = s.raw_pitch / 2;
     const float white = float(imgdata.color.maximum);
     LinearPicture out;
@@ -145,7 +149,8 @@ Result<LinearPicture> pictureOf(const libraw_data_t &imgdata, const std::string 
             for (int c = 0; c < 3; ++c) {
                 const float black = float(imgdata.color.black + imgdata.color.cblack[c]);
                 const ushort code = codes[(y + s.top_margin) * stride + (x + s.left_margin) * samples + c];
-                out.rgb[(size_t(y) * s.width + size_t(x)) * 3 + size_t(c)] = (float(code) - black) / (white - black);
+                out.rgb[(size_t(y) * s.width + size_t(x)) * 3 + size_t(c)] =
+                    (float(code) - black) / (white - black);
             }
     out.saturation = 0.998F;
     return out;
@@ -174,7 +179,8 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
     raw.set_dataerror_handler(onDataError, &damage);
     const auto bytes = opened->file->bytes();
     const auto fail = [&](int code) { return unusable(name + ": " + libraw_strerror(code)); };
-    if (const int code = raw.open_buffer(const_cast<uint8_t *>(bytes.data()), bytes.size()); code != LIBRAW_SUCCESS)
+    if (const int code = raw.open_buffer(const_cast<uint8_t *>(bytes.data()), bytes.size());
+        code != LIBRAW_SUCCESS)
         return fail(code);
     const auto &sizes = raw.imgdata.sizes;
     if (size_t(sizes.raw_width) * sizes.raw_height > kMostPixels)
@@ -183,10 +189,10 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
         return fail(code);
     raw.set_dataerror_handler(nullptr, nullptr);
     if (damage > 0)
-        return unusable(fmt::format("{}: is cut short or damaged ({} faults while reading {:.1f} MB)", name, damage,
-                                    double(bytes.size()) / 1e6));
-    if (sizes.width < 16 || sizes.height < 16 || sizes.left_margin + sizes.width > sizes.raw_width
-        || sizes.top_margin + sizes.height > sizes.raw_height)
+        return unusable(fmt::format("{}: is cut short or damaged ({} faults while reading {:.1f} MB)", name,
+                                    damage, double(bytes.size()) / 1e6));
+    if (sizes.width < 16 || sizes.height < 16 || sizes.left_margin + sizes.width > sizes.raw_width ||
+        sizes.top_margin + sizes.height > sizes.raw_height)
         return unusable(name + ": has no usable picture size");
     RawFrame frame;
     frame.path = name;
@@ -216,7 +222,8 @@ Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::st
 {
     try {
         return decode(std::move(file), name);
-    } catch (const std::exception &fault) { // the raw library throws its own types, all of them from here or none
+    } catch (
+        const std::exception &fault) { // the raw library throws its own types, all of them from here or none
         return unusable(name + ": " + fault.what());
     } catch (...) {
         return unusable(name + ": is damaged");

@@ -9,7 +9,8 @@ namespace wavechroma::raw {
 
 namespace {
 
-struct Source {
+struct Source
+{
     std::span<const uint8_t> bytes;
     toff_t at = 0;
 };
@@ -37,7 +38,8 @@ toff_t seek(thandle_t handle, toff_t offset, int whence)
     return s.at = base + offset;
 }
 
-struct CloseTiff {
+struct CloseTiff
+{
     void operator()(TIFF *tiff) const { TIFFClose(tiff); }
 };
 
@@ -58,7 +60,8 @@ Result<Done> readStrips(TIFF *tiff, CodedPicture &out, int samples, int bits, co
                 uint16_t code = line[from];
                 if (bits == 16)
                     std::memcpy(&code, line.data() + 2 * from, 2);
-                out.codes[(size_t(y) * size_t(out.width) + size_t(x)) * size_t(out.channels) + size_t(c)] = code;
+                out.codes[(size_t(y) * size_t(out.width) + size_t(x)) * size_t(out.channels) + size_t(c)] =
+                    code;
             }
     }
     return Done{};
@@ -72,8 +75,9 @@ Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::strin
     TIFFSetWarningHandler(nullptr);
     Source source{bytes};
     const std::unique_ptr<TIFF, CloseTiff> tiff(TIFFClientOpen(
-        name.c_str(), "rm", &source, readBytes, [](thandle_t, void *, tmsize_t) -> tmsize_t { return 0; }, seek,
-        [](thandle_t) { return 0; }, [](thandle_t h) -> toff_t { return sourceOf(h).bytes.size(); }, nullptr, nullptr));
+        name.c_str(), "rm", &source, readBytes, [](thandle_t, void *, tmsize_t) -> tmsize_t { return 0; },
+        seek, [](thandle_t) { return 0; }, [](thandle_t h) -> toff_t { return sourceOf(h).bytes.size(); },
+        nullptr, nullptr));
     if (!tiff)
         return unusable(name + ": is not a readable TIFF file");
     uint32_t width = 0, height = 0;

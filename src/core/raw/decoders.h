@@ -21,7 +21,8 @@ private:
 };
 
 /// A picture as decoded, before its tone curve is undone.
-struct CodedPicture {
+struct CodedPicture
+{
     int width = 0, height = 0, channels = 0; ///< 1 or 3
     int maxCode = 255;                       ///< 255 or 65535
     std::vector<uint16_t> codes;             ///< interleaved
@@ -34,17 +35,19 @@ Result<CodedPicture> decodeJpeg(std::span<const uint8_t> bytes, const std::strin
 Result<CodedPicture> decodePng(std::span<const uint8_t> bytes, const std::string &name);
 Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::string &name);
 
-struct Linearised {
+struct Linearised
+{
     LinearPicture picture;
     Matrix3 xyzD50FromRgb{}; ///< of its primaries; (1,1,1) to the profile connection space's D50
 };
 
-/// Undoes the tone curve of the picture's profile, keeping its primaries where the profile is matrix-and-curves;
-/// profiles with tables go to linear sRGB primaries, and pictures without a profile count as sRGB.
+/// Undoes the tone curve of the picture's profile, keeping its primaries where the profile is
+/// matrix-and-curves; profiles with tables go to linear sRGB primaries, and pictures without a profile count
+/// as sRGB.
 Result<Linearised> linearise(const CodedPicture &picture, const std::string &name);
 
-/// Fills what the decoders left empty of camera facts and the orientation from the file's Exif data. Never fails: a file
-/// with broken metadata keeps what is known.
+/// Fills what the decoders left empty of camera facts and the orientation from the file's Exif data. Never
+/// fails: a file with broken metadata keeps what is known.
 void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation);
 
 Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name);

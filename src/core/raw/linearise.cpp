@@ -8,7 +8,8 @@ namespace wavechroma::raw {
 
 namespace {
 
-struct CloseProfile {
+struct CloseProfile
+{
     void operator()(void *profile) const { cmsCloseProfile(profile); }
 };
 using Profile = std::unique_ptr<void, CloseProfile>;
@@ -130,7 +131,8 @@ Result<Linearised> linearise(const CodedPicture &picture, const std::string &nam
         const auto *curve = static_cast<const cmsToneCurve *>(cmsReadTag(profile.get(), tags[c]));
         if (!curve)
             return unusable(name + ": its embedded colour profile lacks a tone curve");
-        tables[c] = tableFrom(picture.maxCode, [&](double v) { return cmsEvalToneCurveFloat(curve, float(v)); });
+        tables[c] =
+            tableFrom(picture.maxCode, [&](double v) { return cmsEvalToneCurveFloat(curve, float(v)); });
     }
     return Linearised{throughTables(picture, tables), *colorants};
 }

@@ -18,11 +18,13 @@ Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem
     const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK); // a pipe must not make us wait
     if (fd < 0)
         return unusable(name + ": " + std::strerror(errno));
-    struct stat info {
+    struct stat info
+    {
     };
     if (fstat(fd, &info) != 0 || !S_ISREG(info.st_mode)) {
         ::close(fd);
-        return unusable(name + (S_ISDIR(info.st_mode) ? ": is a folder, not a picture" : ": is not a regular file"));
+        return unusable(name +
+                        (S_ISDIR(info.st_mode) ? ": is a folder, not a picture" : ": is not a regular file"));
     }
     if (info.st_size == 0) {
         ::close(fd);

@@ -9,7 +9,8 @@ namespace {
 
 enum class Kind { Jpeg, Png, Tiff, Other };
 
-/// By content, never by extension. Raw files are often TIFF inside, so the raw library is asked first for those.
+/// By content, never by extension. Raw files are often TIFF inside, so the raw library is asked first for
+/// those.
 Kind kindOf(std::span<const uint8_t> b)
 {
     const auto starts = [&](std::initializer_list<uint8_t> magic) {
@@ -27,9 +28,9 @@ Kind kindOf(std::span<const uint8_t> b)
 Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std::string &name)
 {
     const auto bytes = file.bytes();
-    auto coded = kind == Kind::Jpeg ? raw::decodeJpeg(bytes, name)
-        : kind == Kind::Png         ? raw::decodePng(bytes, name)
-                                    : raw::decodeTiff(bytes, name);
+    auto coded = kind == Kind::Jpeg  ? raw::decodeJpeg(bytes, name)
+                 : kind == Kind::Png ? raw::decodePng(bytes, name)
+                                     : raw::decodeTiff(bytes, name);
     if (!coded)
         return coded.error();
     auto linear = raw::linearise(*coded, name);
@@ -45,8 +46,8 @@ Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std:
     return frame;
 }
 
-/// TIFF files say in their first directory whether they hold a rendered picture; a mosaic, a DNG version or a maker's
-/// compression makes them raw.
+/// TIFF files say in their first directory whether they hold a rendered picture; a mosaic, a DNG version or a
+/// maker's compression makes them raw.
 bool isRenderedTiff(std::span<const uint8_t> b)
 {
     const bool little = b[0] == 'I';
@@ -91,14 +92,15 @@ Result<RawFrame> openFrame(const std::filesystem::path &path)
         return file.error();
     const auto bytes = (*file)->bytes();
     const Kind kind = kindOf(bytes);
-    const bool rendered = kind == Kind::Jpeg || kind == Kind::Png || (kind == Kind::Tiff && isRenderedTiff(bytes));
+    const bool rendered =
+        kind == Kind::Jpeg || kind == Kind::Png || (kind == Kind::Tiff && isRenderedTiff(bytes));
     auto frame = rendered ? openRendered(**file, kind, name) : raw::decodeRaw(*file, name);
     if (!frame)
         return frame.error();
     raw::fillFromExif(bytes, frame->camera, frame->rendered ? &frame->orientation : nullptr);
     if (frame->camera.uniqueModel.empty())
-        frame->camera.uniqueModel = frame->camera.make.empty() ? frame->camera.model
-                                                              : frame->camera.make + " " + frame->camera.model;
+        frame->camera.uniqueModel =
+            frame->camera.make.empty() ? frame->camera.model : frame->camera.make + " " + frame->camera.model;
     return frame;
 }
 

@@ -42,8 +42,10 @@ void expectFlat(const RawFrame &frame, double r, double g, double b, double with
     QCOMPARE(frame.width, 40);
     QCOMPARE(frame.height, 30);
     const float *pixel = frame.picture->rgb.data() + (15 * 40 + 20) * 3;
-    QVERIFY2(std::abs(double(pixel[0]) - r) < within && std::abs(double(pixel[1]) - g) < within && std::abs(double(pixel[2]) - b) < within,
-             qPrintable(QString("%1 %2 %3").arg(double(pixel[0])).arg(double(pixel[1])).arg(double(pixel[2]))));
+    QVERIFY2(
+        std::abs(double(pixel[0]) - r) < within && std::abs(double(pixel[1]) - g) < within &&
+            std::abs(double(pixel[2]) - b) < within,
+        qPrintable(QString("%1 %2 %3").arg(double(pixel[0])).arg(double(pixel[1])).arg(double(pixel[2]))));
 }
 
 /// One colour of 16-bit codes all over, turned right, with the profile if there is one.
@@ -131,7 +133,8 @@ void OpenFrameTest::jpegBecomesLinear()
     jpeg_finish_compress(&c);
     jpeg_destroy_compress(&c);
     fclose(file);
-    expectFlat(*openFrame(path("a.jpg").toStdString()), kLinear188, kLinear188, kLinear188, 0.006); // one code value
+    expectFlat(*openFrame(path("a.jpg").toStdString()), kLinear188, kLinear188, kLinear188,
+               0.006); // one code value
 }
 
 void OpenFrameTest::primariesComeFromTheProfile()
@@ -147,7 +150,8 @@ void OpenFrameTest::primariesComeFromTheProfile()
         QVERIFY(frame->fileColor.xyzD50FromRendered && frame->fileColor.matrices.empty());
         const auto &matrix = *frame->fileColor.xyzD50FromRendered;
         for (int i = 0; i < 9; ++i)
-            QVERIFY2(std::abs(matrix(i / 3, i % 3) - wanted[i]) < 1e-3, qPrintable(QString("%1 entry %2: %3").arg(name).arg(i).arg(matrix(i / 3, i % 3))));
+            QVERIFY2(std::abs(matrix(i / 3, i % 3) - wanted[i]) < 1e-3,
+                     qPrintable(QString("%1 entry %2: %3").arg(name).arg(i).arg(matrix(i / 3, i % 3))));
         const double white[] = {0.9642, 1, 0.8249};
         for (int row = 0; row < 3; ++row)
             QVERIFY(std::abs(matrix(row, 0) + matrix(row, 1) + matrix(row, 2) - white[row]) < 1e-12);
@@ -166,8 +170,11 @@ void OpenFrameTest::brokenFilesAreRefusedWithTheirName_data()
     QTest::newRow("jpeg magic only") << QByteArray("\xFF\xD8\xFF\xE0", 4);
     QTest::newRow("png magic only") << QByteArray("\x89PNG\r\n\x1A\n", 8);
     QTest::newRow("tiff with a directory far away") << QByteArray("II\x2A\x00\xF0\xFF\xFF\x7F", 8);
-    QTest::newRow("tiff whose directory is itself") << QByteArray("II\x2A\x00\x08\x00\x00\x00\x01\x00\x00\x01\x03\x00\x01\x00\x00\x00\x08\x00\x00\x00\x08\x00\x00\x00", 26);
-    QByteArray bomb("\x89PNG\r\n\x1A\n\0\0\0\rIHDR\x7F\xFF\xFF\xFF\x7F\xFF\xFF\xFF\x08\x02\0\0\0", 29); // 4 exapixels
+    QTest::newRow("tiff whose directory is itself") << QByteArray(
+        "II\x2A\x00\x08\x00\x00\x00\x01\x00\x00\x01\x03\x00\x01\x00\x00\x00\x08\x00\x00\x00\x08\x00\x00\x00",
+        26);
+    QByteArray bomb("\x89PNG\r\n\x1A\n\0\0\0\rIHDR\x7F\xFF\xFF\xFF\x7F\xFF\xFF\xFF\x08\x02\0\0\0",
+                    29); // 4 exapixels
     QTest::newRow("png of absurd size") << bomb + QByteArray(64, 'x');
 }
 
@@ -193,7 +200,8 @@ void OpenFrameTest::hashesAreSha256()
     file.write("abc");
     file.close();
     // FIPS 180-4, the one-block example
-    QCOMPARE(*sha256OfFile(path("abc").toStdString()), std::string("ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"));
+    QCOMPARE(*sha256OfFile(path("abc").toStdString()),
+             std::string("ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"));
 }
 
 QTEST_APPLESS_MAIN(OpenFrameTest)

@@ -7,8 +7,11 @@ namespace wavechroma {
 
 namespace {
 
-/// One line of a filter that alternates two colours: the usual case, laid out so that it runs in vector registers.
-template <int kBlock> void addPairs(const uint16_t *line, size_t first, size_t second, std::vector<uint32_t> &sums, std::vector<uint16_t> &tops)
+/// One line of a filter that alternates two colours: the usual case, laid out so that it runs in vector
+/// registers.
+template <int kBlock>
+void addPairs(const uint16_t *line, size_t first, size_t second, std::vector<uint32_t> &sums,
+              std::vector<uint16_t> &tops)
 {
     for (size_t b = 0; b < tops.size(); ++b) {
         uint32_t a = 0, c = 0;
@@ -25,7 +28,8 @@ template <int kBlock> void addPairs(const uint16_t *line, size_t first, size_t s
     }
 }
 
-void addAny(const uint16_t *line, const std::vector<uint8_t> &channels, std::vector<uint32_t> &sums, std::vector<uint16_t> &tops)
+void addAny(const uint16_t *line, const std::vector<uint8_t> &channels, std::vector<uint32_t> &sums,
+            std::vector<uint16_t> &tops)
 {
     const size_t block = channels.size();
     for (size_t b = 0; b < tops.size(); ++b)

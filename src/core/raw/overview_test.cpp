@@ -19,7 +19,8 @@ private slots:
 
 namespace {
 
-struct Made {
+struct Made
+{
     std::vector<uint16_t> samples;
     RawFrame frame;
 };
@@ -48,7 +49,8 @@ Made madeFrame(int width, int height, int period, const std::vector<uint8_t> &pa
 
 Vector3 slowMean(const RawFrame &frame, int x0, int y0, int block)
 {
-    // mean of (code − black) over the channel's own range, black averaged over its places as the header says of a mean
+    // mean of (code − black) over the channel's own range, black averaged over its places as the header says
+    // of a mean
     Vector3 codes{}, blacks{};
     std::array<int, 3> counts{};
     const auto &m = *frame.mosaic;
@@ -108,7 +110,8 @@ void OverviewTest::agreesWithTheSlowWay()
             bool burnt = false;
             for (int dy = 0; dy < effective; ++dy)
                 for (int dx = 0; dx < effective; ++dx)
-                    burnt = burnt || made.frame.mosaic->code(x * effective + dx, y * effective + dy) >= 0.998 * 4000;
+                    burnt = burnt ||
+                            made.frame.mosaic->code(x * effective + dx, y * effective + dy) >= 0.998 * 4000;
             QCOMPARE(bool(overview.clipped[at]), burnt);
         }
 }

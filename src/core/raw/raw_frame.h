@@ -13,7 +13,8 @@
 namespace wavechroma {
 
 /// Sensor samples behind a colour filter array, as the file holds them. Memory belongs to the frame.
-struct Mosaic {
+struct Mosaic
+{
     const uint16_t *samples = nullptr; ///< top-left sample of the visible area
     ptrdiff_t rowStride = 0;           ///< samples from one row to the next
     int periodX = 2, periodY = 2;      ///< of the filter and black pattern, 1…16
@@ -32,13 +33,15 @@ struct Mosaic {
 };
 
 /// Linear RGB, interleaved, 0…1, of a rendered picture or a raw file without a mosaic.
-struct LinearPicture {
+struct LinearPicture
+{
     std::vector<float> rgb;
     float saturation = 1; ///< the smallest value that stands for a clipped sample
 };
 
 /// A frame file, opened. Exactly one of mosaic and picture is filled. Copies share the samples.
-struct RawFrame {
+struct RawFrame
+{
     std::string path;
     CameraFacts camera;
     FileColor fileColor;
@@ -47,28 +50,33 @@ struct RawFrame {
     bool rendered = false;     ///< TIFF, PNG or JPEG rather than raw
     std::shared_ptr<const Mosaic> mosaic;
     std::shared_ptr<const LinearPicture> picture;
-    std::shared_ptr<const GainMap> flat; ///< where given, sampling multiplies by it; clipping is counted before
+    std::shared_ptr<const GainMap>
+        flat; ///< where given, sampling multiplies by it; clipping is counted before
     std::shared_ptr<const void> memory; ///< keeps the decoder's buffers alive
 };
 
-/// Opens any raw file the raw library reads, and TIFF, PNG and JPEG pictures, which are made linear through their
-/// embedded ICC profile (sRGB if none). Unusable, naming file and reason, for a missing, empty, truncated, wrong-type or
-/// oversized (over 400 megapixel) file; never crashes on a hostile one. Thread-safe.
+/// Opens any raw file the raw library reads, and TIFF, PNG and JPEG pictures, which are made linear through
+/// their embedded ICC profile (sRGB if none). Unusable, naming file and reason, for a missing, empty,
+/// truncated, wrong-type or oversized (over 400 megapixel) file; never crashes on a hostile one. Thread-safe.
 [[nodiscard]] Result<RawFrame> openFrame(const std::filesystem::path &path);
 
 /// The SHA-256 of a file's bytes as 64 lower-case hex digits.
-[[nodiscard]] Result<std::string> sha256OfFile(const std::filesystem::path &path, const Progress &progress = {});
+[[nodiscard]] Result<std::string> sha256OfFile(const std::filesystem::path &path,
+                                               const Progress &progress = {});
 
-/// A small camera RGB picture of the whole frame: means over blocks of `block` × `block` pixels, no white balance.
-struct Overview {
+/// A small camera RGB picture of the whole frame: means over blocks of `block` × `block` pixels, no white
+/// balance.
+struct Overview
+{
     int width = 0, height = 0, block = 1;
-    std::vector<float> rgb; ///< interleaved; 0 is black, 1 is saturation
+    std::vector<float> rgb;       ///< interleaved; 0 is black, 1 is saturation
     std::vector<uint8_t> clipped; ///< per pixel, 1 where any sample of the block was at saturation
 };
 /// `block` is rounded up to a multiple of the mosaic's period. Blocks cut by the frame's edge are left out.
 [[nodiscard]] Overview overviewOf(const RawFrame &frame, int block);
 /// The same for a part of the frame; x0 and y0 are rounded down to the mosaic's period.
-struct PixelArea {
+struct PixelArea
+{
     int x = 0, y = 0, width = 0, height = 0;
 };
 [[nodiscard]] Overview overviewOf(const RawFrame &frame, int block, PixelArea &area);

@@ -13,7 +13,8 @@ namespace wavechroma {
 
 namespace {
 
-/// Burnt areas: once one channel saturates the others tell nothing, so all stop where the first balanced one would.
+/// Burnt areas: once one channel saturates the others tell nothing, so all stop where the first balanced one
+/// would.
 Vector3 clipFor(const Vector3 &multipliers)
 {
     const double least = *std::min_element(multipliers.begin(), multipliers.end());
@@ -80,7 +81,8 @@ void lookUp(const DisplayColor &color, const float *rgb, uint8_t *out)
     float sum[3] = {0, 0, 0};
     for (int corner = 0; corner < 8; ++corner) {
         const int r = corner & 1, g = corner >> 1 & 1, b = corner >> 2;
-        const float w = (r ? share[0] : 1 - share[0]) * (g ? share[1] : 1 - share[1]) * (b ? share[2] : 1 - share[2]);
+        const float w =
+            (r ? share[0] : 1 - share[0]) * (g ? share[1] : 1 - share[1]) * (b ? share[2] : 1 - share[2]);
         const float *entry = &color.table[size_t(((from[2] + b) * n + from[1] + g) * n + from[0] + r) * 3];
         for (size_t c = 0; c < 3; ++c)
             sum[c] += w * entry[c];
@@ -93,7 +95,8 @@ void lookUp(const DisplayColor &color, const float *rgb, uint8_t *out)
 
 DisplayColor displayColorOf(const Calibration &c)
 {
-    DisplayColor out{joined(c.multipliers, c.exposureScale, c.matrix).xyzFromCamera, clipFor(c.multipliers), {}, {}};
+    DisplayColor out{
+        joined(c.multipliers, c.exposureScale, c.matrix).xyzFromCamera, clipFor(c.multipliers), {}, {}};
     if (!c.isLinear()) {
         out.gains = {c.exposureScale * c.multipliers[0], c.exposureScale, c.exposureScale * c.multipliers[2]};
         out.table = tableOf(c);
@@ -107,10 +110,14 @@ DisplayColor displayColorOf(const RawFrame &frame)
         return {fileMatrix(frame.fileColor, {1, 1, 1}), {1, 1, 1}, {}, {}};
     const Vector3 neutral = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
     const Vector3 multipliers{neutral[1] / neutral[0], 1, neutral[1] / neutral[2]};
-    return {joined(multipliers, 0.9 / brightGreen(frame), fileMatrix(frame.fileColor, neutral)).xyzFromCamera, clipFor(multipliers), {}, {}};
+    return {joined(multipliers, 0.9 / brightGreen(frame), fileMatrix(frame.fileColor, neutral)).xyzFromCamera,
+            clipFor(multipliers),
+            {},
+            {}};
 }
 
-DisplayPicture displayPicture(const RawFrame &frame, const DisplayColor &color, int block, const Progress &progress)
+DisplayPicture displayPicture(const RawFrame &frame, const DisplayColor &color, int block,
+                              const Progress &progress)
 {
     progress.at(0, "making the picture");
     const auto overview = overviewOf(frame, block);

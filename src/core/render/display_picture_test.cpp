@@ -58,7 +58,8 @@ void DisplayPictureTest::aGreySurfaceComesOutGreyAtItsLevel()
 
 void DisplayPictureTest::aTableShowsWhatTheModelSays()
 {
-    // a straight curve is no curve: the table must show what the matrix shows; a bent one what the model gives
+    // a straight curve is no curve: the table must show what the matrix shows; a bent one what the model
+    // gives
     const auto frame = flatFrame(0.2, 0.5);
     auto c = neutralFor(frame, 2);
     const auto plain = displayPicture(frame, displayColorOf(c), 16);
@@ -69,7 +70,8 @@ void DisplayPictureTest::aTableShowsWhatTheModelSays()
     QVERIFY(!displayColorOf(c).table.empty());
     const auto straight = displayPicture(frame, displayColorOf(c), 16);
     for (size_t i = 0; i < plain.rgb.size(); ++i)
-        QVERIFY2(std::abs(int(plain.rgb[i]) - int(straight.rgb[i])) <= 2, qPrintable(QString("%1 %2").arg(plain.rgb[i]).arg(straight.rgb[i])));
+        QVERIFY2(std::abs(int(plain.rgb[i]) - int(straight.rgb[i])) <= 2,
+                 qPrintable(QString("%1 %2").arg(plain.rgb[i]).arg(straight.rgb[i])));
     for (auto &v : curve.values)
         v = std::pow(v, 1.2);
     c.curves = {curve, curve, curve};
@@ -79,7 +81,8 @@ void DisplayPictureTest::aTableShowsWhatTheModelSays()
 
 void DisplayPictureTest::balancingARenderedPictureIsCounted()
 {
-    // 100 × 100 pixels: 70 rows of mid-grey, 20 of a light grey that red × 1.4 drives over white, 5 white, 5 without blue
+    // 100 × 100 pixels: 70 rows of mid-grey, 20 of a light grey that red × 1.4 drives over white, 5 white, 5
+    // without blue
     RawFrame frame;
     frame.width = frame.height = 100;
     frame.rendered = true;
@@ -91,7 +94,8 @@ void DisplayPictureTest::balancingARenderedPictureIsCounted()
         }
     frame.picture = picture;
     const auto cost = costOfBalance(frame, {1.4, 1, 0.8});
-    QVERIFY(std::abs(cost.clips - 0.20) < 1e-9 && std::abs(cost.tinted - 0.05) < 1e-9 && std::abs(cost.empties - 0.05) < 1e-9);
+    QVERIFY(std::abs(cost.clips - 0.20) < 1e-9 && std::abs(cost.tinted - 0.05) < 1e-9 &&
+            std::abs(cost.empties - 0.05) < 1e-9);
     QVERIFY(cost.tooLarge && std::abs(cost.stops - std::log2(1.75)) < 1e-9);
     const auto small = costOfBalance(frame, {1.001, 1, 1});
     QVERIFY(!small.tooLarge && small.clips == 0);
@@ -104,7 +108,8 @@ void DisplayPictureTest::burntAreasStayNeutral()
     const auto frame = flatFrame(0.9, 3);
     const auto picture = displayPicture(frame, displayColorOf(neutralFor(frame, 1)), 16);
     for (size_t i = 0; i < picture.rgb.size(); i += 3)
-        QVERIFY(std::abs(int(picture.rgb[i]) - int(picture.rgb[i + 1])) <= 2 && std::abs(int(picture.rgb[i]) - int(picture.rgb[i + 2])) <= 2);
+        QVERIFY(std::abs(int(picture.rgb[i]) - int(picture.rgb[i + 1])) <= 2 &&
+                std::abs(int(picture.rgb[i]) - int(picture.rgb[i + 2])) <= 2);
     QVERIFY(picture.rgb[0] > 150);
 }
 

@@ -13,12 +13,14 @@ RenderedCost costOfBalance(const RawFrame &frame, const Vector3 &multipliers)
     constexpr double kWhite = 0.985, kEmpty = 0.0015; // codes 254 and 5 of 255 in sRGB's transfer
     constexpr double kMostStops = 0.5, kMostBroken = 0.02;
     RenderedCost out;
-    out.stops = std::log2(*std::max_element(multipliers.begin(), multipliers.end()) / *std::min_element(multipliers.begin(), multipliers.end()));
+    out.stops = std::log2(*std::max_element(multipliers.begin(), multipliers.end()) /
+                          *std::min_element(multipliers.begin(), multipliers.end()));
     if (!frame.rendered)
         return out;
     // the same brightness on average: what a picture editor's balance would do
     const double level = std::cbrt(multipliers[0] * multipliers[1] * multipliers[2]);
-    const auto overview = overviewOf(frame, std::max(1, int(std::sqrt(double(frame.width) * frame.height / 600000))));
+    const auto overview =
+        overviewOf(frame, std::max(1, int(std::sqrt(double(frame.width) * frame.height / 600000))));
     double clips = 0, tinted = 0, empties = 0;
     const double count = double(overview.rgb.size() / 3);
     for (size_t i = 0; i + 2 < overview.rgb.size(); i += 3) {
@@ -39,8 +41,10 @@ RenderedCost costOfBalance(const RawFrame &frame, const Vector3 &multipliers)
         out.empties = empties / count;
     }
     out.tooLarge = out.stops > kMostStops || out.clips + out.tinted > kMostBroken;
-    out.words = fmt::format("This picture is rendered already. The shift of {} clips a channel in {} of it, tints {} that was white, and {} has a channel with nothing in it.", stopsText(out.stops),
-                            percentText(out.clips, 1), percentText(out.tinted, 1), percentText(out.empties, 1));
+    out.words = fmt::format("This picture is rendered already. The shift of {} clips a channel in {} of it, "
+                            "tints {} that was white, and {} has a channel with nothing in it.",
+                            stopsText(out.stops), percentText(out.clips, 1), percentText(out.tinted, 1),
+                            percentText(out.empties, 1));
     if (out.tooLarge)
         out.words += " That is too large to come out well; the raw file would have borne it.";
     return out;

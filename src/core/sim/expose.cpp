@@ -10,7 +10,8 @@ namespace wavechroma::sim {
 
 namespace {
 
-struct Seen {
+struct Seen
+{
     int material = 0;
     float shade = 1;
 };
@@ -26,7 +27,8 @@ bool inside(const Polygon &polygon, double x, double y)
 }
 
 /// A thing made ready for asking what lies at a point.
-struct Prepared {
+struct Prepared
+{
     const Thing *thing = nullptr;
     double left = 0, top = 0, right = 0, bottom = 0;
     Matrix3 chartFromPicture;
@@ -39,7 +41,8 @@ struct Prepared {
         if (const auto *polygon = std::get_if<Polygon>(&t))
             points = polygon->points;
         else if (const auto *e = std::get_if<Ellipse>(&t))
-            points = {{e->centre.x - e->radiusX, e->centre.y - e->radiusY}, {e->centre.x + e->radiusX, e->centre.y + e->radiusY}};
+            points = {{e->centre.x - e->radiusX, e->centre.y - e->radiusY},
+                      {e->centre.x + e->radiusX, e->centre.y + e->radiusY}};
         else if (const auto *skein = std::get_if<Skein>(&t)) {
             points = {skein->from, skein->to};
             margin = skein->radius;
@@ -91,7 +94,8 @@ struct Prepared {
         if (distance > 1)
             return std::nullopt;
         const double strands = std::sin((along + 0.9 * across) / s.radius * 9);
-        return Seen{s.material, float((0.72 + 0.28 * std::sqrt(1 - distance * distance)) * (0.9 + 0.1 * strands))};
+        return Seen{s.material,
+                    float((0.72 + 0.28 * std::sqrt(1 - distance * distance)) * (0.9 + 0.1 * strands))};
     }
 
     std::optional<Seen> atChart(const PrintedChart &printed, double x, double y) const
@@ -102,12 +106,15 @@ struct Prepared {
             return std::nullopt;
         const auto &chart = printed.chart;
         const double halfX = chart.patchWidthMm / 2, halfY = chart.patchHeightMm / 2;
-        const bool beyondGap = chart.panelGap && mx > patchCentre(chart, 0, chart.panelGap->afterColumn).x - halfX - chart.panelGap->widthMm / 2;
+        const bool beyondGap = chart.panelGap && mx > patchCentre(chart, 0, chart.panelGap->afterColumn).x -
+                                                          halfX - chart.panelGap->widthMm / 2;
         const double alongX = mx - (beyondGap ? chart.panelGap->widthMm : 0);
-        const int column = std::clamp(int(std::lround((alongX - halfX) / chart.pitchXMm)), 0, chart.columns - 1);
+        const int column =
+            std::clamp(int(std::lround((alongX - halfX) / chart.pitchXMm)), 0, chart.columns - 1);
         const int row = std::clamp(int(std::lround((my - halfY) / chart.pitchYMm)), 0, chart.rows - 1);
         const auto centre = patchCentre(chart, row, column);
-        if (std::abs(mx - centre.x) <= halfX * printed.patchScale && std::abs(my - centre.y) <= halfY * printed.patchScale)
+        if (std::abs(mx - centre.x) <= halfX * printed.patchScale &&
+            std::abs(my - centre.y) <= halfY * printed.patchScale)
             return Seen{printed.patchMaterials[size_t(row * chart.columns + column)]};
         return Seen{printed.frameMaterial};
     }
@@ -117,7 +124,9 @@ struct Prepared {
 double mottle(double x, double y, double size)
 {
     const double k = 1 / size;
-    return (std::sin(k * (x * 1.9 + y * 0.7)) + std::sin(k * (x * -0.8 + y * 2.3) + 1.7) + std::sin(k * (x * 1.1 - y * 1.6) + 4.1)) / 3;
+    return (std::sin(k * (x * 1.9 + y * 0.7)) + std::sin(k * (x * -0.8 + y * 2.3) + 1.7) +
+            std::sin(k * (x * 1.1 - y * 1.6) + 4.1)) /
+           3;
 }
 
 class Exposure
@@ -146,8 +155,9 @@ public:
         for (int j = 0; j < side; ++j)
             for (int i = 0; i < side; ++i) {
                 const double moment = (j * side + i + 0.5) / (side * side) - 0.5;
-                m_offsets.push_back({(i + 0.5) / side + scene.blurPixels * random.normal() + moment * scene.shakeX,
-                                     (j + 0.5) / side + scene.blurPixels * random.normal() + moment * scene.shakeY});
+                m_offsets.push_back(
+                    {(i + 0.5) / side + scene.blurPixels * random.normal() + moment * scene.shakeX,
+                     (j + 0.5) / side + scene.blurPixels * random.normal() + moment * scene.shakeY});
             }
     }
 
@@ -159,8 +169,9 @@ public:
     {
         const double u = x / m_width - 0.5, v = y / m_height - 0.5;
         const auto &spot = m_scene.hotSpot;
-        return (1 + m_scene.gradientX * u + m_scene.gradientY * v) * (1 - m_lens.vignetting * 2 * (u * u + v * v))
-            * (1 + (spot.amount != 0 ? spot.amount * bump(spot.centre, spot.radius, x, y) : 0));
+        return (1 + m_scene.gradientX * u + m_scene.gradientY * v) *
+               (1 - m_lens.vignetting * 2 * (u * u + v * v)) *
+               (1 + (spot.amount != 0 ? spot.amount * bump(spot.centre, spot.radius, x, y) : 0));
     }
 
     /// Of lamps' reflections, in one channel.
@@ -199,11 +210,14 @@ public:
     Things thingsNear(double x0, double y0, double size) const
     {
         Things near;
-        const double reach = 1.5 + 5 * m_scene.blurPixels + std::max(std::abs(m_scene.shakeX), std::abs(m_scene.shakeY)) / 2;
+        const double reach =
+            1.5 + 5 * m_scene.blurPixels + std::max(std::abs(m_scene.shakeX), std::abs(m_scene.shakeY)) / 2;
         // distortion is smooth: over a few pixels the corners bound it
-        const auto upper = sceneAt(x0 - reach, y0 - reach), lower = sceneAt(x0 + size + reach, y0 + size + reach);
+        const auto upper = sceneAt(x0 - reach, y0 - reach),
+                   lower = sceneAt(x0 + size + reach, y0 + size + reach);
         for (auto thing = m_things.rbegin(); thing != m_things.rend(); ++thing)
-            if (thing->left < lower.x && thing->right > upper.x && thing->top < lower.y && thing->bottom > upper.y)
+            if (thing->left < lower.x && thing->right > upper.x && thing->top < lower.y &&
+                thing->bottom > upper.y)
                 near.push_back(&*thing);
         return near;
     }
@@ -238,11 +252,13 @@ public:
     {
         if (things.empty())
             return m_scene.background;
-        const double reach = 1 + 3 * m_scene.blurPixels + std::max(std::abs(m_scene.shakeX), std::abs(m_scene.shakeY)) / 2;
+        const double reach =
+            1 + 3 * m_scene.blurPixels + std::max(std::abs(m_scene.shakeX), std::abs(m_scene.shakeY)) / 2;
         std::optional<int> only;
         for (int j = 0; j <= 6; ++j)
             for (int i = 0; i <= 6; ++i) {
-                const Seen seen = seenAt(things, x0 - reach + (size + 2 * reach) * i / 6, y0 - reach + (size + 2 * reach) * j / 6);
+                const Seen seen = seenAt(things, x0 - reach + (size + 2 * reach) * i / 6,
+                                         y0 - reach + (size + 2 * reach) * j / 6);
                 if (seen.shade != 1 || (only && *only != seen.material))
                     return std::nullopt;
                 only = seen.material;
@@ -253,13 +269,15 @@ public:
     ChartTruth truthOf(const PrintedChart &printed) const
     {
         ChartTruth truth;
-        // The corners asked for are of the definition's patches; the printed ones may be a little smaller or larger.
+        // The corners asked for are of the definition's patches; the printed ones may be a little smaller or
+        // larger.
         const auto homography = *homographyFrom(printed.chart, printed.corners);
         const auto extent = chartExtent(printed.chart);
         const double dx = printed.chart.patchWidthMm * (1 - printed.patchScale) / 2;
         const double dy = printed.chart.patchHeightMm * (1 - printed.patchScale) / 2;
         const auto onSensor = [&](double x, double y) { return sensorAt(homography.at({x, y})); };
-        truth.corners = {onSensor(dx, dy), onSensor(extent.x - dx, dy), onSensor(extent.x - dx, extent.y - dy), onSensor(dx, extent.y - dy)};
+        truth.corners = {onSensor(dx, dy), onSensor(extent.x - dx, dy),
+                         onSensor(extent.x - dx, extent.y - dy), onSensor(dx, extent.y - dy)};
         for (size_t i = 0; i < 4; ++i)
             truth.light[i] = light(truth.corners[i].x, truth.corners[i].y);
         for (int row = 0; row < printed.chart.rows; ++row)
@@ -273,7 +291,8 @@ public:
                         mean += light(p.x, p.y) / 81;
                     }
                 const auto material = size_t(printed.patchMaterials[truth.patches.size()]);
-                truth.patches.push_back({m_colors[material][0] * mean, m_colors[material][1] * mean, m_colors[material][2] * mean});
+                truth.patches.push_back({m_colors[material][0] * mean, m_colors[material][1] * mean,
+                                         m_colors[material][2] * mean});
             }
         return truth;
     }
@@ -312,7 +331,8 @@ CameraFacts factsOf(const Camera &camera, const Shot &shot)
 
 } // namespace
 
-SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, const Shot &shot, const Progress &progress)
+SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, const Shot &shot,
+                const Progress &progress)
 {
     const Exposure exposure(scene, camera, lamp, shot);
     SimFrame frame;
@@ -326,8 +346,8 @@ SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, cons
     frame.orientation = shot.orientation;
     for (int y = 0; y < 2; ++y)
         for (int x = 0; x < 2; ++x)
-            frame.filter[size_t(2 * y + x)]
-                = camera.filter[size_t(2 * ((y + shot.filterShiftY) % 2) + (x + shot.filterShiftX) % 2)];
+            frame.filter[size_t(2 * y + x)] =
+                camera.filter[size_t(2 * ((y + shot.filterShiftY) % 2) + (x + shot.filterShiftX) % 2)];
     for (const auto &thing : scene.things)
         if (const auto *printed = std::get_if<PrintedChart>(&thing))
             frame.charts.push_back(exposure.truthOf(*printed));
@@ -349,12 +369,16 @@ SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, cons
             for (int y = tileRow * kTile; y < std::min(frame.height, (tileRow + 1) * kTile); ++y)
                 for (int x = x0; x < std::min(frame.width, x0 + kTile); ++x) {
                     const size_t channel = frame.filter[size_t(2 * (y % 2) + x % 2)];
-                    const double seen = plain ? exposure.valueOf({*plain, 1}, x + 0.5, y + 0.5, channel) : exposure.pixel(things, x, y, channel);
-                    const double value = seen * exposure.light(x + 0.5, y + 0.5) + (glows ? exposure.glowAt(x + 0.5, y + 0.5, channel) : 0);
-                    const double noise = std::sqrt(std::max(0.0, value) * electrons + camera.readNoise * camera.readNoise) / electrons;
+                    const double seen = plain ? exposure.valueOf({*plain, 1}, x + 0.5, y + 0.5, channel)
+                                              : exposure.pixel(things, x, y, channel);
+                    const double value = seen * exposure.light(x + 0.5, y + 0.5) +
+                                         (glows ? exposure.glowAt(x + 0.5, y + 0.5, channel) : 0);
+                    const double noise =
+                        std::sqrt(std::max(0.0, value) * electrons + camera.readNoise * camera.readNoise) /
+                        electrons;
                     const double code = camera.black + (value + noise * random.normal()) * range;
-                    frame.samples[size_t(y) * size_t(frame.width) + size_t(x)]
-                        = uint16_t(std::clamp(std::lround(code), 0L, long(camera.white)));
+                    frame.samples[size_t(y) * size_t(frame.width) + size_t(x)] =
+                        uint16_t(std::clamp(std::lround(code), 0L, long(camera.white)));
                 }
         }
         progress.at(double(++done) / tileRows, "exposing");

@@ -16,7 +16,8 @@ std::vector<Spectrum> measureChart(const ChartDefinition &chart, uint64_t seed)
         Spectrum s{380, 10, {}};
         for (double nm = 380; nm <= 730; nm += 10) {
             const double value = truth.at(nm);
-            s.values.push_back(std::clamp(value * bias * (1 + 0.003 * random.normal()) + 0.0004 * random.normal(), 0.0, 1.0));
+            s.values.push_back(std::clamp(
+                value * bias * (1 + 0.003 * random.normal()) + 0.0004 * random.normal(), 0.0, 1.0));
         }
         out.push_back(s);
     }

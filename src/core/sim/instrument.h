@@ -6,8 +6,9 @@
 
 namespace wavechroma::sim {
 
-/// The simulated spectrophotometer: 380…730 nm by 10 nm, as hand-held ones give it. Each value scatters by 0.3 % of itself and
-/// 0.0004, and the whole instrument reads up to 0.5 % high or low, all of it from the seed. Patches in the chart's order.
+/// The simulated spectrophotometer: 380…730 nm by 10 nm, as hand-held ones give it. Each value scatters by
+/// 0.3 % of itself and 0.0004, and the whole instrument reads up to 0.5 % high or low, all of it from the
+/// seed. Patches in the chart's order.
 [[nodiscard]] std::vector<Spectrum> measureChart(const ChartDefinition &chart, uint64_t seed);
 
 } // namespace wavechroma::sim

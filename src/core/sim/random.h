@@ -5,8 +5,8 @@
 
 namespace wavechroma::sim {
 
-/// Small fast generator whose sequence is the same everywhere (SplitMix64, Steele, Lea and Flood 2014), unlike the
-/// standard library's distributions.
+/// Small fast generator whose sequence is the same everywhere (SplitMix64, Steele, Lea and Flood 2014),
+/// unlike the standard library's distributions.
 class Random
 {
 public:

@@ -34,7 +34,8 @@ void addSwatches(Scene &scene, Random &random, double width, double height)
 {
     const int columns = 2 + random.below(7), rows = 1 + random.below(5);
     const double size = random.uniform(0.015, 0.05) * width, pitch = size * random.uniform(1.05, 1.4);
-    const double x0 = random.uniform(0.05, 0.8) * width, y0 = random.uniform(0.05, 0.8) * height, turn = random.uniform(-0.6, 0.6);
+    const double x0 = random.uniform(0.05, 0.8) * width, y0 = random.uniform(0.05, 0.8) * height,
+                 turn = random.uniform(-0.6, 0.6);
     const double c = std::cos(turn), s = std::sin(turn);
     for (int j = 0; j < rows; ++j)
         for (int i = 0; i < columns; ++i) {
@@ -48,16 +49,21 @@ void addClutter(Scene &scene, Random &random, double width, double height)
 {
     const int swatches = random.below(3), pieces = 4 + random.below(8);
     for (int i = 0; i < pieces; ++i) {
-        const double x = random.unit() * width, y = random.unit() * height, size = random.uniform(0.03, 0.18) * width;
+        const double x = random.unit() * width, y = random.unit() * height,
+                     size = random.uniform(0.03, 0.18) * width;
         const int material = addMaterial(scene, randomReflectance(random), random.unit() < 0.3 ? 0.1 : 0);
         const int kind = random.below(3);
         if (kind == 0)
-            scene.things.push_back(rectangle(x, y, size, size * random.uniform(0.4, 1.6), random.uniform(-1, 1), material));
+            scene.things.push_back(
+                rectangle(x, y, size, size * random.uniform(0.4, 1.6), random.uniform(-1, 1), material));
         else if (kind == 1)
             scene.things.push_back(Ellipse{{x, y}, size / 2, size / 2 * random.uniform(0.5, 1), material});
         else
-            scene.things.push_back(Skein{{x, y}, {x + size * random.uniform(-1, 1), y + size * random.uniform(0.4, 1)}, size / 5,
-                                         addMaterial(scene, yarns()[size_t(random.below(int(yarns().size())))].reflectance)});
+            scene.things.push_back(
+                Skein{{x, y},
+                      {x + size * random.uniform(-1, 1), y + size * random.uniform(0.4, 1)},
+                      size / 5,
+                      addMaterial(scene, yarns()[size_t(random.below(int(yarns().size())))].reflectance)});
     }
     for (int i = 0; i < swatches; ++i)
         addSwatches(scene, random, width, height);
@@ -69,7 +75,8 @@ PrintedChart printedChart(Scene &scene, Random &random, const std::string &id, c
     printed.chart = *chartFromCatalogue(id);
     for (const auto &reflectance : chartReflectances(printed.chart, 24 + random.next() % 5))
         printed.patchMaterials.push_back(addMaterial(scene, reflectance));
-    printed.frameMaterial = addMaterial(scene, flatReflectance(random.unit() < 0.8 ? random.uniform(0.02, 0.05) : random.uniform(0.6, 0.85)));
+    printed.frameMaterial = addMaterial(
+        scene, flatReflectance(random.unit() < 0.8 ? random.uniform(0.02, 0.05) : random.uniform(0.6, 0.85)));
     printed.patchScale = random.uniform(recipe.leastPatch, recipe.mostPatch);
     return printed;
 }
@@ -82,19 +89,24 @@ void addCharts(Scene &scene, Random &random, const SceneRecipe &recipe)
         auto printed = printedChart(scene, random, recipe.charts[i], recipe);
         const double left = share * double(i) * recipe.width, right = left + share * recipe.width;
         const bool quarterTurns = random.unit() < 0.6;
-        double size = recipe.exactWidth > 0 ? recipe.exactWidth : random.uniform(recipe.narrowest, recipe.widest) * share;
+        double size = recipe.exactWidth > 0 ? recipe.exactWidth
+                                            : random.uniform(recipe.narrowest, recipe.widest) * share;
         for (;; size *= recipe.exactWidth > 0 ? 1 : 0.96) {
             Pose pose;
             pose.widthPixels = size * recipe.width;
-            pose.turn = quarterTurns ? 90 * random.below(4) + random.uniform(-12, 12) : random.uniform(0, 360);
+            pose.turn =
+                quarterTurns ? 90 * random.below(4) + random.uniform(-12, 12) : random.uniform(0, 360);
             pose.tiltX = random.uniform(-recipe.mostTilt, recipe.mostTilt);
             pose.tiltY = random.uniform(-recipe.mostTilt, recipe.mostTilt);
             pose.distance = random.uniform(2.5, 6);
-            pose.centre = {left + random.uniform(0.2, 0.8) * share * recipe.width, random.uniform(0.2, 0.8) * recipe.height};
+            pose.centre = {left + random.uniform(0.2, 0.8) * share * recipe.width,
+                           random.uniform(0.2, 0.8) * recipe.height};
             printed.corners = cornersAt(printed.chart, pose);
-            const bool inside = std::all_of(printed.corners.begin(), printed.corners.end(), [&](const PixelPoint &p) {
-                return p.x > left + margin && p.y > margin && p.x < right - margin && p.y < recipe.height - margin;
-            });
+            const bool inside =
+                std::all_of(printed.corners.begin(), printed.corners.end(), [&](const PixelPoint &p) {
+                    return p.x > left + margin && p.y > margin && p.x < right - margin &&
+                           p.y < recipe.height - margin;
+                });
             if (inside)
                 break;
         }
@@ -108,7 +120,8 @@ Scene randomScene(const SceneRecipe &recipe)
 {
     Random random(recipe.seed);
     Scene scene;
-    scene.background = addMaterial(scene, randomReflectance(random), random.unit() < 0.5 ? 0.06 : 0, random.uniform(3, 30));
+    scene.background =
+        addMaterial(scene, randomReflectance(random), random.unit() < 0.5 ? 0.06 : 0, random.uniform(3, 30));
     scene.gradientX = random.uniform(-recipe.mostGradient, recipe.mostGradient);
     scene.gradientY = random.uniform(-recipe.mostGradient, recipe.mostGradient);
     scene.flare = random.unit() < 0.5 ? 0 : random.uniform(0, 0.005);

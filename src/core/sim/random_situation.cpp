@@ -10,8 +10,9 @@ namespace wavechroma::sim {
 
 const char *nameOf(Mishap mishap)
 {
-    static constexpr const char *kNames[kMishaps] = {"none", "fingers", "glare", "burnt", "dark", "uneven", "flare", "defocus", "shake",
-                                                     "high ISO", "tilted", "small", "several", "wrong chart", "barrel", "no chart"};
+    static constexpr const char *kNames[kMishaps] = {
+        "none",  "fingers",  "glare",  "burnt", "dark",    "uneven",      "flare",  "defocus",
+        "shake", "high ISO", "tilted", "small", "several", "wrong chart", "barrel", "no chart"};
     return kNames[int(mishap)];
 }
 
@@ -25,8 +26,8 @@ const PrintedChart &chartIn(const Scene &scene)
     throw std::logic_error("the scene has no chart");
 }
 
-/// One or two fingertips on neighbouring patches of the bottom row, as of a hand that holds the chart there. Gives the
-/// patches they cover.
+/// One or two fingertips on neighbouring patches of the bottom row, as of a hand that holds the chart there.
+/// Gives the patches they cover.
 std::vector<size_t> addFingers(Scene &scene, Random &random)
 {
     const auto printed = chartIn(scene);
@@ -34,11 +35,14 @@ std::vector<size_t> addFingers(Scene &scene, Random &random)
     const auto homography = *homographyFrom(chart, printed.corners);
     const int row = chart.rows - 1, column = random.below(chart.columns), count = 1 + random.below(2);
     const double pitch = pitchPixels(chart, homography);
-    const int skin = addMaterial(scene, *reflectanceOf({random.uniform(35, 72), 14, 17}, random.next(), 0.05));
+    const int skin =
+        addMaterial(scene, *reflectanceOf({random.uniform(35, 72), 14, 17}, random.next(), 0.05));
     std::vector<size_t> covered;
     for (int i = 0; i < count && column + i < chart.columns; ++i) {
         const auto centre = patchCentre(chart, row, column + i);
-        scene.things.push_back(Skein{homography.at(centre), homography.at({centre.x, centre.y + 3 * chart.pitchYMm}), 0.5 * pitch, skin});
+        scene.things.push_back(Skein{homography.at(centre),
+                                     homography.at({centre.x, centre.y + 3 * chart.pitchYMm}), 0.5 * pitch,
+                                     skin});
         covered.push_back(size_t(row * chart.columns + column + i));
     }
     return covered;
@@ -51,12 +55,14 @@ std::vector<size_t> addGlare(Scene &scene, Random &random)
     const auto homography = *homographyFrom(chart, printed.corners);
     const size_t patch = size_t(random.below(int(chart.patches.size())));
     const auto at = homography.at(patchCentre(chart, int(patch) / chart.columns, int(patch) % chart.columns));
-    scene.glows.push_back({at, pitchPixels(chart, homography) * random.uniform(0.25, 0.4), random.uniform(0.08, 0.6)});
+    scene.glows.push_back(
+        {at, pitchPixels(chart, homography) * random.uniform(0.25, 0.4), random.uniform(0.08, 0.6)});
     return {patch};
 }
 
 /// Right and wrong as far as it is out of doubt.
-void judge(std::map<std::string, bool> &faults, const std::string &id, double value, double limit, double room = 0.2)
+void judge(std::map<std::string, bool> &faults, const std::string &id, double value, double limit,
+           double room = 0.2)
 {
     if (value > limit * (1 + room))
         faults[id] = true;
@@ -64,7 +70,8 @@ void judge(std::map<std::string, bool> &faults, const std::string &id, double va
         faults[id] = false;
 }
 
-struct Covered {
+struct Covered
+{
     std::vector<size_t> fingers, glare;
 };
 
@@ -78,16 +85,20 @@ void judgeLevels(Situation &s, const ChartDefinition &chart, const Camera &camer
         judge(s.faults, "clipping", most, 0.99, 0.03);
     const auto index = [&](const std::string &id) { return size_t(chart.patch(id) - chart.patches.data()); };
     const auto &white = truth.patches[index(chart.neutral.front())];
-    judge(s.faults, "exposure", std::abs(std::log2(std::max({white[0], white[1], white[2]}) / 0.70)), 1.0, 0.08);
+    judge(s.faults, "exposure", std::abs(std::log2(std::max({white[0], white[1], white[2]}) / 0.70)), 1.0,
+          0.08);
     const double electrons = camera.fullWell * 100 / shot.iso;
-    const auto noiseAt = [&](double v) { return std::sqrt(v * electrons + camera.readNoise * camera.readNoise) / electrons / v; };
+    const auto noiseAt = [&](double v) {
+        return std::sqrt(v * electrons + camera.readNoise * camera.readNoise) / electrons / v;
+    };
     if (chart.id == "classic-24")
         judge(s.faults, "noise", noiseAt(truth.patches[index("D4")][1]), 0.08, 0.15);
     double weakest = 1e9, side = 0;
     for (const auto &patch : truth.patches)
         weakest = std::min({weakest, patch[0], patch[1], patch[2]});
     const auto &c = truth.corners;
-    side = std::hypot(c[1].x - c[0].x, c[1].y - c[0].y) / chart.columns * std::hypot(c[3].x - c[0].x, c[3].y - c[0].y) / chart.rows;
+    side = std::hypot(c[1].x - c[0].x, c[1].y - c[0].y) / chart.columns *
+           std::hypot(c[3].x - c[0].x, c[3].y - c[0].y) / chart.rows;
     const double samples = std::min(20000.0, 0.5 * 0.5 * 0.78 * side / 4);
     judge(s.faults, "underexposure", noiseAt(weakest) / std::sqrt(samples), 0.01, 0.35);
 }
@@ -98,16 +109,19 @@ void judgeLight(Situation &s, const Scene &scene)
     const auto [least, most] = std::minmax_element(light.begin(), light.end());
     judge(s.faults, "evenness", 1 - *least / *most, 0.10, 0.35);
     judge(s.faults, "flare", scene.flare, 0.015, 0.5);
-    judge(s.faults, "focus", std::max(scene.blurPixels, std::hypot(scene.shakeX, scene.shakeY) / std::sqrt(12.0)), 2.2, 0.25);
+    judge(s.faults, "focus",
+          std::max(scene.blurPixels, std::hypot(scene.shakeX, scene.shakeY) / std::sqrt(12.0)), 2.2, 0.25);
     s.faults["match"] = s.mishap == Mishap::WrongChart;
 }
 
 /// Does skin differ from a patch by more than a dirty print does?
-bool stands(const Scene &scene, const PrintedChart &printed, size_t patch, const Camera &camera, const Lamp &lamp)
+bool stands(const Scene &scene, const PrintedChart &printed, size_t patch, const Camera &camera,
+            const Lamp &lamp)
 {
     const auto &skin = scene.materials[size_t(std::get<Skein>(scene.things.back()).material)].reflectance;
     const auto a = response(camera, camera.lenses[0], lamp.spectrum, skin);
-    const auto b = response(camera, camera.lenses[0], lamp.spectrum, scene.materials[size_t(printed.patchMaterials[patch])].reflectance);
+    const auto b = response(camera, camera.lenses[0], lamp.spectrum,
+                            scene.materials[size_t(printed.patchMaterials[patch])].reflectance);
     double sum = 0;
     for (size_t c = 0; c < 3; ++c)
         sum += std::pow(a[c] / (b[c] + 0.04 * b[1]) - 1, 2) / 3;
@@ -223,7 +237,8 @@ Situation randomSituation(uint64_t seed)
         s.faults["glare"] = false;
     if (covered.fingers.empty())
         s.faults["obstruction"] = false;
-    else if (std::any_of(covered.fingers.begin(), covered.fingers.end(), [&](size_t patch) { return stands(scene, printed, patch, body, light); }))
+    else if (std::any_of(covered.fingers.begin(), covered.fingers.end(),
+                         [&](size_t patch) { return stands(scene, printed, patch, body, light); }))
         s.faults["obstruction"] = true;
     if (s.mishap == Mishap::WrongChart)
         s.faults = {{"match", true}};

@@ -24,8 +24,9 @@ const Weights &weights()
         const auto &cmf = cie1931();
         Weights m;
         for (int i = 0; i < kSize; ++i)
-            m.row(i) = light.values[size_t(i)]
-                * Eigen::RowVector3d(cmf.x.values[size_t(i)], cmf.y.values[size_t(i)], cmf.z.values[size_t(i)]);
+            m.row(i) =
+                light.values[size_t(i)] *
+                Eigen::RowVector3d(cmf.x.values[size_t(i)], cmf.y.values[size_t(i)], cmf.z.values[size_t(i)]);
         const Eigen::RowVector3d sums = m.colwise().sum();
         m.col(0) *= kD50White.x / sums(0);
         m.col(1) *= kD50White.y / sums(1);
@@ -51,8 +52,8 @@ Eigen::VectorXd wave(uint64_t seed, double ripple)
 
 Result<Spectrum> reflectanceOf(const Lab &color, uint64_t seed, double ripple)
 {
-    // With r = (1 + tanh z)/2 minimise ½ |D(z − wave)|², D the first difference, subject to Wᵀ r = XYZ; Newton's method on
-    // the Lagrangian. r' = (1 − tanh²z)/2, r'' = −2 tanh(z) r'.
+    // With r = (1 + tanh z)/2 minimise ½ |D(z − wave)|², D the first difference, subject to Wᵀ r = XYZ;
+    // Newton's method on the Lagrangian. r' = (1 − tanh²z)/2, r'' = −2 tanh(z) r'.
     const Vector3 target = vectorOf(xyzFromLab(color));
     const auto &w = weights();
     Eigen::MatrixXd difference = Eigen::MatrixXd::Zero(kSize, kSize);
@@ -105,12 +106,13 @@ std::vector<Spectrum> chartReflectances(const ChartDefinition &chart, uint64_t s
 const std::vector<Yarn> &yarns()
 {
     static const std::vector<Yarn> all = [] {
-        const struct {
+        const struct
+        {
             const char *name;
             Lab color;
-        } lots[] = {{"harbour slate", {33, 2, -3}},   {"oat", {80, 2, 14}},         {"kelp", {42, -22, 8}},
-                    {"heather", {44, 16, -26}},       {"rowan", {36, 42, 22}},      {"lichen", {62, -14, 44}},
-                    {"deep water", {32, -4, -30}},    {"weld", {70, 12, 60}}};
+        } lots[] = {{"harbour slate", {33, 2, -3}}, {"oat", {80, 2, 14}},    {"kelp", {42, -22, 8}},
+                    {"heather", {44, 16, -26}},     {"rowan", {36, 42, 22}}, {"lichen", {62, -14, 44}},
+                    {"deep water", {32, -4, -30}},  {"weld", {70, 12, 60}}};
         std::vector<Yarn> list;
         for (const auto &lot : lots)
             list.push_back({lot.name, *reflectanceOf(lot.color, 700 + list.size(), 0.16)});

@@ -18,7 +18,8 @@ Spectrum flatReflectance(double value)
 
 static Matrix3 rotation(int axis, double degrees)
 {
-    const double c = std::cos(degrees * std::numbers::pi / 180), s = std::sin(degrees * std::numbers::pi / 180);
+    const double c = std::cos(degrees * std::numbers::pi / 180),
+                 s = std::sin(degrees * std::numbers::pi / 180);
     Matrix3 m = identity();
     const int a = (axis + 1) % 3, b = (axis + 2) % 3;
     m(a, a) = m(b, b) = c;
@@ -31,7 +32,8 @@ Corners cornersAt(const ChartDefinition &chart, const Pose &pose)
 {
     const auto extent = chartExtent(chart);
     const double ratio = extent.y / extent.x;
-    const Vector3 flat[] = {{-0.5, -ratio / 2, 0}, {0.5, -ratio / 2, 0}, {0.5, ratio / 2, 0}, {-0.5, ratio / 2, 0}};
+    const Vector3 flat[] = {
+        {-0.5, -ratio / 2, 0}, {0.5, -ratio / 2, 0}, {0.5, ratio / 2, 0}, {-0.5, ratio / 2, 0}};
     const Matrix3 turn = rotation(1, pose.tiltY) * (rotation(0, pose.tiltX) * rotation(2, pose.turn));
     Corners corners;
     for (size_t i = 0; i < 4; ++i) {

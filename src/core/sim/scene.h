@@ -8,30 +8,35 @@
 
 namespace wavechroma::sim {
 
-struct Material {
+struct Material
+{
     Spectrum reflectance;
     double grain = 0;       ///< amplitude of a mottled texture, relative
     double grainPixels = 6; ///< its size
 };
 
 /// Any polygon, convex or not; pixel coordinates.
-struct Polygon {
+struct Polygon
+{
     std::vector<PixelPoint> points;
     int material = 0;
 };
-struct Ellipse {
+struct Ellipse
+{
     PixelPoint centre;
     double radiusX = 0, radiusY = 0;
     int material = 0;
 };
 /// A twisted hank of yarn: a capsule from one end to the other with a lay of strands across it.
-struct Skein {
+struct Skein
+{
     PixelPoint from, to;
     double radius = 0;
     int material = 0;
 };
 /// A printed chart lying in the scene, in true perspective through its four corners.
-struct PrintedChart {
+struct PrintedChart
+{
     ChartDefinition chart;
     Corners corners{};
     std::vector<int> patchMaterials; ///< in the chart's order
@@ -40,30 +45,33 @@ struct PrintedChart {
     double patchScale = 1; ///< printed patch size over the definition's, about each patch's centre
 };
 /// A lamp's reflection: light of the lamp's own colour laid on top, whatever the surface.
-struct Glow {
+struct Glow
+{
     PixelPoint centre;
     double radius = 0; ///< standard deviation of its soft edge, pixels
     double amount = 0; ///< in its middle, as a share of what a perfect diffuser gives
 };
 /// A patch of stronger (or, negative, weaker) light.
-struct HotSpot {
+struct HotSpot
+{
     PixelPoint centre;
     double radius = 1, amount = 0; ///< standard deviation in pixels; relative
 };
 using Thing = std::variant<Polygon, Ellipse, Skein, PrintedChart>;
 
-struct Scene {
+struct Scene
+{
     std::vector<Material> materials;
     int background = 0;
-    std::vector<Thing> things; ///< later ones lie on top
+    std::vector<Thing> things;           ///< later ones lie on top
     double gradientX = 0, gradientY = 0; ///< relative change of light across the frame's width and height
     double flare = 0;        ///< veiling light added everywhere, as a share of what a perfect diffuser gives
     double blurPixels = 0.4; ///< standard deviation of the lens' blur
     double shakeX = 0, shakeY = 0; ///< way of the camera while the shutter is open, pixels
     std::vector<Glow> glows;
     HotSpot hotSpot;
-    /// Barrel (positive) or pincushion distortion: a point of the sensor at distance r from the middle shows the scene at
-    /// r (1 + distortion r²), r in half diagonals.
+    /// Barrel (positive) or pincushion distortion: a point of the sensor at distance r from the middle shows
+    /// the scene at r (1 + distortion r²), r in half diagonals.
     double distortion = 0;
 };
 
@@ -71,10 +79,11 @@ struct Scene {
 int addMaterial(Scene &scene, const Spectrum &reflectance, double grain = 0, double grainPixels = 6);
 [[nodiscard]] Spectrum flatReflectance(double value);
 
-/// Corners of a chart seen in true perspective: centred at a point, `widthPixels` wide where it is nearest the middle,
-/// turned in the picture plane, tilted about the picture's x and y axes; angles in degrees. The camera stands
-/// `distance` chart widths away.
-struct Pose {
+/// Corners of a chart seen in true perspective: centred at a point, `widthPixels` wide where it is nearest
+/// the middle, turned in the picture plane, tilted about the picture's x and y axes; angles in degrees. The
+/// camera stands `distance` chart widths away.
+struct Pose
+{
     PixelPoint centre;
     double widthPixels = 0;
     double turn = 0, tiltX = 0, tiltY = 0;

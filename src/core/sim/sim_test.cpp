@@ -43,7 +43,8 @@ void SimTest::theSameSeedGivesTheSameFrame()
     shot.width = 300;
     shot.height = 200;
     const auto &camera = sim::camera("Tarn 2");
-    const auto a = sim::expose(scene, camera, sim::lamp("led"), shot), b = sim::expose(scene, camera, sim::lamp("led"), shot);
+    const auto a = sim::expose(scene, camera, sim::lamp("led"), shot),
+               b = sim::expose(scene, camera, sim::lamp("led"), shot);
     QVERIFY(a.samples == b.samples);
     shot.seed = 2;
     QVERIFY(a.samples != sim::expose(scene, camera, sim::lamp("led"), shot).samples);
@@ -65,7 +66,8 @@ void SimTest::samplesHaveTheTrueMeanAndTheNoiseOfTheIso()
     for (int y = 0; y < 256; ++y)
         for (int x = 0; x < 256; ++x)
             if (frame.filter[size_t(2 * (y % 2) + x % 2)] == 1) {
-                const double v = (frame.samples[size_t(y * 256 + x)] - frame.black) / double(frame.white - frame.black);
+                const double v =
+                    (frame.samples[size_t(y * 256 + x)] - frame.black) / double(frame.white - frame.black);
                 sum += v;
                 squares += v * v;
                 ++n;

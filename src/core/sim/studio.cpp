@@ -25,7 +25,8 @@ double infraredCut(double nm, double edgeNm, double widthNm)
 
 Lens lensOf(const std::string &name, double yellowing, double vignetting)
 {
-    return {name, spectrumFrom([=](double nm) { return 1 - yellowing * std::exp(-(nm - 380) / 55); }), vignetting};
+    return {name, spectrumFrom([=](double nm) { return 1 - yellowing * std::exp(-(nm - 380) / 55); }),
+            vignetting};
 }
 
 Camera tarn2()
@@ -38,13 +39,16 @@ Camera tarn2()
     c.height = 4000;
     c.sensitivity = {
         spectrumFrom([](double nm) {
-            return infraredCut(nm, 675, 10) * (0.92 * bell(nm, 612, 22, 42) + 0.055 * bell(nm, 452, 30, 40) + 0.06 * bell(nm, 545, 28, 24));
+            return infraredCut(nm, 675, 10) * (0.92 * bell(nm, 612, 22, 42) + 0.055 * bell(nm, 452, 30, 40) +
+                                               0.06 * bell(nm, 545, 28, 24));
         }),
         spectrumFrom([](double nm) {
-            return infraredCut(nm, 675, 10) * (bell(nm, 534, 36, 37) + 0.07 * bell(nm, 455, 30, 30) + 0.06 * bell(nm, 640, 30, 30));
+            return infraredCut(nm, 675, 10) *
+                   (bell(nm, 534, 36, 37) + 0.07 * bell(nm, 455, 30, 30) + 0.06 * bell(nm, 640, 30, 30));
         }),
         spectrumFrom([](double nm) {
-            return infraredCut(nm, 675, 10) * (0.86 * bell(nm, 460, 26, 28) + 0.05 * bell(nm, 540, 30, 30) + 0.012 * bell(nm, 620, 40, 40));
+            return infraredCut(nm, 675, 10) * (0.86 * bell(nm, 460, 26, 28) + 0.05 * bell(nm, 540, 30, 30) +
+                                               0.012 * bell(nm, 620, 40, 40));
         })};
     c.filter = {0, 1, 1, 2};
     c.black = 512;
@@ -65,7 +69,8 @@ Camera marram8()
     c.height = 3600;
     c.sensitivity = {
         spectrumFrom([](double nm) {
-            return infraredCut(nm, 690, 8) * (0.80 * bell(nm, 614, 24, 40) + 0.07 * bell(nm, 440, 22, 30) + 0.04 * bell(nm, 540, 30, 30));
+            return infraredCut(nm, 690, 8) * (0.80 * bell(nm, 614, 24, 40) + 0.07 * bell(nm, 440, 22, 30) +
+                                              0.04 * bell(nm, 540, 30, 30));
         }),
         spectrumFrom([](double nm) {
             return infraredCut(nm, 690, 8) * (0.95 * bell(nm, 541, 40, 38) + 0.09 * bell(nm, 470, 26, 26));
@@ -92,13 +97,16 @@ Camera ospreyMini()
     c.height = 3024;
     c.sensitivity = {
         spectrumFrom([](double nm) {
-            return infraredCut(nm, 650, 9) * (0.74 * bell(nm, 640, 22, 30) + 0.05 * bell(nm, 525, 50, 40) + 0.16 * bell(nm, 440, 30, 30));
+            return infraredCut(nm, 650, 9) * (0.74 * bell(nm, 640, 22, 30) + 0.05 * bell(nm, 525, 50, 40) +
+                                              0.16 * bell(nm, 440, 30, 30));
         }),
         spectrumFrom([](double nm) {
-            return infraredCut(nm, 650, 9) * (bell(nm, 516, 26, 32) + 0.30 * bell(nm, 640, 30, 40) + 0.14 * bell(nm, 450, 30, 30));
+            return infraredCut(nm, 650, 9) *
+                   (bell(nm, 516, 26, 32) + 0.30 * bell(nm, 640, 30, 40) + 0.14 * bell(nm, 450, 30, 30));
         }),
         spectrumFrom([](double nm) {
-            return infraredCut(nm, 650, 9) * (0.82 * bell(nm, 476, 30, 26) + 0.12 * bell(nm, 540, 40, 40) + 0.10 * bell(nm, 640, 40, 40));
+            return infraredCut(nm, 650, 9) * (0.82 * bell(nm, 476, 30, 26) + 0.12 * bell(nm, 540, 40, 40) +
+                                              0.10 * bell(nm, 640, 40, 40));
         })};
     c.filter = {2, 1, 1, 0};
     c.black = 64;
@@ -112,16 +120,17 @@ Camera ospreyMini()
 Lamp led()
 {
     return {"led", spectrumFrom([](double nm) {
-                return 0.95 * bell(nm, 452, 9, 11) + 0.62 * bell(nm, 575, 48, 58) + 0.05 * bell(nm, 480, 14, 24);
+                return 0.95 * bell(nm, 452, 9, 11) + 0.62 * bell(nm, 575, 48, 58) +
+                       0.05 * bell(nm, 480, 14, 24);
             })};
 }
 
 Lamp tube()
 {
     return {"tube", spectrumFrom([](double nm) {
-                return 0.30 * bell(nm, 480, 40, 45) + 0.60 * bell(nm, 580, 40, 44) + 0.35 * bell(nm, 405, 4, 4)
-                    + 1.10 * bell(nm, 436, 4, 4) + 1.25 * bell(nm, 546, 4, 4) + 0.45 * bell(nm, 578, 5, 5)
-                    + 0.50 * bell(nm, 611, 5, 6);
+                return 0.30 * bell(nm, 480, 40, 45) + 0.60 * bell(nm, 580, 40, 44) +
+                       0.35 * bell(nm, 405, 4, 4) + 1.10 * bell(nm, 436, 4, 4) + 1.25 * bell(nm, 546, 4, 4) +
+                       0.45 * bell(nm, 578, 5, 5) + 0.50 * bell(nm, 611, 5, 6);
             })};
 }
 
@@ -129,8 +138,9 @@ Lamp strobe()
 {
     const auto base = planckian(5900);
     return {"strobe", spectrumFrom([&](double nm) {
-                return base.at(nm) / 100 * (1 - 0.25 * bell(nm, 380, 5, 18))
-                    + 0.05 * (bell(nm, 467, 3, 3) + bell(nm, 473, 3, 3) + bell(nm, 484, 3, 4) + bell(nm, 711, 4, 4));
+                return base.at(nm) / 100 * (1 - 0.25 * bell(nm, 380, 5, 18)) +
+                       0.05 * (bell(nm, 467, 3, 3) + bell(nm, 473, 3, 3) + bell(nm, 484, 3, 4) +
+                               bell(nm, 711, 4, 4));
             })};
 }
 

@@ -9,24 +9,28 @@
 /// The simulated studio's equipment. All of it is made up.
 namespace wavechroma::sim {
 
-struct Lens {
+struct Lens
+{
     std::string name;
     Spectrum transmission; ///< relative; lenses have casts of their own
     double vignetting = 0; ///< loss at the frame's corner, 0…1
 };
 
-struct Camera {
+struct Camera
+{
     std::string make, model, serial;
     int width = 0, height = 0;
-    std::array<Spectrum, 3> sensitivity; ///< R, G, B per photon energy unit, relative; filters and sensor together
-    std::array<uint8_t, 4> filter{};     ///< 2 × 2, row by row: 0 R, 1 G, 2 B
-    int black = 0, white = 0;            ///< code values
-    double fullWell = 0;                 ///< electrons at saturation, ISO 100
-    double readNoise = 0;                ///< electrons
+    std::array<Spectrum, 3>
+        sensitivity; ///< R, G, B per photon energy unit, relative; filters and sensor together
+    std::array<uint8_t, 4> filter{}; ///< 2 × 2, row by row: 0 R, 1 G, 2 B
+    int black = 0, white = 0;        ///< code values
+    double fullWell = 0;             ///< electrons at saturation, ISO 100
+    double readNoise = 0;            ///< electrons
     std::vector<Lens> lenses;
 };
 
-struct Lamp {
+struct Lamp
+{
     std::string name;
     Spectrum spectrum;
 };

@@ -10,8 +10,10 @@ namespace wavechroma::sim {
 
 const std::vector<Modifier> &modifiers()
 {
-    static const std::vector<Modifier> kAll{
-        {"softbox", 0, 0.04, 0.002}, {"umbrella", -0.3, 0.07, 0.006}, {"scrim", -1.0, 0.02, 0.003}, {"bare reflector", 1.0, 0.24, 0.004}};
+    static const std::vector<Modifier> kAll{{"softbox", 0, 0.04, 0.002},
+                                            {"umbrella", -0.3, 0.07, 0.006},
+                                            {"scrim", -1.0, 0.02, 0.003},
+                                            {"bare reflector", 1.0, 0.24, 0.004}};
     return kAll;
 }
 
@@ -19,7 +21,8 @@ namespace {
 
 const Modifier &modifier(const std::string &name)
 {
-    const auto at = std::find_if(modifiers().begin(), modifiers().end(), [&](const auto &m) { return m.name == name; });
+    const auto at =
+        std::find_if(modifiers().begin(), modifiers().end(), [&](const auto &m) { return m.name == name; });
     if (at == modifiers().end())
         throw std::out_of_range("no modifier is called " + name);
     return *at;
@@ -40,7 +43,8 @@ void addTable(Scene &scene, double w, double h)
 {
     const auto linen = *reflectanceOf({74, 1.5, 7}, 41, 0.05), plank = *reflectanceOf({38, 8, 16}, 43, 0.05);
     scene.background = addMaterial(scene, linen, 0.035, w / 660);
-    scene.things.push_back(Polygon{{{0, 0.86 * h}, {w, 0.84 * h}, {w, h}, {0, h}}, addMaterial(scene, plank, 0.08, w / 270)});
+    scene.things.push_back(
+        Polygon{{{0, 0.86 * h}, {w, 0.84 * h}, {w, h}, {0, h}}, addMaterial(scene, plank, 0.08, w / 270)});
 }
 
 void addSkeins(Scene &scene, double w, double h, int first, int count, double left, double step)
@@ -48,7 +52,10 @@ void addSkeins(Scene &scene, double w, double h, int first, int count, double le
     for (int i = 0; i < count; ++i) {
         const auto &yarn = yarns()[size_t(first + i) % yarns().size()];
         const double x = (left + step * i) * w;
-        scene.things.push_back(Skein{{x, 0.24 * h}, {x + 0.012 * w * (i % 3 - 1), 0.72 * h}, 0.045 * w, addMaterial(scene, yarn.reflectance)});
+        scene.things.push_back(Skein{{x, 0.24 * h},
+                                     {x + 0.012 * w * (i % 3 - 1), 0.72 * h},
+                                     0.045 * w,
+                                     addMaterial(scene, yarn.reflectance)});
     }
 }
 
@@ -66,7 +73,9 @@ void addFinger(Scene &scene, const PrintedChart &printed, const Homography &homo
     const int column = std::min(chart.columns - 1, 2);
     const auto centre = patchCentre(chart, chart.rows - 1, column);
     const int skin = addMaterial(scene, *reflectanceOf({62, 15, 17}, 97, 0.05));
-    scene.things.push_back(Skein{homography.at(centre), homography.at({centre.x, centre.y + 3 * chart.pitchYMm}), 0.55 * pitchPixels(chart, homography), skin});
+    scene.things.push_back(Skein{homography.at(centre),
+                                 homography.at({centre.x, centre.y + 3 * chart.pitchYMm}),
+                                 0.55 * pitchPixels(chart, homography), skin});
 }
 
 void addChart(Scene &scene, const StudioSettings &s, double w, double h)
@@ -76,14 +85,20 @@ void addChart(Scene &scene, const StudioSettings &s, double w, double h)
     for (const auto &reflectance : chartReflectances(printed.chart))
         printed.patchMaterials.push_back(addMaterial(scene, reflectance));
     printed.frameMaterial = addMaterial(scene, flatReflectance(0.03));
-    printed.corners = cornersAt(printed.chart, {{s.chartX * w, s.chartY * h}, s.chartWidth * w, s.chartTurn, s.tipped ? 38.0 : 7.0, s.tipped ? -24.0 : -5.0, 5});
+    printed.corners = cornersAt(printed.chart, {{s.chartX * w, s.chartY * h},
+                                                s.chartWidth * w,
+                                                s.chartTurn,
+                                                s.tipped ? 38.0 : 7.0,
+                                                s.tipped ? -24.0 : -5.0,
+                                                5});
     scene.things.push_back(printed);
     const auto homography = *homographyFrom(printed.chart, printed.corners);
     if (s.finger)
         addFinger(scene, printed, homography);
     if (s.glare) {
         const int row = std::min(printed.chart.rows - 1, 2), column = std::min(printed.chart.columns - 1, 3);
-        scene.glows.push_back({homography.at(patchCentre(printed.chart, row, column)), 0.35 * pitchPixels(printed.chart, homography), 0.3});
+        scene.glows.push_back({homography.at(patchCentre(printed.chart, row, column)),
+                               0.35 * pitchPixels(printed.chart, homography), 0.3});
     }
     if (s.tipped)
         scene.gradientX += 0.25; // towards one lamp: that side gets more of it
@@ -92,7 +107,8 @@ void addChart(Scene &scene, const StudioSettings &s, double w, double h)
 /// An even board or card in the frame's plane.
 void addBoard(Scene &scene, double reflectance, double left, double top, double right, double bottom)
 {
-    scene.things.push_back(Polygon{{{left, top}, {right, top}, {right, bottom}, {left, bottom}}, addMaterial(scene, flatReflectance(reflectance))});
+    scene.things.push_back(Polygon{{{left, top}, {right, top}, {right, bottom}, {left, bottom}},
+                                   addMaterial(scene, flatReflectance(reflectance))});
 }
 
 Scene sceneOf(const StudioSettings &s, double w, double h)
@@ -142,7 +158,8 @@ double exposureOf(const StudioSettings &s)
     const double strongest = *std::max_element(white.begin(), white.end()) / white[1];
     const double time = s.lamp == "strobe" ? 1 : s.exposureSeconds * 100;
     const double stops = s.powerStops + modifier(s.modifier).stops;
-    return 0.76 / strongest * std::exp2(stops) * (s.iso / 100) * time * std::pow(8 / s.fNumber, 2) * (1 - 0.25 * s.drift);
+    return 0.76 / strongest * std::exp2(stops) * (s.iso / 100) * time * std::pow(8 / s.fNumber, 2) *
+           (1 - 0.25 * s.drift);
 }
 
 SimFrame shootStudio(const StudioSettings &s, const Progress &progress)

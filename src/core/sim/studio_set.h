@@ -8,7 +8,8 @@
 namespace wavechroma::sim {
 
 /// What is put before a lamp.
-struct Modifier {
+struct Modifier
+{
     std::string name;
     double stops = 0;    ///< what it takes (negative) or gives
     double gradient = 0; ///< relative change of light across the frame
@@ -18,7 +19,8 @@ struct Modifier {
 
 enum class Subject { Chart, Skeins, Board, GreyCard };
 
-struct StudioSettings {
+struct StudioSettings
+{
     std::string lamp = "strobe", modifier = "softbox";
     double powerStops = 0; ///< of the lamp against the one that the studio was metered for
     double drift = 0;      ///< 0 a true lamp … 1 a tired one: a quarter weaker and some 7 % redder
@@ -26,14 +28,14 @@ struct StudioSettings {
     std::string camera = "Tarn 2";
     int lens = 0;
     double iso = 100, exposureSeconds = 1 / 100.0, fNumber = 8; ///< a strobe does not care for the time
-    int shrink = 2; ///< divides the frame's width and height
+    int shrink = 2;                                             ///< divides the frame's width and height
     int orientation = 1;
 
     Subject subject = Subject::Chart;
     std::string chart = "classic-24";
-    double chartWidth = 0.46;          ///< in frame widths
+    double chartWidth = 0.46;            ///< in frame widths
     double chartX = 0.46, chartY = 0.47; ///< its middle, in frame widths and heights
-    double chartTurn = 4;              ///< degrees
+    double chartTurn = 4;                ///< degrees
     int firstYarn = 0;
 
     // mishaps
@@ -43,8 +45,8 @@ struct StudioSettings {
     uint64_t seed = 1;
 };
 
-/// Green value of a perfect diffuser in the frame's middle, 1 being saturation. The studio is metered for ISO 100, 1/100 s,
-/// f/8 at power 0 so that a diffuser's strongest channel comes to 0.76.
+/// Green value of a perfect diffuser in the frame's middle, 1 being saturation. The studio is metered for ISO
+/// 100, 1/100 s, f/8 at power 0 so that a diffuser's strongest channel comes to 0.76.
 [[nodiscard]] double exposureOf(const StudioSettings &settings);
 
 /// Takes the picture. Throws std::exception for a lamp, modifier, camera, lens or chart that is not there.

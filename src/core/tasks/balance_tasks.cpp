@@ -44,15 +44,19 @@ Result<Temperature> temperatureFrom(const std::string &text)
         good = good && *end == 0 && std::abs(out.duv) <= 0.05;
     }
     if (!good)
-        return unusable("\"" + text + "\" is no light: give 1000K to 100000K, and a Duv of at most 0.05 if you like, as in 5000K,+0.002");
+        return unusable("\"" + text +
+                        "\" is no light: give 1000K to 100000K, and a Duv of at most 0.05 if you like, as in "
+                        "5000K,+0.002");
     return out;
 }
 
-Result<Balance> balanceForLight(const std::string &image, const Temperature &light, const Calibration *calibration, const FileColor &file)
+Result<Balance> balanceForLight(const std::string &image, const Temperature &light,
+                                const Calibration *calibration, const FileColor &file)
 {
     const auto multipliers = multipliersFor(cameraLightsFor(calibration, file), light);
     if (!multipliers)
-        return unusable(image + ": the file has no colour matrix, so a temperature says nothing of its multipliers; give a calibration of this station");
+        return unusable(image + ": the file has no colour matrix, so a temperature says nothing of its "
+                                "multipliers; give a calibration of this station");
     Balance out;
     out.multipliers = *multipliers;
     out.neutral = {1 / (*multipliers)[0], 1, 1 / (*multipliers)[2]};
@@ -63,7 +67,8 @@ Result<Balance> balanceForLight(const std::string &image, const Temperature &lig
 
 Balance readThrough(Balance balance, const Calibration &calibration)
 {
-    if (const auto light = temperatureFor(cameraLightsFor(&calibration, calibration.fileColor), balance.multipliers))
+    if (const auto light =
+            temperatureFor(cameraLightsFor(&calibration, calibration.fileColor), balance.multipliers))
         balance.temperature = light;
     return balance;
 }
@@ -75,7 +80,8 @@ Balance withLean(Balance balance, const Lean &lean, const Calibration *calibrati
     if (lean == Lean{})
         return balance;
     const Vector3 neutral{1 / balance.multipliers[0], 1, 1 / balance.multipliers[2]};
-    balance.leaned = leaned(balance.multipliers, lean, calibration ? calibration->matrix : fileMatrix(file, neutral));
+    balance.leaned =
+        leaned(balance.multipliers, lean, calibration ? calibration->matrix : fileMatrix(file, neutral));
     return balance;
 }
 

@@ -19,8 +19,8 @@ namespace wavechroma {
 
 namespace {
 
-/// A rendered picture as it is; a raw reading by white balance alone: from its neutrals where their colours are known, else from
-/// the file's as-shot neutral.
+/// A rendered picture as it is; a raw reading by white balance alone: from its neutrals where their colours
+/// are known, else from the file's as-shot neutral.
 Result<ColorModel> balanceOf(const Reading &other)
 {
     if (isRendered(other)) {
@@ -35,7 +35,8 @@ Result<ColorModel> balanceOf(const Reading &other)
     options.model = "balance";
     options.crossValidate = false;
     options.settle = false;
-    if (const auto fitted = chart->colorsKnown ? fitCalibration(other, *chart, options) : Result<Calibration>(unusable("")))
+    if (const auto fitted =
+            chart->colorsKnown ? fitCalibration(other, *chart, options) : Result<Calibration>(unusable("")))
         return static_cast<ColorModel>(*fitted);
     ColorModel model;
     const Vector3 neutral = other.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
@@ -44,7 +45,8 @@ Result<ColorModel> balanceOf(const Reading &other)
     return model;
 }
 
-Result<ChartDefinition> withPatches(const ChartDefinition &chart, const std::map<std::string, Xyz> &colours, const std::string &name)
+Result<ChartDefinition> withPatches(const ChartDefinition &chart, const std::map<std::string, Xyz> &colours,
+                                    const std::string &name)
 {
     ChartDefinition out = chart;
     std::erase_if(out.neutral, [&](const auto &id) { return !colours.count(id); });
@@ -60,7 +62,8 @@ Result<ChartDefinition> withPatches(const ChartDefinition &chart, const std::map
         ++known;
     }
     if (known < kFewestPatches)
-        return unusable(fmt::format("{}: has only {} usable patches in common with the {}; a fit needs {}", name, known, chart.name, kFewestPatches));
+        return unusable(fmt::format("{}: has only {} usable patches in common with the {}; a fit needs {}",
+                                    name, known, chart.name, kFewestPatches));
     out.colorsKnown = true;
     out.reference = {"D50", "CIE 1931 2°", name, ""};
     return out;
@@ -74,7 +77,8 @@ bool isRendered(const Reading &reading)
         return true;
     if (!reading.fileColor.matrices.empty() || reading.fileColor.asShotNeutral)
         return false;
-    // a document that says nothing of the file's colours: by another program, or of a version that did not write them down
+    // a document that says nothing of the file's colours: by another program, or of a version that did not
+    // write them down
     auto kind = std::filesystem::path(reading.image).extension().string();
     for (auto &letter : kind)
         letter = char(std::tolower(static_cast<unsigned char>(letter)));
@@ -90,11 +94,13 @@ bool isCameraReference(const std::filesystem::path &file)
     const auto document = json::parse(*text, file.string());
     if (!document)
         return false;
-    const auto kind = json::kindOf(document->is_array() && !document->empty() ? document->front() : *document);
+    const auto kind =
+        json::kindOf(document->is_array() && !document->empty() ? document->front() : *document);
     return kind == "reading" || kind == "proof";
 }
 
-Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart, const std::string &text, const std::string &name)
+Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart, const std::string &text,
+                                             const std::string &name)
 {
     std::map<std::string, Xyz> colours;
     if (const auto document = json::parse(text, name); document && json::kindOf(*document) == "proof") {
@@ -124,7 +130,8 @@ std::vector<std::string> warningsOfMatch(const Reading &reading, const ChartDefi
 {
     constexpr double kFewestSteps = 20; // signal over noise of a pixel, where a spread shadow shows its grain
     std::vector<std::string> burnt, out;
-    struct Tone {
+    struct Tone
+    {
         double camera, reference, noise;
         std::string id;
     };
@@ -139,15 +146,20 @@ std::vector<std::string> warningsOfMatch(const Reading &reading, const ChartDefi
             tones.push_back({patch.mean.g, wanted->reference.y, patch.sd.g, patch.id});
     }
     if (!burnt.empty())
-        out.push_back(fmt::format("The reference still tells {} apart from white, this camera has burnt {}: expose less to match the highlights.", fmt::join(burnt, ", "), burnt.size() == 1 ? "it" : "them"));
+        out.push_back(fmt::format("The reference still tells {} apart from white, this camera has burnt {}: "
+                                  "expose less to match the highlights.",
+                                  fmt::join(burnt, ", "), burnt.size() == 1 ? "it" : "them"));
     std::sort(tones.begin(), tones.end(), [](const auto &a, const auto &b) { return a.camera < b.camera; });
     if (tones.size() < 4)
         return out;
     // contrast of the darkest quarter, reference over camera, in stops
     const auto &dark = tones.front(), &above = tones[tones.size() / 4];
-    const double spread = std::log2(std::max(above.reference, 1e-5) / std::max(dark.reference, 1e-5)), held = std::log2(above.camera / dark.camera);
+    const double spread = std::log2(std::max(above.reference, 1e-5) / std::max(dark.reference, 1e-5)),
+                 held = std::log2(above.camera / dark.camera);
     if (held > 0 && spread > 1.25 * held && dark.camera < kFewestSteps * dark.noise)
-        out.push_back(fmt::format("The reference spreads the shadows {} times as far as this camera saw them, and {} is near the noise there: the match will dig up grain.", fixedText(spread / held, 1), dark.id));
+        out.push_back(fmt::format("The reference spreads the shadows {} times as far as this camera saw "
+                                  "them, and {} is near the noise there: the match will dig up grain.",
+                                  fixedText(spread / held, 1), dark.id));
     return out;
 }
 

@@ -14,7 +14,8 @@
 
 using namespace wavechroma;
 
-/// One camera fitted to another. The expected colours come from the leader's own samples, not from the code that is tried.
+/// One camera fitted to another. The expected colours come from the leader's own samples, not from the code
+/// that is tried.
 class CameraMatchTest : public QObject
 {
     Q_OBJECT
@@ -96,7 +97,9 @@ void CameraMatchTest::aRenderedPictureKeepsItsLookAndPrimaries()
         const auto chart = matchedTo(picture(space));
         QVERIFY(bool(chart));
         for (const auto &patch : classic().patches)
-            QVERIFY2(de2000(labFromXyz(patch.reference), labFromXyz(chart->patch(patch.id)->reference)) < 1e-6, space.title.data());
+            QVERIFY2(de2000(labFromXyz(patch.reference), labFromXyz(chart->patch(patch.id)->reference)) <
+                         1e-6,
+                     space.title.data());
     }
 }
 
@@ -151,10 +154,12 @@ void CameraMatchTest::aChartWithoutKnownColoursWillDo()
 
 void CameraMatchTest::theFollowerComesCloserOnSurfacesNotFitted()
 {
-    const auto leader = testing::sampleReading("Marram 8", "tube"), follower = testing::sampleReading("Tarn 2", "tube");
+    const auto leader = testing::sampleReading("Marram 8", "tube"),
+               follower = testing::sampleReading("Tarn 2", "tube");
     FitOptions plain;
     plain.model = "balance";
-    const auto shown = *fitCalibration(leader, classic(), plain), before = *fitCalibration(follower, classic(), plain);
+    const auto shown = *fitCalibration(leader, classic(), plain),
+               before = *fitCalibration(follower, classic(), plain);
     FitOptions options;
     options.model = "root-polynomial";
     options.flare = false;
@@ -170,7 +175,8 @@ void CameraMatchTest::theFollowerComesCloserOnSurfacesNotFitted()
     int count = 0;
     for (int hue = 0; hue < 360; hue += 15)
         for (const double chroma : {12.0, 30.0, 45.0}) {
-            const auto surface = sim::reflectanceOf({58, chroma * std::cos(hue / 57.3), chroma * std::sin(hue / 57.3)}, uint64_t(hue + 7), 0.03);
+            const auto surface = sim::reflectanceOf(
+                {58, chroma * std::cos(hue / 57.3), chroma * std::sin(hue / 57.3)}, uint64_t(hue + 7), 0.03);
             if (!surface)
                 continue;
             const auto wanted = labFromXyz(xyzFromCamera(shown, seenBy(one, *surface)));
@@ -179,16 +185,20 @@ void CameraMatchTest::theFollowerComesCloserOnSurfacesNotFitted()
             ++count;
         }
     QVERIFY(count > 60);
-    QVERIFY2(apartAfter < 0.5 * apartBefore, qPrintable(QString("%1 to %2").arg(apartBefore / count).arg(apartAfter / count)));
+    QVERIFY2(apartAfter < 0.5 * apartBefore,
+             qPrintable(QString("%1 to %2").arg(apartBefore / count).arg(apartAfter / count)));
     QVERIFY(apartAfter / count < 1); // what the eye hardly tells apart
 }
 
 void CameraMatchTest::theToneOfALookIsFollowed()
 {
-    // a contrasty rendering: in each channel of its space a slope of 1.35 about middle grey, warm in the lights
+    // a contrasty rendering: in each channel of its space a slope of 1.35 about middle grey, warm in the
+    // lights
     auto look = picture(srgb());
     for (auto &patch : look.patches)
-        patch.mean = {0.18 * std::pow(patch.mean.r / 0.18, 1.35) * 1.04, 0.18 * std::pow(std::max(1e-4, patch.mean.g) / 0.18, 1.35), 0.18 * std::pow(std::max(1e-4, patch.mean.b) / 0.18, 1.35) * 0.95};
+        patch.mean = {0.18 * std::pow(patch.mean.r / 0.18, 1.35) * 1.04,
+                      0.18 * std::pow(std::max(1e-4, patch.mean.g) / 0.18, 1.35),
+                      0.18 * std::pow(std::max(1e-4, patch.mean.b) / 0.18, 1.35) * 0.95};
     for (auto &patch : look.patches)
         if (!(patch.mean.r > 0))
             patch.mean.r = 1e-4;
@@ -197,12 +207,19 @@ void CameraMatchTest::theToneOfALookIsFollowed()
     options.curvesPerChannel = true;
     options.flare = false;
     const auto all = *fitAllModels(follower, *matchedTo(look), options);
-    const auto of = [&](const char *model) { return *std::find_if(all.begin(), all.end(), [&](const auto &c) { return c.model == model; }); };
-    QVERIFY2(of("curves-matrix").crossValidated.mean < 0.6 * of("matrix").crossValidated.mean, qPrintable(QString("%1 %2").arg(of("curves-matrix").crossValidated.mean).arg(of("matrix").crossValidated.mean)));
+    const auto of = [&](const char *model) {
+        return *std::find_if(all.begin(), all.end(), [&](const auto &c) { return c.model == model; });
+    };
+    QVERIFY2(of("curves-matrix").crossValidated.mean < 0.6 * of("matrix").crossValidated.mean,
+             qPrintable(QString("%1 %2")
+                            .arg(of("curves-matrix").crossValidated.mean)
+                            .arg(of("matrix").crossValidated.mean)));
     const auto &best = all[recommendationOf(all, follower).index];
     QVERIFY2(best.model.rfind("curves", 0) == 0, best.model.c_str());
     for (const char *grey : {"D2", "D3", "D4", "D5"}) // the look's greys, cast and all
-        QVERIFY2(de2000(labFromXyz(xyzFromCamera(best, follower.patch(grey)->mean)), labOf(*matchedTo(look), grey)) < 1.5, grey);
+        QVERIFY2(de2000(labFromXyz(xyzFromCamera(best, follower.patch(grey)->mean)),
+                        labOf(*matchedTo(look), grey)) < 1.5,
+                 grey);
 }
 
 void CameraMatchTest::burntHighlightsAndDugUpShadowsAreSaid()

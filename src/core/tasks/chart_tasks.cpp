@@ -23,7 +23,6 @@ bool looksLikeFile(const std::string &text)
     return text.find('/') != text.npos || text.find('.') != text.npos || std::filesystem::exists(text, code);
 }
 
-
 } // namespace
 
 Result<ChartDefinition> chartNamed(const std::string &idOrFile)
@@ -36,10 +35,12 @@ Result<ChartDefinition> chartNamed(const std::string &idOrFile)
 
 Result<ChartDefinition> chartOf(const Reading &reading)
 {
-    return reading.definition ? Result<ChartDefinition>(*reading.definition) : chartFromCatalogue(reading.chart);
+    return reading.definition ? Result<ChartDefinition>(*reading.definition)
+                              : chartFromCatalogue(reading.chart);
 }
 
-Result<RawFrame> withFlats(const RawFrame &frame, const std::vector<std::filesystem::path> &flats, std::string *warning)
+Result<RawFrame> withFlats(const RawFrame &frame, const std::vector<std::filesystem::path> &flats,
+                           std::string *warning)
 {
     std::vector<GainMap> maps;
     for (const auto &file : flats) {
@@ -70,7 +71,8 @@ static double fieldFalloff(const RawFrame &frame)
         for (int column = 0; column < 9; ++column) {
             const double x0 = frame.width * (column + 0.05) / 9, x1 = frame.width * (column + 0.95) / 9;
             const double y0 = frame.height * (row + 0.05) / 7, y1 = frame.height * (row + 0.95) / 7;
-            const double green = sampleWindow(frame, {PixelPoint{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}).mean.g;
+            const double green =
+                sampleWindow(frame, {PixelPoint{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}).mean.g;
             least = std::min(least, green);
             most = std::max(most, green);
         }
@@ -90,8 +92,9 @@ FlatVerdict verdictOnFlat(const RawFrame &flat)
     verdict.serves = true;
     verdict.before = field->quality.falloff;
     verdict.after = fieldFalloff(evened);
-    verdict.words = fmt::format("Falls off by {}; evened to {}. Its brightest spot is {} under saturation.", percentText(verdict.before, 1),
-                                percentText(verdict.after, 2), stopsText(std::log2(field->quality.level)));
+    verdict.words = fmt::format("Falls off by {}; evened to {}. Its brightest spot is {} under saturation.",
+                                percentText(verdict.before, 1), percentText(verdict.after, 2),
+                                stopsText(std::log2(field->quality.level)));
     return verdict;
 }
 
@@ -103,10 +106,12 @@ Result<ToleranceSheet> toleranceNamed(const std::string &nameOrFile)
     return text ? toleranceFrom(*text, nameOrFile) : Result<ToleranceSheet>(text.error());
 }
 
-static void judge(Reading &reading, const RawFrame &frame, const ChartDefinition &chart, const ToleranceSheet &sheet, bool withEdges = true)
+static void judge(Reading &reading, const RawFrame &frame, const ChartDefinition &chart,
+                  const ToleranceSheet &sheet, bool withEdges = true)
 {
     reading.sheet = sheet.name;
-    reading.checks = captureChecks(reading, chart, captureEvidence(frame, reading, chart, withEdges), sheet.capture);
+    reading.checks =
+        captureChecks(reading, chart, captureEvidence(frame, reading, chart, withEdges), sheet.capture);
 }
 
 /// When the chart asked for is not there, or its colours are not: what is there instead, from the catalogue.
@@ -127,17 +132,20 @@ static void keepDefinition(Reading &reading, const ChartDefinition &chart)
         reading.definition = chart;
 }
 
-static Result<Reading> readUnnamed(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
+static Result<Reading> readUnnamed(const RawFrame &frame, const ReadRequest &request,
+                                   const Progress &progress)
 {
     const auto &charts = request.charts.empty() ? chartCatalogue() : request.charts;
     auto reading = readAnyChart(frame, charts, request.windowShare, progress);
     if (!reading)
         return reading;
-    const auto chart = std::find_if(charts.begin(), charts.end(), [&](const auto &one) { return one.id == reading->chart; });
+    const auto chart =
+        std::find_if(charts.begin(), charts.end(), [&](const auto &one) { return one.id == reading->chart; });
     keepDefinition(*reading, *chart);
     judge(*reading, frame, *chart, request.sheet);
     if (!reading->found)
-        reading->checks.front().message = "No chart of the catalogue in this frame. Show all of it, square enough, away from the edges.";
+        reading->checks.front().message =
+            "No chart of the catalogue in this frame. Show all of it, square enough, away from the edges.";
     return reading;
 }
 
@@ -146,7 +154,9 @@ Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, con
     const bool named = request.chart || request.definition;
     if (!named && !request.corners)
         return readUnnamed(frame, request, progress);
-    const auto chart = request.definition ? Result<ChartDefinition>(*request.definition) : request.chart ? chartNamed(*request.chart) : chartFromCatalogue("classic-24");
+    const auto chart = request.definition ? Result<ChartDefinition>(*request.definition)
+                       : request.chart    ? chartNamed(*request.chart)
+                                          : chartFromCatalogue("classic-24");
     if (!chart)
         return chart.error();
     auto reading = readChart(frame, *chart, {request.corners, request.windowShare, named}, progress);
@@ -155,15 +165,17 @@ Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, con
     keepDefinition(*reading, *chart);
     judge(*reading, frame, *chart, request.sheet);
     for (auto &check : reading->checks)
-        if (check.severity == Severity::Stop && !request.corners && chart->patches.size() > 1 && (check.id == "found" || check.id == "match"))
+        if (check.severity == Severity::Stop && !request.corners && chart->patches.size() > 1 &&
+            (check.id == "found" || check.id == "match"))
             check.message += seenInstead(frame, *chart, progress);
     if (!reading->found && chart->id == "grey-cube")
-        reading->checks.front().message = "A grey cube is placed by its four corners: nothing tells its greys from other things'.";
+        reading->checks.front().message =
+            "A grey cube is placed by its four corners: nothing tells its greys from other things'.";
     return reading;
 }
 
-Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare, const ToleranceSheet &sheet,
-                             bool preview)
+Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, const Corners &corners,
+                             double windowShare, const ToleranceSheet &sheet, bool preview)
 {
     for (const auto &corner : corners)
         if (!std::isfinite(corner.x + corner.y))
@@ -183,7 +195,8 @@ Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, cons
     return moved;
 }
 
-Result<Reading> snappedReading(const Reading &reading, const RawFrame &frame, const Corners &corners, double windowShare, const ToleranceSheet &sheet)
+Result<Reading> snappedReading(const Reading &reading, const RawFrame &frame, const Corners &corners,
+                               double windowShare, const ToleranceSheet &sheet)
 {
     const auto chart = chartOf(reading);
     const auto place = chart ? snapped(frame, *chart, corners) : std::nullopt;
@@ -194,11 +207,13 @@ Result<Reading> snappedReading(const Reading &reading, const RawFrame &frame, co
     return movedReading(bent, frame, place->corners, windowShare, sheet);
 }
 
-Result<Reading> readingByThree(const RawFrame &frame, const ChartDefinition &chart, const std::array<PixelPoint, 3> &three, const ToleranceSheet &sheet)
+Result<Reading> readingByThree(const RawFrame &frame, const ChartDefinition &chart,
+                               const std::array<PixelPoint, 3> &three, const ToleranceSheet &sheet)
 {
     const auto place = placedByThree(frame, chart, three);
     if (!place)
-        return unusable(frame.path + ": the three corners lie in a line, or run the wrong way round: first patch, last of the top row, last of all");
+        return unusable(frame.path + ": the three corners lie in a line, or run the wrong way round: first "
+                                     "patch, last of the top row, last of all");
     ReadRequest request;
     request.definition = chart;
     request.corners = place->corners;
@@ -224,7 +239,8 @@ Result<Reading> carriedReading(const Reading &from, const RawFrame &frame, const
     return snappedReading(carried, frame, from.corners, from.windowShare, sheet);
 }
 
-Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame, const std::vector<std::string> &leftOut, const ToleranceSheet &sheet)
+Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame,
+                               const std::vector<std::string> &leftOut, const ToleranceSheet &sheet)
 {
     const auto chart = chartOf(reading);
     if (!chart)
@@ -241,7 +257,8 @@ Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame, co
 Result<Balance> balanceReading(const Reading &reading, const BalanceRequest &request)
 {
     if (!reading.found)
-        return unusable(reading.image + ": no chart was found in it; give --area for a neutral elsewhere in the frame");
+        return unusable(reading.image +
+                        ": no chart was found in it; give --area for a neutral elsewhere in the frame");
     if (!request.patches.empty())
         return balanceFromPatches(reading, request.patches);
     const auto chart = chartOf(reading);
@@ -255,8 +272,8 @@ Result<Balance> balanceFrameArea(const RawFrame &frame, const std::array<double,
 {
     const auto [x, y, w, h] = area;
     if (!(w > 0 && h > 0) || !(x >= 0 && y >= 0 && x + w <= frame.width && y + h <= frame.height))
-        return unusable(frame.path + ": the area must lie inside the frame, which is " + std::to_string(frame.width) + " by "
-                        + std::to_string(frame.height) + " pixels");
+        return unusable(frame.path + ": the area must lie inside the frame, which is " +
+                        std::to_string(frame.width) + " by " + std::to_string(frame.height) + " pixels");
     const Quad window{PixelPoint{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}};
     return balanceFromArea(frame.path, frame.fileColor, area, sampleWindow(frame, window, 200000));
 }
@@ -281,7 +298,8 @@ Result<ChartDefinition> referencesOf(const Reading &reading, const std::optional
     return chart && reference ? withReferences(*chart, *reference) : chart;
 }
 
-Result<Proof> proveReading(const Calibration &calibration, const Reading &reading, const std::optional<std::string> &reference)
+Result<Proof> proveReading(const Calibration &calibration, const Reading &reading,
+                           const std::optional<std::string> &reference)
 {
     const auto chart = referencesOf(reading, reference);
     return chart ? prove(calibration, reading, *chart) : Result<Proof>(chart.error());

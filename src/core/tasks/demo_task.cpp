@@ -11,15 +11,18 @@ using namespace sim;
 namespace {
 
 /// One press of the shutter in the demo's day.
-struct DemoShot {
+struct DemoShot
+{
     RowId setup;
     const char *file, *time;
     StudioSettings how;
 };
 
 const JobSetup kSetups[] = {
-    {1, "North table, two softboxes", "left 1.0, right 0.5", "two strobes", "softbox 60 × 90, both sides", "1/2 and 1/4", "linen sweep"},
-    {2, "Window table, LED panel", "the panel sags when it gets warm", "LED panel", "umbrella", "80 %", "linen sweep"},
+    {1, "North table, two softboxes", "left 1.0, right 0.5", "two strobes", "softbox 60 × 90, both sides",
+     "1/2 and 1/4", "linen sweep"},
+    {2, "Window table, LED panel", "the panel sags when it gets warm", "LED panel", "umbrella", "80 %",
+     "linen sweep"},
     {3, "Copy stand, two tubes", "for the shade cards", "two tubes", "bare reflectors", "full", "linen"},
 };
 
@@ -61,8 +64,9 @@ StudioSettings copyStand(double powerStops, Subject subject, int firstYarn = 0)
     return s;
 }
 
-/// The first chart burns its white; the photographer closes down, brackets, and shoots yarn with two bodies. After the move
-/// to the window table the panel tires before noon. Shade cards are copied under tubes, with a flat for their falloff.
+/// The first chart burns its white; the photographer closes down, brackets, and shoots yarn with two bodies.
+/// After the move to the window table the panel tires before noon. Shade cards are copied under tubes, with a
+/// flat for their falloff.
 std::vector<DemoShot> theDay()
 {
     return {
@@ -91,7 +95,9 @@ Progress part(const Progress &whole, double from, double to)
     Progress p;
     p.cancelled = whole.cancelled;
     if (whole.report)
-        p.report = [&whole, from, to](double fraction, std::string_view step) { whole.at(from + (to - from) * fraction, step); };
+        p.report = [&whole, from, to](double fraction, std::string_view step) {
+            whole.at(from + (to - from) * fraction, step);
+        };
     return p;
 }
 
@@ -100,7 +106,8 @@ Progress part(const Progress &whole, double from, double to)
 Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const Progress &progress)
 {
     if (JobStore::holdsJob(folder))
-        return unusable(folder.string() + ": there is a job in this folder already; give another one for the demo");
+        return unusable(folder.string() +
+                        ": there is a job in this folder already; give another one for the demo");
     const auto frames = folder / "frames";
     std::error_code code;
     fs::create_directories(frames, code);
@@ -112,7 +119,9 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
         day[i].how.capturedAt = day[i].time;
         day[i].how.shrink = options.shrink;
         day[i].how.seed = 412 + i;
-        if (const auto done = shootToFile(day[i].how, frames / day[i].file, part(progress, step * double(i), step * double(i + 1))); !done)
+        if (const auto done = shootToFile(day[i].how, frames / day[i].file,
+                                          part(progress, step * double(i), step * double(i + 1)));
+            !done)
             return done;
     }
     // Frames are taken in before the job is made, so that a demo without frames never looks like a job.
@@ -120,12 +129,14 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
     JobChange whole;
     for (const auto &setup : kSetups) {
         JobChange change;
-        change.setups.push_back({setup.id == 1 ? std::optional(JobSetup{1, "First setup", {}}) : std::nullopt, setup});
+        change.setups.push_back(
+            {setup.id == 1 ? std::optional(JobSetup{1, "First setup", {}}) : std::nullopt, setup});
         apply(state, change);
         whole = merged(std::move(whole), change);
     }
     for (size_t i = 0; i < day.size(); ++i) {
-        progress.at(1 - 3 * step + 3 * step * double(i) / double(day.size()), std::string("reading ") + day[i].file);
+        progress.at(1 - 3 * step + 3 * step * double(i) / double(day.size()),
+                    std::string("reading ") + day[i].file);
         if (progress.stopped())
             return unusable(folder.string() + ": stopped");
         const auto around = surroundingsOf(state, folder, day[i].setup);

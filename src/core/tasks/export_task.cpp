@@ -32,21 +32,26 @@ constexpr double kMostMean = 0.3;
 
 bool same(const CameraProfile &a, const CameraProfile &b)
 {
-    bool equal = a.name == b.name && a.cameraModel == b.cameraModel && a.lights.size() == b.lights.size() && a.tone.size() == b.tone.size();
+    bool equal = a.name == b.name && a.cameraModel == b.cameraModel && a.lights.size() == b.lights.size() &&
+                 a.tone.size() == b.tone.size();
     for (size_t i = 0; equal && i < a.lights.size(); ++i)
-        equal = near(a.lights[i].colorMatrix, b.lights[i].colorMatrix, 1e-6) && near(a.lights[i].forwardMatrix, b.lights[i].forwardMatrix, 1e-6)
-            && a.lights[i].illuminantCode == b.lights[i].illuminantCode && a.lights[i].map == b.lights[i].map;
+        equal = near(a.lights[i].colorMatrix, b.lights[i].colorMatrix, 1e-6) &&
+                near(a.lights[i].forwardMatrix, b.lights[i].forwardMatrix, 1e-6) &&
+                a.lights[i].illuminantCode == b.lights[i].illuminantCode &&
+                a.lights[i].map == b.lights[i].map;
     return equal;
 }
 
-struct Made {
+struct Made
+{
     Bytes bytes;
     std::string remark;
 };
 
 std::string errorWords(double mean, double most)
 {
-    return fmt::format("its table is within ΔE {} of the model on average, {} at most", fixedText(mean, 2), fixedText(most, 2));
+    return fmt::format("its table is within ΔE {} of the model on average, {} at most", fixedText(mean, 2),
+                       fixedText(most, 2));
 }
 
 Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, const std::string &name)
@@ -58,7 +63,8 @@ Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, cons
         return internalError(back.error().message);
     if (!same(*back, wanted))
         return internalError(name + ": the camera profile does not read back as it was made");
-    return Made{bytes, wanted.lights.front().map.hues > 0 ? errorWords(wanted.meanError, wanted.largestError) : ""};
+    return Made{bytes,
+                wanted.lights.front().map.hues > 0 ? errorWords(wanted.meanError, wanted.largestError) : ""};
 }
 
 Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, const std::string &name)
@@ -66,7 +72,9 @@ Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, cons
     const auto coding = cameraCodingFrom(request.iccEncoding);
     if (!coding)
         return coding.error();
-    IccOptions options{*coding, request.iccVersion, request.iccTable ? IccOptions::Kind::Table : IccOptions::Kind::ByModel, request.copyright};
+    IccOptions options{*coding, request.iccVersion,
+                       request.iccTable ? IccOptions::Kind::Table : IccOptions::Kind::ByModel,
+                       request.copyright};
     const auto bytes = iccProfileOf(c, options);
     if (!bytes)
         return bytes.error();
@@ -77,7 +85,8 @@ Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, cons
     return Made{*bytes, table ? errorWords(agreement->mean, agreement->max) : ""};
 }
 
-/// ΔE2000 between the table, applied as read back, and the model, over the patches whose colours the output space holds.
+/// ΔE2000 between the table, applied as read back, and the model, over the patches whose colours the output
+/// space holds.
 ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, const CubeOptions &options)
 {
     const auto &space = options.space;
@@ -86,9 +95,11 @@ ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, const Cube
         const auto rgb = vectorOf(balancedFrom(c, patch.rgb));
         const Xyz wanted = xyzFromBalanced(c, {rgb[0], rgb[1], rgb[2]});
         const auto out = rgbFromXyzD50(space, wanted);
-        if (*std::min_element(rgb.begin(), rgb.end()) < 0 || *std::max_element(rgb.begin(), rgb.end()) > 1 || std::min({out.r, out.g, out.b}) < 0 || std::max({out.r, out.g, out.b}) > 1)
+        if (*std::min_element(rgb.begin(), rgb.end()) < 0 || *std::max_element(rgb.begin(), rgb.end()) > 1 ||
+            std::min({out.r, out.g, out.b}) < 0 || std::max({out.r, out.g, out.b}) > 1)
             continue;
-        auto got = applied(cube, {coded(options.input, rgb[0]), coded(options.input, rgb[1]), coded(options.input, rgb[2])});
+        auto got = applied(
+            cube, {coded(options.input, rgb[0]), coded(options.input, rgb[1]), coded(options.input, rgb[2])});
         for (auto &v : got)
             v = outputLight(options, v);
         errors.push_back(de2000(labFromXyz(xyzOf(xyzD50FromRgbMatrix(space) * got)), labFromXyz(wanted)));
@@ -98,7 +109,10 @@ ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, const Cube
 
 std::string wordsFor(CameraCoding coding)
 {
-    return coding == CameraCoding::Log ? "coded as log2(1 + 1023 x) / 10" : coding == CameraCoding::Srgb ? "in the sRGB transfer curve" : coding == CameraCoding::OpRgb ? "in the opRGB transfer curve" : "linear";
+    return coding == CameraCoding::Log     ? "coded as log2(1 + 1023 x) / 10"
+           : coding == CameraCoding::Srgb  ? "in the sRGB transfer curve"
+           : coding == CameraCoding::OpRgb ? "in the opRGB transfer curve"
+                                           : "linear";
 }
 
 Result<CubeOptions> cubeOptionsFrom(const ExportRequest &request)
@@ -119,12 +133,14 @@ Result<CubeOptions> cubeOptionsFrom(const ExportRequest &request)
         options.output = *output;
     }
     if (request.cubeSize != 17 && request.cubeSize != 33 && request.cubeSize != 65)
-        return unusable("a .cube table has 17, 33 or 65 points a side, not " + std::to_string(request.cubeSize));
+        return unusable("a .cube table has 17, 33 or 65 points a side, not " +
+                        std::to_string(request.cubeSize));
     options.size = request.cubeSize;
     return options;
 }
 
-constexpr double kShaperFrom = 0.25; ///< mean ΔE2000 of a table without one; a table of 33 points is to stay within 0.3
+constexpr double kShaperFrom =
+    0.25; ///< mean ΔE2000 of a table without one; a table of 33 points is to stay within 0.3
 
 Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
@@ -133,11 +149,15 @@ Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, con
         return asked.error();
     CubeOptions &options = *asked;
     const std::string title(options.space.title);
-    options.title = c.name + ": camera RGB, balanced and scaled, " + wordsFor(options.input) + ", to " + title + (options.output ? ", " + wordsFor(*options.output) : "");
+    options.title = c.name + ": camera RGB, balanced and scaled, " + wordsFor(options.input) + ", to " +
+                    title + (options.output ? ", " + wordsFor(*options.output) : "");
     const auto &m = c.multipliers;
-    const auto note = fmt::format("Input: camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale {:.7g}, clipped to 0...1, {}.\nOutput: {} {}.\nMade from: {}", m[0], m[2], c.exposureScale,
-                                  wordsFor(options.input), title, options.output ? wordsFor(*options.output) : "with its own transfer curve", provenanceOf(c))
-        + (request.copyright.empty() ? "" : "\nCopyright: " + request.copyright);
+    const auto note = fmt::format("Input: camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale "
+                                  "{:.7g}, clipped to 0...1, {}.\nOutput: {} {}.\nMade from: {}",
+                                  m[0], m[2], c.exposureScale, wordsFor(options.input), title,
+                                  options.output ? wordsFor(*options.output) : "with its own transfer curve",
+                                  provenanceOf(c)) +
+                      (request.copyright.empty() ? "" : "\nCopyright: " + request.copyright);
     for (;;) {
         const auto text = textOf(cubeOf(c, options), note);
         const auto back = cubeFrom(text, name);
@@ -145,7 +165,9 @@ Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, con
             return internalError(back.error().message);
         const auto agreement = cubeAgreement(*back, c, options);
         if (agreement.mean < kShaperFrom || options.shaper || options.input == CameraCoding::Linear)
-            return Made{bytesOf(text), errorWords(agreement.mean, agreement.max) + (back->shaper.empty() ? "" : ", behind a 1D table in the same file")};
+            return Made{bytesOf(text),
+                        errorWords(agreement.mean, agreement.max) +
+                            (back->shaper.empty() ? "" : ", behind a 1D table in the same file")};
         options.shaper = true; // the plain table is too coarse for this coding
     }
 }
@@ -157,12 +179,15 @@ Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, con
         return original.error();
     const auto profile = cameraProfileOf(c, {request.linearTone, request.copyright});
     const auto &m = c.multipliers;
-    const auto bytes = withProfile(*original, profile, request.neutral.value_or(Vector3{1 / m[0], 1, 1 / m[2]}), request.embed->first.string());
+    const auto bytes =
+        withProfile(*original, profile, request.neutral.value_or(Vector3{1 / m[0], 1, 1 / m[2]}),
+                    request.embed->first.string());
     if (!bytes)
         return bytes.error();
     const auto tags = tags::readDirectory(*bytes, 42, name);
     const auto matrix = tags ? tags::numbersOf(*tags, 50721) : std::nullopt; // ColorMatrix1
-    if ((*bytes)[0] == 'I' && (!matrix || matrix->size() != 9 || std::abs(matrix->front() - profile.lights.front().colorMatrix(0, 0)) > 1e-6))
+    if ((*bytes)[0] == 'I' && (!matrix || matrix->size() != 9 ||
+                               std::abs(matrix->front() - profile.lights.front().colorMatrix(0, 0)) > 1e-6))
         return internalError(name + ": the copy does not read back as it was made");
     return Made{*bytes, ""};
 }
@@ -176,7 +201,8 @@ Result<Made> madeText(const Result<std::string> &text)
 
 } // namespace
 
-Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibration, const ExportRequest &request)
+Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibration,
+                                                    const ExportRequest &request)
 {
     std::vector<OutputFile> files;
     std::vector<ExportedFile> written;
@@ -192,22 +218,29 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
         written.push_back({*path, what, made->bytes.size(), made->remark});
         files.push_back({*path, made->bytes});
     };
-    add(request.dcp, "DNG camera profile", [&](const std::string &name) { return checkedDcp(calibration, request, name); });
-    add(request.icc, "ICC input profile", [&](const std::string &name) { return checkedIcc(calibration, request, name); });
-    add(request.cube, "3D table", [&](const std::string &name) { return checkedCube(calibration, request, name); });
+    add(request.dcp, "DNG camera profile",
+        [&](const std::string &name) { return checkedDcp(calibration, request, name); });
+    add(request.icc, "ICC input profile",
+        [&](const std::string &name) { return checkedIcc(calibration, request, name); });
+    add(request.cube, "3D table",
+        [&](const std::string &name) { return checkedCube(calibration, request, name); });
     add(request.csv, "CSV table", [&](const std::string &) { return madeText(csvOf(calibration)); });
-    add(request.sectors, "CSV of hue sectors", [&](const std::string &) { return madeText(sectorCsvOf(calibration)); });
+    add(request.sectors, "CSV of hue sectors",
+        [&](const std::string &) { return madeText(sectorCsvOf(calibration)); });
     add(request.cgats, "CGATS.17 table", [&](const std::string &) { return madeText(cgatsOf(calibration)); });
     if (request.embed) {
         std::error_code code;
         if (std::filesystem::equivalent(request.embed->first, request.embed->second, code))
-            return unusable(request.embed->second.string() + ": is the original, which stays as it is; give the copy another name");
-        add(std::optional(request.embed->second), "DNG with the profile in it", [&](const std::string &name) { return checkedCopy(calibration, request, name); });
+            return unusable(request.embed->second.string() +
+                            ": is the original, which stays as it is; give the copy another name");
+        add(std::optional(request.embed->second), "DNG with the profile in it",
+            [&](const std::string &name) { return checkedCopy(calibration, request, name); });
     }
     if (error)
         return *error;
     if (files.empty())
-        return unusable("nothing to export: name at least one of --dcp, --icc, --cube, --csv, --cgats, --sectors, --embed");
+        return unusable("nothing to export: name at least one of --dcp, --icc, --cube, --csv, --cgats, "
+                        "--sectors, --embed");
     for (size_t i = 0; i < files.size(); ++i)
         for (size_t j = i + 1; j < files.size(); ++j)
             if (files[i].path == files[j].path)

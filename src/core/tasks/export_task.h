@@ -7,31 +7,36 @@
 
 namespace wavechroma {
 
-struct ExportRequest {
+struct ExportRequest
+{
     std::optional<std::filesystem::path> dcp, icc, cube, csv, cgats, sectors;
     std::string iccEncoding = "linear"; ///< of the camera RGB that the ICC profile expects: linear or srgb
     std::string cubeEncoding = "srgb";  ///< … that the .cube expects: linear, srgb, oprgb or log
-    std::string space = "srgb";      ///< of the .cube's output
-    std::string cubeOutput = {};     ///< how that is coded: linear, srgb, oprgb or log; empty: the space's own transfer
-    int cubeSize = 33;               ///< 17, 33 or 65
-    int iccVersion = 4;              ///< 2 or 4
-    bool iccTable = false;           ///< A2B0 even where a matrix would do
-    bool linearTone = false;         ///< a straight tone curve in the camera profile, for reproduction work
+    std::string space = "srgb";         ///< of the .cube's output
+    std::string cubeOutput =
+        {};                ///< how that is coded: linear, srgb, oprgb or log; empty: the space's own transfer
+    int cubeSize = 33;     ///< 17, 33 or 65
+    int iccVersion = 4;    ///< 2 or 4
+    bool iccTable = false; ///< A2B0 even where a matrix would do
+    bool linearTone = false; ///< a straight tone curve in the camera profile, for reproduction work
     std::string copyright;
-    /// A DNG file to copy with the profile and the calibration's white balance (or this neutral) in it, and the copy's path.
+    /// A DNG file to copy with the profile and the calibration's white balance (or this neutral) in it, and
+    /// the copy's path.
     std::optional<std::pair<std::filesystem::path, std::filesystem::path>> embed = {};
     std::optional<Vector3> neutral = {};
 };
 
-struct ExportedFile {
+struct ExportedFile
+{
     std::filesystem::path path;
     std::string what; ///< "DNG camera profile"
     size_t bytes = 0;
     std::string remark = {}; ///< what a table's error is, where it has one
 };
 
-/// Makes all files asked for in memory, reads profiles and tables back and compares what they do with the calibration, then writes
-/// all or none.
-[[nodiscard]] Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibration, const ExportRequest &request);
+/// Makes all files asked for in memory, reads profiles and tables back and compares what they do with the
+/// calibration, then writes all or none.
+[[nodiscard]] Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibration,
+                                                                  const ExportRequest &request);
 
 } // namespace wavechroma

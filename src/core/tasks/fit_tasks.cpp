@@ -1,10 +1,10 @@
+#include "core/fit/merge_readings.h"
+#include "core/fit/two_lights.h"
+#include "core/fit/weights.h"
 #include "core/formats/documents.h"
 #include "core/formats/json_fields.h"
 #include "core/formats/names.h"
 #include "core/formats/whole_file.h"
-#include "core/fit/merge_readings.h"
-#include "core/fit/two_lights.h"
-#include "core/fit/weights.h"
 #include "core/tasks/camera_match.h"
 #include "core/tasks/chart_tasks.h"
 
@@ -16,7 +16,8 @@ namespace {
 
 constexpr double kOneLight = 0.06;
 
-struct Prepared {
+struct Prepared
+{
     ChartDefinition chart;
     FitOptions options;
     bool toCamera = false;
@@ -64,7 +65,8 @@ std::vector<SourceFrame> sourcesOf(const Reading &reading, const FitRequest &req
     return out;
 }
 
-void complete(Calibration &calibration, const std::vector<SourceFrame> &sources, const Reading &reading, const FitRequest &request, const Prepared &prepared)
+void complete(Calibration &calibration, const std::vector<SourceFrame> &sources, const Reading &reading,
+              const FitRequest &request, const Prepared &prepared)
 {
     calibration.madeFrom = sources;
     calibration.madeWith = "Wavechroma " WAVECHROMA_VERSION;
@@ -76,10 +78,12 @@ void complete(Calibration &calibration, const std::vector<SourceFrame> &sources,
 /// Are two neutrals' colours, as the sensor saw them, those of one light?
 bool isOneLight(const Vector3 &a, const Vector3 &b)
 {
-    return std::abs(std::log((a[0] / a[1]) / (b[0] / b[1]))) < kOneLight && std::abs(std::log((a[2] / a[1]) / (b[2] / b[1]))) < kOneLight;
+    return std::abs(std::log((a[0] / a[1]) / (b[0] / b[1]))) < kOneLight &&
+           std::abs(std::log((a[2] / a[1]) / (b[2] / b[1]))) < kOneLight;
 }
 
-struct Group {
+struct Group
+{
     std::vector<Reading> readings;
     std::string light;
     Vector3 neutral{};
@@ -99,14 +103,17 @@ Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const 
         if (!neutral && readings.size() > 1)
             return unusable(readings[i].image + ": has no usable neutral to tell its light by");
         const std::string light = request.lights.empty() ? "" : request.lights[each ? i : 0];
-        const auto same = std::find_if(groups.begin(), groups.end(), [&](const Group &g) { return each ? g.light == light : isOneLight(g.neutral, *neutral); });
+        const auto same = std::find_if(groups.begin(), groups.end(), [&](const Group &g) {
+            return each ? g.light == light : isOneLight(g.neutral, *neutral);
+        });
         if (same != groups.end())
             same->readings.push_back(readings[i]);
         else
             groups.push_back({{readings[i]}, light, neutral.value_or(Vector3{1, 1, 1})});
     }
     if (groups.size() > 1 && !each && !request.lights.empty())
-        return unusable("the readings are of " + std::to_string(groups.size()) + " lights, but one --light is given; give one for each reading");
+        return unusable("the readings are of " + std::to_string(groups.size()) +
+                        " lights, but one --light is given; give one for each reading");
     return groups;
 }
 
@@ -142,7 +149,8 @@ static Result<Calibration> fitRecommended(const Reading &reading, const FitReque
     auto all = fitAllOf(reading, request);
     if (!all)
         return all.error();
-    return all->empty() ? fitReading(reading, plain) : std::move((*all)[recommendationOf(*all, reading).index]);
+    return all->empty() ? fitReading(reading, plain)
+                        : std::move((*all)[recommendationOf(*all, reading).index]);
 }
 
 Result<Calibration> fitReading(const Reading &reading, const FitRequest &request)
@@ -159,7 +167,8 @@ Result<Calibration> fitReading(const Reading &reading, const FitRequest &request
     return calibration;
 }
 
-Result<std::vector<Calibration>> fitAllOf(const Reading &reading, const FitRequest &request, const Progress &progress)
+Result<std::vector<Calibration>> fitAllOf(const Reading &reading, const FitRequest &request,
+                                          const Progress &progress)
 {
     const auto whole = withOthers(reading, request);
     const auto start = whole ? prepared(*whole, request) : Result<Prepared>(whole.error());

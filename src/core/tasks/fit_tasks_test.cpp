@@ -41,8 +41,10 @@ Reading noisy(uint64_t seed, double share)
     sim::Random random(seed);
     for (auto &p : reading.patches) {
         const double n = p.count;
-        p.sd = {share * p.mean.r * std::sqrt(n / 4), share * p.mean.g * std::sqrt(n / 2), share * p.mean.b * std::sqrt(n / 4)};
-        p.mean = {p.mean.r * (1 + share * random.normal()), p.mean.g * (1 + share * random.normal()), p.mean.b * (1 + share * random.normal())};
+        p.sd = {share * p.mean.r * std::sqrt(n / 4), share * p.mean.g * std::sqrt(n / 2),
+                share * p.mean.b * std::sqrt(n / 4)};
+        p.mean = {p.mean.r * (1 + share * random.normal()), p.mean.g * (1 + share * random.normal()),
+                  p.mean.b * (1 + share * random.normal())};
     }
     return reading;
 }
@@ -95,7 +97,8 @@ void FitTasksTest::mergingHalvesTheNoiseOfFour()
     for (uint64_t seed = 2; seed <= 4; ++seed)
         merging.with.push_back({noisy(seed, 0.01), "-"});
     const auto first = noisy(1, 0.01);
-    const double alone = distanceTo(truth, *fitReading(first, plain)), four = distanceTo(truth, *fitReading(first, merging));
+    const double alone = distanceTo(truth, *fitReading(first, plain)),
+                 four = distanceTo(truth, *fitReading(first, merging));
     // of 24 patches' scatter a ratio of a half is known to about a seventh
     QVERIFY2(four < 0.65 * alone && four > 0.35 * alone, qPrintable(QString("%1 %2").arg(alone).arg(four)));
 }
@@ -117,7 +120,9 @@ void FitTasksTest::lightsJoinedAreOfOneModel()
 {
     FitRequest request;
     request.model = kRecommended;
-    const auto joined = fitReadings({testing::sampleReading("Tarn 2", "tungsten"), testing::sampleReading("Tarn 2", "daylight")}, request);
+    const auto joined = fitReadings(
+        {testing::sampleReading("Tarn 2", "tungsten"), testing::sampleReading("Tarn 2", "daylight")},
+        request);
     QVERIFY2(bool(joined), joined ? "" : joined.error().message.c_str());
     QCOMPARE(joined->lights.size(), size_t(2));
     QVERIFY(checkModel(joined->model));

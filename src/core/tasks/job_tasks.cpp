@@ -50,7 +50,9 @@ StationPass passFrom(const Reading &reading, const FitRequest &request)
         return pass;
     }
     pass.calibrations = *calibrations;
-    const auto &model = request.model == kRecommended && !pass.calibrations.empty() ? pass.calibrations[recommendationOf(pass.calibrations, reading).index].model : request.model;
+    const auto &model = request.model == kRecommended && !pass.calibrations.empty()
+                            ? pass.calibrations[recommendationOf(pass.calibrations, reading).index].model
+                            : request.model;
     for (const auto &calibration : pass.calibrations)
         if (calibration.model == model)
             if (const auto proof = proveReading(calibration, reading, request.reference))
@@ -67,16 +69,21 @@ std::string modelFor(const JobState &state, RowId frame)
     for (const auto &model : knownModels())
         if (const auto *row = state.calibrationOf(frame, model))
             calibrations.push_back(&row->calibration);
-    return reading && !calibrations.empty() ? calibrations[recommendationOf(calibrations, reading->reading).index]->model : "matrix";
+    return reading && !calibrations.empty()
+               ? calibrations[recommendationOf(calibrations, reading->reading).index]->model
+               : "matrix";
 }
 
 std::vector<std::string> flatsOf(const JobState &state, RowId setup, const CameraFacts &camera)
 {
     std::vector<const JobFrame *> flats;
     for (const auto &frame : state.frames)
-        if (frame.part == FramePart::Flat && !frame.setAside && frame.setup == setup && samePair(frame.camera, camera))
+        if (frame.part == FramePart::Flat && !frame.setAside && frame.setup == setup &&
+            samePair(frame.camera, camera))
             flats.push_back(&frame);
-    std::stable_sort(flats.begin(), flats.end(), [](const auto *a, const auto *b) { return a->camera.capturedAt > b->camera.capturedAt; });
+    std::stable_sort(flats.begin(), flats.end(), [](const auto *a, const auto *b) {
+        return a->camera.capturedAt > b->camera.capturedAt;
+    });
     std::vector<std::string> out;
     for (const auto *flat : flats)
         if (flat->camera.fNumber == flats.front()->camera.fNumber)
@@ -90,7 +97,8 @@ std::vector<ChartDefinition> chartsOf(const JobState &state)
     for (const auto &row : state.charts) {
         if (!row.inUse)
             continue;
-        const auto at = std::find_if(charts.begin(), charts.end(), [&](const auto &chart) { return chart.id == row.definition.id; });
+        const auto at = std::find_if(charts.begin(), charts.end(),
+                                     [&](const auto &chart) { return chart.id == row.definition.id; });
         if (at == charts.end())
             charts.push_back(row.definition);
         else
@@ -115,19 +123,23 @@ RowId setupAt(const JobState &state, const CameraFacts &camera)
     std::map<RowId, std::string> begun;
     for (const auto &frame : state.frames) {
         const auto &c = frame.camera;
-        if (c.make != camera.make || c.model != camera.model || c.serial != camera.serial || c.capturedAt.empty())
+        if (c.make != camera.make || c.model != camera.model || c.serial != camera.serial ||
+            c.capturedAt.empty())
             continue;
         auto &first = begun[frame.setup];
         if (first.empty() || c.capturedAt < first)
             first = c.capturedAt;
     }
-    const auto latest = std::max_element(begun.begin(), begun.end(), [](const auto &a, const auto &b) { return a.second < b.second; });
+    const auto latest = std::max_element(begun.begin(), begun.end(),
+                                         [](const auto &a, const auto &b) { return a.second < b.second; });
     if (camera.capturedAt.empty() || latest == begun.end() || camera.capturedAt >= latest->second)
         return state.setups.back().id;
     for (auto setup = state.setups.rbegin(); setup != state.setups.rend(); ++setup)
         if (const auto at = begun.find(setup->id); at != begun.end() && at->second <= camera.capturedAt)
             return setup->id;
-    return std::min_element(begun.begin(), begun.end(), [](const auto &a, const auto &b) { return a.second < b.second; })->first;
+    return std::min_element(begun.begin(), begun.end(),
+                            [](const auto &a, const auto &b) { return a.second < b.second; })
+        ->first;
 }
 
 Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder, RowId setup)
@@ -138,7 +150,8 @@ Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &
     return around;
 }
 
-Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame, const std::vector<std::string> &flats, const Progress &progress,
+Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame,
+                              const std::vector<std::string> &flats, const Progress &progress,
                               std::string *warning)
 {
     ReadRequest request;
@@ -155,7 +168,8 @@ Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame, co
             *why = even.error().message;
         return even;
     };
-    // Flats that cannot serve this frame are no reason to refuse it: it is read with those that can, or without.
+    // Flats that cannot serve this frame are no reason to refuse it: it is read with those that can, or
+    // without.
     auto used = flats;
     auto even = evened(used, warning);
     if (!even) {
@@ -169,7 +183,8 @@ Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame, co
     return reading;
 }
 
-Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file, const Progress &progress)
+Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file,
+                             const Progress &progress)
 {
     progress.at(0, "opening " + file.filename().string());
     const auto frame = openFrame(file);
@@ -189,10 +204,13 @@ Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::pat
     taken.frame.orientation = frame->orientation;
     progress.at(0.5, "looking for a chart in " + file.filename().string());
     taken.frame.setup = job.setup ? job.setup : setupAt(job.few, frame->camera);
-    auto reading = readWithFlats(job, *frame, flatsOf(job.few, taken.frame.setup, frame->camera), progress, &taken.warning);
+    auto reading = readWithFlats(job, *frame, flatsOf(job.few, taken.frame.setup, frame->camera), progress,
+                                 &taken.warning);
     if (!reading)
         return reading.error();
-    taken.frame.part = reading->found ? FramePart::Chart : looksFlat(*frame) ? FramePart::Flat : FramePart::Product;
+    taken.frame.part = reading->found      ? FramePart::Chart
+                       : looksFlat(*frame) ? FramePart::Flat
+                                           : FramePart::Product;
     if (taken.frame.part == FramePart::Flat)
         if (const auto verdict = verdictOnFlat(*frame); !verdict.serves)
             taken.warning = verdict.words;
@@ -237,7 +255,8 @@ JobChange changeFor(const JobState &state, RowId frame, const StationPass &pass)
         change.readings.push_back({std::nullopt, JobReading{next++, frame, pass.reading}});
     for (const auto &model : knownModels()) {
         const auto *before = state.calibrationOf(frame, model);
-        const auto after = std::find_if(pass.calibrations.begin(), pass.calibrations.end(), [&](const auto &c) { return c.model == model; });
+        const auto after = std::find_if(pass.calibrations.begin(), pass.calibrations.end(),
+                                        [&](const auto &c) { return c.model == model; });
         RowChange<JobCalibration> row;
         if (before)
             row.before = *before;

@@ -8,57 +8,66 @@
 namespace wavechroma {
 
 /// All four stops for one chart frame.
-struct StationPass {
+struct StationPass
+{
     Reading reading;
-    std::optional<Balance> balance;        ///< absent when nothing in the chart can stand for a neutral
-    std::vector<Calibration> calibrations; ///< one per known model, in their order; empty when the reading cannot be fitted
-    std::optional<Proof> proof;            ///< of `model`
-    std::string stoppedBecause;            ///< empty when all stops were passed without a `stop`
+    std::optional<Balance> balance; ///< absent when nothing in the chart can stand for a neutral
+    std::vector<Calibration>
+        calibrations; ///< one per known model, in their order; empty when the reading cannot be fitted
+    std::optional<Proof> proof; ///< of `model`
+    std::string stoppedBecause; ///< empty when all stops were passed without a `stop`
 };
 
 /// The stops after Read, from a reading: balance, every model, proof of `model`.
 [[nodiscard]] StationPass passFrom(const Reading &reading, const FitRequest &request);
 
-/// The model that a chart frame's answers are given by: the job's, or, where it leaves that to the readings, the one recommended for
-/// this one.
+/// The model that a chart frame's answers are given by: the job's, or, where it leaves that to the readings,
+/// the one recommended for this one.
 [[nodiscard]] std::string modelFor(const JobState &state, RowId frame);
 
-/// The flat frames of a station (setup, camera and lens) that are not set aside and were shot at the newest one's aperture, as
-/// kept paths, the newest first.
+/// The flat frames of a station (setup, camera and lens) that are not set aside and were shot at the newest
+/// one's aperture, as kept paths, the newest first.
 [[nodiscard]] std::vector<std::string> flatsOf(const JobState &state, RowId setup, const CameraFacts &camera);
 
-/// The setup that a frame belongs to by its body's clock: the newest one, unless that body has shot on under a later setup
-/// since; then the last setup under which it had begun to shoot. 0 in a job without setups.
+/// The setup that a frame belongs to by its body's clock: the newest one, unless that body has shot on under
+/// a later setup since; then the last setup under which it had begun to shoot. 0 in a job without setups.
 [[nodiscard]] RowId setupAt(const JobState &state, const CameraFacts &camera);
 
 /// What a new frame meets in its job.
-struct Surroundings {
-    std::filesystem::path folder; ///< of the job
-    JobState few;                 ///< setups and frames only: where it belongs, and its flat
-    RowId setup = 0;              ///< put it under this one; 0: setupAt()
+struct Surroundings
+{
+    std::filesystem::path folder;             ///< of the job
+    JobState few;                             ///< setups and frames only: where it belongs, and its flat
+    RowId setup = 0;                          ///< put it under this one; 0: setupAt()
     std::vector<ChartDefinition> charts = {}; ///< looked for; empty: the catalogue
     ToleranceSheet sheet = {};                ///< that the checks are held to
 };
 /// Those of a job. The state is copied where it is needed later.
-[[nodiscard]] Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder, RowId setup = 0);
+[[nodiscard]] Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder,
+                                          RowId setup = 0);
 
-/// The charts a job looks for: those of the catalogue, with the reference values that the job uses for them, and its own.
+/// The charts a job looks for: those of the catalogue, with the reference values that the job uses for them,
+/// and its own.
 [[nodiscard]] std::vector<ChartDefinition> chartsOf(const JobState &state);
 /// The sheet in force; the ordinary one when the job's own cannot be read.
 [[nodiscard]] ToleranceSheet sheetOf(const JobState &state);
 
-/// A frame file taken into a job: opened, hashed, its part guessed (a chart found: chart; an even field: flat; else
-/// product), and when it is a chart frame all four stops, with the station's flat taken out. Used by the window and the demo.
-struct TakenFrame {
+/// A frame file taken into a job: opened, hashed, its part guessed (a chart found: chart; an even field:
+/// flat; else product), and when it is a chart frame all four stops, with the station's flat taken out. Used
+/// by the window and the demo.
+struct TakenFrame
+{
     JobFrame frame; ///< without id
     std::optional<StationPass> pass;
     std::string warning; ///< of a flat: why it cannot serve; of a reading: what is wrong with its flats
 };
-[[nodiscard]] Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file, const Progress &progress = {});
+[[nodiscard]] Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file,
+                                           const Progress &progress = {});
 
-/// readFrame() with flats by their kept paths (none is allowed), which the reading then names. Flats that cannot serve the frame
-/// are left out, and `warning` says why, or what makes them doubtful.
-[[nodiscard]] Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame, const std::vector<std::string> &flats,
+/// readFrame() with flats by their kept paths (none is allowed), which the reading then names. Flats that
+/// cannot serve the frame are left out, and `warning` says why, or what makes them doubtful.
+[[nodiscard]] Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame,
+                                            const std::vector<std::string> &flats,
                                             const Progress &progress = {}, std::string *warning = nullptr);
 
 /// The change that puts taken frames into a job, ids and all. A chart frame with a `stop` is set aside.

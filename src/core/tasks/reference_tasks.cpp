@@ -25,7 +25,8 @@ static Result<std::string> plainText(const std::filesystem::path &file)
     return text;
 }
 
-static Result<ChartDefinition> withChartReferences(const ChartDefinition &chart, const std::string &text, const std::string &name)
+static Result<ChartDefinition> withChartReferences(const ChartDefinition &chart, const std::string &text,
+                                                   const std::string &name)
 {
     if (isCameraReference(name))
         return withCameraReferences(chart, text, name);
@@ -46,14 +47,18 @@ static Result<ChartDefinition> withChartReferences(const ChartDefinition &chart,
     return out;
 }
 
-Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file, const std::optional<std::string> &light)
+Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file,
+                                       const std::optional<std::string> &light)
 {
     const auto text = plainText(file);
     if (!text)
         return text.error();
-    const bool isTable = text->find("BEGIN_DATA") != text->npos, isJson = (*text)[text->find_first_not_of(" \t\r\n")] == '{';
+    const bool isTable = text->find("BEGIN_DATA") != text->npos,
+               isJson = (*text)[text->find_first_not_of(" \t\r\n")] == '{';
     const bool isCsv = !isTable && text->substr(0, text->find('\n')).find_first_of(",;\t") != text->npos;
-    auto out = isJson ? withChartReferences(chart, *text, file.string()) : isCsv ? withCsvReferences(chart, *text, file.string()) : withCgatsReferences(chart, *text, file.string());
+    auto out = isJson  ? withChartReferences(chart, *text, file.string())
+               : isCsv ? withCsvReferences(chart, *text, file.string())
+                       : withCgatsReferences(chart, *text, file.string());
     if (!out || !light)
         return out;
     const auto named = lightNamed(*light);
@@ -61,7 +66,8 @@ Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::
         return named.error();
     for (auto &patch : out->patches) {
         if (!patch.reflectance)
-            return unusable(file.string() + ": has no spectra, so it cannot be reckoned under " + named->name);
+            return unusable(file.string() + ": has no spectra, so it cannot be reckoned under " +
+                            named->name);
         patch.reference = xyzD50FromReflectance(*patch.reflectance, named->spectrum);
     }
     out->reference.illuminant = named->name;
@@ -84,18 +90,21 @@ Result<ChartDefinition> measuredChart(const ChartDefinition &chart, const std::s
     return out;
 }
 
-Result<ChartDefinition> withSeenColours(const ChartDefinition &chart, const Reading &reading, const Calibration &calibration)
+Result<ChartDefinition> withSeenColours(const ChartDefinition &chart, const Reading &reading,
+                                        const Calibration &calibration)
 {
     ChartDefinition out = chart;
     for (auto &patch : out.patches) {
         const auto *seen = reading.patch(patch.id);
         if (!seen || !isUsable(*seen))
-            return unusable("Patch " + patch.id + " cannot be used: it is burnt, too dark or out of the frame");
+            return unusable("Patch " + patch.id +
+                            " cannot be used: it is burnt, too dark or out of the frame");
         patch.reference = xyzFromCamera(calibration, seen->mean);
         patch.reflectance.reset();
     }
     out.colorsKnown = true;
-    out.reference = {"D50", "CIE 1931 2°", reading.image + " by " + calibration.name, reading.camera.capturedAt.substr(0, 10)};
+    out.reference = {"D50", "CIE 1931 2°", reading.image + " by " + calibration.name,
+                     reading.camera.capturedAt.substr(0, 10)};
     return out;
 }
 

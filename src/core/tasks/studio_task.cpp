@@ -19,8 +19,17 @@ Result<Done> shootToFile(const sim::StudioSettings &settings, const fs::path &fi
     }
     if (progress.stopped())
         return unusable(file.string() + ": stopped");
-    const DngFrame dng{frame.width, frame.height, frame.samples, frame.filter, frame.black, frame.white, frame.camera,
-                       frame.colorMatrix, frame.asShotNeutral, frame.orientation, "Harbour Row, made by the simulated studio"};
+    const DngFrame dng{frame.width,
+                       frame.height,
+                       frame.samples,
+                       frame.filter,
+                       frame.black,
+                       frame.white,
+                       frame.camera,
+                       frame.colorMatrix,
+                       frame.asShotNeutral,
+                       frame.orientation,
+                       "Harbour Row, made by the simulated studio"};
     return writeWhole({{file, dngFileOf(dng)}});
 }
 

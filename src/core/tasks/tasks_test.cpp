@@ -9,8 +9,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 #include <algorithm>
-#include <set>
 #include <cmath>
+#include <set>
 
 using namespace wavechroma;
 
@@ -49,15 +49,20 @@ void TasksTest::theDemoTellsItsStory()
 {
     QCOMPARE(m_state.frames.size(), size_t(17));
     QCOMPARE(m_state.setups.size(), size_t(3));
-    const auto count = [&](FramePart part) { return std::count_if(m_state.frames.begin(), m_state.frames.end(), [&](const auto &f) { return f.part == part; }); };
+    const auto count = [&](FramePart part) {
+        return std::count_if(m_state.frames.begin(), m_state.frames.end(),
+                             [&](const auto &f) { return f.part == part; });
+    };
     QCOMPARE(count(FramePart::Chart), 8);
     QCOMPARE(count(FramePart::Flat), 1);
     QCOMPARE(count(FramePart::Product), 8);
     QVERIFY(m_state.frames[0].setAside && m_state.frames[3].setAside); // the burnt ones
     QVERIFY(!m_state.frames[1].setAside && !m_state.frames[2].setAside);
-    QCOMPARE(std::set<std::string>({m_state.frames[0].camera.model, m_state.frames[7].camera.model}).size(), size_t(2));
+    QCOMPARE(std::set<std::string>({m_state.frames[0].camera.model, m_state.frames[7].camera.model}).size(),
+             size_t(2));
     // the copy stand's chart was read with its flat
-    const auto copied = std::find_if(m_state.frames.begin(), m_state.frames.end(), [](const auto &f) { return f.path.find("0424") != f.path.npos; });
+    const auto copied = std::find_if(m_state.frames.begin(), m_state.frames.end(),
+                                     [](const auto &f) { return f.path.find("0424") != f.path.npos; });
     QVERIFY(m_state.readingOf(copied->id)->reading.flats == std::vector<std::string>{"frames/HR_0423.dng"});
     const auto *calibration = m_state.calibrationOf(m_state.frames[2].id, "matrix");
     QVERIFY(calibration && calibration->calibration.fit.mean < 2);
@@ -97,7 +102,8 @@ void TasksTest::referencesFromAChartFileReplaceTheCatalogues()
     const auto file = m_folder.filePath("aged.json").toStdString();
     QVERIFY(bool(writeWhole({{file, bytesOf(documentOf(aged))}})));
     const auto &reading = m_state.readings[2].reading;
-    const auto nominal = *fitReading(reading, {}), measured = *fitReading(reading, {"matrix", file, {}, {}, {}, {}, {}});
+    const auto nominal = *fitReading(reading, {}),
+               measured = *fitReading(reading, {"matrix", file, {}, {}, {}, {}, {}});
     QVERIFY(std::abs(measured.exposureScale / nominal.exposureScale - 0.95) < 0.01);
     QVERIFY(!withReferences(chartCatalogue().front(), m_folder.filePath("none").toStdString()));
 }
@@ -113,7 +119,9 @@ void TasksTest::aStoppedDemoLeavesNoJob()
 void TasksTest::exportsAreAllOrNothing()
 {
     const auto &calibration = m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration;
-    const auto at = [&](const char *name) { return std::filesystem::path(m_folder.filePath(name).toStdString()); };
+    const auto at = [&](const char *name) {
+        return std::filesystem::path(m_folder.filePath(name).toStdString());
+    };
     ExportRequest request;
     request.dcp = at("out.dcp");
     request.icc = at("missing/out.icc");
@@ -145,7 +153,7 @@ void TasksTest::aMovedChartIsReadAnew()
     QCOMPARE(same.placedBy, PlacedBy::Hand);
     for (size_t i = 0; i < 24; ++i)
         QCOMPARE(same.patches[i], reading.patches[i]); // placed where the search put it, it reads the same
-    for (auto &corner : corners) // one patch to the right: nothing fits any more
+    for (auto &corner : corners)                       // one patch to the right: nothing fits any more
         corner.x += (reading.corners[1].x - reading.corners[0].x) / 6;
     const auto moved = *movedReading(reading, frame, corners, 0.5, {});
     QCOMPARE(moved.worst(), Severity::Stop);
@@ -155,19 +163,23 @@ void TasksTest::aMovedChartIsReadAnew()
 
 void TasksTest::patchesAreSwitchedOffAndCarried()
 {
-    const auto first = *openFrame(folder() / m_state.frames[1].path), second = *openFrame(folder() / m_state.frames[2].path);
+    const auto first = *openFrame(folder() / m_state.frames[1].path),
+               second = *openFrame(folder() / m_state.frames[2].path);
     const auto off = readingWithout(m_state.readings[1].reading, first, {"B2", "C1"}, {});
     QVERIFY(off && off->leftOut.size() == 2);
     QVERIFY(!readingWithout(m_state.readings[1].reading, first, {"Z9"}, {}));
     const auto fitted = *fitReading(*off, {});
-    QVERIFY(std::none_of(fitted.patches.begin(), fitted.patches.end(), [](const auto &p) { return p.id == "B2" || p.id == "C1"; }));
+    QVERIFY(std::none_of(fitted.patches.begin(), fitted.patches.end(),
+                         [](const auto &p) { return p.id == "B2" || p.id == "C1"; }));
     const auto carried = carriedReading(*off, second, {});
     QVERIFY2(bool(carried), carried ? "" : carried.error().message.c_str());
     QCOMPARE(carried->leftOut, off->leftOut);
     QCOMPARE(carried->image, second.path);
     for (size_t i = 0; i < 4; ++i)
-        QVERIFY(std::hypot(carried->corners[i].x - m_state.readings[2].reading.corners[i].x, carried->corners[i].y - m_state.readings[2].reading.corners[i].y) < 1);
-    const auto other = *openFrame(folder() / m_state.frames[7].path); // another body's frame is of another size
+        QVERIFY(std::hypot(carried->corners[i].x - m_state.readings[2].reading.corners[i].x,
+                           carried->corners[i].y - m_state.readings[2].reading.corners[i].y) < 1);
+    const auto other =
+        *openFrame(folder() / m_state.frames[7].path); // another body's frame is of another size
     QVERIFY(!carriedReading(*off, other, {}));
 }
 
@@ -219,7 +231,8 @@ void TasksTest::theStudioShootsWhatItHas()
 
 void TasksTest::aFlatSaysHowEvenItIs()
 {
-    const auto flat = std::find_if(m_state.frames.begin(), m_state.frames.end(), [](const auto &f) { return f.part == FramePart::Flat; });
+    const auto flat = std::find_if(m_state.frames.begin(), m_state.frames.end(),
+                                   [](const auto &f) { return f.part == FramePart::Flat; });
     const auto frame = *openFrame(folder() / flat->path);
     const auto verdict = verdictOnFlat(frame);
     QVERIFY2(verdict.serves && verdict.before > 0.1 && verdict.after < 0.01, verdict.words.c_str());
@@ -232,9 +245,11 @@ void TasksTest::aFlatSaysHowEvenItIs()
         QVERIFY(std::abs(once.flat->gain[1][i] - twice.flat->gain[1][i]) < 1e-5);
     QVERIFY(!withFlats(frame, {path, folder() / m_state.frames[0].path})); // a chart is no flat
     // in a job the others serve all the same, and the reason is told
-    const auto chart = std::find_if(m_state.frames.begin(), m_state.frames.end(), [](const auto &f) { return f.path.find("0424") != f.path.npos; });
+    const auto chart = std::find_if(m_state.frames.begin(), m_state.frames.end(),
+                                    [](const auto &f) { return f.path.find("0424") != f.path.npos; });
     std::string warning;
-    const auto read = *readWithFlats(surroundingsOf(m_state, folder()), *openFrame(folder() / chart->path), {m_state.frames[4].path, flat->path}, {}, &warning);
+    const auto read = *readWithFlats(surroundingsOf(m_state, folder()), *openFrame(folder() / chart->path),
+                                     {m_state.frames[4].path, flat->path}, {}, &warning);
     QCOMPARE(read.flats, std::vector<std::string>{flat->path});
     QVERIFY2(warning.find("HR_0416.dng") != std::string::npos, warning.c_str());
 }
@@ -251,9 +266,12 @@ void TasksTest::chartsAreMeasuredAndSeen()
     QVERIFY(most > 0 && most < 0.02); // the instrument scatters, but not much
     QCOMPARE(measured.reference.measuredOn, std::string("2026-10-14"));
     QVERIFY(!measuredChart(plainGrid(2, 3), "2026-10-14", 3)); // there is no print of it
-    const auto seen = *withSeenColours(nominal, m_state.readings[2].reading, m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration);
+    const auto seen = *withSeenColours(nominal, m_state.readings[2].reading,
+                                       m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration);
     QVERIFY(std::abs(seen.patches[20].reference.y / nominal.patches[20].reference.y - 1) < 0.05);
-    QVERIFY(!withSeenColours(nominal, m_state.readings[0].reading, m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration)); // a patch is burnt
+    QVERIFY(!withSeenColours(
+        nominal, m_state.readings[0].reading,
+        m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration)); // a patch is burnt
 }
 
 QTEST_GUILESS_MAIN(TasksTest)
