@@ -1,35 +1,77 @@
-# One interface target carries the language level and the warnings; two functions keep each folder's
+# One interface target carries the language level and the warnings; a few functions keep each folder's
 # CMakeLists.txt a list of names.
 add_library(wavechroma_options INTERFACE)
 target_compile_features(wavechroma_options INTERFACE cxx_std_20)
 target_compile_options(wavechroma_options INTERFACE -Wall -Wextra -Wpedantic -Werror -Wshadow -Wnon-virtual-dtor)
 target_include_directories(wavechroma_options INTERFACE ${CMAKE_SOURCE_DIR}/src ${CMAKE_BINARY_DIR}/generated)
 target_compile_definitions(wavechroma_options INTERFACE WAVECHROMA_VERSION="${PROJECT_VERSION}")
-if(WAVECHROMA_SANITIZE)
+find_program(WAVECHROMA_MOLD mold)
+if(WAVECHROMA_MOLD) # several times as fast as the ordinary linker
+  target_link_options(wavechroma_options INTERFACE -fuse-ld=mold)
+endif()
+if(WAVECHROMA_SANITIZE) # line tables only, so that a report names its lines
   target_compile_options(wavechroma_options INTERFACE -fsanitize=address,undefined -fno-sanitize-recover=undefined
-                                                      -fno-omit-frame-pointer -g)
+                                                      -fno-omit-frame-pointer -g1)
   target_link_options(wavechroma_options INTERFACE -fsanitize=address,undefined)
 endif()
 
-# wavechroma_library(name SOURCES ... [PUBLIC libs] [PRIVATE libs])
-function(wavechroma_library name)
-  cmake_parse_arguments(ARG "" "" "SOURCES;PUBLIC;PRIVATE" ${ARGN})
-  add_library(wavechroma_${name} STATIC ${ARG_SOURCES})
-  target_link_libraries(wavechroma_${name} PUBLIC wavechroma_options ${ARG_PUBLIC} PRIVATE ${ARG_PRIVATE})
+# Headers that nearly every file reads are compiled once: for the core, for tests, for the window.
+set(WAVECHROMA_STANDARD_HEADERS <algorithm> <array> <atomic> <cmath> <cstdint> <filesystem> <functional> <map> <memory>
+    <optional> <span> <string> <string_view> <utility> <variant> <vector>)
+
+function(wavechroma_precompiled name)
+  cmake_parse_arguments(ARG "" "" "HEADERS;LIBS" ${ARGN})
+  file(WRITE ${CMAKE_BINARY_DIR}/generated/${name}.cpp "// compiles the headers\n")
+  add_library(${name} STATIC ${CMAKE_BINARY_DIR}/generated/${name}.cpp)
+  target_link_libraries(${name} PRIVATE wavechroma_options ${ARG_LIBS})
+  target_precompile_headers(${name} PRIVATE ${WAVECHROMA_STANDARD_HEADERS} ${ARG_HEADERS})
 endfunction()
 
-# wavechroma_test(name LIBS ... [SOURCES ...]): name.cpp is a Qt Test program
-function(wavechroma_test name)
-  cmake_parse_arguments(ARG "" "" "SOURCES;LIBS" ${ARGN})
+# wavechroma_library(name SOURCES ... [PUBLIC libs] [PRIVATE libs] [HEADERS_FROM precompiled])
+function(wavechroma_library name)
+  cmake_parse_arguments(ARG "" "HEADERS_FROM" "SOURCES;PUBLIC;PRIVATE" ${ARGN})
+  add_library(wavechroma_${name} STATIC ${ARG_SOURCES})
+  target_link_libraries(wavechroma_${name} PUBLIC wavechroma_options ${ARG_PUBLIC} PRIVATE ${ARG_PRIVATE})
+  if(ARG_HEADERS_FROM)
+    target_precompile_headers(wavechroma_${name} REUSE_FROM ${ARG_HEADERS_FROM})
+  else()
+    target_precompile_headers(wavechroma_${name} REUSE_FROM wavechroma_core_headers)
+  endif()
+endfunction()
+
+# wavechroma_tests(folder TESTS ... [LIBS ...] [WIDGETS]): one program of all Qt Test classes of a folder; each file
+# registers its class under its own name, which is run as a test of its own.
+function(wavechroma_tests folder)
+  cmake_parse_arguments(ARG "WIDGETS" "" "TESTS;LIBS" ${ARGN})
   if(NOT BUILD_TESTING)
     return()
   endif()
-  add_executable(${name} ${name}.cpp ${ARG_SOURCES})
-  set_target_properties(${name} PROPERTIES AUTOMOC ON)
-  target_link_libraries(${name} PRIVATE wavechroma_options ${ARG_LIBS} Qt6::Test)
-  add_test(NAME ${name} COMMAND ${name})
-  set_tests_properties(${name} PROPERTIES TIMEOUT 900 ENVIRONMENT
-    "QT_QPA_PLATFORM=offscreen;WAVECHROMA_SOURCE_DIR=${CMAKE_SOURCE_DIR};WAVECHROMA_CLI=${CMAKE_BINARY_DIR}/bin/wavechroma-cli")
+  set(program ${folder}_tests)
+  list(TRANSFORM ARG_TESTS APPEND .cpp OUTPUT_VARIABLE sources)
+  add_executable(${program} ${sources} ${CMAKE_SOURCE_DIR}/tests/support/test_main.cpp)
+  set_target_properties(${program} PROPERTIES AUTOMOC ON)
+  target_include_directories(${program} PRIVATE ${CMAKE_SOURCE_DIR}/tests)
+  target_link_libraries(${program} PRIVATE wavechroma_options ${ARG_LIBS} Qt6::Test)
+  if(ARG_WIDGETS)
+    target_compile_definitions(${program} PRIVATE WAVECHROMA_TEST_WIDGETS)
+    target_precompile_headers(${program} REUSE_FROM wavechroma_window_test_headers)
+  else()
+    target_precompile_headers(${program} REUSE_FROM wavechroma_test_headers)
+  endif()
+  foreach(test ${ARG_TESTS})
+    add_test(NAME ${test} COMMAND ${program} ${test})
+    set_tests_properties(${test} PROPERTIES TIMEOUT 900 ENVIRONMENT
+      "QT_QPA_PLATFORM=offscreen;WAVECHROMA_SOURCE_DIR=${CMAKE_SOURCE_DIR};WAVECHROMA_CLI=${CMAKE_BINARY_DIR}/bin/wavechroma-cli;WAVECHROMA_TEST_FRAMES=${WAVECHROMA_TEST_FRAMES}")
+  endforeach()
+endfunction()
+
+# wavechroma_bench(name LIBS ...): bench/<name>_bench.cpp, built only where asked for
+function(wavechroma_bench name)
+  cmake_parse_arguments(ARG "" "" "LIBS" ${ARGN})
+  add_executable(wavechroma-bench-${name} ${name}_bench.cpp)
+  target_link_libraries(wavechroma-bench-${name} PRIVATE wavechroma_options ${ARG_LIBS} fmt::fmt)
+  target_include_directories(wavechroma-bench-${name} PRIVATE ${CMAKE_SOURCE_DIR})
+  add_dependencies(benches wavechroma-bench-${name})
 endfunction()
 
 # wavechroma_embed(variable file): generated/embedded/<variable>.h holds the file as a string constant, so the core

@@ -1,3 +1,5 @@
+#include "support/registry.h"
+
 #include <QDir>
 #include <QFile>
 #include <QJsonArray>
@@ -516,5 +518,5 @@ void CliTest::aLinearToneCurveGoesIntoTheProfile()
                 .contains("sRGB-coded"));
 }
 
-QTEST_GUILESS_MAIN(CliTest)
+static const wavechroma::testing::Registered<CliTest> registered("cli_test");
 #include "cli_test.moc"

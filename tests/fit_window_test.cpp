@@ -1,12 +1,13 @@
 // Balance, Fit and the export of the real window, by mouse and keys.
-#include "app/view/balance_stop.h"
-#include "app/view/export_dialog.h"
-#include "app/view/fit_stop.h"
-#include "app/view/task_strip.h"
-#include "app/view/tolerance_dialog.h"
+#include "app/view/bench/balance/balance_stop.h"
+#include "app/view/bench/fit/fit_stop.h"
+#include "app/view/charts/tolerance_dialog.h"
+#include "app/view/export/export_dialog.h"
+#include "app/view/widgets/task_strip.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/documents.h"
 #include "core/formats/sample_calibration.h"
+#include "support/registry.h"
 #include "support/window_fixture.h"
 
 #include <QCheckBox>
@@ -350,5 +351,5 @@ void FitWindowTest::switchingAPatchOffAnswersAtOnce()
     QVERIFY(facts().calibrations[1].crossValidated.mean > 0);
 }
 
-QTEST_MAIN(FitWindowTest)
+static const testing::Registered<FitWindowTest> registered("fit_window_test");
 #include "fit_window_test.moc"

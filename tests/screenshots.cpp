@@ -1,13 +1,13 @@
 // wavechroma-screenshots FOLDER: the pictures of docs/screenshots, taken of the real window with the demo
 // job.
-#include "app/view/bench.h"
-#include "app/view/call_out.h"
-#include "app/view/day_sheet.h"
-#include "app/view/layout_dialog.h"
-#include "app/view/main_window.h"
-#include "app/view/proof_stop.h"
-#include "app/view/read_stop.h"
-#include "app/view/tolerance_dialog.h"
+#include "app/view/bench/bench.h"
+#include "app/view/bench/proof/proof_stop.h"
+#include "app/view/bench/read/read_stop.h"
+#include "app/view/charts/layout_dialog.h"
+#include "app/view/charts/tolerance_dialog.h"
+#include "app/view/day/call_out.h"
+#include "app/view/day/day_sheet.h"
+#include "app/view/window/main_window.h"
 #include "core/tasks/demo_task.h"
 
 #include <QAction>

@@ -1,13 +1,14 @@
-#include "app/view/call_out.h"
-#include "app/view/chart_choice.h"
-#include "app/view/charts_dialog.h"
-#include "app/view/layout_dialog.h"
-#include "app/view/setup_dialog.h"
-#include "app/view/studio_panel.h"
-#include "app/view/tolerance_dialog.h"
+#include "app/view/charts/chart_choice.h"
+#include "app/view/charts/charts_dialog.h"
+#include "app/view/charts/layout_dialog.h"
+#include "app/view/charts/tolerance_dialog.h"
+#include "app/view/day/call_out.h"
+#include "app/view/day/setup_dialog.h"
+#include "app/view/studio/studio_panel.h"
 #include "core/capture/scale.h"
 #include "core/color/lab.h"
 #include "core/formats/dng_frame.h"
+#include "support/registry.h"
 #include "support/window_fixture.h"
 
 #include <QAction>
@@ -477,5 +478,5 @@ void SetTest::aLimitIsEditedInTheSheet()
     QCOMPARE(*toleranceFrom(documentOf(edited), "edited"), edited);
 }
 
-QTEST_MAIN(SetTest)
+static const testing::Registered<SetTest> registered("set_test");
 #include "set_test.moc"

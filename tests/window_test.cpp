@@ -1,17 +1,18 @@
-#include "app/view/bench.h"
-#include "app/view/call_out.h"
-#include "app/view/day_sheet.h"
-#include "app/view/error_list.h"
-#include "app/view/export_dialog.h"
-#include "app/view/fit_stop.h"
-#include "app/view/main_window.h"
-#include "app/view/proof_stop.h"
-#include "app/view/read_stop.h"
-#include "app/view/setup_dialog.h"
-#include "app/view/task_strip.h"
+#include "app/view/bench/bench.h"
+#include "app/view/bench/fit/fit_stop.h"
+#include "app/view/bench/proof/error_list.h"
+#include "app/view/bench/proof/proof_stop.h"
+#include "app/view/bench/read/read_stop.h"
+#include "app/view/day/call_out.h"
+#include "app/view/day/day_sheet.h"
+#include "app/view/day/setup_dialog.h"
+#include "app/view/export/export_dialog.h"
+#include "app/view/widgets/task_strip.h"
+#include "app/view/window/main_window.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/dng_frame.h"
 #include "core/sim/expose.h"
+#include "support/registry.h"
 #include "support/window_fixture.h"
 
 #include <QAction>
@@ -522,5 +523,5 @@ void WindowTest::everyActionHasAKeyAndAReason()
     QVERIFY(keys.size() > 20);
 }
 
-QTEST_MAIN(WindowTest)
+static const testing::Registered<WindowTest> registered("window_test");
 #include "window_test.moc"

@@ -1,5 +1,5 @@
-#include "app/view/look.h"
-#include "app/view/main_window.h"
+#include "app/view/widgets/look.h"
+#include "app/view/window/main_window.h"
 
 #include <QApplication>
 #include <QCommandLineParser>

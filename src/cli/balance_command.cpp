@@ -1,11 +1,13 @@
 #include "cli/command.h"
-#include "core/balance/read_back.h"
 #include "core/base/number_text.h"
-#include "core/formats/documents.h"
-#include "core/formats/whole_file.h"
 #include "core/proof/exposure_aims.h"
-#include "core/render/rendered_cost.h"
-#include "core/tasks/chart_tasks.h"
+#include "core/tasks/balance_task.h"
+#include "core/tasks/fit_task.h"
+#include "core/tasks/read_task.h"
+#include "core/tasks/reference_task.h"
+#include "core/words/balance_words.h"
+#include "core/words/frame_words.h"
+#include "core/words/proof_words.h"
 
 namespace wavechroma::cli {
 
@@ -45,16 +47,13 @@ Result<Input> inputFrom(const Options &options)
 {
     Input out;
     if (!options.calibration.empty()) {
-        const auto text = readText(options.calibration);
-        const auto calibration =
-            text ? calibrationFrom(*text, options.calibration) : Result<Calibration>(text.error());
+        const auto calibration = loadCalibration(options.calibration);
         if (!calibration)
             return calibration.error();
         out.calibration = *calibration;
     }
     if (isDocument(options.input)) {
-        const auto text = readText(options.input);
-        const auto reading = text ? readingFrom(*text, options.input) : Result<Reading>(text.error());
+        const auto reading = loadReading(options.input);
         if (!reading)
             return reading.error();
         out.reading = *reading;
@@ -77,8 +76,7 @@ Result<Input> inputFrom(const Options &options)
 
 Result<Balance> presetOf(const Options &options, const Input &input)
 {
-    const auto text = readText(options.preset);
-    const auto preset = text ? balanceFrom(*text, options.preset) : Result<Balance>(text.error());
+    const auto preset = loadBalance(options.preset);
     if (!preset)
         return preset;
     if (!preset->preset)
@@ -86,10 +84,11 @@ Result<Balance> presetOf(const Options &options, const Input &input)
             options.preset +
             ": is a balance without a name and a camera, so it is no preset; make one with --name");
     const auto verdict = verdictOn(*preset->preset, input.camera());
-    if (!verdict.refusal.empty())
-        return unusable(options.input + ": " + verdict.refusal);
-    if (!verdict.warning.empty())
-        std::fprintf(stderr, "%s: %s\n", options.input.c_str(), verdict.warning.c_str());
+    const auto said = words::preset(verdict);
+    if (verdict.refuses())
+        return unusable(options.input + ": " + said);
+    if (!said.empty())
+        std::fprintf(stderr, "%s: %s\n", options.input.c_str(), said.c_str());
     return preset;
 }
 
@@ -142,9 +141,9 @@ void tellGreys(const Input &input, const Balance &balance)
     for (const auto &state : readBack(*input.reading, *chart, balance))
         std::fprintf(stderr, "%s  R %s  G %s  B %s  %s\n", state.id.c_str(),
                      percentText(state.balanced[0], 2).c_str(), percentText(state.balanced[1], 2).c_str(),
-                     percentText(state.balanced[2], 2).c_str(), state.words.c_str());
-    if (const auto words = otherFaceWords(*input.reading, *chart, balance); !words.empty())
-        std::fprintf(stderr, "%s\n", words.c_str());
+                     percentText(state.balanced[2], 2).c_str(), words::neutral(state).c_str());
+    if (const auto face = otherFaceOf(*input.reading, *chart, balance))
+        std::fprintf(stderr, "%s\n", words::otherFace(*face).c_str());
 }
 
 int tellAims(const Options &options, const Input &input)
@@ -157,14 +156,7 @@ int tellAims(const Options &options, const Input &input)
     if (!aims)
         return failed(aims.error());
     for (const auto &one : aimedNeutrals(*input.calibration, *input.reading, *chart, *aims))
-        std::fprintf(stderr, "%s  is %s %s, aim %s ± %s: %s\n", one.id.c_str(), one.isCode ? "code" : "L*",
-                     fixedText(one.seen, 2).c_str(), fixedText(one.aim, 2).c_str(),
-                     fixedText(one.tolerance, 1).c_str(),
-                     !one.usable  ? "cannot be used"
-                     : one.passes ? "pass"
-                                  : ((one.stops > 0 ? "fail, open up " : "fail, close down ") +
-                                     fixedText(std::abs(one.stops), 2) + " stops")
-                                        .c_str());
+        std::fprintf(stderr, "%s\n", words::aimed(one).c_str());
     return Done;
 }
 
@@ -193,7 +185,7 @@ int run(const Options &options)
         tellLadder(*input);
     if (input->frame && input->frame->rendered)
         std::fprintf(stderr, "%s: %s\n", options.input.c_str(),
-                     costOfBalance(*input->frame, result->multipliers).words.c_str());
+                     words::renderedCost(costOfBalance(*input->frame, result->multipliers)).c_str());
     return deliver(documentOf(*result), options.output);
 }
 

@@ -18,6 +18,8 @@ Action addFit(CLI::App &app);
 Action addProve(CLI::App &app);
 Action addExport(CLI::App &app);
 Action addInspect(CLI::App &app);
+Action addTake(CLI::App &app);
+Action addDay(CLI::App &app);
 Action addDemo(CLI::App &app);
 
 /// Prints the message on standard error and says the exit status.

@@ -1,7 +1,6 @@
 #include "cli/command.h"
-#include "core/formats/documents.h"
-#include "core/formats/whole_file.h"
 #include "core/tasks/export_task.h"
+#include "core/tasks/fit_task.h"
 
 #include <cstdio>
 
@@ -20,9 +19,7 @@ struct Options
 
 int run(const Options &options)
 {
-    const auto text = readText(options.calibration);
-    const auto calibration =
-        text ? calibrationFrom(*text, options.calibration) : Result<Calibration>(text.error());
+    const auto calibration = loadCalibration(options.calibration);
     if (!calibration)
         return failed(calibration.error());
     ExportRequest request;

@@ -1,5 +1,5 @@
 #include "cli/command.h"
-#include "core/formats/inspect.h"
+#include "core/tasks/inspect_task.h"
 
 namespace wavechroma::cli {
 

@@ -21,6 +21,8 @@ constexpr Entry kCommands[] = {
     {"prove", "apply a calibration to a reading and say how far off it is", cli::addProve},
     {"export", "write profiles and tables", cli::addExport},
     {"inspect", "show what is in a file", cli::addInspect},
+    {"take", "take a shoot's frames into a job: read, fitted, answered", cli::addTake},
+    {"day", "the job as the day sheet shows it", cli::addDay},
     {"demo", "make the demo job with its raw frames", cli::addDemo},
 };
 

@@ -1,7 +1,7 @@
 #include "cli/command.h"
-#include "core/formats/documents.h"
-#include "core/formats/whole_file.h"
-#include "core/tasks/chart_tasks.h"
+#include "core/tasks/fit_task.h"
+#include "core/tasks/prove_task.h"
+#include "core/tasks/read_task.h"
 
 namespace wavechroma::cli {
 
@@ -14,19 +14,13 @@ struct Options
 
 Result<Proof> proof(const Options &options)
 {
-    const auto calibrationText = readText(options.calibration), readingText = readText(options.reading);
-    if (!calibrationText)
-        return calibrationText.error();
-    if (!readingText)
-        return readingText.error();
-    const auto calibration = calibrationFrom(*calibrationText, options.calibration);
+    const auto calibration = loadCalibration(options.calibration);
     if (!calibration)
         return calibration.error();
-    const auto reading = readingFrom(*readingText, options.reading);
+    const auto reading = loadReading(options.reading);
     if (!reading)
         return reading.error();
-    auto result = proveReading(*calibration, *reading,
-                               options.reference.empty() ? std::nullopt : std::optional(options.reference));
+    auto result = proveReading(*calibration, *reading, options.reference);
     if (result) {
         result->calibration = options.calibration;
         result->reading = options.reading;

@@ -1,7 +1,8 @@
 #include "cli/command.h"
 #include "core/capture/compare_frames.h"
-#include "core/formats/documents.h"
-#include "core/tasks/chart_tasks.h"
+#include "core/tasks/read_task.h"
+#include "core/words/check_words.h"
+#include "core/words/frame_words.h"
 
 #include <cmath>
 #include <cstdio>
@@ -23,7 +24,8 @@ int report(const Reading &reading)
     for (const auto &check : reading.checks)
         if (check.severity != Severity::Ok)
             std::fprintf(stderr, "%s: %s: %s\n", reading.image.c_str(),
-                         check.severity == Severity::Stop ? "stop" : "warning", check.message.c_str());
+                         check.severity == Severity::Stop ? "stop" : "warning",
+                         words::message(check).c_str());
     return reading.found && reading.worst() != Severity::Stop ? Done : AnswerIsNo;
 }
 
@@ -42,7 +44,7 @@ void reportBracket(const std::vector<Reading> &readings)
     if (found.size() < 2)
         return;
     const auto choice = chooseFromBracket(found);
-    std::fprintf(stderr, "use %s: %s\n", found[choice.index]->image.c_str(), choice.reason.c_str());
+    std::fprintf(stderr, "use %s: %s\n", found[choice.index]->image.c_str(), words::bracket(choice).c_str());
 }
 
 int run(const Options &options)

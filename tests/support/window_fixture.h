@@ -1,9 +1,9 @@
 #pragma once
-#include "app/view/bench.h"
-#include "app/view/day_sheet.h"
-#include "app/view/main_window.h"
-#include "app/view/proof_stop.h"
-#include "app/view/read_stop.h"
+#include "app/view/bench/bench.h"
+#include "app/view/bench/proof/proof_stop.h"
+#include "app/view/bench/read/read_stop.h"
+#include "app/view/day/day_sheet.h"
+#include "app/view/window/main_window.h"
 #include "core/tasks/demo_task.h"
 
 #include <QTemporaryDir>

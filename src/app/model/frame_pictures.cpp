@@ -1,66 +1,92 @@
 #include "app/model/frame_pictures.h"
 
-#include "app/model/day_lanes.h"
-#include "core/render/display_picture.h"
-#include "core/tasks/chart_tasks.h"
+#include "core/tasks/read_task.h"
 
 #include <QColorSpace>
-#include <QtConcurrent>
 
 namespace wavechroma::app {
 
-static std::shared_ptr<const OpenFrame> openFor(RowId id, const std::string &path,
-                                                const std::vector<std::filesystem::path> &flats,
-                                                const std::optional<Calibration> &calibration, bool isFlat)
+namespace {
+
+constexpr qsizetype kLargest = 2000; ///< pixels a side of what is coloured at once; more waits for its turn
+
+QImage imageOf(const DisplayPicture &picture)
+{
+    QImage image(reinterpret_cast<const uchar *>(picture.rgb.data()), picture.width, picture.height,
+                 4 * qsizetype(picture.width), QImage::Format_RGB32);
+    image = image.copy(); // outlives `picture`
+    image.setColorSpace(QColorSpace::SRgb);
+    return image;
+}
+
+bool isLarge(const Overview &level)
+{
+    return std::max(level.width, level.height) > kLargest;
+}
+
+std::shared_ptr<OpenFrame> openFor(RowId id, const std::string &path,
+                                   const std::vector<std::filesystem::path> &flats, bool isFlat,
+                                   const Progress &progress)
 {
     auto out = std::make_shared<OpenFrame>();
     out->id = id;
-    const auto frame = openFrame(path);
-    if (!frame) {
-        out->fault = QString::fromStdString(frame.error().message);
+    auto opened = openToLook(path, flats, progress);
+    if (!opened) {
+        out->fault = QString::fromStdString(opened.error().message);
         return out;
     }
-    const auto even = flats.empty() ? frame : withFlats(*frame, flats);
-    out->frame = std::make_shared<RawFrame>(even ? *even : *frame);
-    const auto color = calibration ? displayColorOf(*calibration) : displayColorOf(*frame);
-    const auto picture = displayPicture(*frame, color, smallestBlock(*frame));
-    out->block = picture.block;
-    out->exposure = frameLevels(*frame);
-    out->calibration = calibration;
+    out->opened = std::make_shared<OpenedFrame>(std::move(*opened));
+    out->frame = out->opened->frame;
+    out->exposure = out->opened->exposure;
+    out->levels.resize(qsizetype(out->opened->levels.size()));
+    out->block = out->opened->levels.empty() ? 1 : out->opened->levels.front().block;
     if (isFlat)
-        out->flatWords = QString::fromStdString(verdictOnFlat(*frame).words);
-    QImage image(picture.rgb.data(), picture.width, picture.height, 3 * picture.width, QImage::Format_RGB888);
-    image = image.convertToFormat(QImage::Format_RGB32);
-    image.setColorSpace(QColorSpace::SRgb);
-    out->levels << image;
-    while (image.width() > 400) {
-        image = image.scaled((image.width() + 1) / 2, (image.height() + 1) / 2, Qt::IgnoreAspectRatio,
-                             Qt::SmoothTransformation);
-        out->levels << image;
-    }
+        out->flat = verdictOnFlat(*out->frame);
     return out;
 }
 
-FramePictures::FramePictures(JobDocument *job, QObject *parent) : QObject(parent), m_job(job)
+/// The levels that are `large` or not, in the colour of the frame.
+void colour(OpenFrame &frame, bool large)
+{
+    const auto color =
+        shownBy(*frame.frame, frame.calibration ? &*frame.calibration : nullptr, frame.multipliers);
+    for (qsizetype i = 0; i < frame.levels.size(); ++i)
+        if (const auto &level = frame.opened->levels[size_t(i)]; isLarge(level) == large)
+            frame.levels[i] = imageOf(lookOf(level, color));
+}
+
+} // namespace
+
+FramePictures::FramePictures(JobDocument *job, TaskRunner *tasks, QObject *parent)
+    : QObject(parent), m_job(job), m_tasks(tasks)
 {
     qRegisterMetaType<std::shared_ptr<const OpenFrame>>();
-    connect(job, &JobDocument::opened, this, [this] { m_kept.clear(); });
-    connect(&m_watcher, &QFutureWatcherBase::finished, this, [this] {
-        const auto frame = m_watcher.result();
-        m_kept.push_back(frame);
-        if (m_kept.size() > 2)
-            m_kept.erase(m_kept.begin());
-        m_running = 0;
-        if (frame->id == m_asked)
-            emit ready(frame);
-        else
-            start();
+    connect(job, &JobDocument::opened, this, [this] {
+        m_kept.clear();
+        m_asked = 0;
     });
 }
 
-FramePictures::~FramePictures()
+std::optional<Calibration> FramePictures::calibrationFor(RowId frame) const
 {
-    m_watcher.waitForFinished();
+    const auto *row = m_job->stations().calibrationFor(m_job->state(), frame);
+    return row ? std::optional(*row->calibration) : std::nullopt;
+}
+
+std::optional<Vector3> FramePictures::multipliersFor(RowId frame) const
+{
+    const auto *row = m_job->state().frame(frame);
+    if (!row || !row->balance)
+        return std::nullopt;
+    return row->balance->leaned.value_or(row->balance->multipliers);
+}
+
+void FramePictures::keep(const Open &frame)
+{
+    std::erase_if(m_kept, [&](const auto &kept) { return kept->id == frame->id; });
+    m_kept.push_back(frame);
+    if (m_kept.size() > 2)
+        m_kept.erase(m_kept.begin());
 }
 
 void FramePictures::ask(RowId frame)
@@ -68,11 +94,22 @@ void FramePictures::ask(RowId frame)
     m_asked = frame;
     for (const auto &kept : m_kept)
         if (kept->id == frame && kept->fault.isEmpty()) {
+            const auto calibration = calibrationFor(frame);
+            const auto multipliers = multipliersFor(frame);
+            const bool isSame = kept->calibration == calibration && kept->multipliers == multipliers;
             emit ready(kept);
+            if (!isSame)
+                look(kept, calibration, multipliers);
             return;
         }
-    if (!m_running)
-        start();
+    open(frame);
+}
+
+void FramePictures::preview(RowId frame, const Calibration &calibration)
+{
+    for (const auto &kept : m_kept)
+        if (kept->id == frame && kept->fault.isEmpty())
+            return look(kept, calibration, multipliersFor(frame));
 }
 
 void FramePictures::forget(RowId frame)
@@ -80,24 +117,62 @@ void FramePictures::forget(RowId frame)
     std::erase_if(m_kept, [&](const auto &kept) { return kept->id == frame; });
 }
 
-void FramePictures::start()
+void FramePictures::open(RowId id)
 {
-    const auto *frame = m_job->state().frame(m_asked);
+    const auto *frame = m_job->state().frame(id);
     if (!frame || !m_job->store())
         return;
-    m_running = m_asked;
-    std::optional<Calibration> calibration;
-    if (const auto *known = calibrationFor(m_job->state(), m_asked))
-        calibration = *known;
     const auto path = m_job->store()->fullPath(*frame).string();
     std::vector<std::filesystem::path> flats;
-    if (const auto *reading = m_job->state().readingOf(m_asked))
-        for (const auto &flat : reading->reading.flats)
+    if (const auto *reading = m_job->state().readingOf(id))
+        for (const auto &flat : reading->brief.flats)
             flats.push_back(m_job->store()->folder() / flat);
-    m_watcher.setFuture(
-        QtConcurrent::run([id = m_asked, path, flats, calibration, isFlat = frame->part == FramePart::Flat] {
-            return openFor(id, path, flats, calibration, isFlat);
-        }));
+    const auto work = [id, path, flats, isFlat = frame->part == FramePart::Flat,
+                       calibration = calibrationFor(id),
+                       multipliers = multipliersFor(id)](const Progress &progress) -> Result<Open> {
+        auto out = openFor(id, path, flats, isFlat, progress);
+        out->calibration = calibration;
+        out->multipliers = multipliers;
+        if (out->opened)
+            for (const bool large : {false, true})
+                colour(*out, large);
+        return Open(out);
+    };
+    m_tasks->run<Open>({"frame", tr("opening the frame"), true}, work, this,
+                       [this](const Result<Open> &opened) {
+                           if (!opened)
+                               return;
+                           keep(*opened);
+                           if ((*opened)->id == m_asked)
+                               emit ready(*opened);
+                       });
+}
+
+void FramePictures::look(const Open &frame, const std::optional<Calibration> &calibration,
+                         const std::optional<Vector3> &multipliers)
+{
+    const int round = ++m_round;
+    for (const bool large : {false, true}) {
+        auto next = std::make_shared<OpenFrame>(*frame);
+        next->calibration = calibration;
+        next->multipliers = multipliers;
+        const auto work = [next, large](const Progress &) -> Result<Open> {
+            colour(*next, false);
+            if (large)
+                colour(*next, true);
+            return Open(next);
+        };
+        // a newer colour overtakes both; only the smaller sizes are waited for by the eye
+        TaskSpec spec{large ? "look at 100 %" : "look", {}, true};
+        spec.stillWanted = [this, round] { return round == m_round; };
+        m_tasks->run<Open>(spec, work, this, [this](const Result<Open> &seen) {
+            if (!seen)
+                return;
+            keep(*seen);
+            if ((*seen)->id == m_asked)
+                emit ready(*seen);
+        });
+    }
 }
 
 } // namespace wavechroma::app

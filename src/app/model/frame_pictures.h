@@ -1,8 +1,9 @@
 #pragma once
 #include "app/model/job_document.h"
-#include "core/capture/frame_levels.h"
+#include "app/model/task_runner.h"
+#include "core/measure/flat_verdict.h"
+#include "core/tasks/look_task.h"
 
-#include <QFutureWatcher>
 #include <QImage>
 #include <QVector>
 
@@ -13,34 +14,47 @@ struct OpenFrame
 {
     RowId id = 0;
     std::shared_ptr<const RawFrame> frame;
-    QVector<QImage> levels; ///< sRGB; the first has `block` frame pixels a side, each next one twice that
+    std::shared_ptr<const OpenedFrame> opened; ///< what it is looked at through; shared by all its colours
+    QVector<QImage> levels; ///< sRGB; the first has `block` frame pixels a side, each next one twice that.
+                            ///< Null ones are still being made
     int block = 1;
     FrameLevels exposure;                   ///< of the file's own samples
     std::optional<Calibration> calibration; ///< that the picture is shown by; absent: the file's own colour
-    QString flatWords;                      ///< of a flat frame: how even it is, or why it cannot serve
+    std::optional<Vector3> multipliers;     ///< of the balance chosen for the frame
+    std::optional<FlatVerdict> flat;        ///< of a flat frame
     QString fault;                          ///< why there is none
 };
 
-/// The current frame, decoded off the interface thread; the answer comes by signal. The last two are kept.
+/// The current frame, decoded and coloured off the interface thread; the answer comes by signal. The last two
+/// are kept. A changed calibration or balance colours what was decoded anew: small sizes first, which are
+/// what a fitted view shows, then the largest.
 class FramePictures : public QObject
 {
     Q_OBJECT
 public:
-    explicit FramePictures(JobDocument *job, QObject *parent = nullptr);
-    ~FramePictures() override;
+    FramePictures(JobDocument *job, TaskRunner *tasks, QObject *parent = nullptr);
     void ask(RowId frame);
     void forget(RowId frame); ///< the next ask opens it anew
+    /// The picture of the open frame by another model than the job's, until the next ask.
+    void preview(RowId frame, const Calibration &calibration);
 
 signals:
     void ready(std::shared_ptr<const wavechroma::app::OpenFrame> frame);
 
 private:
-    void start();
+    using Open = std::shared_ptr<const OpenFrame>;
+    void open(RowId frame);
+    void look(const Open &frame, const std::optional<Calibration> &calibration,
+              const std::optional<Vector3> &multipliers);
+    void keep(const Open &frame);
+    [[nodiscard]] std::optional<Calibration> calibrationFor(RowId frame) const;
+    [[nodiscard]] std::optional<Vector3> multipliersFor(RowId frame) const;
 
     JobDocument *m_job;
-    QFutureWatcher<std::shared_ptr<const OpenFrame>> m_watcher;
-    std::vector<std::shared_ptr<const OpenFrame>> m_kept;
-    RowId m_asked = 0, m_running = 0;
+    TaskRunner *m_tasks;
+    std::vector<Open> m_kept;
+    RowId m_asked = 0;
+    int m_round = 0; ///< of colours asked for; an older one is dropped
 };
 
 } // namespace wavechroma::app

@@ -1,40 +1,49 @@
 #include "app/model/intake.h"
 
-#include <QDir>
+#include "app/model/spoken.h"
+#include "core/words/frame_words.h"
+
 #include <QFileInfo>
-#include <QtConcurrent>
 
 namespace wavechroma::app {
 
-Intake::Intake(JobDocument *job, QObject *parent) : QObject(parent), m_job(job)
-{
-    connect(&m_watcher, &QFutureWatcherBase::finished, this, &Intake::done);
-    connect(job, &JobDocument::opened, this, &Intake::stop);
-}
+static const QString kQueue = "intake";
 
-Intake::~Intake()
+Intake::Intake(JobDocument *job, TaskRunner *tasks, QObject *parent)
+    : QObject(parent), m_job(job), m_tasks(tasks)
 {
-    m_cancelled = true;
-    m_watcher.waitForFinished();
+    connect(tasks, &TaskRunner::progressed, this,
+            [this](const QString &queue, double fraction, const QString &step) {
+                if (queue != kQueue || !isRunning())
+                    return;
+                const double from = double(m_total - m_queue.size() - 1) / m_total;
+                emit progress(from + std::max(0.0, fraction) / m_total, step);
+            });
+    connect(job, &JobDocument::opened, this, [this] { // the job before has kept its own
+        m_queue.clear();
+        m_current.clear();
+        m_total = 0;
+        m_waiting = m_job->waiting();
+        emit waitingChanged();
+    });
 }
 
 QStringList Intake::framesIn(const QStringList &paths)
 {
-    // Only for what a folder holds: a file named by the user is tried whatever it is called.
-    static const QStringList kKinds{"*.dng", "*.tif", "*.tiff", "*.png", "*.jpg", "*.jpeg", "*.nef",
-                                    "*.cr2", "*.cr3", "*.arw",  "*.raf", "*.orf", "*.rw2",  "*.pef",
-                                    "*.iiq", "*.3fr", "*.fff",  "*.srw", "*.x3f"};
+    std::vector<std::filesystem::path> given;
+    for (const auto &path : paths)
+        given.emplace_back(path.toStdString());
     QStringList out;
-    for (const auto &path : paths) {
-        if (!QFileInfo(path).isDir()) {
-            out << path;
-            continue;
-        }
-        const QDir folder(path);
-        for (const auto &name : folder.entryList(kKinds, QDir::Files, QDir::Name))
-            out << folder.filePath(name);
-    }
+    for (const auto &file : wavechroma::framesIn(given))
+        out << QString::fromStdString(file.string());
     return out;
+}
+
+void Intake::keepWaiting(const QStringList &files)
+{
+    m_waiting = files;
+    m_job->setWaiting(files);
+    emit waitingChanged();
 }
 
 void Intake::add(const QStringList &paths)
@@ -48,71 +57,85 @@ void Intake::add(const QStringList &paths)
     }
     m_queue += files;
     m_total += int(files.size());
-    if (m_running)
+    m_job->setWaiting(m_waiting + (m_current.isEmpty() ? QStringList() : QStringList{m_current}) + m_queue);
+    if (isRunning())
         return;
-    m_running = true;
-    m_cancelled = false;
     m_mergeKey = JobDocument::newMergeKey();
     next();
 }
 
+void Intake::addWaiting()
+{
+    if (!m_waiting.isEmpty())
+        add(std::exchange(m_waiting, {}));
+    emit waitingChanged();
+}
+
 void Intake::stop()
 {
-    m_queue.clear();
-    m_cancelled = true;
+    if (!isRunning())
+        return;
+    m_tasks->stop(kQueue);
+    m_queue.prepend(m_current);
+    end();
+}
+
+void Intake::end()
+{
+    m_current.clear();
+    m_total = 0;
+    keepWaiting(m_waiting + std::exchange(m_queue, {}));
+    emit finished();
 }
 
 void Intake::next()
 {
-    if (m_queue.isEmpty() || m_cancelled || !m_job->isOpen()) {
-        m_running = false;
-        m_queue.clear();
-        m_total = 0;
-        emit finished();
+    if (m_queue.isEmpty() || !m_job->isOpen()) {
+        end();
         return;
     }
     m_current = m_queue.takeFirst();
-    const double from = double(m_total - m_queue.size() - 1) / m_total, share = 1.0 / m_total;
-    Progress progress;
-    progress.cancelled = &m_cancelled;
-    progress.report = [this, from, share](double fraction, std::string_view step) {
-        const auto text = QString::fromUtf8(step.data(), qsizetype(step.size()));
-        QMetaObject::invokeMethod(
-            this, [=, this] { emit this->progress(from + share * fraction, text); }, Qt::QueuedConnection);
-    };
     const auto around =
         surroundingsOf(m_job->state(), m_job->store()->folder()); // a copy: the thread may outlive the state
-    m_watcher.setFuture(QtConcurrent::run(
-        [around, file = m_current.toStdString(), progress] { return takeFrame(around, file, progress); }));
+    m_tasks->run<TakenFrame>(
+        {kQueue, tr("opening %1").arg(QFileInfo(m_current).fileName())},
+        [around, file = m_current.toStdString()](const Progress &progress) {
+            return takeFrame(around, file, progress);
+        },
+        this,
+        [this](const Result<TakenFrame> &taken) {
+            take(taken);
+            next();
+        });
 }
 
-void Intake::done()
+void Intake::take(const Result<TakenFrame> &taken)
 {
-    if (m_cancelled) {
-        next();
-        return;
-    }
-    const auto taken = m_watcher.result();
     const auto &state = m_job->state();
     const auto isKnown = [&](const std::string &hash) {
         return std::any_of(state.frames.begin(), state.frames.end(),
                            [&](const auto &f) { return f.sha256 == hash; });
     };
     if (!taken) {
-        emit problem(QString::fromStdString(taken.error().message));
-    } else if (isKnown(taken->frame.sha256)) {
-        emit problem(tr("%1 is in the job already.").arg(QFileInfo(m_current).fileName()));
-    } else if (!state.setups.empty()) {
-        const RowId id = nextId(state);
-        const bool one = m_total == 1;
-        m_job->push(one ? tr("Bring In %1").arg(QFileInfo(m_current).fileName()) : tr("Bring In Frames"),
-                    changeFor(state, {*taken}), m_mergeKey);
-        if (!taken->warning.empty())
-            emit problem(QString::fromStdString(taken->warning));
-        if (taken->pass && m_job->state().frame(id))
-            emit chartArrived(id);
+        emit problem(text(taken.error().message));
+        return;
     }
-    next();
+    if (isKnown(taken->frame.sha256)) {
+        emit problem(tr("%1 is in the job already.").arg(QFileInfo(m_current).fileName()));
+        return;
+    }
+    if (state.setups.empty())
+        return;
+    const RowId id = nextId(state);
+    m_job->push(m_total == 1 ? tr("Bring In %1").arg(QFileInfo(m_current).fileName()) : tr("Bring In Frames"),
+                changeFor(state, {*taken}), m_mergeKey);
+    m_job->setWaiting(m_waiting + m_queue);
+    if (!taken->warning.empty())
+        emit problem(text(taken->warning));
+    if (taken->flat && !taken->flat->serves)
+        emit problem(text(words::flat(*taken->flat, spoken())));
+    if (taken->pass && m_job->state().frame(id))
+        emit chartArrived(id);
 }
 
 } // namespace wavechroma::app

@@ -41,6 +41,7 @@ void JobDocument::take(std::unique_ptr<JobStore> store, JobState state)
     m_undo.clear();
     m_store = std::move(store);
     m_state = std::move(state);
+    m_stations = Stations(m_state);
     m_current = 0;
     emit opened();
     emit changed();
@@ -62,6 +63,7 @@ bool JobDocument::apply(const JobChange &change)
         return false;
     }
     wavechroma::apply(m_state, change);
+    m_stations.update(m_state, change);
     if (m_current && !m_state.frame(m_current)) {
         m_current = 0;
         emit currentFrameChanged();
@@ -82,6 +84,27 @@ int JobDocument::newMergeKey()
 {
     static int last = 0;
     return ++last;
+}
+
+QStringList JobDocument::waiting() const
+{
+    QStringList out;
+    const auto files = m_store ? m_store->waiting() : Result<std::vector<std::string>>(unusable(""));
+    if (files)
+        for (const auto &file : *files)
+            out << QString::fromStdString(file);
+    return out;
+}
+
+void JobDocument::setWaiting(const QStringList &files)
+{
+    if (!m_store || m_store->isReadOnly())
+        return;
+    std::vector<std::string> all;
+    for (const auto &file : files)
+        all.push_back(file.toStdString());
+    if (const auto kept = m_store->setWaiting(all); !kept)
+        emit failed(QString::fromStdString(kept.error().message));
 }
 
 } // namespace wavechroma::app

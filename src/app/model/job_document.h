@@ -1,7 +1,9 @@
 #pragma once
 #include "core/jobstore/job_store.h"
+#include "core/station/stations.h"
 
 #include <QObject>
+#include <QStringList>
 #include <QUndoStack>
 
 namespace wavechroma::app {
@@ -23,6 +25,7 @@ public:
     [[nodiscard]] bool isReadOnly() const { return m_store && m_store->isReadOnly(); }
     [[nodiscard]] const JobStore *store() const { return m_store.get(); }
     [[nodiscard]] const JobState &state() const { return m_state; }
+    [[nodiscard]] const Stations &stations() const { return m_stations; } ///< of that state
     [[nodiscard]] QUndoStack *undoStack() { return &m_undo; }
 
     /// Does a change as one undoable step. Steps with the same key (not 0) that follow each other become one.
@@ -32,6 +35,10 @@ public:
     [[nodiscard]] RowId currentFrame() const { return m_current; }
     void setCurrentFrame(RowId frame);
     [[nodiscard]] static int newMergeKey();
+
+    /// Files that were to be brought in and were not; kept in the job, so that they are offered again.
+    [[nodiscard]] QStringList waiting() const;
+    void setWaiting(const QStringList &files);
 
 signals:
     void opened();  ///< another job, or none
@@ -46,6 +53,7 @@ private:
 
     std::unique_ptr<JobStore> m_store;
     JobState m_state;
+    Stations m_stations;
     QUndoStack m_undo;
     RowId m_current = 0;
 };

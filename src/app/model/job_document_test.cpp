@@ -2,6 +2,7 @@
 #include "app/model/change_job.h"
 #include "app/model/day_lanes.h"
 #include "app/model/intake.h"
+#include "support/registry.h"
 
 #include <QDir>
 #include <QFile>
@@ -147,5 +148,5 @@ void JobDocumentTest::foldersAreOpenedForTheirFrames()
              QStringList{"named.weird"}); // a file named by the user is always tried
 }
 
-QTEST_GUILESS_MAIN(JobDocumentTest)
+static const testing::Registered<JobDocumentTest> registered("job_document_test");
 #include "job_document_test.moc"

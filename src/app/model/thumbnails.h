@@ -1,7 +1,7 @@
 #pragma once
 #include "app/model/job_document.h"
+#include "app/model/task_runner.h"
 
-#include <QFutureWatcher>
 #include <QHash>
 #include <QImage>
 
@@ -13,8 +13,7 @@ class Thumbnails : public QObject
 {
     Q_OBJECT
 public:
-    explicit Thumbnails(JobDocument *job, QObject *parent = nullptr);
-    ~Thumbnails() override;
+    Thumbnails(JobDocument *job, TaskRunner *tasks, QObject *parent = nullptr);
     /// The picture, or a null one while it is being made or cannot be.
     [[nodiscard]] QImage of(const JobFrame &frame);
 
@@ -22,13 +21,10 @@ signals:
     void arrived();
 
 private:
-    void next();
-
     JobDocument *m_job;
-    QHash<QString, QImage> m_pictures; ///< by hash; null ones stand for frames that cannot be shown
-    QFutureWatcher<QImage> m_watcher;
-    QString m_running;
-    std::vector<JobFrame> m_waiting;
+    TaskRunner *m_tasks;
+    QHash<QString, QImage>
+        m_pictures; ///< by hash; null ones stand for frames that cannot be shown, or not yet
 };
 
 } // namespace wavechroma::app

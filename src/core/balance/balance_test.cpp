@@ -2,6 +2,7 @@
 #include "core/color/illuminant.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -122,5 +123,5 @@ void BalanceTest::withoutAMatrixThereIsNoTemperature()
     QVERIFY(!balanceFromPatches(greys({0.4, 0.8, 0.5}), {"D3"})->temperature);
 }
 
-QTEST_APPLESS_MAIN(BalanceTest)
+static const testing::Registered<BalanceTest> registered("balance_test");
 #include "balance_test.moc"

@@ -2,6 +2,7 @@
 #include "core/balance/read_back.h"
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -158,5 +159,5 @@ void LightsTest::presetsKnowTheirCamera()
     QVERIFY(!verdictOn({"north", "", camera}, other).refusal.empty());
 }
 
-QTEST_APPLESS_MAIN(LightsTest)
+static const testing::Registered<LightsTest> registered("lights_test");
 #include "lights_test.moc"

@@ -1,10 +1,7 @@
 #include "core/balance/read_back.h"
 
-#include "core/base/number_text.h"
-
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -17,16 +14,15 @@ bool isCube(const ChartDefinition &chart)
     return chart.id == "grey-cube";
 }
 
-std::string castWords(const Vector3 &balanced)
+/// The channel that departs most from the mean of all three, and by how much.
+void describeCast(NeutralState &state)
 {
+    const auto &balanced = state.balanced;
     const double mean = (balanced[0] + balanced[1] + balanced[2]) / 3;
-    size_t most = 0;
     for (size_t c = 1; c < 3; ++c)
-        if (std::abs(balanced[c] - mean) > std::abs(balanced[most] - mean))
-            most = c;
-    const bool more = balanced[most] > mean;
-    const char *names[3][2] = {{"cyan", "red"}, {"magenta", "green"}, {"yellow", "blue"}};
-    return percentText(std::abs(balanced[most] / mean - 1), 1) + " " + names[most][more];
+        if (std::abs(balanced[c] - mean) > std::abs(balanced[state.channel] - mean))
+            state.channel = c;
+    state.departure = balanced[state.channel] / mean - 1;
 }
 
 /// Noise of a patch's balanced channels against each other, as a share.
@@ -42,17 +38,20 @@ std::string faceOf(const std::string &id)
     return id.size() > 1 ? id.substr(1) : "";
 }
 
-std::string reasonFor(const NeutralState &state, const ChartDefinition &chart, const Balance &balance)
+NeutralState::Why reasonFor(const NeutralState &state, const ChartDefinition &chart, const Balance &balance)
 {
+    using Why = NeutralState::Why;
+    if (state.cast < 0.0005)
+        return Why::Neutral;
     if (state.source)
-        return "";
+        return Why::Source;
     if (state.cast <= kWithin * state.doubt)
-        return ", within its noise";
+        return Why::Noise;
     if (state.cast < 0.005)
-        return "";
+        return Why::Small;
     const bool otherFace = isCube(chart) && !balance.source.patches.empty() &&
                            faceOf(balance.source.patches.front()) != faceOf(state.id);
-    return otherFace ? ": another light there" : ": its own tint";
+    return otherFace ? Why::OtherFace : Why::OwnTint;
 }
 
 } // namespace
@@ -74,55 +73,42 @@ std::vector<NeutralState> readBack(const Reading &reading, const ChartDefinition
         for (const double v : state.balanced)
             state.cast = std::max(state.cast, mean > 0 ? std::abs(v / mean - 1) : 0);
         state.doubt = doubtOf(*p);
+        describeCast(state);
         if (!state.usable)
-            state.words = p->clipped >= kMostClipped ? "burnt out: its channels no longer tell its colour"
-                                                     : "too dark to tell its colour";
+            state.why = p->clipped >= kMostClipped ? NeutralState::Why::Burnt : NeutralState::Why::Dark;
         else
-            state.words = state.cast < 0.0005 ? "neutral"
-                                              : castWords(state.balanced) + reasonFor(state, chart, balance);
+            state.why = reasonFor(state, chart, balance);
         out.push_back(state);
     }
     return out;
 }
 
-std::string otherFaceWords(const Reading &reading, const ChartDefinition &chart, const Balance &balance)
+std::optional<OtherFace> otherFaceOf(const Reading &reading, const ChartDefinition &chart,
+                                     const Balance &balance)
 {
     if (!isCube(chart) || balance.source.patches.size() != 1)
-        return {};
+        return std::nullopt;
     const auto &chosen = balance.source.patches.front();
     const std::string other = chosen.substr(0, 1) + (faceOf(chosen) == "1" ? "2" : "1");
     const auto *here = reading.patch(chosen), *there = reading.patch(other);
     if (!here || !there || !isUsable(*there))
-        return {};
+        return std::nullopt;
     // balanced by the other face, a grey under the key light would come out with the ratio of the two
     const double red = (here->mean.r / here->mean.g) / (there->mean.r / there->mean.g),
                  blue = (here->mean.b / here->mean.g) / (there->mean.b / there->mean.g);
-    const double warmth = std::log2(red / blue), stops = std::log2(here->mean.g / there->mean.g);
-    const std::string level = std::abs(stops) < 0.1
-                                  ? "as bright"
-                                  : stopsText(std::abs(stops)) + (stops > 0 ? " darker" : " brighter");
-    const std::string colour =
-        std::abs(warmth) < 0.01
-            ? "make no difference to the colour"
-            : fmt::format("make everything on the key side {} ({} between red and blue)",
-                          warmth > 0 ? "warmer" : "cooler", percentText(std::abs(std::exp2(warmth) - 1)));
-    return fmt::format("{} is the key side's grey. The other face, {}, is {}; balancing by it would {}.",
-                       chosen, other, level, colour);
+    return OtherFace{chosen, other, std::log2(here->mean.g / there->mean.g), std::log2(red / blue)};
 }
 
 PresetVerdict verdictOn(const PresetFacts &preset, const CameraFacts &frame)
 {
+    using Kind = PresetVerdict::Kind;
     const auto &camera = preset.camera;
-    const std::string name = preset.name.empty() ? "This preset" : "\"" + preset.name + "\"";
     if (camera.make != frame.make || camera.model != frame.model)
-        return {fmt::format("{} was made with a {}, this frame is a {}'s: its channels mean other colours.",
-                            name, camera.model.empty() ? "camera without a name" : camera.model, frame.model),
-                ""};
+        return {Kind::OtherModel, preset.name, camera.model, frame.model};
     if (camera.lens != frame.lens)
-        return {"", fmt::format("{} was made with the lens {}; lenses have casts of their own.", name,
-                                camera.lens.empty() ? "(unknown)" : camera.lens)};
+        return {Kind::OtherLens, preset.name, camera.lens, frame.lens};
     if (camera.serial != frame.serial)
-        return {"", fmt::format("{} was made with another body of this model.", name)};
+        return {Kind::OtherBody, preset.name, "", ""};
     return {};
 }
 

@@ -1,5 +1,6 @@
 #include "core/base/csv_table.h"
 #include "core/base/matrix3.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -79,5 +80,5 @@ void Matrix3Test::quotedFieldsKeepTheirCommas()
     QCOMPARE(splitCsvLine("a,\"b, \"\"c\"\"\",,d"), (std::vector<std::string>{"a", "b, \"c\"", "", "d"}));
 }
 
-QTEST_APPLESS_MAIN(Matrix3Test)
+static const testing::Registered<Matrix3Test> registered("matrix3_test");
 #include "matrix3_test.moc"

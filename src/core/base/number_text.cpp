@@ -38,18 +38,6 @@ std::string kelvinText(double kelvin)
     return fmt::format("{} {:03} K", rounded / 1000, rounded % 1000);
 }
 
-std::string stopsText(double stops)
-{
-    const long thirds = std::lround(std::abs(stops) * 3);
-    const long whole = thirds / 3;
-    const char *fraction = thirds % 3 == 1 ? "1/3" : thirds % 3 == 2 ? "2/3" : "";
-    if (whole == 0)
-        return *fraction ? fmt::format("{} stop", fraction) : "0 stops";
-    if (!*fraction)
-        return fmt::format("{} stop{}", whole, whole == 1 ? "" : "s");
-    return fmt::format("{} {} stops", whole, fraction);
-}
-
 std::string exposureText(double seconds)
 {
     if (!(seconds > 0))

@@ -12,8 +12,6 @@ namespace wavechroma {
 [[nodiscard]] std::string percentText(double ratio, int decimals = 0);
 /// Kelvin with a thin gap at the thousands, to the nearest 10: "5 120 K".
 [[nodiscard]] std::string kelvinText(double kelvin);
-/// Stops in thirds as photographers say them: "1/3 stop", "1 2/3 stops", "2 stops". The sign is dropped.
-[[nodiscard]] std::string stopsText(double stops);
 /// Exposure time as a photographer writes it: "1/60 s", "2 s".
 [[nodiscard]] std::string exposureText(double seconds);
 

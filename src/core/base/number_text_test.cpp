@@ -1,5 +1,6 @@
 #include "core/base/csv_table.h"
 #include "core/base/number_text.h"
+#include "support/registry.h"
 
 #include <QTest>
 
@@ -55,5 +56,5 @@ void NumberTextTest::aTableNamesTheLineThatIsWrong()
     QVERIFY(!parseNumberTable("", "empty.csv"));
 }
 
-QTEST_APPLESS_MAIN(NumberTextTest)
+static const testing::Registered<NumberTextTest> registered("number_text_test");
 #include "number_text_test.moc"

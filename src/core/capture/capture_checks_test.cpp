@@ -2,6 +2,7 @@
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/reflectance.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <algorithm>
@@ -284,5 +285,5 @@ void CaptureChecksTest::withoutAChartOnlyFoundRuns()
     QCOMPARE(checks[0].severity, Severity::Stop);
 }
 
-QTEST_APPLESS_MAIN(CaptureChecksTest)
+static const testing::Registered<CaptureChecksTest> registered("capture_checks_test");
 #include "capture_checks_test.moc"

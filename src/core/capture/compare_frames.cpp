@@ -1,16 +1,15 @@
 #include "core/capture/compare_frames.h"
 
-#include "core/base/number_text.h"
+#include "core/base/statistics.h"
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
 namespace {
 
-constexpr double kSixth = 1 / 6.0, kStopsWorthAWord = 0.15, kColourWorthAWord = 0.02;
+constexpr double kStopsWorthAWord = 0.15, kColourWorthAWord = 0.02;
 
 struct Standing
 {
@@ -42,18 +41,11 @@ bool isBetter(const Standing &a, const Standing &b)
 {
     if ((a.worst == Severity::Stop) != (b.worst == Severity::Stop))
         return b.worst == Severity::Stop;
-    if (std::abs(a.off - b.off) > kSixth)
+    if (std::abs(a.off - b.off) > kOnItsAim)
         return a.off < b.off;
     if (a.warnings != b.warnings)
         return a.warnings < b.warnings;
     return a.off < b.off;
-}
-
-double medianOf(std::vector<double> values)
-{
-    const auto middle = values.begin() + ptrdiff_t(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
 }
 
 bool serves(const PatchReading &p)
@@ -73,28 +65,19 @@ BracketChoice chooseFromBracket(std::span<const Reading *const> readings)
         if (isBetter(all[i], all[choice.index]))
             choice.index = i;
     const auto &best = all[choice.index];
-    if (best.worst == Severity::Stop) {
-        choice.reason = fmt::format("None of the {} can be used as it is.{}", readings.size(),
-                                    best.trouble ? " The best: " + best.trouble->message : "");
+    choice.count = int(readings.size());
+    choice.usable = best.worst != Severity::Stop;
+    if (!choice.usable) {
+        if (best.trouble)
+            choice.trouble = *best.trouble;
         return choice;
     }
-    std::string over, under;
-    for (size_t i = 0; i < all.size(); ++i)
-        if (i != choice.index && all[i].exposure && best.exposure) {
-            const bool brighter = all[i].exposure->value > best.exposure->value;
-            auto &side = brighter ? over : under;
-            if (all[i].trouble && side.empty())
-                side = brighter ? "the brighter burns" : "the darker sinks in noise";
-        }
-    choice.reason = fmt::format("Of {} exposures the one nearest its aim", readings.size());
     if (best.exposure && !best.exposure->patches.empty())
-        choice.reason += best.off < kSixth ? ", right on it"
-                                           : fmt::format(", {} {}", stopsText(best.exposure->value),
-                                                         best.exposure->value > 0 ? "over" : "under");
-    for (const auto &side : {over, under})
-        if (!side.empty())
-            choice.reason += "; " + side;
-    choice.reason += ".";
+        choice.stops = best.exposure->value;
+    for (size_t i = 0; i < all.size(); ++i)
+        if (i != choice.index && all[i].trouble && all[i].exposure && best.exposure)
+            (all[i].exposure->value > best.exposure->value ? choice.brighterBurns : choice.darkerSinks) =
+                true;
     return choice;
 }
 
@@ -132,19 +115,17 @@ std::optional<LightChange> lightChange(const Reading &before, const Reading &aft
     return change;
 }
 
-std::string wordsFor(const LightChange &change)
+VisibleChange visibleIn(const LightChange &change)
 {
-    std::vector<std::string> parts;
-    const double warmth = (1 + change.red) / (1 + change.blue) - 1;
+    VisibleChange out;
     if (change.stops && std::abs(*change.stops) > kStopsWorthAWord)
-        parts.push_back(fmt::format("{} stops {}", fixedText(std::abs(*change.stops), 1),
-                                    *change.stops > 0 ? "brighter" : "darker"));
+        out.stops = *change.stops;
+    const double warmth = (1 + change.red) / (1 + change.blue) - 1, green = -(change.red + change.blue) / 2;
     if (std::abs(warmth) > kColourWorthAWord)
-        parts.push_back(
-            fmt::format("{} {}", percentText(std::abs(warmth)), warmth > 0 ? "warmer" : "cooler"));
-    else if (const double green = -(change.red + change.blue) / 2; std::abs(green) > kColourWorthAWord)
-        parts.push_back(fmt::format("{} {}", percentText(std::abs(green)), green > 0 ? "greener" : "rosier"));
-    return fmt::format("{}", fmt::join(parts, ", "));
+        out.warmth = warmth;
+    else if (std::abs(green) > kColourWorthAWord)
+        out.green = green;
+    return out;
 }
 
 } // namespace wavechroma

@@ -11,8 +11,15 @@ namespace wavechroma {
 struct BracketChoice
 {
     size_t index = 0;
-    std::string reason; ///< one sentence
+    int count = 0;      ///< of frames
+    bool usable = true; ///< false: all have a `stop`, and the chosen one's `trouble` says which
+    std::optional<Check> trouble = {};
+    std::optional<double> stops = {}; ///< the chosen one is off its aim, positive over; nothing: not known
+    bool brighterBurns = false, darkerSinks = false; ///< what speaks against the others
+    bool operator==(const BracketChoice &) const = default;
 };
+inline constexpr double kOnItsAim = 1 / 6.0; ///< stops
+
 /// A frame without a `stop` goes before one with it; among those the one with the lightest neutral nearest
 /// its aim, and of two that are equally near (a sixth of a stop) the one with fewer warnings. At least one
 /// reading is given.
@@ -29,11 +36,18 @@ struct LightChange
         stops; ///< brighter (positive) or darker, at equal settings; nothing when the settings differ, for a
                ///< flash does not care for the time and the file does not say what the lamp was
     double red = 0, blue = 0; ///< relative change of red/green and blue/green
+    bool operator==(const LightChange &) const = default;
 };
 /// Medians over the patches that both can use. Nothing when fewer than three are shared, or the chart or the
 /// flat is another.
 [[nodiscard]] std::optional<LightChange> lightChange(const Reading &before, const Reading &after);
-/// Worth a word: 0.15 stops, or 2 % in colour (about 100 K at 5 000 K). Empty when it is not.
-[[nodiscard]] std::string wordsFor(const LightChange &change);
+/// What of it is worth a word: 0.15 stops, 2 % in warmth (about 100 K at 5 000 K), else 2 % in green; 0 what
+/// is not.
+struct VisibleChange
+{
+    double stops = 0, warmth = 0, green = 0;
+    [[nodiscard]] bool any() const { return stops != 0 || warmth != 0 || green != 0; }
+};
+[[nodiscard]] VisibleChange visibleIn(const LightChange &change);
 
 } // namespace wavechroma

@@ -2,6 +2,7 @@
 #include "core/capture/frame_levels.h"
 #include "core/capture/scale.h"
 #include "core/sim/frame_in_memory.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -156,5 +157,5 @@ void CompareFramesTest::valuesAreReadAtAPoint()
     QVERIFY(valueAt(frame, 0.5, 0.5) && !valueAt(frame, -1, 5) && !valueAt(frame, 5, 1e9));
 }
 
-QTEST_APPLESS_MAIN(CompareFramesTest)
+static const testing::Registered<CompareFramesTest> registered("compare_frames_test");
 #include "compare_frames_test.moc"

@@ -1,19 +1,18 @@
 #include "core/capture/capture_checks.h"
 
-#include "core/base/number_text.h"
+#include "core/base/statistics.h"
 #include "core/color/lab.h"
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
 Check checkFocus(const CaptureEvidence &evidence, const CaptureLimits &limits)
 {
-    Check check{"focus", Severity::Ok, 0, limits.blurPixels, "pixels", {}, "Sharp."};
+    Check check{"focus", Severity::Ok, 0, limits.blurPixels, "pixels", {}, "sharp"};
     if (!evidence.edges) {
-        check.message = "The chart is too small in the frame to judge the focus.";
+        check.finding = "too-small";
         return check;
     }
     const auto [across, along, edges] = *evidence.edges;
@@ -23,9 +22,7 @@ Check checkFocus(const CaptureEvidence &evidence, const CaptureLimits &limits)
     check.severity = Severity::Warn;
     // Defocus is alike both ways; a shake is not.
     const bool moved = check.value > 1.7 * std::min(across, along);
-    check.message = moved ? fmt::format("Shaken by {} pixels. Use a firmer stand or a shorter time.",
-                                        fixedText(check.value, 1))
-                          : fmt::format("Out of focus by {} pixels.", fixedText(check.value, 1));
+    check.finding = moved ? "shaken" : "soft";
     return check;
 }
 
@@ -45,16 +42,12 @@ static std::optional<double> greyNoise(const Reading &reading, const ChartDefini
     }
     if (level.size() < 8 || !chart.colorsKnown)
         return std::nullopt;
-    const auto median = [](std::vector<double> &v) {
-        std::nth_element(v.begin(), v.begin() + ptrdiff_t(v.size() / 2), v.end());
-        return v[v.size() / 2];
-    };
-    return median(noise) / std::sqrt(median(level) * grey.reference.y);
+    return medianOf(noise) / std::sqrt(medianOf(level) * grey.reference.y);
 }
 
 Check checkNoise(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
 {
-    Check check{"noise", Severity::Ok, 0, limits.noise, "relative", {}, "Noise is low."};
+    Check check{"noise", Severity::Ok, 0, limits.noise, "relative", {}, "low"};
     const PatchReading *middle = nullptr;
     double nearest = 1e9;
     for (const auto &id : chart.neutral) {
@@ -66,15 +59,14 @@ Check checkNoise(const Reading &reading, const ChartDefinition &chart, const Cap
         }
     }
     if (!middle) {
-        check.message = "No middle grey to judge the noise by.";
+        check.finding = "no-grey";
         return check;
     }
     check.patches = {middle->id};
     check.value = greyNoise(reading, chart, *chart.patch(middle->id)).value_or(middle->sd.g / middle->mean.g);
     if (check.value > limits.noise) {
         check.severity = Severity::Warn;
-        check.message =
-            fmt::format("{} noise in {}. Lower the ISO or open up.", percentText(check.value), middle->id);
+        check.finding = "noisy";
     }
     return check;
 }

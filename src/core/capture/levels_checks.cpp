@@ -1,23 +1,13 @@
 #include "core/capture/capture_checks.h"
 
-#include "core/base/number_text.h"
+#include "core/base/statistics.h"
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
 namespace {
-
-std::string listed(const std::vector<std::string> &ids)
-{
-    const size_t shown = std::min<size_t>(ids.size(), 4);
-    std::string text = fmt::format("{}", fmt::join(ids.begin(), ids.begin() + ptrdiff_t(shown), ", "));
-    if (shown < ids.size())
-        text += fmt::format(" and {} more", ids.size() - shown);
-    return text;
-}
 
 double strongest(const CameraRgb &c)
 {
@@ -44,8 +34,7 @@ std::optional<double> neutralLevel(const Reading &reading, const ChartDefinition
     const double first = levels.front();
     if (levels.size() < 4)
         return first;
-    std::nth_element(levels.begin(), levels.begin() + ptrdiff_t(levels.size() / 2), levels.end());
-    const double most = levels[levels.size() / 2];
+    const double most = medianOf(levels);
     return first > 0 && most > 0 && std::abs(std::log2(first / most)) > 0.5 ? most : first;
 }
 
@@ -64,19 +53,19 @@ double relativeError(const PatchReading &patch)
 
 Check checkFound(const Reading &reading, const ChartDefinition &chart)
 {
-    Check check{
-        "found", reading.found ? Severity::Ok : Severity::Stop, reading.confidence, 0, "confidence", {}, {}};
-    check.message =
-        reading.found
-            ? fmt::format("{} patches found.", reading.patches.size())
-            : fmt::format("No {} in this frame. Show all of it, square enough, away from the edges.",
-                          chart.name);
+    Check check{"found", Severity::Ok, reading.confidence, 0, "confidence", {}, "found"};
+    check.count = int(reading.patches.size());
+    if (!reading.found) {
+        check.severity = Severity::Stop;
+        check.finding = "not-found";
+        check.chart = chart.name;
+    }
     return check;
 }
 
 Check checkClipping(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
 {
-    Check check{"clipping", Severity::Ok, 0, limits.clippedShare, "share", {}, "Nothing is burnt out."};
+    Check check{"clipping", Severity::Ok, 0, limits.clippedShare, "share", {}, "none"};
     for (const auto &patch : reading.patches) {
         check.value = std::max(check.value, patch.clipped);
         if (patch.clipped >= limits.clippedShare)
@@ -85,48 +74,36 @@ Check checkClipping(const Reading &reading, const ChartDefinition &chart, const 
     if (check.patches.empty())
         return check;
     check.severity = Severity::Stop;
-    check.message =
-        listed(check.patches) + (check.patches.size() == 1 ? " is burnt out." : " are burnt out.");
+    check.finding = "burnt";
     if (const auto level = neutralLevel(reading, chart, limits); level && *level > limits.exposureAim)
-        check.message += fmt::format(" Close down {}.",
-                                     stopsText(std::max(1 / 3.0, std::log2(*level / limits.exposureAim))));
+        check.stops = std::max(1 / 3.0, std::log2(*level / limits.exposureAim));
     return check;
 }
 
 Check checkExposure(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
 {
-    Check check{"exposure", Severity::Ok, 0, limits.exposureStops, "stops", {}, {}};
-
-    if (chart.neutral.empty()) {
-        check.message = "This chart names no neutral to judge the exposure by.";
+    Check check{"exposure", Severity::Ok, 0, limits.exposureStops, "stops", {}, "no-neutral"};
+    if (chart.neutral.empty())
         return check;
-    }
     const auto level = neutralLevel(reading, chart, limits);
     if (!level || !(*level > 0)) {
         check.severity = Severity::Warn;
-        check.message = "Exposure cannot be judged: every neutral is burnt out or unread.";
+        check.finding = "cannot-tell";
         return check;
     }
     check.patches = {chart.neutral.front()};
     check.value = std::log2(*level / limits.exposureAim);
-    const auto size = stopsText(check.value);
-    const auto &white = chart.neutral.front();
-    if (std::abs(check.value) < 1 / 6.0) {
-        check.message = fmt::format("{} is at its aim.", white);
-    } else {
-        check.message = fmt::format("{} is {} {} its aim.", white, size, check.value > 0 ? "over" : "under");
-        if (std::abs(check.value) > limits.exposureStops) {
-            check.severity = -check.value > limits.mostUnderStops ? Severity::Stop : Severity::Warn;
-            check.message += fmt::format(" {} {}.", check.value > 0 ? "Close down" : "Open up", size);
-        }
+    check.finding = std::abs(check.value) < 1 / 6.0 ? "at-aim" : check.value > 0 ? "over" : "under";
+    if (std::abs(check.value) > limits.exposureStops) {
+        check.severity = -check.value > limits.mostUnderStops ? Severity::Stop : Severity::Warn;
+        check.stops = std::abs(check.value);
     }
     return check;
 }
 
 Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits)
 {
-    Check check{
-        "underexposure", Severity::Ok, 0, limits.meanError, "relative", {}, "No patch is lost in noise."};
+    Check check{"underexposure", Severity::Ok, 0, limits.meanError, "relative", {}, "none"};
     for (const auto &patch : reading.patches) {
         const double error = relativeError(patch);
         check.value = std::max(check.value, error);
@@ -136,19 +113,17 @@ Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits)
     if (check.patches.empty())
         return check;
     check.severity = check.patches.size() * 4 > reading.patches.size() ? Severity::Stop : Severity::Warn;
-    check.message = listed(check.patches) + (check.patches.size() == 1 ? " is" : " are") +
-                    " too close to the noise. Open up, or lower the ISO.";
+    check.finding = "noisy";
     return check;
 }
 
 Check checkMatch(const ChartDefinition &chart, double match, const CaptureLimits &limits)
 {
-    Check check{"match", Severity::Ok, match, limits.leastMatch, "fit", {}, "The pattern of colours fits."};
+    Check check{"match", Severity::Ok, match, limits.leastMatch, "fit", {}, "fits"};
     if (match < limits.leastMatch) {
         check.severity = Severity::Stop;
-        check.message = fmt::format(
-            "The colours are not those of the {}. Is it another chart, or placed the wrong way up?",
-            chart.name);
+        check.finding = "other";
+        check.chart = chart.name;
     }
     return check;
 }

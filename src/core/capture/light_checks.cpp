@@ -1,31 +1,25 @@
 #include "core/capture/capture_checks.h"
 
 #include "core/balance/balance.h"
-#include "core/base/number_text.h"
 #include "core/measure/upright.h"
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
 namespace {
 
-std::string listed(const std::vector<std::string> &ids)
-{
-    return fmt::format("{}", fmt::join(ids, ", "));
-}
-
-std::string sideOf(const PixelPoint &direction)
+Side sideOf(const PixelPoint &direction)
 {
     const double x = direction.x, y = direction.y;
-    const std::string across = x < 0 ? "left" : "right", down = y < 0 ? "top" : "bottom";
     if (std::abs(x) > 2.4 * std::abs(y)) // within 22.5° of level
-        return across;
+        return x < 0 ? Side::Left : Side::Right;
     if (std::abs(y) > 2.4 * std::abs(x))
-        return down;
-    return down + " " + across;
+        return y < 0 ? Side::Top : Side::Bottom;
+    if (y < 0)
+        return x < 0 ? Side::TopLeft : Side::TopRight;
+    return x < 0 ? Side::BottomLeft : Side::BottomRight;
 }
 
 /// What is left of a patch, relative to its level with a floor, as one number; and whether it is light of the
@@ -56,21 +50,19 @@ Misfit misfitOf(const CaptureModel &model, const PlacedPatch &patch, const Xyz &
 Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
                     const CaptureLimits &limits)
 {
-    Check check{"evenness", Severity::Ok, 0, limits.unevenness, "share", {}, {}};
+    Check check{"evenness", Severity::Ok, 0, limits.unevenness, "share", {}, "even"};
     if (evidence.falloff) {
         check.value = *evidence.falloff;
         const bool even = check.value < limits.unevenness;
         check.severity = even                              ? Severity::Ok
                          : check.value > limits.mostUneven ? Severity::Stop
                                                            : Severity::Warn;
-        check.message = even ? fmt::format("Evenly lit, within {}.", percentText(check.value))
-                             : fmt::format("The darkest part of the field is {} darker than the lightest.",
-                                           percentText(check.value));
+        check.finding = even ? "even" : "field";
         return check;
     }
     const auto homography = homographyFrom(chart, reading.corners, reading.lens());
     if (!evidence.model || !homography) {
-        check.message = "Too few patches to judge how even the light is.";
+        check.finding = "too-few";
         return check;
     }
     const double gx = evidence.model->gainX, gy = evidence.model->gainY, swing = std::abs(gx) + std::abs(gy);
@@ -84,20 +76,18 @@ Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const 
     const ChartPoint middle{extent.x / 2, extent.y / 2};
     const auto from = homography->at(middle),
                to = homography->at({middle.x - reach * ux / length, middle.y - reach * uy / length});
-    const auto side = sideOf(upright({to.x - from.x, to.y - from.y}, reading.orientation));
-    if (check.value < limits.unevenness) {
-        check.message = fmt::format("Evenly lit, within {}.", percentText(check.value));
+    if (check.value < limits.unevenness)
         return check;
-    }
     check.severity = check.value > limits.mostUneven ? Severity::Stop : Severity::Warn;
-    check.message = fmt::format("The {} is {} darker.", side, percentText(check.value));
+    check.finding = "side";
+    check.side = sideOf(upright({to.x - from.x, to.y - from.y}, reading.orientation));
     return check;
 }
 
 Check checkGlare(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
                  const CaptureLimits &limits)
 {
-    Check check{"glare", Severity::Ok, 0, limits.glare, "share", {}, "No glare."};
+    Check check{"glare", Severity::Ok, 0, limits.glare, "share", {}, "none"};
     if (!evidence.model)
         return check;
     for (size_t i = 0; i < evidence.patches.size(); ++i) {
@@ -121,14 +111,14 @@ Check checkGlare(const Reading &reading, const ChartDefinition &chart, const Cap
     }
     if (!check.patches.empty()) {
         check.severity = Severity::Stop;
-        check.message = fmt::format("Glare on {}. Turn the chart or move the lamp.", listed(check.patches));
+        check.finding = "glare";
     }
     return check;
 }
 
 Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
 {
-    Check check{"flare", Severity::Ok, 0, limits.flare, "share", {}, "No veil of stray light."};
+    Check check{"flare", Severity::Ok, 0, limits.flare, "share", {}, "none"};
     if (!evidence.model)
         return check;
     check.value = std::max(0.0, evidence.model->flare);
@@ -137,14 +127,13 @@ Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence, 
     if (!chart.neutral.empty())
         check.patches = {chart.neutral.back()};
     check.severity = check.value > limits.mostFlare ? Severity::Stop : Severity::Warn;
-    check.message = fmt::format("Stray light lies over the chart, {} of white. Shade the lens.",
-                                percentText(check.value, 1));
+    check.finding = "veil";
     return check;
 }
 
 Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &limits)
 {
-    Check check{"obstruction", Severity::Ok, 0, limits.misfit, "relative", {}, "Nothing lies on the chart."};
+    Check check{"obstruction", Severity::Ok, 0, limits.misfit, "relative", {}, "none"};
     if (!evidence.model)
         return check;
     const double limit = std::max(limits.misfit, 7 * evidence.model->scatter);
@@ -159,9 +148,7 @@ Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &lim
     }
     if (!check.patches.empty()) {
         check.severity = Severity::Stop;
-        check.message = check.patches.size() == 1
-                            ? fmt::format("Something lies on {}, or it is dirty.", listed(check.patches))
-                            : fmt::format("Something lies on {}, or a shadow does.", listed(check.patches));
+        check.finding = check.patches.size() == 1 ? "one" : "several";
     }
     return check;
 }

@@ -1,10 +1,7 @@
 #include "core/capture/scale.h"
 
-#include "core/base/number_text.h"
-
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -45,24 +42,14 @@ std::optional<double> pixelsPerMmBetween(const PixelPoint &from, const PixelPoin
 
 ScaleVerdict verdictOn(const Scale &scale, double intendedPpi, double tolerance, double mostDistortion)
 {
-    ScaleVerdict verdict;
-    verdict.words = fmt::format("{} ppi, {} pixels a mm", fixedText(scale.pixelsPerInch(), 0),
-                                fixedText(scale.pixelsPerMm, 2));
+    ScaleVerdict verdict{scale, intendedPpi};
     if (intendedPpi > 0) {
         verdict.error = scale.pixelsPerInch() / intendedPpi - 1;
         verdict.good = std::abs(verdict.error) <= tolerance;
-        verdict.words += fmt::format("; {} {} the {} intended", percentText(std::abs(verdict.error), 1),
-                                     verdict.error > 0 ? "over" : "under", fixedText(intendedPpi, 0));
     }
-    if (std::abs(scale.distortion) > mostDistortion) {
-        verdict.good = false;
-        verdict.words +=
-            fmt::format("; the lens bends lines by {}", percentText(std::abs(scale.distortion), 1));
-    }
-    if (intendedPpi > 0 && scale.lean > 2 * tolerance) {
-        verdict.good = false;
-        verdict.words += fmt::format("; not square: one side is {} larger", percentText(scale.lean, 1));
-    }
+    verdict.isBent = std::abs(scale.distortion) > mostDistortion;
+    verdict.isLeaning = intendedPpi > 0 && scale.lean > 2 * tolerance;
+    verdict.good = verdict.good && !verdict.isBent && !verdict.isLeaning;
     return verdict;
 }
 

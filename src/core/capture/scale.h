@@ -25,13 +25,14 @@ struct Scale
 [[nodiscard]] std::optional<double> pixelsPerMmBetween(const PixelPoint &from, const PixelPoint &to,
                                                        double millimetres);
 
-/// "601 ppi, 0.2 % over the 600 intended" and whether that, the lens and the lean are within `tolerance`. An
-/// intended figure of 0 is none.
+/// Whether a scale, the lens and the lean are within `tolerance`. An intended figure of 0 is none.
 struct ScaleVerdict
 {
+    Scale scale;
+    double intendedPpi = 0;
     bool good = true;
     double error = 0; ///< relative, signed; 0 without an intended figure
-    std::string words;
+    bool isBent = false, isLeaning = false;
 };
 [[nodiscard]] ScaleVerdict verdictOn(const Scale &scale, double intendedPpi, double tolerance,
                                      double mostDistortion);

@@ -1,5 +1,6 @@
 #include "core/chart/chart_geometry.h"
 #include "core/color/lab.h"
+#include "support/registry.h"
 
 #include <QTest>
 
@@ -84,5 +85,5 @@ void ChartTest::aNoisyFitIsNearTheTruth()
         QVERIFY(std::hypot(a[i].x - b[i].x, a[i].y - b[i].y) < 0.3);
 }
 
-QTEST_APPLESS_MAIN(ChartTest)
+static const testing::Registered<ChartTest> registered("chart_test");
 #include "chart_test.moc"

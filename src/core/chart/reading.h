@@ -23,7 +23,10 @@ struct PatchReading
 
 enum class Severity { Ok, Warn, Stop };
 
-/// The answer of one capture check.
+/// Of the picture as people see it upright.
+enum class Side { None, Left, Right, Top, Bottom, TopLeft, TopRight, BottomLeft, BottomRight };
+
+/// The answer of one capture check. What it says in words is made of this by core/words.
 struct Check
 {
     std::string id; ///< of the contract: "found", "clipping", "exposure" …
@@ -31,7 +34,12 @@ struct Check
     double value = 0, limit = 0;
     std::string unit;
     std::vector<std::string> patches; ///< those it is about
-    std::string message;              ///< for the photographer, one sentence
+    std::string finding = {};         ///< which of the check's few outcomes it is, see check_words.cpp
+    std::optional<double> stops = {}; ///< to close down or open up by
+    Side side = Side::None;           ///< the darker one
+    std::string chart = {};           ///< name of the chart asked for
+    std::string seenInstead = {};     ///< name of the one that is there in its place
+    int count = 0;                    ///< of patches found
     bool operator==(const Check &) const = default;
 };
 

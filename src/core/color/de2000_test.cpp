@@ -1,5 +1,6 @@
 #include "core/color/de2000.h"
 #include "core/color/lab_difference.h"
+#include "support/registry.h"
 
 #include <QTest>
 
@@ -95,5 +96,5 @@ void De2000Test::differenceInWordsTermsIsSigned()
     QVERIFY(lchDifference({50, 10, 0}, {50, 0, 10}).dH < 0);
 }
 
-QTEST_APPLESS_MAIN(De2000Test)
+static const testing::Registered<De2000Test> registered("de2000_test");
 #include "de2000_test.moc"

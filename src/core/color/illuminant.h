@@ -22,6 +22,7 @@ struct NamedLight
     Spectrum spectrum;
     Chromaticity xy;
     int exifCode = 255;
+    bool operator==(const NamedLight &) const = default;
 };
 /// "A", "D50", "D55", "D65", "D75", or a temperature such as "4100K": Planckian below 4 000 K, daylight from
 /// there on. A spectrum file is the caller's to read.

@@ -1,5 +1,6 @@
 #include "core/color/illuminant.h"
 #include "core/color/temperature.h"
+#include "support/registry.h"
 
 #include <QTest>
 
@@ -81,5 +82,5 @@ void LightTest::badSpectraAreNamed()
     QVERIFY(!parseSpectrum("400,0\n500,0\n600,0\n700,0\n", "dark.csv"));
 }
 
-QTEST_APPLESS_MAIN(LightTest)
+static const testing::Registered<LightTest> registered("light_test");
 #include "light_test.moc"

@@ -1,6 +1,7 @@
 #include "core/color/adaptation.h"
 #include "core/color/lab.h"
 #include "core/color/rgb_space.h"
+#include "support/registry.h"
 
 #include <QTest>
 
@@ -86,5 +87,5 @@ void SpacesTest::labOfAPublishedColour()
     QVERIFY(std::abs(labFromLch(lch).a + 3) < 1e-12);
 }
 
-QTEST_APPLESS_MAIN(SpacesTest)
+static const testing::Registered<SpacesTest> registered("spaces_test");
 #include "spaces_test.moc"

@@ -1,10 +1,7 @@
 #include "core/fit/calibration.h"
 
-#include "core/base/number_text.h"
-
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -25,28 +22,18 @@ ErrorSummary summaryOf(std::vector<double> values)
     return {sum / double(values.size()), quantile(0.5), quantile(0.95), values.back()};
 }
 
-std::string wordsFor(const TakenOut &t)
+double lightRangeOf(const TakenOut &t)
 {
-    std::vector<std::string> parts;
-    if (t.flare != 0)
-        parts.push_back("a veil of " + percentText(t.flare, 1));
     double least = 0, most = 0; // log gain over the chart
     for (int i = -4; i <= 4; ++i)
         for (int j = -4; j <= 4; ++j) {
-            const double u = i / 4.0, v = j / 4.0,
-                         g = t.gain[0] * u + t.gain[1] * v + t.gain[2] * u * u + t.gain[3] * u * v +
-                             t.gain[4] * v * v;
+            const double u = i / 4.0, v = j / 4.0;
+            const double g =
+                t.gain[0] * u + t.gain[1] * v + t.gain[2] * u * u + t.gain[3] * u * v + t.gain[4] * v * v;
             least = i == -4 && j == -4 ? g : std::min(least, g);
             most = i == -4 && j == -4 ? g : std::max(most, g);
         }
-    if (most > least)
-        parts.push_back("light that varies by " + percentText(1 - std::exp(least - most)));
-    std::string out;
-    if (!parts.empty())
-        out = fmt::format("Taken out of the reading: {}.", fmt::join(parts, ", "));
-    if (!t.patches.empty())
-        out += fmt::format("{}Left out: {}.", out.empty() ? "" : " ", fmt::join(t.patches, ", "));
-    return out;
+    return 1 - std::exp(least - most);
 }
 
 } // namespace wavechroma

@@ -1,8 +1,9 @@
 #pragma once
 #include "core/base/camera_facts.h"
+#include "core/color/illuminant.h"
 #include "core/fit/color_model.h"
-
-#include "core/color/spectrum.h"
+#include "core/fit/fitted_patch.h"
+#include "core/fit/parts.h"
 
 #include <array>
 #include <optional>
@@ -38,17 +39,6 @@ struct SourceFrame
     bool operator==(const SourceFrame &) const = default;
 };
 
-/// A patch that took part in a fit: what the camera saw and what it should be.
-struct FittedPatch
-{
-    std::string id;
-    CameraRgb rgb;
-    Xyz reference;     ///< D50
-    double weight = 1; ///< in the fit; above 0
-    CameraRgb sd = {}; ///< of the mean itself: what the reading's noise leaves of doubt in `rgb`
-    bool operator==(const FittedPatch &) const = default;
-};
-
 /// What was taken out of the reading before the fit, see settle.h.
 struct TakenOut
 {
@@ -58,9 +48,8 @@ struct TakenOut
     bool operator==(const TakenOut &) const = default;
 };
 
-/// "Taken out of the reading: a veil of 4.9 %, light that varies by 24 %; left out: C4." Empty when nothing
-/// was.
-[[nodiscard]] std::string wordsFor(const TakenOut &takenOut);
+/// By how much the light that was taken out varies over the chart, 0…1.
+[[nodiscard]] double lightRangeOf(const TakenOut &takenOut);
 
 /// Figures of a model beside its errors, see model_figures.h.
 struct ModelFigures
@@ -80,6 +69,31 @@ enum class Appearance {
     UnderLight ///< as they looked under this light, its white taken to D50 by Bradford
 };
 
+/// All that a calibration was asked for, kept in it so that it can be made again from its readings.
+struct FitAsk
+{
+    Parts parts; ///< "auto" where the evidence is to choose
+    ColourLean lean;
+    std::optional<NamedLight> light = {};      ///< told; absent: estimated from the neutral
+    std::optional<Appearance> appearance = {}; ///< absent: under the light where spectra and light are known
+    std::string weights = {};                  ///< see weightsFrom(); empty: even
+    std::vector<std::string> without = {};     ///< patches left out of the fit
+    std::string reference = {};                ///< file of reference values; empty: the chart's own
+    std::vector<SourceFrame> with = {};        ///< other readings of the chart merged into this one
+    std::string name = {};                     ///< empty: composed
+    std::string setup = {};                    ///< for the composed name
+    bool operator==(const FitAsk &) const = default;
+};
+
+/// What a warning of a calibration is about, and where.
+struct FitWarning
+{
+    std::string code; ///< "reference-holds-highlights", "reference-spreads-shadows"
+    std::vector<std::string> patches;
+    double value = 0; ///< how many times as far the shadows are spread
+    bool operator==(const FitWarning &) const = default;
+};
+
 /// A calibration of several lights holds one of these for each.
 struct LightModel : ColorModel
 {
@@ -94,7 +108,8 @@ struct LightModel : ColorModel
 struct Calibration : ColorModel
 {
     std::string name;
-    std::string model; ///< one of knownModels()
+    Parts parts; ///< that it is made of; never "auto"
+    FitAsk asked;
     CameraFacts camera;
     FileColor fileColor;
     std::string chart;
@@ -107,7 +122,7 @@ struct Calibration : ColorModel
     TakenOut takenOut;
     std::vector<LightModel>
         lights; ///< two or three when made for several lights, the first as above; else none
-    std::vector<std::string> warnings; ///< sentences for the photographer
+    std::vector<FitWarning> warnings;
     std::vector<SourceFrame> madeFrom;
     std::string madeWith; ///< program and version
     bool operator==(const Calibration &) const = default;

@@ -4,6 +4,7 @@
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -165,5 +166,5 @@ void CaptureModelTest::tooFewOrTooAlikeIsNoModel()
     QVERIFY(!fitCaptureModel(greys));
 }
 
-QTEST_APPLESS_MAIN(CaptureModelTest)
+static const testing::Registered<CaptureModelTest> registered("capture_model_test");
 #include "capture_model_test.moc"

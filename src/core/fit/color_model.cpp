@@ -1,10 +1,9 @@
 #include "core/fit/color_model.h"
 
 #include "core/color/lab_function.h"
-#include "core/fit/character.h"
+#include "core/fit/parts.h"
 
 #include <algorithm>
-#include <cmath>
 
 namespace wavechroma {
 
@@ -19,12 +18,6 @@ double valueOf(double code)
 {
     const double f = (code + 0.16) / 1.16;
     return f > 6.0 / 29 ? f * f * f : (f - 4.0 / 29) * 108 / 841;
-}
-
-/// √(xy) − (x + y)/2, with no root of a negative product.
-double rootDifference(double x, double y)
-{
-    return (x > 0 && y > 0 ? std::sqrt(x * y) : 0) - (std::max(x, 0.0) + std::max(y, 0.0)) / 2;
 }
 
 } // namespace
@@ -46,21 +39,10 @@ double untoned(const ToneCurve &curve, double value)
     return valueOf(kToneStep * (double(i) + (code - v[i]) / (v[i + 1] - v[i])));
 }
 
-CompressedLab corrected(const ColorField &field, const CompressedLab &p)
+const Bend *ColorModel::bend(const Bending &how) const
 {
-    std::array<double, 3> d{};
-    for (const auto &point : field.points) {
-        const double l = (p.l - point.place[0]) / field.lengthL, a = (p.a - point.place[1]) / field.lengthAb,
-                     b = (p.b - point.place[2]) / field.lengthAb;
-        const double k = std::exp(-0.5 * (l * l + a * a + b * b));
-        for (size_t c = 0; c < 3; ++c)
-            d[c] += k * point.pull[c];
-    }
-    const double chroma2 = p.a * p.a + p.b * p.b;
-    const double w = -std::expm1(-0.5 * chroma2 / (field.neutralRadius * field.neutralRadius));
-    const double size2 = w * w * (d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
-    const double scale = w / std::sqrt(1 + size2 / (field.bound * field.bound));
-    return {p.l + scale * d[0], p.a + scale * d[1], p.b + scale * d[2]};
+    const auto at = std::find_if(bends.begin(), bends.end(), [&](const Bend &b) { return b.how == &how; });
+    return at == bends.end() ? nullptr : &*at;
 }
 
 BalancedRgb balancedFrom(const ColorModel &model, const CameraRgb &rgb)
@@ -70,34 +52,22 @@ BalancedRgb balancedFrom(const ColorModel &model, const CameraRgb &rgb)
     return {rgb.r * m[0] * s, rgb.g * m[1] * s, rgb.b * m[2] * s};
 }
 
-Xyz baseXyzFromBalanced(const ColorModel &model, const BalancedRgb &rgb)
+BalancedRgb tonedFrom(const ColorModel &model, const BalancedRgb &c)
 {
-    Vector3 c = vectorOf(rgb);
-    if (model.offset != 0)
-        for (auto &v : c)
-            v = (1 - model.offset) * v + model.offset;
-    if (!model.curves.empty())
-        for (size_t i = 0; i < 3; ++i)
-            c[i] = toned(model.curves[i], c[i]);
-    Vector3 xyz = model.matrix * c;
-    if (!(model.root == Matrix3{})) {
-        const Vector3 bent = model.root * Vector3{rootDifference(c[0], c[1]), rootDifference(c[1], c[2]),
-                                                  rootDifference(c[0], c[2])};
-        for (size_t i = 0; i < 3; ++i)
-            xyz[i] += bent[i];
-    }
-    return xyzOf(xyz);
+    if (model.curves.empty())
+        return c;
+    return {toned(model.curves[0], c.r), toned(model.curves[1], c.g), toned(model.curves[2], c.b)};
 }
 
 Xyz xyzFromBalanced(const ColorModel &model, const BalancedRgb &rgb)
 {
-    const Xyz base = baseXyzFromBalanced(model, rgb);
-    if (model.field.points.empty() && model.character == Character::Exact)
-        return base;
-    CompressedLab color = compressedFromXyz(base);
-    if (!model.field.points.empty())
-        color = corrected(model.field, color);
-    return xyzFromCompressed(inCharacter(model.character, color));
+    const auto c = tonedFrom(model, rgb);
+    Xyz xyz = xyzOf(model.matrix * vectorOf(c));
+    for (const auto &bend : model.bends)
+        xyz = bend.how->apply(bend.numbers, c, xyz);
+    if (model.lean == ColourLean{})
+        return xyz;
+    return xyzFromCompressed(leaned(model.lean, compressedFromXyz(xyz)));
 }
 
 Xyz xyzFromCamera(const ColorModel &model, const CameraRgb &rgb)

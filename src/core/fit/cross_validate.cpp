@@ -16,11 +16,11 @@ namespace {
 
 constexpr size_t kMostSingly = 48, kFolds = 24, kDraws = 8;
 
-using Errors = std::map<std::string, std::vector<double>>;
+using Errors = std::map<Parts, std::vector<double>>;
 
-ColorModel inCharacterOf(ColorModel model, Character character)
+ColorModel leaning(ColorModel model, const ColourLean &lean)
 {
-    model.character = character;
+    model.lean = lean;
     return model;
 }
 
@@ -31,37 +31,37 @@ struct Judged
     Errors ofColours, ofNeutrals;
 };
 
-std::map<std::string, ErrorSummary> summariesOf(const Judged &judged)
+std::map<Parts, ErrorSummary> summariesOf(const Judged &judged)
 {
-    std::map<std::string, ErrorSummary> out;
+    std::map<Parts, ErrorSummary> out;
     Errors all = judged.ofColours;
-    for (const auto &[name, errors] : judged.ofNeutrals)
-        all[name].push_back(summaryOf(errors).mean);
-    for (const auto &[name, errors] : all)
-        out[name] = summaryOf(errors);
+    for (const auto &[parts, errors] : judged.ofNeutrals)
+        all[parts].push_back(summaryOf(errors).mean);
+    for (const auto &[parts, errors] : all)
+        out[parts] = summaryOf(errors);
     return out;
 }
 
 /// Errors of the patches of one fold, the others fitted.
-Judged errorsWithout(size_t fold, size_t folds, const Models &models, const std::vector<std::string> &names,
+Judged errorsWithout(size_t fold, size_t folds, const Models &models, const std::vector<Parts> &wanted,
                      const std::vector<FittedPatch> &patches, const FitContext &context, Strengths strengths,
-                     Character character)
+                     const ColourLean &lean)
 {
     std::vector<FittedPatch> in, out;
     for (size_t i = 0; i < patches.size(); ++i)
         (i % folds == fold ? out : in).push_back(patches[i]);
     Judged judged;
-    for (const auto &[name, model] : fitModels(names, in, context, strengths, &models))
+    for (const auto &[parts, model] : fitModels(wanted, in, context, strengths, &models))
         for (const auto &patch : out) {
             const bool isNeutral = std::count(context.neutrals.begin(), context.neutrals.end(), patch.id) > 0;
-            (isNeutral ? judged.ofNeutrals : judged.ofColours)[name].push_back(
-                de2000Of(patch, inCharacterOf(model, character)));
+            (isNeutral ? judged.ofNeutrals : judged.ofColours)[parts].push_back(
+                de2000Of(patch, leaning(model, lean)));
         }
     return judged;
 }
 
 /// Mean shift of the patches when the reading's noise had fallen otherwise.
-Errors shiftsOf(size_t draw, const Models &models, const std::vector<std::string> &names,
+Errors shiftsOf(size_t draw, const Models &models, const std::vector<Parts> &wanted,
                 const std::vector<FittedPatch> &patches, const FitContext &context, Strengths strengths)
 {
     std::mt19937_64 engine(1000 + draw);
@@ -71,28 +71,28 @@ Errors shiftsOf(size_t draw, const Models &models, const std::vector<std::string
         p.rgb = {p.rgb.r + p.sd.r * normal(engine), p.rgb.g + p.sd.g * normal(engine),
                  p.rgb.b + p.sd.b * normal(engine)};
     Errors errors;
-    for (const auto &[name, model] : fitModels(names, shaken, context, strengths, &models))
+    for (const auto &[parts, model] : fitModels(wanted, shaken, context, strengths, &models))
         for (const auto &patch : patches)
-            errors[name].push_back(de2000(labFromXyz(xyzFromCamera(model, patch.rgb)),
-                                          labFromXyz(xyzFromCamera(models.at(name), patch.rgb))));
+            errors[parts].push_back(de2000(labFromXyz(xyzFromCamera(model, patch.rgb)),
+                                           labFromXyz(xyzFromCamera(models.at(parts), patch.rgb))));
     return errors;
 }
 
 void append(Errors &to, const Errors &more)
 {
-    for (const auto &[name, values] : more)
-        to[name].insert(to[name].end(), values.begin(), values.end());
+    for (const auto &[parts, values] : more)
+        to[parts].insert(to[parts].end(), values.begin(), values.end());
 }
 
 } // namespace
 
-std::map<std::string, Honesty> crossValidate(const Models &models, const std::vector<FittedPatch> &patches,
-                                             const FitContext &context, const Strengths &strengths,
-                                             Character character, const Progress &progress)
+std::map<Parts, Honesty> crossValidate(const Models &models, const std::vector<FittedPatch> &patches,
+                                       const FitContext &context, const Strengths &strengths,
+                                       const ColourLean &lean, const Progress &progress)
 {
-    std::vector<std::string> names;
-    for (const auto &[name, model] : models)
-        names.push_back(name);
+    std::vector<Parts> wanted;
+    for (const auto &[parts, model] : models)
+        wanted.push_back(parts);
     const size_t folds = patches.size() <= kMostSingly ? patches.size() : kFolds;
     Judged judged;
     Errors shifts;
@@ -102,12 +102,12 @@ std::map<std::string, Honesty> crossValidate(const Models &models, const std::ve
         if (progress.stopped())
             return;
         if (i < folds) {
-            const auto found = errorsWithout(i, folds, models, names, patches, context, strengths, character);
+            const auto found = errorsWithout(i, folds, models, wanted, patches, context, strengths, lean);
             const std::lock_guard lock(together);
             append(judged.ofColours, found.ofColours);
             append(judged.ofNeutrals, found.ofNeutrals);
         } else {
-            const auto found = shiftsOf(i - folds, models, names, patches, context, strengths);
+            const auto found = shiftsOf(i - folds, models, wanted, patches, context, strengths);
             const std::lock_guard lock(together);
             append(shifts, found);
         }
@@ -115,10 +115,10 @@ std::map<std::string, Honesty> crossValidate(const Models &models, const std::ve
         progress.at(double(++done) / double(folds + kDraws),
                     "judging the models on patches they have not seen");
     });
-    std::map<std::string, Honesty> out;
+    std::map<Parts, Honesty> out;
     if (!progress.stopped())
-        for (const auto &[name, summary] : summariesOf(judged))
-            out[name] = {summary, summaryOf(shifts[name]).mean};
+        for (const auto &[parts, summary] : summariesOf(judged))
+            out[parts] = {summary, summaryOf(shifts[parts]).mean};
     return out;
 }
 

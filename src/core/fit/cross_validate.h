@@ -1,7 +1,8 @@
 #pragma once
 #include "core/base/progress.h"
 #include "core/chart/chart_definition.h"
-#include "core/fit/fit_model.h"
+#include "core/fit/calibration.h"
+#include "core/fit/fit_plane.h"
 
 namespace wavechroma {
 
@@ -15,10 +16,11 @@ struct Honesty
 
 /// Each patch judged by the models made without it: one is left out at a time, of more than 48 patches a
 /// twenty-fourth of them. The neutrals count as one patch, by their mean. The strengths stay as they are. By
-/// model name; stopped: empty.
-[[nodiscard]] std::map<std::string, Honesty>
-crossValidate(const Models &models, const std::vector<FittedPatch> &patches, const FitContext &context,
-              const Strengths &strengths, Character character, const Progress &progress);
+/// crossing; stopped: empty.
+[[nodiscard]] std::map<Parts, Honesty> crossValidate(const Models &models,
+                                                     const std::vector<FittedPatch> &patches,
+                                                     const FitContext &context, const Strengths &strengths,
+                                                     const ColourLean &lean, const Progress &progress);
 
 /// `plain` is the matrix fitted to the same patches.
 [[nodiscard]] ModelFigures figuresOf(const Calibration &calibration, const ColorModel &plain,

@@ -4,7 +4,7 @@
 #include "core/chart/chart_geometry.h"
 #include "core/color/adaptation.h"
 #include "core/fit/cross_validate.h"
-#include "core/fit/fit_balance.h"
+#include "core/fit/part_balance.h"
 #include "core/fit/settle.h"
 
 #include <algorithm>
@@ -144,17 +144,17 @@ Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, cons
     start.settled = options.settle
                         ? settledPatches(start.patches, start.chart, reading, options.flare, start.takenOut)
                         : start.patches;
-    start.context = {chart.neutral, reading.fileColor, options.curvesPerChannel};
+    start.context = {chart.neutral, reading.fileColor, options.eachChannel};
     return start;
 }
 
-Result<Calibration> calibrationOf(const std::string &name, const ColorModel &model, const Reading &reading,
+Result<Calibration> calibrationOf(const Parts &parts, const ColorModel &model, const Reading &reading,
                                   const Start &start, const FitOptions &options)
 {
     Calibration out;
     static_cast<ColorModel &>(out) = model;
-    out.character = options.character;
-    out.model = name;
+    out.lean = options.lean;
+    out.parts = parts;
     out.camera = reading.camera;
     out.fileColor = reading.fileColor;
     out.chart = start.chart.id;
@@ -173,35 +173,35 @@ Result<Calibration> calibrationOf(const std::string &name, const ColorModel &mod
     return out;
 }
 
-/// The named models with their figures.
-Result<std::vector<Calibration>> fitNamed(const std::vector<std::string> &names, const Reading &reading,
-                                          const ChartDefinition &chart, const FitOptions &options,
-                                          const Progress &progress)
+/// Crossings with their figures.
+Result<std::vector<Calibration>> fitCrossings(const std::vector<Parts> &wanted, const Reading &reading,
+                                              const ChartDefinition &chart, const FitOptions &options,
+                                              const Progress &progress)
 {
     const auto start = startOf(reading, chart, options);
     if (!start)
         return start.error();
+    if (const auto known = check(options.lean); !known)
+        return known.error();
     progress.at(0, "fitting");
     Strengths strengths;
-    const auto models = fitModels(names, start->settled, start->context, strengths);
-    std::map<std::string, Honesty> honesty;
-    if (options.crossValidate) {
-        honesty =
-            crossValidate(models, start->settled, start->context, strengths, options.character, progress);
-        if (progress.stopped())
-            return std::vector<Calibration>();
-    }
+    const auto models = fitModels(wanted, start->settled, start->context, strengths, nullptr, progress);
+    std::map<Parts, Honesty> honesty;
+    if (options.crossValidate)
+        honesty = crossValidate(models, start->settled, start->context, strengths, options.lean, progress);
+    if (progress.stopped())
+        return std::vector<Calibration>();
     const auto linear = fitLinear(start->settled);
     const auto plain = linear ? splitAtWhite(*linear) : std::nullopt;
     std::vector<Calibration> out;
-    for (const auto &name : names) {
-        const auto model = models.find(name);
+    for (const auto &parts : wanted) {
+        const auto model = models.find(parts);
         if (model == models.end())
             continue;
-        auto calibration = calibrationOf(name, model->second, reading, *start, options);
+        auto calibration = calibrationOf(parts, model->second, reading, *start, options);
         if (!calibration)
             continue;
-        if (const auto judged = honesty.find(name); judged != honesty.end()) {
+        if (const auto judged = honesty.find(parts); judged != honesty.end()) {
             calibration->crossValidated = judged->second.crossValidated;
             calibration->figures = figuresOf(*calibration, plain ? *plain : *calibration, start->chart,
                                              judged->second.sensitivity);
@@ -224,23 +224,25 @@ ChartDefinition chartUnderLight(const ChartDefinition &chart, const Spectrum &li
 }
 
 Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition &chart,
-                                   const FitOptions &options)
+                                   const FitOptions &options, const Progress &progress)
 {
-    if (const auto known = checkModel(options.model); !known)
+    if (const auto known = check(options.parts); !known)
         return known.error();
-    const auto fitted = fitNamed({options.model}, reading, chart, options, {});
+    const auto fitted = fitCrossings({options.parts}, reading, chart, options, progress);
     if (!fitted)
         return fitted.error();
+    if (progress.stopped())
+        return unusable(reading.image + ": stopped");
     if (fitted->empty())
         return unusable(reading.image +
                         ": the patches do not fix a calibration (no usable neutral, or colours too alike)");
     return fitted->front();
 }
 
-Result<std::vector<Calibration>> fitAllModels(const Reading &reading, const ChartDefinition &chart,
-                                              const FitOptions &options, const Progress &progress)
+Result<std::vector<Calibration>> fitPlane(const Reading &reading, const ChartDefinition &chart,
+                                          const FitOptions &options, const Progress &progress)
 {
-    return fitNamed(knownModels(), reading, chart, options, progress);
+    return fitCrossings(crossings(options.eachChannel), reading, chart, options, progress);
 }
 
 } // namespace wavechroma

@@ -110,4 +110,13 @@ LinearModel joined(const Vector3 &multipliers, double exposureScale, const Matri
                                multipliers[2] * exposureScale})};
 }
 
+std::optional<ColorModel> fitMatrixPart(const PartFit &fit, const ColorModel &)
+{
+    const auto start =
+        fit.near ? std::optional(joined(fit.near->multipliers, fit.near->exposureScale, fit.near->matrix))
+                 : std::nullopt;
+    const auto fitted = fitLinear(fit.patches, start ? &*start : nullptr);
+    return fitted ? splitAtWhite(*fitted) : std::nullopt;
+}
+
 } // namespace wavechroma

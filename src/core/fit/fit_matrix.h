@@ -1,5 +1,5 @@
 #pragma once
-#include "core/fit/calibration.h"
+#include "core/fit/parts.h"
 
 namespace wavechroma {
 
@@ -25,5 +25,10 @@ struct LinearModel
 /// when A is singular or a neutral would need a negative channel.
 [[nodiscard]] std::optional<ColorModel> splitAtWhite(const LinearModel &model);
 [[nodiscard]] LinearModel joined(const Vector3 &multipliers, double exposureScale, const Matrix3 &matrix);
+
+/// The part `matrix`: the general 3×3 A = matrix · diag(multipliers) · scale that has the least mean
+/// CIEDE2000. Any A splits uniquely into a matrix that takes (1,1,1) to the D50 white, multipliers with green
+/// 1 and a scale, so white is preserved exactly and the multipliers come from all patches.
+[[nodiscard]] std::optional<ColorModel> fitMatrixPart(const PartFit &fit, const ColorModel &base);
 
 } // namespace wavechroma

@@ -1,5 +1,7 @@
 #pragma once
-#include "core/fit/calibration.h"
+#include "core/fit/fitted_patch.h"
+
+#include <vector>
 
 #include <Eigen/Dense>
 

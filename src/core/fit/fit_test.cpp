@@ -1,12 +1,13 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/fit/fit.h"
-#include "core/fit/fit_balance.h"
 #include "core/fit/fit_matrix.h"
+#include "core/fit/part_balance.h"
 #include "core/sim/random.h"
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <algorithm>
@@ -251,5 +252,5 @@ void FitTest::percentilesInterpolate()
     QCOMPARE(s.mean, 3.0);
 }
 
-QTEST_APPLESS_MAIN(FitTest)
+static const testing::Registered<FitTest> registered("fit_test");
 #include "fit_test.moc"

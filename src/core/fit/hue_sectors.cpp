@@ -1,7 +1,7 @@
 #include "core/fit/hue_sectors.h"
 
 #include "core/color/lab.h"
-#include "core/fit/fit_balance.h"
+#include "core/fit/part_balance.h"
 
 #include <cmath>
 

@@ -58,19 +58,17 @@ Stretch stretchOf(const Mapping &mapping, const Counts &counts)
 
 } // namespace
 
-Stretch stretchOf(const ColorField &field)
+Stretch stretchOf(const Mapping &mapping)
 {
-    return stretchOf(Mapping([&](const CompressedLab &p) { return corrected(field, p); }),
-                     [](const CompressedLab &) { return true; });
+    return stretchOf(mapping, [](const CompressedLab &) { return true; });
 }
 
 Stretch stretchOf(const ColorModel &model, const ColorModel &plain)
 {
-    if (model.root == Matrix3{} && model.field.points.empty() && model.character == Character::Exact)
+    if (model.bends.empty() && model.lean == ColourLean{})
         return {};
     ColorModel bare = model;
     bare.curves.clear();
-    bare.offset = 0;
     const auto back = inverse(plain.matrix);
     if (!back)
         return {1, 0};

@@ -1,6 +1,8 @@
 #pragma once
 #include "core/fit/calibration.h"
 
+#include <functional>
+
 namespace wavechroma {
 
 /// Largest and smallest singular value of a mapping's derivative over the colours that surfaces have: L*
@@ -11,9 +13,9 @@ struct Stretch
 {
     double most = 1, least = 1;
 };
-[[nodiscard]] Stretch stretchOf(const ColorField &field);
-/// Of a model against a plain one of the same camera RGB (the fitted matrix), without curves and offset:
-/// their tone is meant. The character counts.
+[[nodiscard]] Stretch stretchOf(const std::function<CompressedLab(const CompressedLab &)> &mapping);
+/// Of a model against a plain one of the same camera RGB (the fitted matrix), without curves: their tone is
+/// meant. The lean counts.
 [[nodiscard]] Stretch stretchOf(const ColorModel &model, const ColorModel &plain);
 
 /// How much the matrix raises the noise of balanced camera RGB on the way to linear sRGB: the mean over R, G,

@@ -1,16 +1,12 @@
 #include "core/fit/recommend.h"
 
-#include "core/base/number_text.h"
-
 #include <algorithm>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
 namespace {
 
-constexpr double kWorthIt = 0.96, kRootCredit = 1.1, kMostStretch = 3, kLeastStretch = 0.25,
-                 kMostSensitive = 0.5;
+constexpr double kWorthIt = 0.96, kMostStretch = 3, kLeastStretch = 0.25, kMostSensitive = 0.5;
 constexpr double kMuchFlare = 0.02;
 
 bool isSound(const Calibration &c)
@@ -20,66 +16,60 @@ bool isSound(const Calibration &c)
            f.sensitivity <= kMostSensitive * std::max(0.5, c.crossValidated.mean);
 }
 
-/// The parts a model is made of, as steps away from a matrix.
-bool isRicherThanMatrix(const Calibration &c)
-{
-    return c.model != "balance" && c.model != "matrix";
-}
-
 std::string doubtOf(const Calibration &c, const Reading &reading)
 {
     for (const auto &check : reading.checks)
         for (const char *id :
-             {"flare", "evenness", "glare", "obstruction", "match", "clipping", "underexposure"})
+             {"flare", "evenness", "shadow", "glare", "obstruction", "match", "clipping", "underexposure"})
             if (check.id == id && check.severity != Severity::Ok)
-                return check.id == "evenness"      ? "the light was uneven"
-                       : check.id == "flare"       ? "there was flare"
-                       : check.id == "glare"       ? "there was glare"
-                       : check.id == "obstruction" ? "patches were hidden"
-                       : check.id == "match"       ? "the colours hardly fit the chart"
-                       : check.id == "clipping"    ? "patches were burnt out"
-                                                   : "patches were too dark";
+                return id;
     if (c.takenOut.flare > kMuchFlare)
-        return "flare of " + percentText(c.takenOut.flare, 1) + " had to be taken out";
-    if (!c.takenOut.patches.empty())
-        return "spoilt patches had to be left out";
-    return {};
+        return "taken-flare";
+    return c.takenOut.patches.empty() ? "" : "taken-patches";
+}
+
+double creditOf(const Calibration &c)
+{
+    const auto *part = colourPart(c.parts.colour);
+    return part ? part->credit : 1;
+}
+
+/// Where a credit speaks for the freer one there is no threshold on top of it.
+bool isBetter(const Calibration &c, const Calibration &best)
+{
+    const double credit = creditOf(c), other = creditOf(best);
+    return c.crossValidated.mean / credit <
+           (credit > other ? 1 : kWorthIt) * best.crossValidated.mean / other;
+}
+
+const Calibration *plainAmong(const std::vector<const Calibration *> &calibrations)
+{
+    for (const auto *c : calibrations)
+        if (c->parts == plainParts())
+            return c;
+    return nullptr;
+}
+
+/// What decided for `best`, beside what a reader of the plane would rather have taken.
+void explain(Recommendation &out, const Calibration &best, const std::vector<const Calibration *> &all)
+{
+    const auto *rival = plainAmong(all);
+    if (!isBeyondMatrix(best.parts) || !rival)
+        return;
+    out.why = Recommendation::Why::ClearlyBetter;
+    const auto *least = rival;
+    for (const auto *c : all)
+        if (c != &best && isSound(*c) && c->crossValidated.mean < least->crossValidated.mean)
+            least = c;
+    if (creditOf(best) > 1 && best.crossValidated.mean >= kWorthIt * least->crossValidated.mean) {
+        out.why = Recommendation::Why::Credit;
+        rival = least;
+    }
+    out.rival = rival->parts;
+    out.rivalUnseen = rival->crossValidated.mean;
 }
 
 } // namespace
-
-/// The error that models are compared by. See the header for the root polynomial's credit.
-static double scoreOf(const Calibration &c)
-{
-    return c.model == "root-polynomial" ? c.crossValidated.mean / kRootCredit : c.crossValidated.mean;
-}
-
-static bool isBetter(const Calibration &c, const Calibration &best)
-{
-    return scoreOf(c) < (c.model == "root-polynomial" ? 1 : kWorthIt) * scoreOf(best);
-}
-
-static std::string reasonFor(const Calibration &best, const std::vector<const Calibration *> &calibrations)
-{
-    const auto unseen = fixedText(best.crossValidated.mean, 2);
-    const auto at = std::find_if(calibrations.begin(), calibrations.end(),
-                                 [](const auto *c) { return c->model == "matrix"; });
-    const auto *matrix = at == calibrations.end() ? nullptr : *at;
-    if (!isRicherThanMatrix(best) || !matrix)
-        return fmt::format(
-            "{} errs by {} on patches it has not seen, and nothing richer does clearly better.", best.model,
-            unseen);
-    const auto *rival = matrix; // the one that a reader of the table would rather have taken
-    for (const auto *c : calibrations)
-        if (c != &best && isSound(*c) && c->crossValidated.mean < rival->crossValidated.mean)
-            rival = c;
-    if (best.model == "root-polynomial" && best.crossValidated.mean >= kWorthIt * rival->crossValidated.mean)
-        return fmt::format(
-            "{} does about as well as {} on unseen patches ({} and {}), and better between them.", best.model,
-            rival->model, unseen, fixedText(rival->crossValidated.mean, 2));
-    return fmt::format("{} errs by {} on patches it has not seen, {} less than the matrix.", best.model,
-                       unseen, percentText(1 - best.crossValidated.mean / matrix->crossValidated.mean));
-}
 
 Recommendation recommendationOf(const std::vector<const Calibration *> &calibrations, const Reading &reading)
 {
@@ -91,7 +81,7 @@ Recommendation recommendationOf(const std::vector<const Calibration *> &calibrat
         const auto &c = *calibrations[i];
         if (!isSound(c) || (best && !isBetter(c, *best)))
             continue;
-        if (isRicherThanMatrix(c) && !doubt.empty()) {
+        if (isBeyondMatrix(c.parts) && !doubt.empty()) {
             isHeldBack = best != nullptr;
             continue;
         }
@@ -100,9 +90,14 @@ Recommendation recommendationOf(const std::vector<const Calibration *> &calibrat
     }
     if (!best)
         best = calibrations.front();
-    out.why = isHeldBack ? fmt::format("{} is the honest choice: {}, and a richer model would follow that.",
-                                       best->model, doubt)
-                         : reasonFor(*best, calibrations);
+    out.parts = best->parts;
+    out.unseen = best->crossValidated.mean;
+    explain(out, *best, calibrations);
+    if (isHeldBack) {
+        out.why = Recommendation::Why::HeldBack;
+        out.doubt = doubt;
+        out.flare = calibrations.front()->takenOut.flare;
+    }
     return out;
 }
 

@@ -4,27 +4,36 @@
 
 namespace wavechroma {
 
+/// Which of the calibrations fitted to one reading to use, and what decided it.
 struct Recommendation
 {
+    enum class Why {
+        NothingRicherIsBetter, ///< the simplest, or one with nothing clearly better beyond it
+        ClearlyBetter,         ///< than a plain matrix on patches not seen
+        Credit,                ///< no better there, but by its part's credit (see parts.h)
+        HeldBack,              ///< a richer one would follow what is doubtful in the reading
+    };
     size_t index = 0; ///< into the calibrations
-    std::string why;  ///< one sentence
+    Why why = Why::NothingRicherIsBetter;
+    Parts parts;
+    double unseen = 0;      ///< its mean ΔE2000 on patches it has not seen
+    Parts rival;            ///< that it is compared with: the plain matrix, or the best sound one beside it
+    double rivalUnseen = 0; ///< 0: there is none
+    std::string doubt;      ///< the check that speaks against richer ones, "taken-flare" or "taken-patches"
+    double flare = 0;       ///< with "taken-flare": what was taken out
+    bool operator==(const Recommendation &) const = default;
 };
 
-/// The model to use of those fitted to one reading (at least one). The simplest unless a richer one promises
-/// at least 4 % less error on patches it has not seen: 24 patches do not tell less apart. The root polynomial
-/// may err a tenth more there than the model before it: a patch left out is mostly the chart's outermost of
-/// its kind, where roots guess worst, while on the colours between the patches they are better than a matrix
-/// for real cameras (Finlayson, Mackiewicz and Hurlbert 2015) and for the simulated ones (docs/methods.md). A
-/// model that folds, stretches colour differences more than threefold, or moves by more than half its unseen
-/// error with the reading's noise is not recommended. Where the reading is doubtful (a check of its light,
-/// flare, glare or hidden patches warns), or much had to be taken out of it, nothing richer than the matrix
-/// is, for a richer one would follow the fault.
+/// The one to use of those fitted to one reading (at least one), given from the stiffest to the freest. The
+/// simplest unless a freer one promises at least 4 % less error on patches it has not seen: 24 patches do
+/// not tell less apart; a part with credit may err as much more there. A model that folds, stretches colour
+/// differences more than threefold, or moves by more than half its unseen error with the reading's noise is
+/// not recommended. Where the reading is doubtful (a check of its light, flare, glare or hidden patches
+/// warns), or much had to be taken out of it, nothing freer than the matrix is, for it would follow the
+/// fault.
 [[nodiscard]] Recommendation recommendationOf(const std::vector<const Calibration *> &calibrations,
                                               const Reading &reading);
 [[nodiscard]] Recommendation recommendationOf(const std::vector<Calibration> &calibrations,
                                               const Reading &reading);
-
-/// Stands in the place of a model's name for the one recommended for the reading at hand.
-inline constexpr const char *kRecommended = "recommended";
 
 } // namespace wavechroma

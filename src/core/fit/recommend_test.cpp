@@ -1,4 +1,5 @@
 #include "core/fit/recommend.h"
+#include "support/registry.h"
 
 #include <QTest>
 
@@ -152,5 +153,5 @@ void RecommendTest::somethingIsAlwaysRecommended()
     QCOMPARE(chosen({only}, reading), std::string("lut"));
 }
 
-QTEST_APPLESS_MAIN(RecommendTest)
+static const testing::Registered<RecommendTest> registered("recommend_test");
 #include "recommend_test.moc"

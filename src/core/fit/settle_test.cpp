@@ -4,6 +4,7 @@
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -222,5 +223,5 @@ void SettleTest::imperfectReadingsGiveNearlyTheCleanCalibration()
     }
 }
 
-QTEST_APPLESS_MAIN(SettleTest)
+static const testing::Registered<SettleTest> registered("settle_test");
 #include "settle_test.moc"

@@ -11,6 +11,7 @@
 #include "core/formats/icc_profile.h"
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -478,5 +479,5 @@ void AgreementTest::brokenCubesAreRefused()
     QVERIFY(!cubeFrom(wild, "wild.cube"));
 }
 
-QTEST_APPLESS_MAIN(AgreementTest)
+static const testing::Registered<AgreementTest> registered("agreement_test");
 #include "agreement_test.moc"

@@ -18,8 +18,6 @@ std::string csvOf(const Calibration &c)
     out += fmt::format("multipliers,{:.9g},{:.9g},{:.9g}\r\n", c.multipliers[0], c.multipliers[1],
                        c.multipliers[2]);
     out += fmt::format("exposure_scale,{0:.9g},{0:.9g},{0:.9g}\r\n\r\n", c.exposureScale);
-    if (c.offset != 0)
-        out.insert(out.size() - 2, fmt::format("offset,{0:.9g},{0:.9g},{0:.9g}\r\n", c.offset));
     out += "patch,camera_R,camera_G,camera_B,reference_L,reference_a,reference_b,result_L,result_a,result_b,"
            "dE00\r\n";
     for (const auto &p : c.patches) {

@@ -1,7 +1,8 @@
-#include "core/fit/fit.h"
+#include "core/formats/ask_json.h"
 #include "core/formats/documents.h"
 #include "core/formats/facts_json.h"
 #include "core/formats/model_json.h"
+#include "core/words/fit_words.h"
 
 namespace wavechroma {
 
@@ -45,39 +46,44 @@ static Json jsonOf(const ModelFigures &f)
     return out;
 }
 
+static Json jsonOf(const FitWarning &w)
+{
+    Json out{{"code", w.code}, {"patches", w.patches}, {"value", w.value}};
+    out["message"] = words::warning(w);
+    return out;
+}
+
 std::string documentOf(const Calibration &c)
 {
-    Json used = Json::array(), patches = Json::array(), sources = Json::array(), lights = Json::array();
+    Json used = Json::array(), patches = Json::array(), lights = Json::array(), warnings = Json::array();
     for (const auto &p : c.patches) {
         used.push_back(p.id);
         patches.push_back(jsonOf(p));
     }
-    for (const auto &s : c.madeFrom)
-        sources.push_back({{"image", s.image}, {"sha256", s.sha256}});
     for (const auto &l : c.lights)
         lights.push_back(jsonOf(l));
+    for (const auto &w : c.warnings)
+        warnings.push_back(jsonOf(w));
     const auto &t = c.takenOut;
-    Json out{{"schema", "wavechroma.calibration/1"},
-             {"name", c.name},
-             {"model", c.model},
-             {"camera", jsonOf(c.camera)},
-             {"file_color", jsonOf(c.fileColor)},
-             {"chart", c.chart}};
+    Json out{{"schema", "wavechroma.calibration/1"},    {"name", c.name},
+             {"parts", json::jsonOf(c.parts)},          {"camera", json::jsonOf(c.camera)},
+             {"file_color", json::jsonOf(c.fileColor)}, {"chart", c.chart}};
     addModel(out, c);
     out["color_matrix"] = arrayOf(c.colorMatrix);
-    out["light"] = jsonOf(c.light);
-    out["appearance"] = c.appearance == Appearance::UnderLight ? "light" : "d50";
+    out["light"] = json::jsonOf(c.light);
+    out["appearance"] = json::nameOf(c.appearance);
     if (!c.lights.empty())
         out["lights"] = lights;
-    out["fit"] = jsonOf(c.fit);
-    out["cross_validated"] = jsonOf(c.crossValidated);
+    out["fit"] = json::jsonOf(c.fit);
+    out["cross_validated"] = json::jsonOf(c.crossValidated);
     out["figures"] = jsonOf(c.figures);
     out["patches_used"] = used;
     out["taken_out"] = {{"flare", t.flare}, {"gain", t.gain}, {"patches", t.patches}};
     out["patches"] = patches;
     if (!c.warnings.empty())
-        out["warnings"] = c.warnings;
-    out["made_from"] = sources;
+        out["warnings"] = warnings;
+    out["asked"] = json::jsonOf(c.asked);
+    out["made_from"] = json::jsonOf(c.madeFrom);
     out["made_with"] = c.madeWith;
     return textOf(out);
 }
@@ -125,9 +131,11 @@ static Calibration calibrationOf(const Fields &f)
 {
     Calibration c;
     c.name = f.text("name");
-    c.model = f.text("model");
-    if (const auto known = checkModel(c.model); !known)
-        f.fail("model", "is \"" + c.model + "\", which this version cannot apply");
+    c.parts = partsFrom(f.object("parts"));
+    if (isAuto(c.parts))
+        f.fail("parts", "are what a calibration is made of; auto is only to be asked for");
+    if (f.has("asked"))
+        c.asked = askFrom(f.object("asked"));
     c.camera = factsFrom(f.object("camera"));
     if (f.has("file_color"))
         c.fileColor = fileColorFrom(f.object("file_color"));
@@ -140,12 +148,13 @@ static Calibration calibrationOf(const Fields &f)
     if (f.has("patches"))
         for (const auto &p : f.objects("patches"))
             c.patches.push_back(patchFrom(p));
-    if (f.textOr("appearance", "d50") == "light")
-        c.appearance = Appearance::UnderLight;
+    if (f.has("appearance"))
+        c.appearance = appearanceFrom(f, "appearance");
     if (f.has("figures"))
         c.figures = figuresFrom(f.object("figures"));
     if (f.has("warnings"))
-        c.warnings = f.texts("warnings");
+        for (const auto &w : f.objects("warnings"))
+            c.warnings.push_back({w.text("code"), w.texts("patches"), w.numberOr("value", 0)});
     if (f.has("lights"))
         for (const auto &l : f.objects("lights"))
             c.lights.push_back(lightModelFrom(l));
@@ -158,9 +167,7 @@ static Calibration calibrationOf(const Fields &f)
         std::copy(gain.begin(), gain.end(), c.takenOut.gain.begin());
         c.takenOut.patches = t.texts("patches");
     }
-    if (f.has("made_from"))
-        for (const auto &s : f.objects("made_from"))
-            c.madeFrom.push_back({s.text("image"), s.textOr("sha256", "")});
+    c.madeFrom = sourcesFrom(f, "made_from");
     c.madeWith = f.textOr("made_with", "");
     return c;
 }

@@ -3,6 +3,7 @@
 #include "core/formats/camera_profile.h"
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -141,5 +142,5 @@ void CameraProfileTest::cutFilesAreRefused()
     QVERIFY(!cameraProfileFrom(wild, "wild.dcp"));
 }
 
-QTEST_APPLESS_MAIN(CameraProfileTest)
+static const testing::Registered<CameraProfileTest> registered("camera_profile_test");
 #include "camera_profile_test.moc"

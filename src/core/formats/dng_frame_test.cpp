@@ -2,6 +2,7 @@
 #include "core/raw/raw_frame.h"
 #include "core/sim/random.h"
 #include "core/sim/studio.h"
+#include "support/registry.h"
 
 #include <QFile>
 #include <QProcess>
@@ -162,5 +163,5 @@ void DngFrameTest::cutAndScrambledFilesAreRefused()
     }
 }
 
-QTEST_GUILESS_MAIN(DngFrameTest)
+static const testing::Registered<DngFrameTest> registered("dng_frame_test");
 #include "dng_frame_test.moc"

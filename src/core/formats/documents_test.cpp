@@ -5,6 +5,7 @@
 #include "core/formats/names.h"
 #include "core/formats/sample_calibration.h"
 #include "core/sim/random.h"
+#include "support/registry.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -256,5 +257,5 @@ void DocumentsTest::namesAreComposed()
     QCOMPARE(composedName(Calibration{}, ""), std::string("Calibration"));
 }
 
-QTEST_GUILESS_MAIN(DocumentsTest)
+static const testing::Registered<DocumentsTest> registered("documents_test");
 #include "documents_test.moc"

@@ -221,12 +221,13 @@ void judge(ProfileColor &profile, const ColorModel &model, const std::vector<Vec
 DngTone toneOf(const ColorModel &model, double level)
 {
     DngTone tone;
-    if (model.offset == 0 && model.curves.empty())
+    if (model.curves.empty())
         return tone;
     constexpr int kPoints = 96;
     for (int i = 0; i <= kPoints; ++i) {
         const double x = linearised(Transfer::Srgb, double(i) / kPoints);
-        const double y = baseXyzFromBalanced(model, {level * x, level * x, level * x}).y / level;
+        const auto grey = tonedFrom(model, {level * x, level * x, level * x}); // bends leave greys alone
+        const double y = (model.matrix * vectorOf(grey))[1] / level;
         if (tone.empty() || (x > tone.back().first && y > tone.back().second + 1e-9))
             tone.emplace_back(x, std::max(0.0, y));
     }

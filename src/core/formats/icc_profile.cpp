@@ -254,8 +254,7 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
         return unusable("an ICC profile is of version 2 or 4, not " + std::to_string(options.version));
     const bool linear = c.isLinear();
     if (options.kind == IccOptions::Kind::Matrix && !linear)
-        return unusable(c.name + ": its model \"" + c.model +
-                        "\" is more than a matrix, so only a table can hold it");
+        return unusable(c.name + ": its colour or tone is more than a matrix, so only a table can hold it");
     if (options.kind == IccOptions::Kind::Table || !linear) {
         for (const int side : {33, 45, 61}) {
             auto bytes = tableProfileOf(c, options, side);

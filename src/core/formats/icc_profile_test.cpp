@@ -3,6 +3,7 @@
 #include "core/formats/icc_profile.h"
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <algorithm>
@@ -89,5 +90,5 @@ void IccProfileTest::brokenProfilesAreRefused()
     QVERIFY(!result || result->is_object());
 }
 
-QTEST_APPLESS_MAIN(IccProfileTest)
+static const testing::Registered<IccProfileTest> registered("icc_profile_test");
 #include "icc_profile_test.moc"

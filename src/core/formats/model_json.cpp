@@ -1,6 +1,6 @@
 #include "core/formats/model_json.h"
 
-#include "core/fit/character.h"
+#include "core/fit/parts.h"
 
 #include <algorithm>
 
@@ -8,36 +8,47 @@ namespace wavechroma::json {
 
 namespace {
 
-constexpr size_t kMostPoints = 4096;
-
-Json jsonOf(const ColorField &field)
+/// A bend's numbers under the keys of its layout.
+Json jsonOf(const Bend &bend)
 {
-    Json points = Json::array();
-    for (const auto &p : field.points)
-        points.push_back({{"place", p.place}, {"pull", p.pull}});
-    return {{"length_l", field.lengthL},
-            {"length_ab", field.lengthAb},
-            {"neutral_radius", field.neutralRadius},
-            {"bound", field.bound},
-            {"points", points}};
+    const auto &layout = bend.how->layout;
+    Json out = Json::object();
+    size_t at = 0;
+    for (const char *key : layout.singles)
+        out[key] = bend.numbers[at++];
+    if (!layout.list)
+        return out;
+    Json records = Json::array();
+    while (at + layout.recordSize() <= bend.numbers.size()) {
+        Json record = Json::object();
+        for (const auto &column : layout.columns) {
+            const auto from = bend.numbers.begin() + ptrdiff_t(at);
+            record[column.key] = std::vector<double>(from, from + ptrdiff_t(column.count));
+            at += column.count;
+        }
+        records.push_back(record);
+    }
+    out[layout.list] = records;
+    return out;
 }
 
-ColorField fieldFrom(const Fields &f)
+Bend bendFrom(const Bending &how, const Fields &f)
 {
-    ColorField field;
-    field.lengthL = f.number("length_l");
-    field.lengthAb = f.number("length_ab");
-    field.neutralRadius = f.number("neutral_radius");
-    field.bound = f.number("bound");
-    for (const double v : {field.lengthL, field.lengthAb, field.neutralRadius, field.bound})
-        if (!(v > 0))
-            f.fail("length_l", "and the other sizes of the field must be positive");
-    const auto points = f.objects("points");
-    if (points.size() > kMostPoints)
-        f.fail("points", "are more than a field may have");
-    for (const auto &p : points)
-        field.points.push_back({p.vector3("place"), p.vector3("pull")});
-    return field;
+    const auto &layout = how.layout;
+    Bend bend{&how, {}};
+    for (const char *key : layout.singles)
+        bend.numbers.push_back(f.number(key));
+    const auto records = layout.list ? f.objects(layout.list) : std::vector<Fields>();
+    if (records.size() > layout.mostRecords)
+        f.fail(layout.list, "are more than this part may have");
+    for (const auto &record : records)
+        for (const auto &column : layout.columns) {
+            const auto values = record.numbers(column.key, column.count);
+            bend.numbers.insert(bend.numbers.end(), values.begin(), values.end());
+        }
+    if (const auto fault = how.faultOf(bend.numbers); !fault.empty())
+        f.fail(how.key, fault);
+    return bend;
 }
 
 std::vector<ToneCurve> curvesFrom(const Fields &f)
@@ -61,20 +72,23 @@ void addModel(Json &to, const ColorModel &m)
     to["multipliers"] = arrayOf(m.multipliers);
     to["exposure_scale"] = m.exposureScale;
     to["matrix"] = arrayOf(m.matrix);
-    if (m.offset != 0)
-        to["offset"] = m.offset;
     if (!m.curves.empty())
         to["curves"] = {{"code", "L*/100"},
                         {"step", kToneStep},
                         {"r", m.curves[0].values},
                         {"g", m.curves[1].values},
                         {"b", m.curves[2].values}};
-    if (!(m.root == Matrix3{}))
-        to["root_matrix"] = arrayOf(m.root);
-    if (!m.field.points.empty())
-        to["field"] = jsonOf(m.field);
-    if (m.character != Character::Exact)
-        to["character"] = nameOf(m.character);
+    for (const auto &bend : m.bends)
+        to["bends"].push_back({{"part", bend.how->key}, {"numbers", jsonOf(bend)}});
+    to["lean"] = {{"reds", m.lean.reds}, {"chroma", m.lean.chroma}};
+}
+
+ColourLean leanFrom(const Fields &f)
+{
+    const ColourLean lean{f.integer("reds"), f.integer("chroma")};
+    if (const auto known = check(lean); !known)
+        f.fail("reds", "and chroma are steps of -4 to 4");
+    return lean;
 }
 
 void readModel(ColorModel &m, const Fields &f)
@@ -89,23 +103,21 @@ void readModel(ColorModel &m, const Fields &f)
     m.matrix = f.matrix3("matrix");
     if (!inverse(m.matrix))
         f.fail("matrix", "cannot be inverted");
-    m.offset = f.numberOr("offset", 0);
-    if (!(m.offset > -1 && m.offset < 1))
-        f.fail("offset", "must lie between -1 and 1");
     if (f.has("curves")) {
         const auto curves = f.object("curves");
         if (curves.number("step") != kToneStep)
             curves.fail("step", "is one that this version does not know");
         m.curves = curvesFrom(curves);
     }
-    if (f.has("root_matrix"))
-        m.root = f.matrix3("root_matrix");
-    if (f.has("field"))
-        m.field = fieldFrom(f.object("field"));
-    const auto character = characterNamed(f.textOr("character", "exact"));
-    if (!character)
-        f.fail("character", "is one that this version does not know");
-    m.character = *character;
+    if (f.has("bends"))
+        for (const auto &bend : f.objects("bends")) {
+            const auto *how = bendingOf(bend.text("part"));
+            if (!how)
+                bend.fail("part", "is one that this version does not know");
+            m.bends.push_back(bendFrom(*how, bend.object("numbers")));
+        }
+    if (f.has("lean"))
+        m.lean = leanFrom(f.object("lean"));
 }
 
 Json jsonOf(const CalibrationLight &l)
@@ -113,10 +125,21 @@ Json jsonOf(const CalibrationLight &l)
     Json out{{"name", l.name}, {"xy", {l.xy.x, l.xy.y}},          {"cct_k", l.cctKelvin},
              {"duv", l.duv},   {"exif_light_source", l.exifCode}, {"estimated", l.estimated}};
     if (l.spectrum)
-        out["spectrum"] = {{"start_nm", l.spectrum->startNm},
-                           {"step_nm", l.spectrum->stepNm},
-                           {"values", l.spectrum->values}};
+        out["spectrum"] = jsonOf(*l.spectrum);
     return out;
+}
+
+Json jsonOf(const Spectrum &s)
+{
+    return {{"start_nm", s.startNm}, {"step_nm", s.stepNm}, {"values", s.values}};
+}
+
+Spectrum spectrumFrom(const Fields &f)
+{
+    const Spectrum s{f.number("start_nm"), f.number("step_nm"), f.anyNumbers("values")};
+    if (!(s.stepNm > 0) || s.values.size() < 4)
+        f.fail("values", "are no spectrum");
+    return s;
 }
 
 CalibrationLight lightFrom(const Fields &f)
@@ -133,12 +156,8 @@ CalibrationLight lightFrom(const Fields &f)
         f.fail("xy", "is not a chromaticity");
     if (!(light.cctKelvin > 0))
         f.fail("cct_k", "must be positive");
-    if (f.has("spectrum")) {
-        const auto s = f.object("spectrum");
-        light.spectrum = Spectrum{s.number("start_nm"), s.number("step_nm"), s.anyNumbers("values")};
-        if (!(light.spectrum->stepNm > 0) || light.spectrum->values.size() < 4)
-            s.fail("values", "are no spectrum");
-    }
+    if (f.has("spectrum"))
+        light.spectrum = spectrumFrom(f.object("spectrum"));
     return light;
 }
 

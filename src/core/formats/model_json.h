@@ -7,7 +7,10 @@ namespace wavechroma::json {
 
 void addModel(Json &to, const ColorModel &model);
 void readModel(ColorModel &model, const Fields &from);
+[[nodiscard]] ColourLean leanFrom(const Fields &fields);
 [[nodiscard]] Json jsonOf(const CalibrationLight &light);
+[[nodiscard]] Json jsonOf(const Spectrum &spectrum);
+[[nodiscard]] Spectrum spectrumFrom(const Fields &fields);
 [[nodiscard]] CalibrationLight lightFrom(const Fields &fields);
 
 } // namespace wavechroma::json

@@ -1,7 +1,6 @@
 #include "core/formats/names.h"
 
 #include "core/base/number_text.h"
-#include "core/fit/character.h"
 
 #include <cctype>
 
@@ -27,9 +26,9 @@ std::string composedName(const Calibration &c, const std::string &setup)
 
 std::string provenanceOf(const Calibration &c)
 {
-    std::string out = c.model;
-    if (c.character != Character::Exact)
-        out += ", " + nameOf(c.character);
+    std::string out = "colour " + c.parts.colour + ", tone " + c.parts.tone;
+    if (!(c.lean == ColourLean{}))
+        out += ", reds " + std::to_string(c.lean.reds) + ", chroma " + std::to_string(c.lean.chroma);
     for (size_t i = 0; i < c.madeFrom.size(); ++i) {
         out += (i == 0 ? " from " : ", ") + c.madeFrom[i].image;
         if (!c.madeFrom[i].sha256.empty())

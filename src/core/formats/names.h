@@ -10,8 +10,8 @@ namespace wavechroma {
 /// The same as a file name: letters, digits, points, dashes and underscores; at most 120 bytes. Never empty.
 [[nodiscard]] std::string fileNameOf(const std::string &name);
 
-/// "lut from frames/HR_0414.dng (SHA-256 3fa0…), 24 patches, by Wavechroma 0.1.0": where a calibration comes
-/// from, in one line.
+/// "colour roots, tone as-shot from frames/HR_0414.dng (SHA-256 3fa0…), 24 patches, by Wavechroma 0.1.0":
+/// where a calibration comes from, in one line.
 [[nodiscard]] std::string provenanceOf(const Calibration &calibration);
 
 } // namespace wavechroma

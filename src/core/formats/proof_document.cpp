@@ -1,5 +1,6 @@
 #include "core/formats/documents.h"
 #include "core/formats/facts_json.h"
+#include "core/words/proof_words.h"
 
 namespace wavechroma {
 
@@ -22,7 +23,7 @@ std::string documentOf(const Proof &proof)
                            {"dC", p.dC},
                            {"dH", p.dH},
                            {"burnt", p.burnt},
-                           {"direction", directionWords(p)}});
+                           {"direction", words::direction(p)}});
     const auto &s = proof.summary;
     return textOf(Json{{"schema", "wavechroma.proof/1"},
                        {"calibration", proof.calibration},

@@ -1,5 +1,6 @@
 #include "core/capture/scale.h"
 #include "core/formats/chart_json.h"
+#include "core/formats/check_json.h"
 #include "core/formats/documents.h"
 #include "core/formats/facts_json.h"
 
@@ -8,19 +9,6 @@ namespace wavechroma {
 using namespace json;
 
 namespace {
-
-const char *severityName(Severity severity)
-{
-    return severity == Severity::Ok ? "ok" : severity == Severity::Warn ? "warn" : "stop";
-}
-
-Severity severityFrom(const Fields &f)
-{
-    const auto name = f.text("severity");
-    if (name != "ok" && name != "warn" && name != "stop")
-        f.fail("severity", "is none of ok, warn, stop");
-    return name == "ok" ? Severity::Ok : name == "warn" ? Severity::Warn : Severity::Stop;
-}
 
 Json jsonOf(const PatchReading &p)
 {
@@ -32,14 +20,6 @@ Json jsonOf(const PatchReading &p)
             {"low", p.low}};
 }
 
-Json jsonOf(const Check &c)
-{
-    return {{"id", c.id},          {"severity", severityName(c.severity)},
-            {"value", c.value},    {"unit", c.unit},
-            {"limit", c.limit},    {"patches", c.patches},
-            {"message", c.message}};
-}
-
 Json jsonOf(const Reading &r)
 {
     Json corners = Json::array(), patches = Json::array(), checks = Json::array();
@@ -49,7 +29,7 @@ Json jsonOf(const Reading &r)
     for (const auto &p : r.patches)
         patches.push_back(jsonOf(p));
     for (const auto &c : r.checks)
-        checks.push_back(jsonOf(c));
+        checks.push_back(json::jsonOf(c, true));
     Json out{{"schema", "wavechroma.reading/1"},
              {"image", r.image},
              {"camera", json::jsonOf(r.camera)},
@@ -135,8 +115,7 @@ Reading readingOf(const Fields &f)
                              p.number("clipped"), p.number("low")});
     if (f.has("checks"))
         for (const auto &c : f.objects("checks"))
-            r.checks.push_back({c.text("id"), severityFrom(c), c.number("value"), c.numberOr("limit", 0),
-                                c.textOr("unit", ""), c.texts("patches"), c.textOr("message", "")});
+            r.checks.push_back(checkFrom(c));
     if (f.has("definition"))
         r.definition = definitionFrom(f.object("definition"));
     return r;

@@ -1,6 +1,7 @@
 #include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/tolerance_sheet.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -187,5 +188,5 @@ void ReferencesTest::brokenSheetsAreRefused()
     QVERIFY2(QString::fromStdString(sheet.error().message).contains(words), sheet.error().message.c_str());
 }
 
-QTEST_APPLESS_MAIN(ReferencesTest)
+static const testing::Registered<ReferencesTest> registered("references_test");
 #include "references_test.moc"

@@ -33,12 +33,52 @@ const JobReading *JobState::readingOf(RowId frame) const
     return at == readings.end() ? nullptr : &*at;
 }
 
-const JobCalibration *JobState::calibrationOf(RowId frame, const std::string &model) const
+const JobCalibration *JobState::calibrationOf(RowId frame, const Parts &parts) const
 {
-    const auto at = std::find_if(calibrations.begin(), calibrations.end(), [&](const auto &c) {
-        return c.frame == frame && c.calibration.model == model;
-    });
+    const auto at = std::find_if(calibrations.begin(), calibrations.end(),
+                                 [&](const auto &c) { return c.frame == frame && c.brief.parts == parts; });
     return at == calibrations.end() ? nullptr : &*at;
+}
+
+std::vector<const JobCalibration *> JobState::calibrationsOf(RowId frame) const
+{
+    std::vector<const JobCalibration *> out;
+    for (const auto &row : calibrations)
+        if (row.frame == frame)
+            out.push_back(&row);
+    return out;
+}
+
+JobReading jobReading(RowId id, RowId frame, Reading reading)
+{
+    Reading brief;
+    brief.image = reading.image;
+    brief.camera = reading.camera;
+    brief.chart = reading.chart;
+    brief.found = reading.found;
+    brief.leftOut = reading.leftOut;
+    brief.flats = reading.flats;
+    for (const auto &check : reading.checks)
+        if (check.severity != Severity::Ok || check.id == "exposure")
+            brief.checks.push_back(check);
+    for (const auto &patch : reading.patches)
+        brief.patches.push_back({patch.id, patch.mean, {}, patch.count, patch.clipped, patch.low});
+    return {id, frame, std::move(brief), std::move(reading)};
+}
+
+JobCalibration jobCalibration(RowId id, RowId frame, Calibration calibration, bool recommended,
+                              const Proof *proof)
+{
+    CalibrationBrief brief{calibration.parts, recommended, calibration.crossValidated.mean};
+    if (proof) {
+        brief.mean = proof->summary.mean;
+        brief.worst = proof->summary.max;
+        brief.worstPatch = proof->worst;
+    }
+    brief.light = calibration.light.name;
+    brief.cctKelvin = calibration.light.cctKelvin;
+    brief.duv = calibration.light.duv;
+    return {id, frame, std::move(brief), std::move(calibration)};
 }
 
 bool JobChange::isEmpty() const

@@ -1,8 +1,10 @@
 #pragma once
 #include "core/balance/balance.h"
+#include "core/base/lazy.h"
 #include "core/chart/chart_definition.h"
 #include "core/chart/reading.h"
 #include "core/fit/calibration.h"
+#include "core/proof/proof.h"
 
 #include <cstdint>
 #include <optional>
@@ -42,21 +44,41 @@ struct JobFrame
     bool operator==(const JobFrame &) const = default;
 };
 
-/// What was read of a chart frame; one a frame.
+/// What was read of a chart frame; one a frame. The brief is kept beside the document, so that the day is
+/// laid out without parsing any: chart, flats, checks that are not `ok`, the exposure, and each patch's mean.
 struct JobReading
 {
     RowId id = 0, frame = 0;
-    Reading reading;
+    Reading brief;
+    Lazy<Reading> reading = {};
     bool operator==(const JobReading &) const = default;
 };
+[[nodiscard]] JobReading jobReading(RowId id, RowId frame, Reading reading);
 
-/// A calibration made from a frame's reading; one a frame and model.
+/// What the day sheet and the ladder of lights show of a calibration.
+struct CalibrationBrief
+{
+    Parts parts;
+    bool recommended = false;    ///< of those of its frame
+    double unseen = 0;           ///< mean ΔE2000 of patches left out
+    double mean = 0, worst = 0;  ///< ΔE2000 of its own reading's patches
+    std::string worstPatch = {}; ///< empty: it could not be proved
+    std::string light = {};      ///< name
+    double cctKelvin = 0, duv = 0;
+    bool operator==(const CalibrationBrief &) const = default;
+};
+
+/// A calibration made from a frame's reading; one a frame and crossing of parts.
 struct JobCalibration
 {
     RowId id = 0, frame = 0;
-    Calibration calibration;
+    CalibrationBrief brief;
+    Lazy<Calibration> calibration = {};
     bool operator==(const JobCalibration &) const = default;
 };
+/// `proof`: of the reading it was made from, where there is one.
+[[nodiscard]] JobCalibration jobCalibration(RowId id, RowId frame, Calibration calibration, bool recommended,
+                                            const Proof *proof);
 
 /// A chart that the job knows more of than the catalogue does: a layout of its own, or one set of reference
 /// values of a chart (a batch, a date, an age). Several of one chart lie side by side; one of them is in use.
@@ -73,8 +95,7 @@ struct JobTitle
 {
     RowId id = 1;
     std::string text;
-    std::string chosenModel =
-        "recommended"; ///< the model the job's answers are given by; "recommended": each reading's own
+    Parts parts = {}; ///< that the job's answers are given by; "auto": each reading's recommended ones
     std::string tolerance = {}; ///< the tolerance sheet in force, as its document; empty: the ordinary one
     double intendedPpi = 0;     ///< what the pictures are to be scanned at; 0: no such aim
     bool operator==(const JobTitle &) const = default;
@@ -91,7 +112,8 @@ struct JobState
 
     [[nodiscard]] const JobFrame *frame(RowId id) const;
     [[nodiscard]] const JobReading *readingOf(RowId frame) const;
-    [[nodiscard]] const JobCalibration *calibrationOf(RowId frame, const std::string &model) const;
+    [[nodiscard]] const JobCalibration *calibrationOf(RowId frame, const Parts &parts) const;
+    [[nodiscard]] std::vector<const JobCalibration *> calibrationsOf(RowId frame) const; ///< in their order
     bool operator==(const JobState &) const = default;
 };
 

@@ -50,6 +50,7 @@ std::string uriEscaped(const std::string &path)
 struct JobStore::Inner
 {
     fs::path folder;
+    sql::Connection connection; ///< shared with documents that are not parsed yet
     sqlite3 *database = nullptr;
     int lock = -1;
     std::string readOnlyReason;
@@ -57,7 +58,6 @@ struct JobStore::Inner
 
     ~Inner()
     {
-        sqlite3_close(database);
         if (lock >= 0)
             ::close(lock);
     }
@@ -91,8 +91,10 @@ struct JobStore::Inner
             path = "file:" + uriEscaped(path) + "?immutable=1";
             mode |= SQLITE_OPEN_URI;
         }
-        if (sqlite3_open_v2(path.c_str(), &database, mode | (create ? SQLITE_OPEN_CREATE : 0), nullptr) !=
-            SQLITE_OK)
+        const int code =
+            sqlite3_open_v2(path.c_str(), &database, mode | (create ? SQLITE_OPEN_CREATE : 0), nullptr);
+        connection = sql::Connection(database, sqlite3_close_v2);
+        if (code != SQLITE_OK)
             return sql::failure(database, name());
         sqlite3_busy_timeout(database, 2000);
         if (!readOnlyReason.empty())
@@ -130,8 +132,8 @@ Result<std::unique_ptr<JobStore>> JobStore::create(const fs::path &folder, const
         return unusable(folder.string() + ": " + inner->readOnlyReason);
     if (const auto opened = inner->openDatabase(true); !opened)
         return opened.error();
-    if (const auto migrated = sql::migrate(inner->database, inner->name()); !migrated)
-        return migrated.error();
+    if (const auto tables = sql::makeTables(inner->database, inner->name()); !tables)
+        return tables.error();
     std::unique_ptr<JobStore> store(new JobStore(std::move(inner)));
     JobChange change;
     change.titles.push_back({JobTitle{}, JobTitle{1, title}});
@@ -153,18 +155,8 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path &folder)
             "The job's file is write-protected. You can look at the job but not change it.";
     if (const auto opened = inner->openDatabase(false); !opened)
         return opened.error();
-    if (inner->readOnlyReason.empty()) {
-        if (const auto migrated = sql::migrate(inner->database, inner->name()); !migrated)
-            return migrated.error();
-    } else {
-        const auto version = sql::schemaVersion(inner->database, inner->name());
-        if (!version)
-            return version.error();
-        if (*version != kJobSchemaVersion)
-            return unusable(folder.string() +
-                            ": is from another version of the program and cannot be brought up to date here, "
-                            "as it cannot be written to");
-    }
+    if (const auto known = sql::checkSchema(inner->database, inner->name()); !known)
+        return known.error();
     return std::unique_ptr<JobStore>(new JobStore(std::move(inner)));
 }
 
@@ -190,7 +182,7 @@ bool JobStore::usesWriteAheadLog() const
 
 Result<JobState> JobStore::load() const
 {
-    return sql::loadState(m_inner->database, m_inner->name());
+    return sql::loadState(m_inner->connection, m_inner->name());
 }
 
 template <class Row>
@@ -209,6 +201,7 @@ Result<Done> JobStore::apply(const JobChange &change)
 {
     if (isReadOnly())
         return unusable(m_inner->readOnlyReason);
+    sql::keepBefore(change);
     auto *database = m_inner->database;
     if (const auto begun = sql::run(database, "BEGIN IMMEDIATE", m_inner->name()); !begun)
         return begun;
@@ -222,6 +215,18 @@ Result<Done> JobStore::apply(const JobChange &change)
     const auto error = sql::failure(database, m_inner->name());
     sqlite3_exec(database, "ROLLBACK", nullptr, nullptr, nullptr);
     return error;
+}
+
+Result<std::vector<std::string>> JobStore::waiting() const
+{
+    return sql::loadWaiting(m_inner->database, m_inner->name());
+}
+
+Result<Done> JobStore::setWaiting(const std::vector<std::string> &files)
+{
+    if (isReadOnly())
+        return unusable(m_inner->readOnlyReason);
+    return sql::putWaiting(m_inner->database, files, m_inner->name());
 }
 
 std::string JobStore::keptPath(const fs::path &folder, const fs::path &file)

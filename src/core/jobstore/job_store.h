@@ -21,7 +21,7 @@ public:
     /// Makes the folder if need be. Unusable when a job is there already or the folder cannot be written.
     static Result<std::unique_ptr<JobStore>> create(const std::filesystem::path &folder,
                                                     const std::string &title);
-    /// Unusable, with the reason, for a folder without a job, a damaged one, and one from a newer version.
+    /// Unusable, with the reason, for a folder without a job, a damaged one, and one from another version.
     static Result<std::unique_ptr<JobStore>> open(const std::filesystem::path &folder);
     [[nodiscard]] static bool holdsJob(const std::filesystem::path &folder);
     ~JobStore();
@@ -31,9 +31,15 @@ public:
     [[nodiscard]] const std::string &readOnlyReason() const; ///< empty when it can be written
     [[nodiscard]] bool usesWriteAheadLog() const;
 
+    /// Documents of readings and calibrations are fetched and parsed when they are first asked for; they stay
+    /// to be had after the store is gone.
     [[nodiscard]] Result<JobState> load() const;
     /// All of it or none; a full disk and a folder gone are told in words.
     [[nodiscard]] Result<Done> apply(const JobChange &change);
+
+    /// Files that were to be brought in and still wait, full paths in their order. Not part of the state.
+    [[nodiscard]] Result<std::vector<std::string>> waiting() const;
+    [[nodiscard]] Result<Done> setWaiting(const std::vector<std::string> &files);
 
     /// A frame's path as a job in `folder` keeps it: relative when below the folder.
     [[nodiscard]] static std::string keptPath(const std::filesystem::path &folder,
@@ -46,6 +52,6 @@ private:
     std::unique_ptr<Inner> m_inner;
 };
 
-inline constexpr int kJobSchemaVersion = 4;
+inline constexpr int kJobSchemaVersion = 5;
 
 } // namespace wavechroma

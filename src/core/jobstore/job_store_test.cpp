@@ -1,6 +1,7 @@
 #include "../tests/support/full_disk.h"
 #include "core/formats/tolerance_sheet.h"
 #include "core/jobstore/job_store.h"
+#include "support/registry.h"
 
 #include <QFile>
 #include <QProcess>
@@ -338,5 +339,5 @@ void JobStoreTest::pathsBelowTheFolderAreRelative()
     QCOMPARE(store->fullPath(frame), store->folder() / "frames/a.dng");
 }
 
-QTEST_GUILESS_MAIN(JobStoreTest)
+static const testing::Registered<JobStoreTest> registered("job_store_test");
 #include "job_store_test.moc"

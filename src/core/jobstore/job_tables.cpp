@@ -1,5 +1,6 @@
 #include "core/jobstore/job_tables.h"
 
+#include "core/formats/brief_reading.h"
 #include "core/formats/documents.h"
 #include "core/jobstore/job_store.h"
 
@@ -9,39 +10,28 @@ namespace wavechroma::sql {
 
 namespace {
 
-/// Step i takes version i to i + 1. Never edited once released; new ones go to the end.
-const char *const kMigrations[] = {
-    "CREATE TABLE title (id INTEGER PRIMARY KEY, text TEXT NOT NULL);"
-    "INSERT INTO title VALUES (1, '');"
-    "CREATE TABLE setup (id INTEGER PRIMARY KEY, title TEXT NOT NULL, notes TEXT NOT NULL);"
+const char *const kTables =
+    "CREATE TABLE title (id INTEGER PRIMARY KEY, text TEXT NOT NULL, colour TEXT NOT NULL, tone TEXT NOT "
+    "NULL,"
+    " tolerance TEXT NOT NULL, intended_ppi REAL NOT NULL);"
+    "CREATE TABLE setup (id INTEGER PRIMARY KEY, title TEXT NOT NULL, notes TEXT NOT NULL, lamps TEXT NOT "
+    "NULL,"
+    " modifiers TEXT NOT NULL, power TEXT NOT NULL, backdrop TEXT NOT NULL, picture TEXT NOT NULL);"
     "CREATE TABLE frame (id INTEGER PRIMARY KEY, setup INTEGER NOT NULL REFERENCES setup, path TEXT NOT NULL,"
     " sha256 TEXT NOT NULL, part TEXT NOT NULL, make TEXT, model TEXT, unique_model TEXT, serial TEXT, lens "
-    "TEXT, iso REAL,"
-    " exposure_s REAL, f_number REAL, captured_at TEXT, width INTEGER, height INTEGER, orientation INTEGER,"
-    " set_aside INTEGER NOT NULL);"
-    "CREATE TABLE reading (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, document TEXT "
-    "NOT NULL);"
-    "CREATE TABLE calibration (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, document "
-    "TEXT NOT NULL);",
-    // 2: which model the job's answers are given by
-    "ALTER TABLE title ADD COLUMN chosen_model TEXT NOT NULL DEFAULT 'matrix';"
-    "CREATE INDEX reading_frame ON reading (frame);"
-    "CREATE INDEX calibration_frame ON calibration (frame);",
-    // 3: what a setup consists of, the tolerance sheet in force, charts with references of their own, the
-    // scale
-    "ALTER TABLE setup ADD COLUMN lamps TEXT NOT NULL DEFAULT '';"
-    "ALTER TABLE setup ADD COLUMN modifiers TEXT NOT NULL DEFAULT '';"
-    "ALTER TABLE setup ADD COLUMN power TEXT NOT NULL DEFAULT '';"
-    "ALTER TABLE setup ADD COLUMN backdrop TEXT NOT NULL DEFAULT '';"
-    "ALTER TABLE setup ADD COLUMN picture TEXT NOT NULL DEFAULT '';"
-    "ALTER TABLE title ADD COLUMN tolerance TEXT NOT NULL DEFAULT '';"
-    "ALTER TABLE title ADD COLUMN intended_ppi REAL NOT NULL DEFAULT 0;"
+    "TEXT, iso REAL, exposure_s REAL, f_number REAL, captured_at TEXT, width INTEGER, height INTEGER,"
+    " orientation INTEGER, set_aside INTEGER NOT NULL, balance TEXT NOT NULL);"
+    "CREATE TABLE reading (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, brief TEXT NOT "
+    "NULL, document TEXT NOT NULL);"
+    "CREATE TABLE calibration (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, colour TEXT "
+    "NOT NULL, tone TEXT NOT NULL, recommended INTEGER NOT NULL, unseen REAL NOT NULL, mean REAL NOT NULL,"
+    " worst REAL NOT NULL, worst_patch TEXT NOT NULL, light TEXT NOT NULL, cct_k REAL NOT NULL, duv REAL NOT "
+    "NULL, document TEXT NOT NULL);"
     "CREATE TABLE chart (id INTEGER PRIMARY KEY, label TEXT NOT NULL, in_use INTEGER NOT NULL, document TEXT "
-    "NOT NULL);",
-    // 4: a white balance chosen by hand, as its document
-    "ALTER TABLE frame ADD COLUMN balance TEXT NOT NULL DEFAULT '';",
-};
-static_assert(std::size(kMigrations) == kJobSchemaVersion);
+    "NOT NULL);"
+    "CREATE TABLE waiting (place INTEGER PRIMARY KEY, path TEXT NOT NULL);"
+    "CREATE INDEX reading_frame ON reading (frame);"
+    "CREATE INDEX calibration_frame ON calibration (frame);";
 
 template <class Visit>
 Result<Done> eachRow(sqlite3 *database, const std::string &name, const char *text, Visit &&visit)
@@ -75,7 +65,7 @@ JobFrame frameFrom(const Statement &s)
 
 } // namespace
 
-Result<int> schemaVersion(sqlite3 *database, const std::string &name)
+static Result<int> schemaVersion(sqlite3 *database, const std::string &name)
 {
     Statement s(database, "PRAGMA user_version");
     if (s.step() != SQLITE_ROW)
@@ -83,7 +73,17 @@ Result<int> schemaVersion(sqlite3 *database, const std::string &name)
     return int(s.integer(0));
 }
 
-Result<Done> migrate(sqlite3 *database, const std::string &name)
+Result<Done> makeTables(sqlite3 *database, const std::string &name)
+{
+    const auto text =
+        fmt::format("BEGIN IMMEDIATE; {} PRAGMA user_version = {}; COMMIT;", kTables, kJobSchemaVersion);
+    const auto done = run(database, text, name);
+    if (!done)
+        sqlite3_exec(database, "ROLLBACK", nullptr, nullptr, nullptr);
+    return done;
+}
+
+Result<Done> checkSchema(sqlite3 *database, const std::string &name)
 {
     const auto version = schemaVersion(database, name);
     if (!version)
@@ -92,26 +92,88 @@ Result<Done> migrate(sqlite3 *database, const std::string &name)
         return unusable(
             fmt::format("{}: was made by a newer version of the program (its form is {}, this one knows {})",
                         name, *version, kJobSchemaVersion));
-    if (*version == kJobSchemaVersion)
-        return Done{};
-    std::string text = "BEGIN IMMEDIATE;";
-    for (int i = *version; i < kJobSchemaVersion; ++i)
-        text += kMigrations[i];
-    text += fmt::format("PRAGMA user_version = {}; COMMIT;", kJobSchemaVersion);
-    const auto done = run(database, text, name);
-    if (!done)
-        sqlite3_exec(database, "ROLLBACK", nullptr, nullptr, nullptr);
-    return done;
+    if (*version < kJobSchemaVersion)
+        return unusable(fmt::format(
+            "{}: was made before the program's first release (its form is {}, this one knows {}), "
+            "and cannot be opened by it. The frames are untouched: bring them into a new job.",
+            name, *version, kJobSchemaVersion));
+    return Done{};
 }
 
-Result<JobState> loadState(sqlite3 *database, const std::string &name)
+/// The document of a row, fetched and parsed when it is asked for.
+template <class T, class Parse>
+static Lazy<T> documentLater(const Connection &database, const char *query, RowId id, std::string name,
+                             Parse parse)
 {
+    return Lazy<T>::later([=]() -> Result<T> {
+        Statement s(database.get(), query);
+        s.bind(id);
+        if (s.step() != SQLITE_ROW)
+            return failure(database.get(), name);
+        return parse(s.text(0), name);
+    });
+}
+
+static CalibrationBrief briefFrom(const Statement &s)
+{
+    return {{s.text(2), s.text(3)},
+            s.integer(4) != 0,
+            s.number(5),
+            s.number(6),
+            s.number(7),
+            s.text(8),
+            s.text(9),
+            s.number(10),
+            s.number(11)};
+}
+
+void keepBefore(const JobChange &change)
+{
+    for (const auto &row : change.readings)
+        if (row.before)
+            (void)*row.before->reading;
+    for (const auto &row : change.calibrations)
+        if (row.before)
+            (void)*row.before->calibration;
+}
+
+Result<std::vector<std::string>> loadWaiting(sqlite3 *database, const std::string &name)
+{
+    std::vector<std::string> out;
+    const auto done = eachRow(database, name, "SELECT path FROM waiting ORDER BY place",
+                              [&](const Statement &s) -> Result<Done> {
+                                  out.push_back(s.text(0));
+                                  return Done{};
+                              });
+    if (!done)
+        return done.error();
+    return out;
+}
+
+Result<Done> putWaiting(sqlite3 *database, const std::vector<std::string> &files, const std::string &name)
+{
+    if (const auto begun = run(database, "BEGIN IMMEDIATE; DELETE FROM waiting;", name); !begun)
+        return begun;
+    bool written = true;
+    for (const auto &file : files)
+        written = written && Statement(database, "INSERT INTO waiting (path) VALUES (?)").bind(file).step() ==
+                                 SQLITE_DONE;
+    if (written && sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) == SQLITE_OK)
+        return Done{};
+    const auto error = failure(database, name);
+    sqlite3_exec(database, "ROLLBACK", nullptr, nullptr, nullptr);
+    return error;
+}
+
+Result<JobState> loadState(const Connection &connection, const std::string &name)
+{
+    auto *const database = connection.get();
     JobState state;
     const Result<Done> parts[] = {
         eachRow(database, name,
-                "SELECT id, text, chosen_model, tolerance, intended_ppi FROM title WHERE id = 1",
+                "SELECT id, text, colour, tone, tolerance, intended_ppi FROM title WHERE id = 1",
                 [&](const Statement &s) -> Result<Done> {
-                    state.title = {s.integer(0), s.text(1), s.text(2), s.text(3), s.number(4)};
+                    state.title = {s.integer(0), s.text(1), {s.text(2), s.text(3)}, s.text(4), s.number(5)};
                     return Done{};
                 }),
         eachRow(database, name,
@@ -136,23 +198,30 @@ Result<JobState> loadState(sqlite3 *database, const std::string &name)
                     }
                     return Done{};
                 }),
-        eachRow(database, name, "SELECT id, frame, document FROM reading ORDER BY id",
+        eachRow(database, name, "SELECT id, frame, brief FROM reading ORDER BY id",
                 [&](const Statement &s) -> Result<Done> {
-                    auto reading = readingFrom(s.text(2), fmt::format("{}: reading {}", name, s.integer(0)));
-                    if (!reading)
-                        return reading.error();
-                    state.readings.push_back({s.integer(0), s.integer(1), *reading});
+                    const auto where = fmt::format("{}: reading {}", name, s.integer(0));
+                    auto brief = briefReadingFrom(s.text(2), where);
+                    if (!brief)
+                        return brief.error();
+                    state.readings.push_back(
+                        {s.integer(0), s.integer(1), std::move(*brief),
+                         documentLater<Reading>(connection, "SELECT document FROM reading WHERE id = ?",
+                                                s.integer(0), where, readingFrom)});
                     return Done{};
                 }),
-        eachRow(database, name, "SELECT id, frame, document FROM calibration ORDER BY id",
-                [&](const Statement &s) -> Result<Done> {
-                    auto calibration =
-                        calibrationFrom(s.text(2), fmt::format("{}: calibration {}", name, s.integer(0)));
-                    if (!calibration)
-                        return calibration.error();
-                    state.calibrations.push_back({s.integer(0), s.integer(1), *calibration});
-                    return Done{};
-                }),
+        eachRow(
+            database, name,
+            "SELECT id, frame, colour, tone, recommended, unseen, mean, worst, worst_patch, light, cct_k, "
+            "duv FROM calibration ORDER BY id",
+            [&](const Statement &s) -> Result<Done> {
+                state.calibrations.push_back(
+                    {s.integer(0), s.integer(1), briefFrom(s),
+                     documentLater<Calibration>(
+                         connection, "SELECT document FROM calibration WHERE id = ?", s.integer(0),
+                         fmt::format("{}: calibration {}", name, s.integer(0)), calibrationFrom)});
+                return Done{};
+            }),
         eachRow(database, name, "SELECT id, label, in_use, document FROM chart ORDER BY id",
                 [&](const Statement &s) -> Result<Done> {
                     auto chart = chartFrom(s.text(3), fmt::format("{}: chart {}", name, s.integer(0)));
@@ -169,11 +238,11 @@ Result<JobState> loadState(sqlite3 *database, const std::string &name)
 
 int put(sqlite3 *database, const JobTitle &row)
 {
-    return Statement(database, "INSERT OR REPLACE INTO title (id, text, chosen_model, tolerance, "
-                               "intended_ppi) VALUES (?,?,?,?,?)")
+    return Statement(database, "INSERT OR REPLACE INTO title VALUES (?,?,?,?,?,?)")
         .bind(row.id)
         .bind(row.text)
-        .bind(row.chosenModel)
+        .bind(row.parts.colour)
+        .bind(row.parts.tone)
         .bind(row.tolerance)
         .bind(row.intendedPpi)
         .step();
@@ -222,19 +291,31 @@ int put(sqlite3 *database, const JobFrame &f)
 
 int put(sqlite3 *database, const JobReading &row)
 {
-    return Statement(database, "INSERT OR REPLACE INTO reading VALUES (?,?,?)")
+    return Statement(database, "INSERT OR REPLACE INTO reading VALUES (?,?,?,?)")
         .bind(row.id)
         .bind(row.frame)
-        .bind(documentOf(row.reading))
+        .bind(briefOf(row.brief))
+        .bind(documentOf(*row.reading))
         .step();
 }
 
 int put(sqlite3 *database, const JobCalibration &row)
 {
-    return Statement(database, "INSERT OR REPLACE INTO calibration VALUES (?,?,?)")
+    const auto &b = row.brief;
+    return Statement(database, "INSERT OR REPLACE INTO calibration VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?)")
         .bind(row.id)
         .bind(row.frame)
-        .bind(documentOf(row.calibration))
+        .bind(b.parts.colour)
+        .bind(b.parts.tone)
+        .bind(int64_t(b.recommended))
+        .bind(b.unseen)
+        .bind(b.mean)
+        .bind(b.worst)
+        .bind(b.worstPatch)
+        .bind(b.light)
+        .bind(b.cctKelvin)
+        .bind(b.duv)
+        .bind(documentOf(*row.calibration))
         .step();
 }
 

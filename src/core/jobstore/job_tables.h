@@ -1,13 +1,25 @@
 #pragma once
 #include "core/jobstore/sql.h"
 
+#include <memory>
+
 namespace wavechroma::sql {
 
-/// Brings an empty or older database to kJobSchemaVersion, in one transaction. A newer one is refused.
-[[nodiscard]] Result<Done> migrate(sqlite3 *database, const std::string &name);
-[[nodiscard]] Result<int> schemaVersion(sqlite3 *database, const std::string &name);
+/// The tables of an empty database, in one transaction.
+[[nodiscard]] Result<Done> makeTables(sqlite3 *database, const std::string &name);
+/// Is its form kJobSchemaVersion? Others are refused: newer ones, and those from before the first release.
+[[nodiscard]] Result<Done> checkSchema(sqlite3 *database, const std::string &name);
 
-[[nodiscard]] Result<JobState> loadState(sqlite3 *database, const std::string &name);
+/// The connection, kept open by the documents that are not parsed yet.
+using Connection = std::shared_ptr<sqlite3>;
+[[nodiscard]] Result<JobState> loadState(const Connection &database, const std::string &name);
+/// Parses what a change is about to write over, so that its undoing still has it.
+void keepBefore(const JobChange &change);
+
+/// Files that still wait to be brought in, in their order.
+[[nodiscard]] Result<std::vector<std::string>> loadWaiting(sqlite3 *database, const std::string &name);
+[[nodiscard]] Result<Done> putWaiting(sqlite3 *database, const std::vector<std::string> &files,
+                                      const std::string &name);
 
 /// Writes or removes single rows; SQLITE_DONE when it worked.
 [[nodiscard]] int put(sqlite3 *database, const JobTitle &row);

@@ -3,6 +3,7 @@
 #include "core/sim/random.h"
 #include "core/sim/random_scene.h"
 #include "core/sim/reflectance.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <algorithm>
@@ -179,5 +180,5 @@ void FindChartTest::everyChartOfTheCatalogueIsToldApart()
                  reading.patches[i].id.c_str());
 }
 
-QTEST_APPLESS_MAIN(FindChartTest)
+static const testing::Registered<FindChartTest> registered("find_chart_test");
 #include "find_chart_test.moc"

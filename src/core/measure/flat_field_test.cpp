@@ -3,6 +3,7 @@
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/random_scene.h"
 #include "core/sim/reflectance.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <algorithm>
@@ -183,5 +184,5 @@ void FlatFieldTest::anEvenFieldIsToldFromAPicture()
             qPrintable(QString("seed %1").arg(seed)));
 }
 
-QTEST_APPLESS_MAIN(FlatFieldTest)
+static const testing::Registered<FlatFieldTest> registered("flat_field_test");
 #include "flat_field_test.moc"

@@ -4,6 +4,7 @@
 #include "core/sim/random_situation.h"
 #include "core/sim/reflectance.h"
 #include "core/sim/studio_set.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -220,5 +221,5 @@ void OtherChartsTest::farCornersAreNotDrawn()
     QVERIFY(!snapped(s.frame, chart, far));
 }
 
-QTEST_APPLESS_MAIN(OtherChartsTest)
+static const testing::Registered<OtherChartsTest> registered("other_charts_test");
 #include "other_charts_test.moc"

@@ -1,6 +1,7 @@
 #include "core/measure/read_chart.h"
 #include "core/measure/sample.h"
 #include "core/sim/random.h"
+#include "support/registry.h"
 
 #include <QTest>
 
@@ -99,5 +100,5 @@ void SampleTest::cornersThatCannotBeAreRefused()
     QVERIFY2(none && !none->found && none->patches.empty(), "an even frame has no chart");
 }
 
-QTEST_APPLESS_MAIN(SampleTest)
+static const testing::Registered<SampleTest> registered("sample_test");
 #include "sample_test.moc"

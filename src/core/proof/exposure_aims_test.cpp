@@ -1,5 +1,6 @@
 #include "core/color/lab.h"
 #include "core/proof/exposure_aims.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -173,5 +174,5 @@ void ExposureAimsTest::patchesAreTheCharts()
     QVERIFY(aimsFrom("", classic())->empty());
 }
 
-QTEST_APPLESS_MAIN(ExposureAimsTest)
+static const testing::Registered<ExposureAimsTest> registered("exposure_aims_test");
 #include "exposure_aims_test.moc"

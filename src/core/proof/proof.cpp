@@ -67,62 +67,23 @@ std::optional<Vector3> neutralIn(const Reading &reading, const ChartDefinition &
     return id ? std::optional(vectorOf(reading.patch(*id)->mean)) : std::nullopt;
 }
 
-static const char *grade(double size)
-{
-    return std::abs(size) < 1.5 ? "a little " : std::abs(size) >= 5 ? "much " : "";
-}
-
-std::string directionWords(const PatchProof &p)
-{
-    constexpr double kVisible = 0.5;
-    const double da = p.lab.a - p.reference.a, db = p.lab.b - p.reference.b;
-    const double chroma = std::hypot(p.reference.a, p.reference.b);
-    std::string words, last;
-    const auto add = [&](double size, const char *word) {
-        const std::string degree = grade(size);
-        // "a little lighter, redder": a degree that both share is said once
-        words += words.empty() ? degree + word : ", " + (degree == last ? word : degree + word);
-        last = degree;
-    };
-    if (std::abs(p.dL) >= kVisible)
-        add(p.dL, p.dL > 0 ? "lighter" : "darker");
-    // On a coloured patch a change along its own hue is seen as more or less colour, one across it as another
-    // hue.
-    if (chroma > 10 && std::abs(p.dC) >= kVisible && std::abs(p.dC) >= std::abs(p.dH))
-        add(p.dC, p.dC > 0 ? "stronger" : "duller");
-    else if (std::abs(da) >= std::abs(db) && std::abs(da) >= kVisible)
-        add(da, da > 0 ? "redder" : "greener");
-    else if (std::abs(db) >= kVisible)
-        add(db, db > 0 ? "yellower" : "bluer");
-    return words.empty() ? "no visible error" : words;
-}
-
 NeutralProof neutralsOf(const Proof &proof, const ChartDefinition &chart)
 {
     NeutralProof out;
-    double a = 0, b = 0;
     int count = 0;
     for (const auto &patch : proof.patches) {
         if (!std::count(chart.neutral.begin(), chart.neutral.end(), patch.id) || patch.burnt)
             continue;
         out.mean += patch.de00;
-        a += patch.lab.a - patch.reference.a;
-        b += patch.lab.b - patch.reference.b;
+        out.castA += patch.lab.a - patch.reference.a;
+        out.castB += patch.lab.b - patch.reference.b;
         ++count;
     }
     if (count == 0)
         return out;
     out.mean /= count;
-    a /= count;
-    b /= count;
-    const double size = std::hypot(a, b);
-    const char *direction =
-        std::abs(b) >= std::abs(a) ? (b > 0 ? "warm" : "cool") : (a > 0 ? "rosy" : "green");
-    out.cast = size < 0.3 ? "neutral"
-                          : std::string(size < 1   ? "a trace "
-                                        : size < 3 ? ""
-                                                   : "strongly ") +
-                                direction;
+    out.castA /= count;
+    out.castB /= count;
     return out;
 }
 

@@ -44,17 +44,11 @@ struct ProofLimits
 /// which of them it is.
 [[nodiscard]] std::optional<Vector3> neutralIn(const Reading &reading, const ChartDefinition &chart);
 
-/// The error in words people use: "a little lighter, redder". Lightness when |ΔL*| ≥ 0.5; then the strongest
-/// of the hue directions red–green (Δa*) and yellow–blue (Δb*), or "stronger" / "duller" in colour when
-/// chroma leads. "a little" below 1.5, "much" from 5. Greys (C*ab up to 10) never get a chroma word. "no
-/// visible error" when all are small.
-[[nodiscard]] std::string directionWords(const PatchProof &patch);
-
-/// Mean ΔE2000 and mean cast of the chart's neutrals, in words: "a trace cool".
+/// Mean ΔE2000 and mean cast of the chart's neutrals that are not burnt.
 struct NeutralProof
 {
     double mean = 0;
-    std::string cast;
+    double castA = 0, castB = 0; ///< a* and b* off their references
 };
 [[nodiscard]] NeutralProof neutralsOf(const Proof &proof, const ChartDefinition &chart);
 

@@ -1,6 +1,7 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/proof/proof.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -123,5 +124,5 @@ void ProofTest::greysAreSummedUpInWords()
     QCOMPARE(neutralsOf(*prove(unity(), reading, chart), chart).cast, std::string("a trace cool"));
 }
 
-QTEST_APPLESS_MAIN(ProofTest)
+static const testing::Registered<ProofTest> registered("proof_test");
 #include "proof_test.moc"

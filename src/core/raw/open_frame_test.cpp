@@ -1,4 +1,5 @@
 #include "core/raw/raw_frame.h"
+#include "support/registry.h"
 
 #include <QBuffer>
 #include <QDir>
@@ -204,5 +205,5 @@ void OpenFrameTest::hashesAreSha256()
              std::string("ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"));
 }
 
-QTEST_APPLESS_MAIN(OpenFrameTest)
+static const testing::Registered<OpenFrameTest> registered("open_frame_test");
 #include "open_frame_test.moc"

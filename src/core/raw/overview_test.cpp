@@ -1,4 +1,5 @@
 #include "core/raw/raw_frame.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -145,5 +146,5 @@ void OverviewTest::gainMapsAreBilinear()
     QCOMPARE(map.at(0, 1000, 1000), 4.0F); // held at the edge
 }
 
-QTEST_APPLESS_MAIN(OverviewTest)
+static const testing::Registered<OverviewTest> registered("overview_test");
 #include "overview_test.moc"

@@ -1,8 +1,8 @@
 #include "core/render/display_picture.h"
 
 #include "core/color/rgb_space.h"
-#include "core/fit/fit_balance.h"
 #include "core/fit/fit_matrix.h"
+#include "core/fit/part_balance.h"
 
 #include <algorithm>
 #include <array>
@@ -67,8 +67,13 @@ std::vector<float> tableOf(const ColorModel &model)
     return table;
 }
 
+uint32_t packed(uint8_t r, uint8_t g, uint8_t b)
+{
+    return 0xFF000000U | uint32_t(r) << 16 | uint32_t(g) << 8 | b;
+}
+
 /// Trilinear, in codes on both sides.
-void lookUp(const DisplayColor &color, const float *rgb, uint8_t *out)
+uint32_t lookUp(const DisplayColor &color, const float *rgb)
 {
     constexpr int n = DisplayColor::kSide;
     int from[3];
@@ -87,13 +92,12 @@ void lookUp(const DisplayColor &color, const float *rgb, uint8_t *out)
         for (size_t c = 0; c < 3; ++c)
             sum[c] += w * entry[c];
     }
-    for (size_t c = 0; c < 3; ++c)
-        out[c] = uint8_t(sum[c] * 255 + 0.5F);
+    return packed(uint8_t(sum[0] * 255 + 0.5F), uint8_t(sum[1] * 255 + 0.5F), uint8_t(sum[2] * 255 + 0.5F));
 }
 
 } // namespace
 
-DisplayColor displayColorOf(const Calibration &c)
+DisplayColor displayColorOf(const ColorModel &c)
 {
     DisplayColor out{
         joined(c.multipliers, c.exposureScale, c.matrix).xyzFromCamera, clipFor(c.multipliers), {}, {}};
@@ -116,14 +120,40 @@ DisplayColor displayColorOf(const RawFrame &frame)
             {}};
 }
 
-DisplayPicture displayPicture(const RawFrame &frame, const DisplayColor &color, int block,
-                              const Progress &progress)
+/// Means of 2 × 2; an odd last row or column goes on alone.
+static Overview halved(const Overview &level)
 {
+    Overview out{(level.width + 1) / 2, (level.height + 1) / 2, level.block * 2, {}, {}};
+    out.rgb.resize(size_t(out.width) * size_t(out.height) * 3);
+    tbb::parallel_for(0, out.height, [&](int y) {
+        const int y0 = 2 * y, y1 = std::min(y0 + 1, level.height - 1);
+        for (int x = 0; x < out.width; ++x) {
+            const int x0 = 2 * x, x1 = std::min(x0 + 1, level.width - 1);
+            for (size_t c = 0; c < 3; ++c) {
+                const auto at = [&](int px, int py) {
+                    return level.rgb[(size_t(py) * size_t(level.width) + size_t(px)) * 3 + c];
+                };
+                out.rgb[(size_t(y) * size_t(out.width) + size_t(x)) * 3 + c] =
+                    (at(x0, y0) + at(x1, y0) + at(x0, y1) + at(x1, y1)) / 4;
+            }
+        }
+    });
+    return out;
+}
+
+std::vector<Overview> overviewLevelsOf(const RawFrame &frame, int block, const Progress &progress)
+{
+    constexpr int kSmallest = 400;
     progress.at(0, "making the picture");
-    const auto overview = overviewOf(frame, block);
-    DisplayPicture out{overview.width, overview.height, overview.block, {}};
-    if (progress.stopped())
-        return {};
+    std::vector<Overview> levels{overviewOf(frame, block)};
+    while (!progress.stopped() && std::max(levels.back().width, levels.back().height) > kSmallest)
+        levels.push_back(halved(levels.back()));
+    return progress.stopped() ? std::vector<Overview>() : levels;
+}
+
+DisplayPicture lookOf(const Overview &level, const DisplayColor &color)
+{
+    DisplayPicture out{level.width, level.height, level.block, {}};
     const auto toRgb = *inverse(xyzD50FromRgbMatrix(srgb())) * color.xyzFromCamera;
     float m[9], clip[3], gains[3];
     for (int i = 0; i < 9; ++i)
@@ -132,25 +162,33 @@ DisplayPicture displayPicture(const RawFrame &frame, const DisplayColor &color, 
         clip[c] = float(color.clip[c]);
         gains[c] = float(color.gains[c]);
     }
-    out.rgb.resize(overview.rgb.size());
+    out.rgb.resize(size_t(out.width) * size_t(out.height));
     const auto &codes = srgbCodes();
+    const auto code = [&](float v) { return codes[size_t(std::clamp(v, 0.0F, 1.0F) * kCodes)]; };
     tbb::parallel_for(0, out.height, [&](int y) {
-        const size_t from = size_t(y) * size_t(out.width) * 3;
-        for (size_t i = from; i < from + size_t(out.width) * 3; i += 3) {
-            const float r = std::min(overview.rgb[i], clip[0]), g = std::min(overview.rgb[i + 1], clip[1]),
-                        b = std::min(overview.rgb[i + 2], clip[2]);
+        const size_t from = size_t(y) * size_t(out.width);
+        for (size_t i = from; i < from + size_t(out.width); ++i) {
+            const float *seen = &level.rgb[3 * i];
+            const float r = std::min(seen[0], clip[0]), g = std::min(seen[1], clip[1]),
+                        b = std::min(seen[2], clip[2]);
             if (!color.table.empty()) {
                 const float balanced[] = {r * gains[0], g * gains[1], b * gains[2]};
-                lookUp(color, balanced, &out.rgb[i]);
+                out.rgb[i] = lookUp(color, balanced);
                 continue;
             }
-            for (size_t c = 0; c < 3; ++c) {
-                const float v = m[3 * c] * r + m[3 * c + 1] * g + m[3 * c + 2] * b;
-                out.rgb[i + c] = codes[size_t(std::clamp(v, 0.0F, 1.0F) * kCodes)];
-            }
+            out.rgb[i] = packed(code(m[0] * r + m[1] * g + m[2] * b), code(m[3] * r + m[4] * g + m[5] * b),
+                                code(m[6] * r + m[7] * g + m[8] * b));
         }
     });
     return out;
+}
+
+DisplayPicture displayPicture(const RawFrame &frame, const DisplayColor &color, int block,
+                              const Progress &progress)
+{
+    progress.at(0, "making the picture");
+    const auto overview = overviewOf(frame, block);
+    return progress.stopped() ? DisplayPicture{} : lookOf(overview, color);
 }
 
 } // namespace wavechroma

@@ -4,12 +4,12 @@
 
 namespace wavechroma {
 
-/// A picture for the screen: sRGB, 8 bits, interleaved, before the orientation flag. Each pixel stands for
-/// block × block of the frame.
+/// A picture for the screen: sRGB, before the orientation flag. Each pixel stands for block × block of the
+/// frame.
 struct DisplayPicture
 {
     int width = 0, height = 0, block = 1;
-    std::vector<uint8_t> rgb;
+    std::vector<uint32_t> rgb; ///< 0xFFRRGGBB, one a pixel
 };
 
 /// How camera RGB becomes screen colour: XYZ D50 = xyzFromCamera · min(RGB, clip), where `clip` keeps burnt
@@ -25,13 +25,22 @@ struct DisplayColor
 };
 
 /// By a calibration.
-[[nodiscard]] DisplayColor displayColorOf(const Calibration &calibration);
+[[nodiscard]] DisplayColor displayColorOf(const ColorModel &model);
 /// Without one: by the file's own matrix and as-shot neutral (linear sRGB when it has none), scaled so that
 /// all but the brightest 1 % of the frame is below white. A rendered picture is taken as it is.
 [[nodiscard]] DisplayColor displayColorOf(const RawFrame &frame);
 
-/// Block means of the mosaic through the colour; out-of-gamut colours are clipped. An empty picture when
-/// stopped.
+// Opening, looking and keeping are apart: camera RGB at halving sizes is made once when a frame is opened, so
+// that another colour decodes nothing again.
+
+/// Camera RGB of a frame at halving sizes: the first level has `block` frame pixels a side, each next one
+/// twice that, the last one is no longer than 400 pixels. Empty when stopped.
+[[nodiscard]] std::vector<Overview> overviewLevelsOf(const RawFrame &frame, int block,
+                                                     const Progress &progress = {});
+
+/// One level through a colour; out-of-gamut colours are clipped.
+[[nodiscard]] DisplayPicture lookOf(const Overview &level, const DisplayColor &color);
+/// Block means of the frame through the colour. An empty picture when stopped.
 [[nodiscard]] DisplayPicture displayPicture(const RawFrame &frame, const DisplayColor &color, int block,
                                             const Progress &progress = {});
 

@@ -3,6 +3,7 @@
 #include "core/render/rendered_cost.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/studio.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -113,5 +114,5 @@ void DisplayPictureTest::burntAreasStayNeutral()
     QVERIFY(picture.rgb[0] > 150);
 }
 
-QTEST_APPLESS_MAIN(DisplayPictureTest)
+static const testing::Registered<DisplayPictureTest> registered("display_picture_test");
 #include "display_picture_test.moc"

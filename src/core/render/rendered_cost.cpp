@@ -1,10 +1,7 @@
 #include "core/render/rendered_cost.h"
 
-#include "core/base/number_text.h"
-
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -41,12 +38,6 @@ RenderedCost costOfBalance(const RawFrame &frame, const Vector3 &multipliers)
         out.empties = empties / count;
     }
     out.tooLarge = out.stops > kMostStops || out.clips + out.tinted > kMostBroken;
-    out.words = fmt::format("This picture is rendered already. The shift of {} clips a channel in {} of it, "
-                            "tints {} that was white, and {} has a channel with nothing in it.",
-                            stopsText(out.stops), percentText(out.clips, 1), percentText(out.tinted, 1),
-                            percentText(out.empties, 1));
-    if (out.tooLarge)
-        out.words += " That is too large to come out well; the raw file would have borne it.";
     return out;
 }
 

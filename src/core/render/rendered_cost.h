@@ -11,7 +11,6 @@ struct RenderedCost
     double empties = 0;    ///< share with a channel at or near 0, which no multiplier brings back
     double stops = 0;      ///< largest multiplier against the smallest
     bool tooLarge = false; ///< over half a stop between channels, or 2 % of the picture newly broken
-    std::string words;
 };
 /// With the multipliers scaled so that the smallest is 1 and the exposure kept by the mean. Counted on an
 /// overview of at most 600 000 pixels. For raw frames all shares are 0.

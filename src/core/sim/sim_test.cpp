@@ -3,6 +3,7 @@
 #include "core/color/lab_difference.h"
 #include "core/sim/random_scene.h"
 #include "core/sim/reflectance.h"
+#include "support/registry.h"
 
 #include <QTest>
 
@@ -78,5 +79,5 @@ void SimTest::samplesHaveTheTrueMeanAndTheNoiseOfTheIso()
     QVERIFY(std::abs(sd / (std::sqrt(0.4 * electrons) / electrons) - 1) < 0.03);
 }
 
-QTEST_APPLESS_MAIN(SimTest)
+static const testing::Registered<SimTest> registered("sim_test");
 #include "sim_test.moc"

@@ -1,14 +1,13 @@
 #include "core/tasks/camera_match.h"
 
 #include "core/balance/balance.h"
-#include "core/base/number_text.h"
 #include "core/color/lab.h"
 #include "core/fit/fit.h"
-#include "core/fit/fit_balance.h"
+#include "core/fit/part_balance.h"
 #include "core/formats/documents.h"
 #include "core/formats/json_fields.h"
 #include "core/formats/whole_file.h"
-#include "core/tasks/chart_tasks.h"
+#include "core/tasks/reference_task.h"
 
 #include <algorithm>
 #include <cctype>
@@ -32,7 +31,7 @@ Result<ColorModel> balanceOf(const Reading &other)
     if (!chart)
         return chart.error();
     FitOptions options;
-    options.model = "balance";
+    options.parts = {colourParts().front().name, plainParts().tone};
     options.crossValidate = false;
     options.settle = false;
     if (const auto fitted =
@@ -126,10 +125,11 @@ Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart, const
     return withPatches(chart, colours, name);
 }
 
-std::vector<std::string> warningsOfMatch(const Reading &reading, const ChartDefinition &reference)
+std::vector<FitWarning> warningsOfMatch(const Reading &reading, const ChartDefinition &reference)
 {
     constexpr double kFewestSteps = 20; // signal over noise of a pixel, where a spread shadow shows its grain
-    std::vector<std::string> burnt, out;
+    std::vector<std::string> burnt;
+    std::vector<FitWarning> out;
     struct Tone
     {
         double camera, reference, noise;
@@ -146,9 +146,7 @@ std::vector<std::string> warningsOfMatch(const Reading &reading, const ChartDefi
             tones.push_back({patch.mean.g, wanted->reference.y, patch.sd.g, patch.id});
     }
     if (!burnt.empty())
-        out.push_back(fmt::format("The reference still tells {} apart from white, this camera has burnt {}: "
-                                  "expose less to match the highlights.",
-                                  fmt::join(burnt, ", "), burnt.size() == 1 ? "it" : "them"));
+        out.push_back({"reference-holds-highlights", burnt, 0});
     std::sort(tones.begin(), tones.end(), [](const auto &a, const auto &b) { return a.camera < b.camera; });
     if (tones.size() < 4)
         return out;
@@ -157,9 +155,7 @@ std::vector<std::string> warningsOfMatch(const Reading &reading, const ChartDefi
     const double spread = std::log2(std::max(above.reference, 1e-5) / std::max(dark.reference, 1e-5)),
                  held = std::log2(above.camera / dark.camera);
     if (held > 0 && spread > 1.25 * held && dark.camera < kFewestSteps * dark.noise)
-        out.push_back(fmt::format("The reference spreads the shadows {} times as far as this camera saw "
-                                  "them, and {} is near the noise there: the match will dig up grain.",
-                                  fixedText(spread / held, 1), dark.id));
+        out.push_back({"reference-spreads-shadows", {dark.id}, spread / held});
     return out;
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/chart/chart_definition.h"
 #include "core/chart/reading.h"
+#include "core/fit/calibration.h"
 
 #include <filesystem>
 
@@ -20,7 +21,7 @@ namespace wavechroma {
 
 /// Where the reference asks for more than this camera's reading holds: patches it burnt that the reference
 /// still tells apart, and shadows that the reference spreads while the reading has only noise there.
-[[nodiscard]] std::vector<std::string> warningsOfMatch(const Reading &reading,
-                                                       const ChartDefinition &reference);
+[[nodiscard]] std::vector<FitWarning> warningsOfMatch(const Reading &reading,
+                                                      const ChartDefinition &reference);
 
 } // namespace wavechroma

@@ -7,6 +7,7 @@
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
 #include "core/tasks/camera_match.h"
+#include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
@@ -242,5 +243,5 @@ void CameraMatchTest::burntHighlightsAndDugUpShadowsAreSaid()
     QVERIFY(warningsOfMatch(follower, contrasty).empty());
 }
 
-QTEST_APPLESS_MAIN(CameraMatchTest)
+static const testing::Registered<CameraMatchTest> registered("camera_match_test");
 #include "camera_match_test.moc"

@@ -1,7 +1,7 @@
 #include "core/tasks/demo_task.h"
 
-#include "core/tasks/job_tasks.h"
 #include "core/tasks/studio_task.h"
+#include "core/tasks/take_task.h"
 
 namespace wavechroma {
 
@@ -134,19 +134,13 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
         apply(state, change);
         whole = merged(std::move(whole), change);
     }
-    for (size_t i = 0; i < day.size(); ++i) {
-        progress.at(1 - 3 * step + 3 * step * double(i) / double(day.size()),
-                    std::string("reading ") + day[i].file);
-        if (progress.stopped())
-            return unusable(folder.string() + ": stopped");
-        const auto around = surroundingsOf(state, folder, day[i].setup);
-        auto frame = takeFrame(around, frames / day[i].file);
-        if (!frame)
-            return frame.error();
-        const auto change = changeFor(state, {*frame});
-        apply(state, change);
-        whole = merged(std::move(whole), change);
-    }
+    std::vector<FileForSetup> files;
+    for (const auto &shot : day)
+        files.push_back({frames / shot.file, shot.setup});
+    const auto taken = takeFrames(state, folder, files, part(progress, 1 - 3 * step, 1));
+    if (!taken)
+        return taken.error();
+    whole = merged(std::move(whole), changeFor(state, *taken));
     auto store = JobStore::create(folder, "Harbour Row, autumn dye lots");
     if (!store)
         return store.error();

@@ -34,6 +34,9 @@ struct ExportedFile
     std::string remark = {}; ///< what a table's error is, where it has one
 };
 
+/// A name as a file name, see formats/names.h.
+[[nodiscard]] std::string fileNameOf(const std::string &name);
+
 /// Makes all files asked for in memory, reads profiles and tables back and compares what they do with the
 /// calibration, then writes all or none.
 [[nodiscard]] Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibration,

@@ -2,8 +2,9 @@
 #include "core/formats/whole_file.h"
 #include "core/tasks/demo_task.h"
 #include "core/tasks/export_task.h"
-#include "core/tasks/job_tasks.h"
+#include "core/tasks/job_task.h"
 #include "core/tasks/studio_task.h"
+#include "support/registry.h"
 
 #include <QDir>
 #include <QTemporaryDir>
@@ -274,5 +275,5 @@ void TasksTest::chartsAreMeasuredAndSeen()
         m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration)); // a patch is burnt
 }
 
-QTEST_GUILESS_MAIN(TasksTest)
+static const testing::Registered<TasksTest> registered("tasks_test");
 #include "tasks_test.moc"

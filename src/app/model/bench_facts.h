@@ -1,0 +1,59 @@
+#pragma once
+#include "core/balance/lights.h"
+#include "core/balance/read_back.h"
+#include "core/capture/scale.h"
+#include "core/proof/exposure_aims.h"
+#include "core/station/stations.h"
+#include "core/tasks/job_task.h"
+
+namespace wavechroma::app {
+
+/// Everything the four stops show of one frame. All numbers come from the core's task functions. Shared
+/// between the views rather than copied; a new one is made for each change.
+struct BenchFacts
+{
+    std::optional<JobFrame> frame; ///< absent: no frame is on the bench
+    ChartDefinition chart;
+    std::optional<Reading> reading;
+    std::string fault; ///< why its documents cannot be read, where they are damaged
+    std::optional<Balance> balance;
+    bool balanceIsChosen = false;          ///< by hand, rather than the chart's default neutral
+    std::vector<NeutralState> greys;       ///< behind that balance
+    std::optional<OtherFace> otherFace;    ///< of a grey cube
+    std::vector<LadderRung> ladder;        ///< named lights, and the job's own, on this camera
+    ExposureAims ownAims;                  ///< of the tolerance sheet in force
+    std::vector<AimedNeutral> aims;        ///< levels of the neutrals by the chosen calibration
+    Recommendation recommended;            ///< of `calibrations`, where there are any
+    std::vector<Calibration> calibrations; ///< one a crossing of colour and tone
+    std::vector<Proof> proofs;             ///< one a calibration
+    Parts parts;                           ///< of this frame
+    bool followsReading = false;           ///< the job leaves them to each reading
+    ProofLimits limits;
+    std::optional<ScaleVerdict> scale; ///< absent without a chart
+    Serving serving;                   ///< what serves the frame
+
+    [[nodiscard]] const Calibration *of(const Parts &wanted) const
+    {
+        for (const auto &c : calibrations)
+            if (c.parts == wanted)
+                return &c;
+        return nullptr;
+    }
+    [[nodiscard]] const Calibration *chosen() const { return of(parts); }
+    [[nodiscard]] const Proof *proof() const
+    {
+        const auto *c = chosen();
+        const auto at = size_t(c - calibrations.data());
+        return c && at < proofs.size() ? &proofs[at] : nullptr;
+    }
+};
+
+/// From what is stored of a frame.
+[[nodiscard]] BenchFacts benchFacts(const JobState &state, const Stations &stations, RowId frame);
+/// From a preview pass, while a corner moves: crossings it did not fit, and unseen errors, stay as they were.
+[[nodiscard]] BenchFacts benchFacts(const BenchFacts &before, const StationPass &pass);
+/// With another lean of colour laid over all crossings; errors follow, unseen ones stay until they are judged
+/// anew.
+[[nodiscard]] BenchFacts withLean(const BenchFacts &before, const ColourLean &lean);
+
+} // namespace wavechroma::app

@@ -1,0 +1,150 @@
+#include "app/model/frame_editor.h"
+
+#include "app/model/spoken.h"
+
+namespace wavechroma::app {
+
+static const QString kQueue = "bench";
+
+FrameEditor::FrameEditor(JobDocument *job, TaskRunner *tasks, QObject *parent)
+    : QObject(parent), m_job(job), m_tasks(tasks), m_pictures(new FramePictures(job, tasks, this))
+{
+    connect(job, &JobDocument::changed, this, &FrameEditor::refresh);
+    connect(job, &JobDocument::currentFrameChanged, this, &FrameEditor::refresh);
+    connect(job, &JobDocument::opened, this, [this] { // a frame of the job before is no frame of this one
+        m_open = nullptr;
+        emit pictureChanged();
+    });
+    connect(m_pictures, &FramePictures::ready, this, [this](const std::shared_ptr<const OpenFrame> &frame) {
+        if (frame->id != m_job->currentFrame())
+            return;
+        m_open = frame;
+        emit pictureChanged();
+    });
+    refresh();
+}
+
+void FrameEditor::setFacts(BenchFacts facts)
+{
+    m_facts = std::make_shared<const BenchFacts>(std::move(facts));
+    emit factsChanged();
+}
+
+void FrameEditor::refresh()
+{
+    const RowId id = m_job->currentFrame();
+    setFacts(benchFacts(m_job->state(), m_job->stations(), id));
+    if (m_open && m_open->id == id) {
+        m_pictures->ask(id); // colours it anew where its calibration or balance is another one now
+        return;
+    }
+    m_open = nullptr;
+    emit pictureChanged();
+    if (id)
+        m_pictures->ask(id);
+}
+
+std::shared_ptr<const RawFrame> FrameEditor::raw() const
+{
+    const bool isHere = m_open && m_facts->frame && m_open->id == m_facts->frame->id;
+    return isHere ? m_open->frame : nullptr;
+}
+
+bool FrameEditor::canEdit() const
+{
+    return raw() && m_facts->reading && !m_job->isReadOnly();
+}
+
+FileColor FrameEditor::fileColor() const
+{
+    const auto frame = raw();
+    return m_facts->reading ? m_facts->reading->fileColor : frame ? frame->fileColor : FileColor{};
+}
+
+/// The flats that the open frame was evened by.
+std::vector<std::string> FrameEditor::keptFlats() const
+{
+    return m_facts->reading ? m_facts->reading->flats : std::vector<std::string>();
+}
+
+FitRequest FrameEditor::request() const
+{
+    return requestFor(m_job->state(), m_facts->frame->id);
+}
+
+bool FrameEditor::isBusy() const
+{
+    return m_tasks->isBusy(kQueue);
+}
+
+void FrameEditor::finishWork()
+{
+    m_tasks->finish(kQueue);
+}
+
+void FrameEditor::redo(const QString &undoText, const QString &busy, Work work)
+{
+    if (m_job->isReadOnly())
+        return;
+    m_tasks->run<Redoing>({kQueue, busy, true}, std::move(work), this,
+                          [this, undoText](const Result<Redoing> &done) {
+                              if (!done)
+                                  emit problem(text(done.error().message));
+                              else
+                                  takeRedone(*done, undoText);
+                          });
+}
+
+void FrameEditor::takeRedone(const Redoing &all, const QString &undoText)
+{
+    JobChange whole;
+    JobState state = m_job->state(); // rows get their numbers one frame after the other
+    bool otherPicture = false;
+    for (const auto &one : all) {
+        const auto *row = state.frame(one.frame);
+        if (!row)
+            continue;
+        auto change = changeFor(state, one.frame, one.pass);
+        if (row->part != FramePart::Chart && one.pass.reading.found) {
+            auto chart = *row;
+            chart.part = FramePart::Chart;
+            change.frames.push_back({*row, chart});
+        }
+        apply(state, change);
+        whole = merged(std::move(whole), change);
+        const auto *before = m_job->state().readingOf(one.frame);
+        if (!before || before->brief.flats != one.pass.reading.flats) { // the flat is another one now
+            m_pictures->forget(one.frame);
+            otherPicture = otherPicture || one.frame == m_job->currentFrame();
+        }
+    }
+    m_job->push(undoText, whole);
+    if (otherPicture)
+        m_pictures->ask(m_job->currentFrame());
+}
+
+/// At once what one crossing says; a little later the step itself, with all of them and what they do on
+/// unseen patches. Without a word in the strip: its coming and going would shift the picture under the hand.
+void FrameEditor::fitAnew(const Reading &reading, const QString &undoText)
+{
+    auto asked = request();
+    asked.ask.parts = m_facts->parts;
+    asked.preview = true;
+    setFacts(benchFacts(*m_facts, passFrom(reading, asked)));
+    asked.preview = false;
+    redo(undoText, {},
+         [reading, id = m_facts->frame->id, asked](const Progress &progress) -> Result<Redoing> {
+             return Redoing{{id, passFrom(reading, asked, progress)}};
+         });
+}
+
+void FrameEditor::fitAnewWith(const FitRequest &asked, const QString &undoText)
+{
+    redo(undoText, {},
+         [reading = *m_facts->reading, id = m_facts->frame->id,
+          asked](const Progress &progress) -> Result<Redoing> {
+             return Redoing{{id, passFrom(reading, asked, progress)}};
+         });
+}
+
+} // namespace wavechroma::app

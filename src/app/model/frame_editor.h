@@ -1,0 +1,108 @@
+#pragma once
+#include "app/model/bench_facts.h"
+#include "app/model/frame_pictures.h"
+
+#include <array>
+
+namespace wavechroma::app {
+
+using Facts = std::shared_ptr<const BenchFacts>;
+
+/// What can be done with the frame on the bench, without any widgets: where its chart lies, its balance, its
+/// fit. Each is one undoable step of the job; what takes time is worked out by the task runner, and the last
+/// answer is followed by a better one. Views listen to the facts and the picture.
+class FrameEditor : public QObject
+{
+    Q_OBJECT
+public:
+    FrameEditor(JobDocument *job, TaskRunner *tasks, QObject *parent = nullptr);
+
+    [[nodiscard]] const Facts &facts() const { return m_facts; }
+    [[nodiscard]] const std::shared_ptr<const OpenFrame> &picture() const
+    {
+        return m_open;
+    } ///< null: not open
+    [[nodiscard]] bool isBusy() const;
+    void finishWork(); ///< waits for what is being worked out and takes it, before the job goes
+
+    // frame_editor_placement.cpp: where the chart lies, which chart it is, which patches count
+    void readAgain();   ///< searches anew, without the hand's placement
+    void placeByHand(); ///< over the middle of the frame, to drag from there
+    /// The chart that the frame is taken to show: found anew or, with `byHand`, laid in the middle.
+    void useChart(const ChartDefinition &chart, bool byHand);
+    void setSnapping(bool on) { m_snaps = on; }
+    void follow(const Corners &corners, double windowShare, bool finished); ///< a hand that drags the chart
+    void dropCorner(const Corners &corners, double windowShare);
+    void clickPatch(const QString &id); ///< off, or on again
+    void switchOff(const std::vector<std::string> &patches);
+    void placeByThree(const std::vector<PixelPoint> &three);
+    /// The placement goes to the chart frames that follow this one without another between, each found again.
+    void carryPlacement();
+    [[nodiscard]] std::vector<RowId> framesToCarryTo() const;
+    /// The verdict on a ruler of that length; nothing, with a problem told, for one that is none.
+    [[nodiscard]] std::optional<ScaleVerdict> measured(const PixelPoint &from, const PixelPoint &to,
+                                                       double millimetres);
+
+    // frame_editor_balance.cpp
+    void balanceFromGreys(const std::vector<std::string> &patches);
+    void balanceFromLight(const Temperature &light);
+    void balanceFromArea(const PixelPoint &from, const PixelPoint &to);
+    void balanceFromWholeFrame();
+    void leanTo(const Lean &lean);
+    void leanBy(double warmer, double rosier);
+    void dropBalance(); ///< back to the chart's own neutral
+    [[nodiscard]] bool keepPreset(const QString &file, const QString &name);
+    void usePreset(const QString &file, const std::vector<RowId> &frames);
+
+    // frame_editor_fit.cpp
+    void chooseParts(const Parts &parts); ///< for the whole job; "auto" leaves them to each reading
+    void leanColour(const ColourLean &lean);
+    void fitUnderLight(const QString &light); ///< see lightNamed(); empty: estimated from the neutral
+    void useAppearance(Appearance appearance);
+    void useWeights(const QString &weights); ///< see weightsFrom()
+    [[nodiscard]] QString weights() const;   ///< of the calibrations on the bench; "even" when there are none
+    /// Chart frames shot in one go with this one (a bracket, repeats) while the light held, that have no
+    /// fault but their exposure.
+    [[nodiscard]] std::vector<RowId> framesToMerge() const;
+    void mergeReadings(); ///< those, into this frame's calibration; merged already: back to this frame alone
+    [[nodiscard]] bool isMerged() const;
+
+signals:
+    void factsChanged();
+    void pictureChanged(); ///< another frame, another colour, or none
+    void problem(const QString &message);
+
+private:
+    struct Redone
+    {
+        RowId frame = 0;
+        StationPass pass;
+    };
+    using Redoing = std::vector<Redone>;
+    using Work = std::function<Result<Redoing>(const Progress &)>;
+    void refresh();
+    void setFacts(BenchFacts facts);
+    /// Work whose result is the change of readings and calibrations. `busy`: shown while it runs; empty:
+    /// without a word. The newest wish waits; one before it is overtaken.
+    void redo(const QString &undoText, const QString &busy, Work work);
+    void takeRedone(const Redoing &all, const QString &undoText);
+    void fitAnew(const Reading &reading, const QString &undoText);
+    void fitAnewWith(const FitRequest &request, const QString &undoText);
+    void finishPlacement(const Result<Reading> &moved, const QString &undoText);
+    void takeBalance(const Result<Balance> &balance, const QString &undoText);
+    [[nodiscard]] Result<Balance> leanedLikeNow(const Result<Balance> &balance) const;
+    [[nodiscard]] FileColor fileColor() const;
+    [[nodiscard]] std::shared_ptr<const RawFrame> raw() const; ///< of the open frame; null: none
+    [[nodiscard]] bool canEdit() const; ///< a chart reading on an open frame of a job that can be written
+    [[nodiscard]] std::vector<std::string> keptFlats() const;
+    [[nodiscard]] FitRequest request() const;
+
+    JobDocument *m_job;
+    TaskRunner *m_tasks;
+    FramePictures *m_pictures;
+    Facts m_facts = std::make_shared<const BenchFacts>();
+    std::shared_ptr<const OpenFrame> m_open;
+    bool m_snaps = true;
+};
+
+} // namespace wavechroma::app

@@ -1,0 +1,147 @@
+// How the frame on the bench is fitted, and from what.
+#include "app/model/frame_editor.h"
+#include "app/model/spoken.h"
+#include "core/tasks/reference_task.h"
+#include "core/words/fit_words.h"
+
+#include <algorithm>
+
+namespace wavechroma::app {
+
+void FrameEditor::chooseParts(const Parts &parts)
+{
+    auto title = m_job->state().title;
+    if (title.parts == parts || m_job->isReadOnly())
+        return;
+    const auto before = title;
+    title.parts = parts;
+    JobChange change;
+    change.titles.push_back({before, title});
+    m_job->push(isAuto(parts) ? tr("Leave Colour and Tone to Each Reading")
+                              : tr("Choose %1").arg(text(words::parts(parts, spoken()))),
+                change);
+}
+
+/// The lean is laid over what was fitted: picture and figures follow at once, what it does on unseen patches
+/// a little later.
+void FrameEditor::leanColour(const ColourLean &lean)
+{
+    const auto *chosen = m_facts->chosen();
+    if (!m_facts->reading || !chosen || chosen->lean == lean || m_job->isReadOnly() || !check(lean))
+        return;
+    auto asked = request();
+    asked.ask.lean = lean;
+    setFacts(withLean(*m_facts, lean));
+    m_pictures->preview(m_facts->frame->id, *m_facts->chosen());
+    fitAnewWith(asked, tr("Lean the Colours"));
+}
+
+QString FrameEditor::weights() const
+{
+    const auto *chosen = m_facts->chosen();
+    return chosen && !chosen->asked.weights.empty() ? text(chosen->asked.weights) : QString("even");
+}
+
+void FrameEditor::useWeights(const QString &weights)
+{
+    if (!m_facts->reading || !m_facts->frame)
+        return;
+    if (const auto known = checkWeights(weights.toStdString(), m_facts->chart); !known) {
+        emit problem(text(known.error().message));
+        return;
+    }
+    auto asked = request();
+    asked.ask.weights = weights.toStdString();
+    fitAnewWith(asked, tr("Weigh the Patches"));
+}
+
+/// Burnt or dark patches of one exposure are what the others are merged in for.
+static bool isFaulty(const Reading &reading)
+{
+    return std::any_of(reading.checks.begin(), reading.checks.end(), [](const Check &c) {
+        return c.severity == Severity::Stop && c.id != "clipping" && c.id != "exposure" &&
+               c.id != "underexposure";
+    });
+}
+
+std::vector<RowId> FrameEditor::framesToMerge() const
+{
+    std::vector<RowId> out;
+    const auto &state = m_job->state();
+    const auto *station = m_facts->frame ? m_job->stations().of(m_facts->frame->id) : nullptr;
+    if (!station || !m_facts->reading || !m_facts->reading->found)
+        return out;
+    const auto &frames = station->frames;
+    const auto at = std::find(frames.begin(), frames.end(), m_facts->frame->id);
+    const auto isChart = [&](RowId id) { return state.frame(id)->part == FramePart::Chart; };
+    const auto end = std::find_if_not(at, frames.end(), isChart);
+    const auto begin = std::find_if_not(std::reverse_iterator(at), frames.rend(), isChart).base();
+    for (auto each = begin; each != end; ++each) {
+        const auto *row = each == at ? nullptr : state.readingOf(*each);
+        if (!row || !row->brief.found || row->brief.chart != m_facts->reading->chart || isFaulty(row->brief))
+            continue;
+        const auto change = lightChange(*m_facts->reading, row->brief);
+        if (change && !visibleIn(*change).any())
+            out.push_back(*each);
+    }
+    return out;
+}
+
+bool FrameEditor::isMerged() const
+{
+    return m_facts->chosen() && !m_facts->chosen()->asked.with.empty();
+}
+
+void FrameEditor::mergeReadings()
+{
+    if (!m_facts->reading || !m_facts->frame)
+        return;
+    auto asked = request();
+    asked.ask.with.clear();
+    if (!std::exchange(asked.with, {}).empty())
+        return fitAnewWith(asked, tr("Fit from This Frame Alone"));
+    for (const auto id : framesToMerge())
+        asked.with.push_back({*m_job->state().readingOf(id)->reading, m_job->state().frame(id)->sha256});
+    if (asked.with.empty()) {
+        emit problem(
+            tr("No chart frame beside this one shows the same chart in the same light without a fault."));
+        return;
+    }
+    fitAnewWith(asked, tr("Merge Readings"));
+}
+
+void FrameEditor::fitUnderLight(const QString &light)
+{
+    if (!m_facts->reading || !m_facts->frame)
+        return;
+    auto asked = request();
+    asked.ask.light.reset();
+    asked.ask.appearance.reset();
+    if (!light.isEmpty()) {
+        const auto named = lightNamed(light.toStdString());
+        if (!named) {
+            emit problem(text(named.error().message));
+            return;
+        }
+        asked.ask.light = *named;
+    }
+    fitAnewWith(asked, tr("Tell the Light"));
+}
+
+void FrameEditor::useAppearance(Appearance appearance)
+{
+    if (!m_facts->reading || !m_facts->frame)
+        return;
+    auto asked = request();
+    const auto &patches = m_facts->chart.patches;
+    const bool hasSpectra =
+        std::any_of(patches.begin(), patches.end(), [](const auto &p) { return p.reflectance.has_value(); });
+    if (!asked.ask.light || !hasSpectra) {
+        emit problem(tr("That takes a chart with spectra and a light that was told (Ctrl+Alt+T)."));
+        return;
+    }
+    asked.ask.appearance = appearance;
+    fitAnewWith(asked, tr("Choose What the References Mean"));
+}
+
+} // namespace wavechroma::app

@@ -1,0 +1,197 @@
+#include "app/view/bench/read/read_stop.h"
+
+#include "app/model/spoken.h"
+#include "app/view/widgets/look.h"
+#include "app/view/widgets/patch_colors.h"
+#include "core/words/answer_words.h"
+#include "core/words/check_words.h"
+#include "core/words/frame_words.h"
+
+#include <QVBoxLayout>
+
+namespace wavechroma::app {
+
+ReadStop::ReadStop(QWidget *parent) : Stop(parent), m_view(new FrameView), m_checks(new CheckList)
+{
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(12);
+    layout->addWidget(m_view, 1);
+    layout->addWidget(m_checks);
+    setFocusProxy(m_view);
+}
+
+QString ReadStop::figure(const BenchFacts &facts) const
+{
+    if (!facts.frame)
+        return tr("no frame");
+    if (!facts.reading || !facts.reading->found)
+        return tr("no chart");
+    int usable = 0;
+    for (const auto &patch : facts.reading->patches)
+        usable += isUsable(patch);
+    return tr("%1 of %2").arg(usable).arg(facts.chart.patches.size());
+}
+
+QString ReadStop::sentence(const BenchFacts &facts) const
+{
+    if (!facts.reading)
+        return facts.frame ? tr("A picture without a chart.") : tr("Choose a chart frame on the day sheet.");
+    const auto &r = *facts.reading;
+    for (const auto severity : {Severity::Stop, Severity::Warn})
+        for (const auto &check : r.checks)
+            if (check.severity == severity)
+                return text(words::message(check, spoken()));
+    QString level;
+    for (const auto &check : r.checks)
+        if (check.id == "exposure")
+            level = text(words::message(check, spoken()));
+    return (r.placedBy == PlacedBy::Hand ? tr("Placed by hand. ") : tr("Found by itself. ")) +
+           tr("Nothing burnt. ") + level;
+}
+
+int ReadStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const
+{
+    const auto *proof = facts.proof();
+    if (!facts.reading || !facts.reading->found || !proof)
+        return 0;
+    const int height = where.width() * 2 / 3;
+    drawMiniChart(painter, QRectF(where.left(), where.top(), where.width(), height), *proof, facts.chart.rows,
+                  facts.chart.columns);
+    return height;
+}
+
+void ReadStop::show(const Facts &facts)
+{
+    m_facts = facts;
+    m_view->setPlacement(facts->reading, facts->chart);
+    m_checks->show(facts);
+}
+
+void ReadStop::setFrame(const std::shared_ptr<const OpenFrame> &frame)
+{
+    m_view->setFrame(frame);
+    const auto flat = frame && frame->flat ? text(words::flat(*frame->flat, spoken())) : QString();
+    m_checks->showLevels(frame ? frame->exposure : FrameLevels(), flat);
+}
+
+void CheckList::showLevels(const FrameLevels &levels, const QString &flatWords)
+{
+    m_levels = levels;
+    m_flatWords = flatWords;
+    update();
+}
+
+CheckList::CheckList(QWidget *parent) : QWidget(parent)
+{
+    setFixedHeight(132);
+    setAccessibleName(tr("Checks"));
+}
+
+void CheckList::show(const Facts &facts)
+{
+    m_facts = facts;
+    QString all;
+    if (facts->reading)
+        for (const auto &check : facts->reading->checks)
+            all += text(words::message(check, spoken())) + " ";
+    setAccessibleDescription(all);
+    update();
+}
+
+void CheckList::paintFrame(QPainter &painter, QRect area) const
+{
+    const auto &f = *m_facts->frame;
+    const auto line = [&](const QString &words, const QFont &font) {
+        drawLine(painter, {area.left(), area.top(), area.width(), 20}, words, font);
+        area.setTop(area.top() + 21);
+    };
+    line(text(f.path).section('/', -1), face(kBody, 600));
+    line(text(f.camera.model), face(kBody));
+    line(text(f.camera.lens), face(kBody));
+    line(tr("%1, f/%2, ISO %3")
+             .arg(exposure(f.camera.exposureSeconds))
+             .arg(f.camera.fNumber)
+             .arg(f.camera.iso),
+         face(kBody));
+    line(text(f.camera.capturedAt).replace('T', ' '), face(kBody));
+    if (m_facts->reading && !m_facts->reading->flats.empty()) {
+        const auto &flats = m_facts->reading->flats;
+        line(flats.size() == 1 ? tr("evened by %1").arg(text(flats.front()).section('/', -1))
+                               : tr("evened by %1 flats").arg(flats.size()),
+             face(kBody));
+    }
+}
+
+void CheckList::paintChecks(QPainter &painter, QRect area) const
+{
+    QStringList fine;
+    for (const auto severity : {Severity::Stop, Severity::Warn, Severity::Ok})
+        for (const auto &check : m_facts->reading->checks) {
+            if (check.severity != severity)
+                continue;
+            if (severity == Severity::Ok) {
+                fine << text(words::message(check, spoken()));
+                continue;
+            }
+            const QFont font = face(kBody, 600);
+            const QRect inner = area.adjusted(8, 0, -8, 0);
+            const int height =
+                QFontMetrics(font)
+                    .boundingRect(inner, Qt::TextWordWrap, text(words::message(check, spoken())))
+                    .height();
+            const bool stop = severity == Severity::Stop;
+            painter.fillRect(QRect(area.left(), area.top(), area.width(), height + 8),
+                             palette().brush(stop ? QPalette::Highlight : QPalette::Base));
+            painter.setPen(palette().color(stop ? QPalette::HighlightedText : QPalette::Text));
+            drawWords(painter, inner.adjusted(0, 4, 0, 0), text(words::message(check, spoken())), font);
+            area.setTop(area.top() + height + 13);
+        }
+    painter.setPen(palette().color(QPalette::WindowText));
+    drawWords(painter, area, fine.join(' '), face(kBody));
+}
+
+void CheckList::paintEvent(QPaintEvent *)
+{
+    QPainter painter(this);
+    painter.setPen(palette().color(QPalette::WindowText));
+    if (!m_facts->frame)
+        return;
+    const int first = 170, gap = 20, rest = (width() - first - 2 * gap - 12) / 2;
+    paintFrame(painter, {0, 0, first, height()});
+    if (m_facts->reading)
+        paintChecks(painter, {first + gap, 0, rest, height()});
+    if (!m_facts->reading) {
+        const auto served = text(words::serving(m_facts->serving, spoken()));
+        const QString said = !m_facts->fault.empty()  ? text(m_facts->fault)
+                             : !m_flatWords.isEmpty() ? m_flatWords
+                             : served.isEmpty() ? tr("No chart was found in this frame. Search again with "
+                                                     "Ctrl+F, or place one by hand with Ctrl+H.")
+                                                : served;
+        drawWords(painter, {first + gap, 0, rest, height()}, said, face(kBody));
+    }
+    paintMeasures(painter, {first + 2 * gap + rest, 0, rest, height()});
+}
+
+void CheckList::paintMeasures(QPainter &painter, QRect area) const
+{
+    painter.setPen(palette().color(QPalette::WindowText));
+    if (m_facts->reading && m_facts->reading->found) {
+        QString words = tr("Windows %1 of each patch")
+                            .arg(percent(m_facts->reading->windowShare).replace(' ', QChar::Nbsp));
+        if (const auto &off = m_facts->reading->leftOut; !off.empty())
+            words +=
+                tr(", %1 off")
+                    .arg(QString::fromStdString(off.size() == 1 ? off.front() : std::to_string(off.size())));
+        drawLine(painter, {area.left(), area.top(), area.width(), 20}, words, face(kBody));
+        if (m_facts->scale)
+            drawLine(painter, {area.left(), area.top() + 20, area.width(), 20},
+                     text(words::scale(*m_facts->scale, spoken())),
+                     face(kBody, m_facts->scale->good ? 400 : 600));
+        area.setTop(area.top() + 42);
+    }
+    if (m_levels.width > 0)
+        drawStopHistogram(painter, area, m_levels);
+}
+
+} // namespace wavechroma::app

@@ -1,0 +1,160 @@
+#include "app/view/charts/tolerance_dialog.h"
+
+#include "app/model/spoken.h"
+#include "core/tasks/read_task.h"
+
+#include <QComboBox>
+#include <QDialogButtonBox>
+#include <QDoubleSpinBox>
+#include <QFileDialog>
+#include <QFormLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QTableWidget>
+#include <cmath>
+
+namespace wavechroma::app {
+
+namespace {
+
+} // namespace
+
+ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi, QWidget *parent)
+    : QDialog(parent), m_names(new QComboBox), m_limits(new QTableWidget), m_ppi(new QDoubleSpinBox),
+      m_aims(new QLineEdit)
+{
+    setWindowTitle(tr("What Is Good Enough"));
+    resize(620, 640);
+    for (const auto &shipped : shippedSheets())
+        m_names->addItem(text(shipped.title), text(shipped.name));
+    m_names->setObjectName("sheet");
+    m_limits->setColumnCount(2);
+    m_limits->setHorizontalHeaderLabels({tr("Limit"), tr("Value")});
+    m_limits->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    m_limits->verticalHeader()->hide();
+    m_limits->setObjectName("limits");
+    m_ppi->setRange(0, 20000);
+    m_ppi->setDecimals(0);
+    m_ppi->setSpecialValueText(tr("none"));
+    m_ppi->setSuffix(tr(" pixels per inch"));
+    m_ppi->setValue(intendedPpi);
+    m_ppi->setObjectName("ppi");
+    m_aims->setObjectName("aims");
+    m_aims->setPlaceholderText(tr("what each one's reference says, within 1 L*"));
+    m_aims->setToolTip(tr("L* as in D1=92 or D1=92±0.5, codes in an output space as in D1=242@srgb; several "
+                          "with commas. Seen in the Balance stop."));
+    auto *open = new QPushButton(tr("Open Sheet…")), *save = new QPushButton(tr("Save Sheet…"));
+    auto *form = new QFormLayout(this);
+    form->addRow(tr("Sheet"), m_names);
+    form->addRow(m_limits);
+    form->addRow(tr("Neutrals' aims"), m_aims);
+    form->addRow(tr("Intended scale"), m_ppi);
+    auto *words = new QLabel(tr("Frames that come in from now on are held to these limits; one read before "
+                                "keeps those it was held to until it is found again."));
+    words->setWordWrap(true);
+    form->addRow(words);
+    auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
+    buttons->addButton(open, QDialogButtonBox::ActionRole);
+    buttons->addButton(save, QDialogButtonBox::ActionRole);
+    form->addRow(buttons);
+    connect(open, &QPushButton::clicked, this, &ToleranceDialog::openFile);
+    connect(save, &QPushButton::clicked, this, &ToleranceDialog::saveFile);
+    connect(buttons, &QDialogButtonBox::accepted, this, &ToleranceDialog::confirm);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    show(sheet);
+    connect(m_names, &QComboBox::activated, this, [this] {
+        if (const auto chosen = shippedSheet(m_names->currentData().toString().toStdString()))
+            show(*chosen);
+    });
+}
+
+void ToleranceDialog::show(const ToleranceSheet &sheet)
+{
+    m_sheet = sheet;
+    int at = m_names->findData(text(sheet.name));
+    if (at < 0) {
+        m_names->addItem(text(sheet.title), text(sheet.name));
+        at = m_names->count() - 1;
+    }
+    m_names->setCurrentIndex(at);
+    m_aims->setText(text(sheet.aims));
+    const auto limits = limitsOf(sheet);
+    m_limits->setRowCount(int(limits.size()));
+    for (int row = 0; row < int(limits.size()); ++row) {
+        auto *name = new QTableWidgetItem(text(limits[size_t(row)].words));
+        name->setFlags(Qt::ItemIsEnabled);
+        name->setToolTip(text(limits[size_t(row)].key));
+        m_limits->setItem(row, 0, name);
+        auto *box = new QDoubleSpinBox;
+        box->setDecimals(4);
+        box->setRange(0, 100);
+        box->setSingleStep(limits[size_t(row)].value > 0.3 ? 0.05 : 0.005);
+        box->setValue(limits[size_t(row)].value);
+        box->setAccessibleName(text(limits[size_t(row)].words));
+        m_limits->setCellWidget(row, 1, box);
+    }
+}
+
+ToleranceSheet ToleranceDialog::sheet() const
+{
+    auto limits = limitsOf(m_sheet);
+    bool edited = false;
+    for (int row = 0; row < int(limits.size()); ++row) {
+        const double value = static_cast<QDoubleSpinBox *>(m_limits->cellWidget(row, 1))->value();
+        if (std::abs(value - limits[size_t(row)].value) > 1e-5) {
+            limits[size_t(row)].value = value;
+            edited = true;
+        }
+    }
+    auto out = withLimits(m_sheet, limits);
+    out.aims = m_aims->text().trimmed().toStdString();
+    if (!edited && out.aims == m_sheet.aims)
+        return m_sheet;
+    if (const auto shipped = shippedSheet(out.name)) { // an edited one is no longer the shipped one
+        out.name += "-edited";
+        out.title += ", edited";
+    }
+    return out;
+}
+
+void ToleranceDialog::confirm()
+{
+    const auto aims = aimsFrom(m_aims->text().toStdString());
+    if (aims)
+        return accept();
+    m_aims->setFocus();
+    QMessageBox::warning(this, windowTitle(), text(aims.error().message));
+}
+
+double ToleranceDialog::intendedPpi() const
+{
+    return m_ppi->value();
+}
+
+void ToleranceDialog::openFile()
+{
+    const auto file =
+        QFileDialog::getOpenFileName(this, tr("Open Sheet"), {}, tr("Tolerance sheets (*.json)"));
+    if (file.isEmpty())
+        return;
+    const auto sheet = toleranceNamed(file.toStdString());
+    if (sheet)
+        show(*sheet);
+    else
+        QMessageBox::warning(this, windowTitle(), text(sheet.error().message));
+}
+
+void ToleranceDialog::saveFile()
+{
+    const auto file = QFileDialog::getSaveFileName(this, tr("Save Sheet"), "tolerance.json",
+                                                   tr("Tolerance sheets (*.json)"));
+    if (file.isEmpty())
+        return;
+    if (const auto done = saveTolerance(file.toStdString(), sheet()); !done)
+        QMessageBox::warning(this, windowTitle(), text(done.error().message));
+}
+
+} // namespace wavechroma::app

@@ -1,0 +1,392 @@
+#include "app/view/day/day_sheet.h"
+
+#include "app/model/spoken.h"
+#include "app/view/widgets/look.h"
+#include "app/view/widgets/patch_colors.h"
+#include "core/tasks/prove_task.h"
+#include "core/tasks/reference_task.h"
+#include "core/words/answer_words.h"
+#include "core/words/frame_words.h"
+
+#include <QPaintEvent>
+
+namespace wavechroma::app {
+
+namespace {
+
+constexpr int kMargin = 20, kSetupWidth = 216, kPairWidth = 132, kAnswerWidth = 250;
+constexpr int kThumb = 66, kThumbHeight = 46, kFrameStep = 92, kRowHeight = 92, kLanePad = 12;
+
+/// "Skerrow 60 mm f/2.8" of a Skerrow → "60 mm f/2.8"
+QString lensText(const CameraFacts &c)
+{
+    const QString lens = text(c.lens), make = text(c.make) + ' ';
+    return lens.startsWith(make) && make.size() > 1 ? lens.mid(make.size()) : lens;
+}
+
+QString clock(const JobFrame &frame)
+{
+    return text(frame.camera.capturedAt).mid(11, 5);
+}
+
+QString detailsOf(const JobSetup &setup)
+{
+    QStringList parts;
+    for (const auto *part : {&setup.lamps, &setup.modifiers, &setup.power, &setup.backdrop, &setup.notes})
+        if (!part->empty())
+            parts << text(*part);
+    return parts.join(", ");
+}
+
+int wordsHeight(const QString &said, const QFont &font, int width)
+{
+    return QFontMetrics(font).boundingRect(QRect(0, 0, width, 10000), Qt::TextWordWrap, said).height();
+}
+
+/// What paintSetup() needs.
+int setupHeight(const JobSetup &setup, int number)
+{
+    const int width = kSetupWidth - 20;
+    return wordsHeight(QString("%1 · %2").arg(number).arg(text(setup.title)), face(15, 600), width) + 4 + 22 +
+           wordsHeight(detailsOf(setup), face(kBody), width) + 14;
+}
+
+} // namespace
+
+DayCanvas::DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent)
+    : QWidget(parent), m_job(job), m_thumbnails(thumbnails)
+{
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    setAccessibleName(tr("Day sheet"));
+    connect(job, &JobDocument::changed, this, &DayCanvas::refresh);
+    connect(thumbnails, &Thumbnails::arrived, this, qOverload<>(&QWidget::update));
+    refresh();
+}
+
+void DayCanvas::refresh()
+{
+    const auto &state = m_job->state();
+    const auto &stations = m_job->stations();
+    m_lanes = stations.all();
+    m_charts.clear();
+    m_notes.clear();
+    for (const auto *lane : m_lanes) {
+        for (const auto &bracket : lane->brackets)
+            for (size_t i = 0; i < bracket.frames.size(); ++i) {
+                auto &note = m_notes[bracket.frames[i]];
+                note.bracket = int(i) + 1;
+                note.chosen = bracket.frames[i] == bracket.chosen;
+                note.reason = text(words::bracket(bracket.choice, spoken()));
+            }
+        for (const auto id : lane->frames)
+            if (state.frame(id)->part == FramePart::Product)
+                if (const auto said = words::serving(stations.servingOf(state, id), spoken()); !said.empty())
+                    m_notes[id].warning = text(said);
+    }
+    if (m_selected && !state.frame(m_selected))
+        select(0);
+    updateGeometry();
+    setMinimumHeight(heightForWidth(width()));
+    update();
+}
+
+QStringList DayCanvas::Note::words() const
+{
+    QStringList out;
+    for (const auto &each : {reason, warning})
+        if (!each.isEmpty())
+            out << each;
+    return out;
+}
+
+const DayCanvas::SmallChart *DayCanvas::smallChart(RowId frame)
+{
+    const auto known = m_charts.constFind(frame);
+    if (known != m_charts.constEnd())
+        return known->get();
+    const auto &state = m_job->state();
+    const auto *reading = state.readingOf(frame);
+    const auto *calibration = state.calibrationOf(frame, partsFor(state, frame));
+    std::shared_ptr<const SmallChart> made;
+    if (reading && calibration) {
+        const auto proof = proveReading(*calibration->calibration, *reading->reading);
+        const auto chart = chartOf(*reading->reading);
+        if (proof && chart)
+            made = std::make_shared<SmallChart>(SmallChart{*proof, chart->rows, chart->columns});
+    }
+    return m_charts.insert(frame, made)->get();
+}
+
+QSize DayCanvas::sizeHint() const
+{
+    return {1000, heightForWidth(1000)};
+}
+
+int DayCanvas::heightForWidth(int width) const
+{
+    const auto lanes = layoutFor(width);
+    return lanes.empty() ? 200 : lanes.back().rect.bottom() + 90;
+}
+
+std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
+{
+    std::vector<PlacedLane> out;
+    const int left = kMargin + kSetupWidth + kPairWidth,
+              right = std::max(left + kFrameStep, width - kAnswerWidth - kMargin);
+    const int perRow = std::max(1, (right - left) / kFrameStep);
+    int y = 0;
+    for (size_t i = 0; i < m_lanes.size(); ++i) {
+        const auto &lane = *m_lanes[i];
+        PlacedLane placed;
+        const int rows = std::max(1, int((lane.frames.size() + size_t(perRow) - 1) / size_t(perRow)));
+        const int height = std::max(rows * kRowHeight, 84) + kLanePad;
+        placed.rect = {0, y, width, height};
+        placed.line = y + kLanePad + kThumbHeight / 2;
+        const int reasonHeight = std::min(40, wordsHeight(text(words::reason(lane.answer, spoken())),
+                                                          face(kBody), kAnswerWidth - kMargin - 34));
+        placed.answer = {width - kAnswerWidth, y + kLanePad - 2, kAnswerWidth - kMargin, 42 + reasonHeight};
+        if (i == 0 || m_lanes[i - 1]->setup != lane.setup)
+            placed.setup = {kMargin, y + kLanePad - 4, kSetupWidth - 20, height};
+        for (size_t k = 0; k < lane.frames.size(); ++k) {
+            const int column = int(k) % perRow, row = int(k) / perRow;
+            placed.frames.push_back(
+                {lane.frames[k],
+                 {left + column * kFrameStep, y + kLanePad + row * kRowHeight, kThumb, kThumbHeight}});
+        }
+        y += height;
+        out.push_back(placed);
+        // the last lane of a setup makes room for what stands beside the band
+        if (i + 1 == m_lanes.size() || m_lanes[i + 1]->setup != lane.setup) {
+            const auto &setups = m_job->state().setups;
+            const auto setup =
+                std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == lane.setup; });
+            size_t first = i;
+            while (first > 0 && m_lanes[first - 1]->setup == lane.setup)
+                --first;
+            const int missing =
+                setup == setups.end() ? 0 : out[first].rect.top() + kLanePad + setupHeight(*setup, 1) - y;
+            if (missing > 0) {
+                out.back().rect.setHeight(out.back().rect.height() + missing);
+                y += missing;
+            }
+            out[first].setup.setBottom(y - 4);
+        }
+    }
+    return out;
+}
+
+void DayCanvas::paintSetup(QPainter &painter, const Station &lane, const PlacedLane &placed) const
+{
+    const auto &setups = m_job->state().setups;
+    const auto setup =
+        std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == lane.setup; });
+    if (setup == setups.end())
+        return;
+    QRect area = placed.setup;
+    const auto title = QString("%1 · %2").arg(setup - setups.begin() + 1).arg(text(setup->title));
+    area.setTop(area.top() + drawWords(painter, area, title, face(15, 600)) + 4);
+    QString from, to;
+    for (const auto *other : m_lanes)
+        if (other->setup == lane.setup)
+            for (const auto id : other->frames) {
+                const auto at = clock(*m_job->state().frame(id));
+                from = from.isEmpty() || at < from ? at : from;
+                to = at > to ? at : to;
+            }
+    if (!from.isEmpty())
+        area.setTop(area.top() + drawWords(painter, area, tr("%1 to %2").arg(from, to), face(kBody)) + 2);
+    drawWords(painter, area, detailsOf(*setup), face(kBody));
+}
+
+void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect)
+{
+    const auto picture = m_thumbnails->of(frame);
+    QRect shown = rect;
+    painter.fillRect(rect.adjusted(-5, 0, 5, 0), palette().window()); // the line stops short of the frame
+    if (const auto *small = frame.part == FramePart::Chart ? smallChart(frame.id) : nullptr) {
+        drawMiniChart(painter, rect, small->proof, small->rows, small->columns);
+    } else if (!picture.isNull()) {
+        const QSize size = picture.size().scaled(rect.size(), Qt::KeepAspectRatio);
+        shown = QRect(rect.center() - QPoint(size.width() / 2, size.height() / 2), size);
+        painter.setRenderHint(QPainter::SmoothPixmapTransform);
+        painter.drawImage(shown, picture);
+    } else {
+        painter.setPen(QPen(palette().color(QPalette::Mid), 1, Qt::DashLine));
+        painter.drawRect(rect.adjusted(0, 0, -1, -1));
+    }
+    if (frame.setAside) {
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.setPen(QPen(Qt::black, 6));
+        painter.drawLine(shown.bottomLeft(), shown.topRight());
+        painter.setPen(QPen(Qt::white, 3));
+        painter.drawLine(shown.bottomLeft(), shown.topRight());
+        painter.setRenderHint(QPainter::Antialiasing, false);
+    }
+    if (frame.id == m_selected) {
+        painter.setPen(QPen(palette().color(QPalette::WindowText), hasFocus() ? 3 : 2));
+        painter.drawRect(shown.adjusted(-4, -4, 4, 4));
+    }
+    painter.setPen(palette().color(QPalette::WindowText));
+    const QRect caption(rect.left() - 12, rect.bottom() + 6, kFrameStep - 2, 18);
+    const auto note = m_notes.constFind(frame.id);
+    const bool doubted = note != m_notes.constEnd() && !note->warning.isEmpty();
+    QString said = clock(frame);
+    if (frame.setAside)
+        said += tr(" spoilt");
+    else if (note != m_notes.constEnd() && note->bracket != 0)
+        said += note->chosen ? tr(" used") : QString();
+    else if (frame.part == FramePart::Flat)
+        said += tr(" flat");
+    else if (doubted)
+        said += tr(" doubt");
+    drawLine(painter, caption, said, face(kBody, doubted ? 600 : 400), Qt::AlignCenter);
+    if (note != m_notes.constEnd() && note->bracket != 0) { // a rule joins the exposures of a bracket
+        const int back = note->bracket == 1 || rect.left() < kMargin + kSetupWidth + kPairWidth + kThumb
+                             ? 0
+                             : kFrameStep - kThumb;
+        painter.fillRect(QRect(rect.left() - back, rect.bottom() + 4, kThumb + back, note->chosen ? 3 : 1),
+                         painter.pen().color());
+    }
+}
+
+void DayCanvas::paintAnswer(QPainter &painter, const Station &lane, const QRect &rect) const
+{
+    using State = Answer::State;
+    const auto kind = lane.answer.state;
+    const bool trouble = kind == State::LookAgain || kind == State::ShootAgain;
+    const QRect inner = rect.adjusted(26, 8, -8, -6);
+    if (kind == State::None) {
+        painter.setPen(palette().color(QPalette::WindowText));
+    } else {
+        QPolygon tag;
+        tag << QPoint(rect.left(), rect.center().y()) << QPoint(rect.left() + 14, rect.top())
+            << rect.topRight() << rect.bottomRight() << QPoint(rect.left() + 14, rect.bottom());
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(palette().brush(trouble ? QPalette::Highlight : QPalette::Base));
+        painter.setRenderHint(QPainter::Antialiasing);
+        painter.drawPolygon(tag);
+        painter.setPen(palette().color(trouble ? QPalette::HighlightedText : QPalette::Text));
+    }
+    drawLine(painter, {inner.left(), inner.top(), inner.width(), 24},
+             text(words::headline(lane.answer, spoken())), face(kAnswer, 600));
+    drawWords(painter, {inner.left(), inner.top() + 25, inner.width(), inner.height() - 22},
+              text(words::reason(lane.answer, spoken())), face(kBody));
+}
+
+void DayCanvas::paintEvent(QPaintEvent *event)
+{
+    QPainter painter(this);
+    const auto lanes = layoutFor(width());
+    for (size_t i = 0; i < lanes.size(); ++i) {
+        const auto &lane = *m_lanes[i];
+        const auto &placed = lanes[i];
+        if (!placed.rect.united(placed.setup).intersects(event->rect()))
+            continue;
+        painter.setPen(palette().color(QPalette::WindowText));
+        if (!placed.setup.isNull())
+            paintSetup(painter, lane, placed);
+        const int pair = kMargin + kSetupWidth;
+        if (!lane.frames.empty()) {
+            drawLine(painter, {pair, placed.rect.top() + kLanePad - 2, kPairWidth - 12, 20},
+                     text(lane.camera.model.empty() ? "unknown camera" : lane.camera.model),
+                     face(kBody, 600));
+            drawLine(painter, {pair, placed.rect.top() + kLanePad + 18, kPairWidth - 12, 20},
+                     lensText(lane.camera), face(kBody));
+            painter.setPen(palette().color(QPalette::Mid));
+            painter.drawLine(pair + kPairWidth - 12, placed.line, placed.answer.left() - 12, placed.line);
+            for (const auto &frame : placed.frames)
+                if (frame.rect.adjusted(-12, -6, 24, 30).intersects(event->rect()))
+                    paintFrame(painter, *m_job->state().frame(frame.id), frame.rect);
+            paintAnswer(painter, lane, placed.answer);
+        } else {
+            drawWords(
+                painter, {pair, placed.rect.top() + kLanePad, width() - pair - kMargin, 60},
+                i > 0
+                    ? tr("A chart is due: this light has none yet.")
+                    : tr("No frames yet. Drop raw files here, or bring them in with Ctrl+O; F6 opens a "
+                         "simulated studio.\nA chart frame is read, balanced, fitted and proven by itself."),
+                face(kBody));
+        }
+        painter.setPen(palette().color(QPalette::Mid));
+        const bool bandEnds = i + 1 == lanes.size() || m_lanes[i + 1]->setup != lane.setup;
+        painter.drawLine(bandEnds ? 0 : pair, placed.rect.bottom(), width(), placed.rect.bottom());
+    }
+    if (!lanes.empty())
+        paintHints(painter, lanes.back().rect.bottom() +
+                                (paintSelected(painter, lanes.back().rect.bottom() + 14) ? 46 : 20));
+}
+
+/// Under the last band: what there is to say of the frame that is chosen.
+bool DayCanvas::paintSelected(QPainter &painter, int y) const
+{
+    const auto *frame = m_job->state().frame(m_selected);
+    if (!frame)
+        return false;
+    QStringList said{text(frame->path).section('/', -1), QString(wavechroma::nameOf(frame->part))};
+    if (frame->part == FramePart::Chart) {
+        const auto answer = m_job->stations().answerOf(m_job->state(), frame->id);
+        said << text(words::headline(answer, spoken())) + ", " + text(words::reason(answer, spoken()));
+    }
+    if (const auto note = m_notes.constFind(m_selected); note != m_notes.constEnd())
+        said << note->words();
+    painter.setPen(palette().color(QPalette::WindowText));
+    drawLine(painter, {kMargin, y, width() - 2 * kMargin, 22}, said.join(" · "), face(kBody));
+    return true;
+}
+
+/// Under the last band: what can be done next.
+void DayCanvas::paintHints(QPainter &painter, int y) const
+{
+    painter.setPen(palette().color(QPalette::WindowText));
+    const struct
+    {
+        QString what, key;
+    } hints[] = {{tr("Bring in frames"), "Ctrl+O"},
+                 {tr("Change the light"), "Ctrl+L"},
+                 {tr("Open on the bench"), "Enter"},
+                 {tr("Export"), "Ctrl+E"}};
+    int x = kMargin;
+    for (const auto &hint : hints) {
+        x = drawLine(painter, {x, y, 260, 24}, hint.what, face(15, 600)) + 8;
+        x = drawLine(painter, {x, y, 120, 24}, hint.key, face(15)) + 40;
+    }
+}
+
+QRect DayCanvas::frameRect(RowId frame) const
+{
+    for (const auto &lane : layoutFor(width()))
+        for (const auto &placed : lane.frames)
+            if (placed.id == frame)
+                return placed.rect;
+    return {};
+}
+
+QRect DayCanvas::answerRect(int lane) const
+{
+    const auto lanes = layoutFor(width());
+    return lane < int(lanes.size()) ? lanes[size_t(lane)].answer : QRect();
+}
+
+RowId DayCanvas::frameAt(const QPoint &point) const
+{
+    for (const auto &lane : layoutFor(width()))
+        for (const auto &placed : lane.frames)
+            if (placed.rect.adjusted(-8, -4, 8, 26).contains(point))
+                return placed.id;
+    return 0;
+}
+
+DaySheet::DaySheet(JobDocument *job, Thumbnails *thumbnails, QWidget *parent)
+    : QScrollArea(parent), m_canvas(new DayCanvas(job, thumbnails))
+{
+    setFrameShape(QFrame::NoFrame);
+    setWidgetResizable(true);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setWidget(m_canvas);
+    setFocusProxy(m_canvas);
+    connect(m_canvas, &DayCanvas::showAsked, this,
+            [this](const QRect &r) { ensureVisible(r.center().x(), r.center().y(), 0, 80); });
+}
+
+} // namespace wavechroma::app

@@ -1,0 +1,98 @@
+#pragma once
+#include "app/model/job_document.h"
+#include "app/model/thumbnails.h"
+
+#include <QHash>
+#include <QScrollArea>
+
+namespace wavechroma::app {
+
+/// The job as it happened: a band for each lighting setup, a lane for each camera–lens pair in it, frames in
+/// time order, and at the lane's end the station's answer.
+class DayCanvas : public QWidget
+{
+    Q_OBJECT
+public:
+    DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent = nullptr);
+    QSize sizeHint() const override;
+    bool hasHeightForWidth() const override { return true; }
+    int heightForWidth(int width) const override;
+
+    [[nodiscard]] RowId selected() const { return m_selected; }
+    void select(RowId frame);
+    [[nodiscard]] QRect frameRect(RowId frame) const; ///< empty when it is not on the sheet
+    [[nodiscard]] QRect answerRect(int lane) const;
+
+signals:
+    void selectionChanged();
+    void openAsked(qint64 frame); ///< double click, Enter, or a click on an answer
+    void renameAsked(qint64 setup);
+    void showAsked(const QRect &where); ///< keeps the selection in sight
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
+    bool event(QEvent *event) override;
+
+private:
+    struct PlacedFrame
+    {
+        RowId id;
+        QRect rect;
+    };
+    struct PlacedLane
+    {
+        QRect rect, answer, setup; ///< `setup` only on a band's first lane
+        int line = 0;              ///< y of the lane's line
+        std::vector<PlacedFrame> frames;
+    };
+
+    void refresh();
+    [[nodiscard]] std::vector<PlacedLane> layoutFor(int width) const;
+    void paintSetup(QPainter &painter, const Station &lane, const PlacedLane &placed) const;
+    void paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect);
+    void paintAnswer(QPainter &painter, const Station &lane, const QRect &rect) const;
+    void paintHints(QPainter &painter, int y) const;
+    bool paintSelected(QPainter &painter, int y) const; ///< false when no frame is chosen
+    [[nodiscard]] RowId frameAt(const QPoint &point) const;
+    void step(int by);
+
+    JobDocument *m_job;
+    Thumbnails *m_thumbnails;
+    std::vector<const Station *>
+        m_lanes; ///< the job's stations; valid until it changes, when refresh() is called
+    struct SmallChart
+    {
+        Proof proof;
+        int rows = 0, columns = 0;
+    };
+    /// Of a chart frame, for its small picture: proved when it is first painted. Null: it cannot be.
+    [[nodiscard]] const SmallChart *smallChart(RowId frame);
+    QHash<qint64, std::shared_ptr<const SmallChart>> m_charts;
+    /// What there is to say of a frame beside its answer.
+    struct Note
+    {
+        int bracket = 0; ///< its place in a bracket, from 1; 0: in none
+        bool chosen = false;
+        QString reason, warning;
+        [[nodiscard]] QStringList words() const; ///< those that there are
+    };
+    QHash<qint64, Note> m_notes;
+    RowId m_selected = 0;
+};
+
+class DaySheet : public QScrollArea
+{
+    Q_OBJECT
+public:
+    DaySheet(JobDocument *job, Thumbnails *thumbnails, QWidget *parent = nullptr);
+    [[nodiscard]] DayCanvas *canvas() const { return m_canvas; }
+
+private:
+    DayCanvas *m_canvas;
+};
+
+} // namespace wavechroma::app

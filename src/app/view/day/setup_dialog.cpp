@@ -1,0 +1,103 @@
+#include "app/view/day/setup_dialog.h"
+
+#include "app/model/spoken.h"
+#include "core/jobstore/job_store.h"
+
+#include <QDialogButtonBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QFormLayout>
+#include <QImageReader>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QPushButton>
+
+namespace wavechroma::app {
+
+SetupDialog::SetupDialog(const JobSetup &setup, const QString &jobTitle, const QString &folder,
+                         QWidget *parent)
+    : QDialog(parent), m_setup(setup), m_folder(folder), m_job(new QLineEdit(jobTitle)),
+      m_title(new QLineEdit(text(setup.title))), m_lamps(new QLineEdit(text(setup.lamps))),
+      m_modifiers(new QLineEdit(text(setup.modifiers))), m_power(new QLineEdit(text(setup.power))),
+      m_backdrop(new QLineEdit(text(setup.backdrop))), m_picture(new QLabel),
+      m_notes(new QPlainTextEdit(text(setup.notes)))
+{
+    setWindowTitle(tr("Name the Setup"));
+    setMinimumWidth(560);
+    m_title->setObjectName("title");
+    m_lamps->setObjectName("lamps");
+    m_modifiers->setObjectName("modifiers");
+    m_power->setObjectName("power");
+    m_backdrop->setObjectName("backdrop");
+    m_lamps->setPlaceholderText(tr("two strobes"));
+    m_modifiers->setPlaceholderText(tr("softbox left, umbrella right"));
+    m_power->setPlaceholderText(tr("1/2 and 1/4"));
+    m_backdrop->setPlaceholderText(tr("linen sweep"));
+    m_notes->setTabChangesFocus(true);
+    m_notes->setMaximumHeight(80);
+    auto *form = new QFormLayout(this);
+    form->addRow(tr("Setup"), m_title);
+    form->addRow(tr("Lamps"), m_lamps);
+    form->addRow(tr("Modifiers"), m_modifiers);
+    form->addRow(tr("Power"), m_power);
+    form->addRow(tr("Backdrop"), m_backdrop);
+    form->addRow(tr("Notes"), m_notes);
+    auto *choose = new QPushButton(tr("Picture of the Set…"));
+    choose->setToolTip(tr("A snapshot that shows where the lamps stood; it stays where it is on disk"));
+    form->addRow(choose, m_picture);
+    form->addRow(tr("Job"), m_job);
+    form->setRowVisible(m_job, !jobTitle.isEmpty()); // a new setup is not the place to rename the job
+    auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
+    form->addRow(buttons);
+    connect(choose, &QPushButton::clicked, this, &SetupDialog::choosePicture);
+    connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    showPicture();
+    m_title->selectAll();
+}
+
+void SetupDialog::choosePicture()
+{
+    const auto file = QFileDialog::getOpenFileName(this, tr("Picture of the Set"), m_folder,
+                                                   tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff)"));
+    if (file.isEmpty())
+        return;
+    m_setup.picture = JobStore::keptPath(m_folder.toStdString(), file.toStdString());
+    showPicture();
+}
+
+void SetupDialog::showPicture()
+{
+    if (m_setup.picture.empty()) {
+        m_picture->setText(tr("none"));
+        return;
+    }
+    QImageReader reader(QDir(m_folder).filePath(text(m_setup.picture)));
+    reader.setAutoTransform(true);
+    reader.setScaledSize(reader.size().scaled(240, 120, Qt::KeepAspectRatio));
+    const auto image = reader.read();
+    if (image.isNull())
+        m_picture->setText(tr("%1 cannot be shown").arg(text(m_setup.picture)));
+    else
+        m_picture->setPixmap(QPixmap::fromImage(image));
+}
+
+JobSetup SetupDialog::setup() const
+{
+    JobSetup out = m_setup;
+    out.title = m_title->text().trimmed().toStdString();
+    out.lamps = m_lamps->text().trimmed().toStdString();
+    out.modifiers = m_modifiers->text().trimmed().toStdString();
+    out.power = m_power->text().trimmed().toStdString();
+    out.backdrop = m_backdrop->text().trimmed().toStdString();
+    out.notes = m_notes->toPlainText().trimmed().toStdString();
+    return out;
+}
+
+QString SetupDialog::jobTitle() const
+{
+    return m_job->text().trimmed();
+}
+
+} // namespace wavechroma::app

@@ -1,0 +1,189 @@
+// The rows of Job, Frames, View and Help.
+#include "app/view/bench/bench.h"
+#include "app/view/bench/read/read_stop.h"
+#include "app/view/day/day_sheet.h"
+#include "app/view/studio/studio_panel.h"
+#include "app/view/window/main_window.h"
+
+namespace wavechroma::app {
+
+MenuRows MainWindow::jobRows()
+{
+    const auto open = [this] { return whenOpen(); };
+    using enum ActionRow::Place;
+    return {tr("&Job"),
+            {{"newJob",
+              tr("New Job…"),
+              "Ctrl+N",
+              tr("A folder for a client or a shoot"),
+              {},
+              [this] { newJob(); }},
+             {"openJob",
+              tr("Open Job…"),
+              "Ctrl+Shift+O",
+              tr("A folder with a job in it"),
+              {},
+              [this] { chooseJob(); }},
+             {"demo",
+              tr("Make Demo Day…"),
+              "Ctrl+Shift+D",
+              tr("A day at a dye house, to try things on"),
+              {},
+              [this] { makeDemoJob(); }},
+             {"closeJob", tr("Close Job"), "Ctrl+W", tr("Everything is saved already"), open,
+              [this] {
+                  editor()->finishWork();
+                  m_job.close();
+              },
+              NewGroup},
+             {"quit", tr("Quit"), "Ctrl+Q", tr("Everything is saved already"), {}, [this] { close(); }}}};
+}
+
+MenuRows MainWindow::framesRows()
+{
+    const auto writable = [this] { return whenWritable(); };
+    const auto frame = [this] { return whenFrame(); };
+    const auto nameSetup = [this] {
+        const auto *chosen = m_job.state().frame(subject());
+        if (!m_job.state().setups.empty())
+            renameSetup(chosen ? chosen->setup : m_job.state().setups.back().id);
+    };
+    using enum ActionRow::Place;
+    MenuRows out{
+        tr("F&rames"),
+        {{"bringIn", tr("Bring In Frames…"), "Ctrl+O",
+          tr("Raw files and pictures; chart frames are answered at once"), writable,
+          [this] { chooseFrames(); }},
+         {"bringInWaiting", tr("Bring In What Waits"), "Ctrl+Shift+I",
+          tr("Frames that were to come in when it was stopped"),
+          [this] {
+              const auto why = whenWritable();
+              return !why.isEmpty() ? why : m_intake.waiting().isEmpty() ? tr("nothing waits.") : QString();
+          },
+          [this] { m_intake.addWaiting(); }},
+         {"watch", tr("Watch a Folder…"), "Ctrl+Shift+W",
+          tr("Frames that a tethering program puts there come in by themselves; choose again to stop"),
+          writable, [this] { chooseWatched(); }},
+         {"studio",
+          tr("Simulated Studio"),
+          "F6",
+          tr("Lamps, a table and a camera to try things on, without any of them"),
+          {},
+          [this] {
+              m_studio->setVisible(!m_studio->isVisible());
+              adaptActions();
+          },
+          NewGroup,
+          true},
+         {"shoot", tr("Shoot in the Studio"), "Ctrl+Space", tr("Press the simulated camera's shutter"),
+          [this] {
+              const auto why = whenWritable();
+              return !why.isEmpty()          ? why
+                     : m_studio->isVisible() ? QString()
+                                             : tr("the studio is not open (F6).");
+          },
+          [this] { m_studio->shoot(); }},
+         {"changeLight", tr("Change the Light…"), "Ctrl+L",
+          tr("A new setup from the last one; a chart is then due"), writable, [this] { changeLight(); },
+          NewGroup},
+         {"renameSetup", tr("Name the Setup…"), "Ctrl+R",
+          tr("What the lights were, or nobody will know next month"), writable, nameSetup},
+         {"removeSetup", tr("Remove Empty Setup"), "Ctrl+Shift+L", tr("The last one that holds no frames"),
+          writable, [this] { removeSetup(); }},
+         {"setAside", tr("Set Frame Aside"), "X",
+          tr("Strike a spoilt frame through, or take it back; nothing is deleted"), frame,
+          [this] { toggleSetAside(); }, NewGroup},
+         {"moveToSetup", tr("Move to Setup…"), "Ctrl+M", tr("The frame was shot under another light"), frame,
+          [this] { moveToSetup(); }, OfFrame},
+         {"removeFrame", tr("Remove Frame from Job"), "Del", tr("The file on disk stays where it is"), frame,
+          [this] { removeFrame(); }, OfFrame}}};
+    const struct
+    {
+        const char *id;
+        FramePart part;
+        QString text;
+        const char *key;
+    } parts[] = {{"part-chart", FramePart::Chart, tr("This Is a Chart"), "Ctrl+Alt+C"},
+                 {"part-flat", FramePart::Flat, tr("This Is a Flat"), "Ctrl+Alt+F"},
+                 {"part-grey", FramePart::Grey, tr("This Is a Grey"), "Ctrl+Alt+G"},
+                 {"part-product", FramePart::Product, tr("This Is a Product"), "Ctrl+Alt+P"},
+                 {"part-check", FramePart::Check, tr("This Is a Check"), "Ctrl+Alt+K"}};
+    for (const auto &part : parts)
+        out.rows.push_back({part.id, part.text, part.key,
+                            tr("What the frame is for; guessed when it came in"),
+                            [this, p = part.part] {
+                                const auto why = whenFrame();
+                                return !why.isEmpty()                              ? why
+                                       : m_job.state().frame(subject())->part == p ? tr("that it is already.")
+                                                                                   : QString();
+                            },
+                            [this, p = part.part] { setPart(p); }, OfFrame});
+    return out;
+}
+
+MenuRows MainWindow::viewRows()
+{
+    auto *view = m_bench->readStop()->view();
+    const auto open = [this] { return whenOpen(); };
+    const auto onBench = [this] { return whenOnBench(); };
+    const auto stop = [this](int number) {
+        return [this, number] {
+            if (!isOnBench())
+                action("bench")->trigger();
+            m_bench->openStop(number);
+        };
+    };
+    using enum ActionRow::Place;
+    return {
+        tr("&View"),
+        {{"daySheet", tr("Day sheet"), "F2", tr("The job as it happened"), open, [this] { showDaySheet(); },
+          InMenu, true},
+         {"bench", tr("Bench"), "F3", tr("One station: read, balance, fit, proof"), open,
+          [this] {
+              const RowId chosen = m_daySheet->canvas()->selected();
+              showBench(chosen                 ? chosen
+                        : m_job.currentFrame() ? m_job.currentFrame()
+                                               : m_job.stations().frameToOpen(m_job.state()));
+          },
+          InMenu, true},
+         {"stop1", tr("1 Read"), "1", tr("Where the chart lies and what was seen"), open, stop(1), NewGroup},
+         {"stop2", tr("2 Balance"), "2", tr("What is neutral"), open, stop(2)},
+         {"stop3", tr("3 Fit"), "3", tr("How free colour may be, and tone"), open, stop(3)},
+         {"stop4", tr("4 Proof"), "4", tr("How far off each patch is"), open, stop(4)},
+         {"zoomFit", tr("Whole Frame"), "0", tr("The whole frame in the window"), onBench,
+          [view] { view->zoomToFit(); }, NewGroup},
+         {"zoomPixels", tr("100 %"), "9", tr("One frame pixel to one screen pixel"), onBench,
+          [view] { view->zoomToPixels(); }},
+         {"zoomIn", tr("Closer"), "+", tr("Also the wheel"), onBench, [view] { view->zoomBy(1.4); }},
+         {"zoomOut", tr("Further"), "-", tr("Also the wheel"), onBench, [view] { view->zoomBy(1 / 1.4); }},
+         {"surround",
+          tr("Next Surround"),
+          "F9",
+          tr("Grey card, dark, paper: the room the colours are judged in"),
+          {},
+          [this] {
+              m_surround = after(m_surround);
+              useSurround(m_surround);
+          },
+          NewGroup},
+         {"fullScreen", tr("Full Screen"), "F11", tr("Nothing but the work"), {}, [this] {
+              setWindowState(windowState() ^ Qt::WindowFullScreen);
+          }}}};
+}
+
+MenuRows MainWindow::helpRows()
+{
+    return {tr("&Help"),
+            {{"keys", tr("Keys"), "F1", tr("All keys on one sheet"), {}, [this] { showKeys(); }},
+             {"guide",
+              tr("Guide"),
+              "Shift+F1",
+              tr("The work from the first frame to the files, on a few pages"),
+              {},
+              [this] { showGuide(); }},
+             {"about", tr("About"), "Ctrl+F1", tr("Version, licence, and what it is built on"), {}, [this] {
+                  showAbout();
+              }}}};
+}
+
+} // namespace wavechroma::app

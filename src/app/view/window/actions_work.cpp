@@ -1,0 +1,190 @@
+// The rows of Read, Balance, Fit and Proof.
+#include "app/view/bench/bench.h"
+#include "app/view/bench/fit/fit_stop.h"
+#include "app/view/bench/read/read_stop.h"
+#include "app/view/window/main_window.h"
+
+namespace wavechroma::app {
+
+MenuRows MainWindow::readRows()
+{
+    auto *view = m_bench->readStop()->view();
+    const auto editable = [this] { return whenEditable(); };
+    const auto onBench = [this] { return whenOnBench(); };
+    const auto writable = [this] { return whenWritable(); };
+    const auto tool = [this, view](FrameView::Tool which) {
+        return [this, view, which] {
+            m_bench->openStop(1);
+            view->startTool(which);
+        };
+    };
+    using enum ActionRow::Place;
+    return {tr("&Read"),
+            {{"readAgain", tr("Find Again"), "Ctrl+F",
+              tr("Search the whole frame anew; a placement by hand is dropped"), editable,
+              [this] { editor()->readAgain(); }},
+             {"chooseChart", tr("Which Chart…"), "Ctrl+K",
+              tr("Read the frame as another chart, or as a plain grid"), editable, [this] { chooseChart(); }},
+             {"placeByHand", tr("Place by Hand"), "Ctrl+H",
+              tr("Lay the chart over the middle and drag it from there"), editable,
+              [this] {
+                  m_bench->openStop(1);
+                  editor()->placeByHand();
+              },
+              NewGroup},
+             {"threeCorners", tr("Place by Three Clicks"), "Ctrl+Shift+H",
+              tr("First patch, last of the top row, last of all: the rest follows"), editable,
+              tool(FrameView::Tool::ThreeCorners)},
+             {"snap", tr("Draw Corners to the Patches"), "S",
+              tr("A corner dropped near the printed one jumps onto it"), onBench,
+              [this] { editor()->setSnapping(action("snap")->isChecked()); }, InMenu, true},
+             {"carry", tr("Carry Placement On"), "Ctrl+B",
+              tr("The chart frames that follow get this placement, found again in each"), editable,
+              [this] { editor()->carryPlacement(); }, OfBench},
+             {"patchesOff", tr("Patches Off…"), "Ctrl+P",
+              tr("Leave spoilt patches out; a click on one does it too"), editable,
+              [this] { switchPatchesOff(); }, OfBench},
+             {"drawChart", tr("New Chart over This Frame…"), "Ctrl+Shift+N",
+              tr("The layout of a home-made chart, drawn over its picture"), editable,
+              [this] { drawChart(); }, OfBench},
+             {"ruler", tr("Ruler"), "R", tr("Two clicks on a known length give the scale"), onBench,
+              tool(FrameView::Tool::Ruler), NewGroup},
+             {"hatch", tr("Hatch Burnt and Noisy"), "H",
+              tr("Where the whole frame is burnt, by channel, or lost in noise"), onBench,
+              [this, view] { view->setHatched(action("hatch")->isChecked()); }, InMenu, true},
+             {"loupe", tr("Loupe"), "L", tr("Raw and coded values under the mouse, or by the arrows"),
+              onBench, [this, view] { view->setLoupe(action("loupe")->isChecked()); }, InMenu, true},
+             {"charts", tr("Charts and References…"), "Ctrl+Shift+C",
+              tr("Reference values by batch and date; measured, or from files"), writable,
+              [this] { editCharts(); }, NewGroup},
+             {"limits", tr("What Is Good Enough…"), "Ctrl+T",
+              tr("The tolerance sheet and the intended scale"), writable, [this] { chooseLimits(); }}}};
+}
+
+MenuRows MainWindow::balanceRows()
+{
+    auto *view = m_bench->readStop()->view();
+    const auto editable = [this] { return whenEditable(); };
+    const auto balanced = [this] { return whenBalanced(); };
+    const auto lean = [this](double warmer, double rosier) {
+        return [this, warmer, rosier] { editor()->leanBy(warmer, rosier); };
+    };
+    const QString step = tr("One step: a unit of a*b* on a grey of L* 65");
+    using enum ActionRow::Place;
+    return {
+        tr("&Balance"),
+        {{"neutralArea", tr("Neutral from an Area"), "Ctrl+Alt+A",
+          tr("Two clicks round something neutral in the frame, where no chart is"), editable,
+          [this, view] {
+              m_bench->openStop(1);
+              view->startTool(FrameView::Tool::Area);
+          }},
+         {"neutralWhole", tr("Neutral from the Whole Frame"), "Ctrl+Alt+W",
+          tr("For a frame through a diffuser, or filled by a grey board"), editable,
+          [this] { editor()->balanceFromWholeFrame(); }},
+         {"balanceLight", tr("For a Light…"), "Ctrl+Alt+L",
+          tr("Kelvin and Duv, through this camera's own calibration"), editable, [this] { askForLight(); }},
+         {"neutralDefault", tr("Back to the Chart's Grey"), "Ctrl+Alt+D",
+          tr("The lightest mid-grey that is not burnt"),
+          [this] {
+              const auto why = whenBalanced();
+              return !why.isEmpty()                     ? why
+                     : m_bench->facts().balanceIsChosen ? QString()
+                                                        : tr("the balance is the chart's own.");
+          },
+          [this] { editor()->dropBalance(); }},
+         {"warmer", tr("Lean Warmer"), "Alt+Up", step, balanced, lean(1, 0), NewGroup},
+         {"cooler", tr("Lean Cooler"), "Alt+Down", step, balanced, lean(-1, 0)},
+         {"rosier", tr("Lean Rosier"), "Alt+Right", step, balanced, lean(0, 1)},
+         {"greener", tr("Lean Greener"), "Alt+Left", step, balanced, lean(0, -1)},
+         {"noLean", tr("No Lean"), "Alt+Home", tr("The neutral as it was picked"), balanced,
+          [this] { editor()->leanTo({}); }},
+         {"keepPreset", tr("Keep as Preset…"), "Ctrl+Alt+S",
+          tr("A file with the balance, its camera, lens and setup"), balanced, [this] { keepPreset(); },
+          NewGroup},
+         {"usePreset", tr("Use a Preset…"), "Ctrl+Alt+O", tr("For this frame and those of its lane"),
+          editable, [this] { choosePreset(); }}}};
+}
+
+MenuRows MainWindow::fitRows()
+{
+    const auto fitted = [this] { return whenFitted(); };
+    const auto read = [this] { return whenRead(); };
+    const auto lean = [this](int reds, int chroma) {
+        return [this, reds, chroma] {
+            const auto now = m_bench->facts().chosen()->lean;
+            editor()->leanColour({now.reds + reds, now.chroma + chroma});
+        };
+    };
+    using enum ActionRow::Place;
+    return {
+        tr("&Fit"),
+        {{"eachReading", tr("Leave It to Each Reading"), "Ctrl+Alt+0",
+          tr("Colour and tone as each chart's own evidence supports them"), [this] { return whenWritable(); },
+          [this] { editor()->chooseParts({}); }},
+         {"weights", tr("Weigh the Patches…"), "Ctrl+Alt+E",
+          tr("What the fit is to get right before all: greys, skin, a product's own colours"), fitted,
+          [this] { askForWeights(); }, NewGroup},
+         {"merge", tr("Merge Bracket and Repeats"), "Ctrl+Alt+B",
+          tr("Fit from all chart frames shot in one go here, each patch weighted by its noise; again: from "
+             "this "
+             "frame alone"),
+          fitted, [this] { editor()->mergeReadings(); }},
+         {"fitLight", tr("Tell the Fit Its Light…"), "Ctrl+Alt+T",
+          tr("A CIE name, a temperature or a measured spectrum, where the neutral's estimate is not enough"),
+          fitted, [this] { askForFitLight(); }},
+         {"asUnderLight", tr("References as Under This Light"), "Ctrl+Alt+U",
+          tr("What the chart's spectra looked like on the set; the fit is easier, and true for that set"),
+          fitted, [this] { editor()->useAppearance(Appearance::UnderLight); }, OfBench},
+         {"asUnderD50", tr("References as Under D50"), "Ctrl+Alt+I",
+          tr("What they would look like under D50: the same object, the same colour, whatever the light"),
+          fitted, [this] { editor()->useAppearance(Appearance::UnderD50); }, OfBench},
+         {"redsCalmer", tr("Reds a Step Calmer"), "Ctrl+Alt+1", tr("For skin: duller and a little yellower"),
+          fitted, lean(-1, 0), NewGroup},
+         {"redsRicher", tr("Reds a Step Richer"), "Ctrl+Alt+2", tr("The way back, and beyond"), fitted,
+          lean(1, 0)},
+         {"chromaLivelier", tr("Chroma a Step Livelier"), "Ctrl+Alt+3",
+          tr("For show: middling colours stronger"), fitted, lean(0, 1)},
+         {"chromaQuieter", tr("Chroma a Step Quieter"), "Ctrl+Alt+4", tr("The way back, and beyond"), fitted,
+          lean(0, -1)},
+         {"exact", tr("Exact Colours"), "Ctrl+Alt+5", tr("No lean of colour: for products and artworks"),
+          fitted, [this] { editor()->leanColour({}); }},
+         {"match", tr("Match to Another Camera…"), "Ctrl+Alt+M",
+          tr("A calibration that makes this camera's colours the other one's, to export"), read,
+          [this] { chooseMatch(); }, NewGroup},
+         {"keepReference", tr("Keep Patches as a Reference"), "Ctrl+Alt+R",
+          tr("What this camera saw, as a file that another can be fitted to"), read,
+          [this] { keepReference(); }, OfBench}}};
+}
+
+MenuRows MainWindow::proofRows()
+{
+    using enum ActionRow::Place;
+    return {tr("&Proof"),
+            {{"callOut", tr("Answer for Across the Room"), "F4",
+              tr("One sentence in large letters; Space takes it away"),
+              [this] {
+                  const auto why = whenOpen();
+                  return !why.isEmpty()                                ? why
+                         : m_job.stations().frameToOpen(m_job.state()) ? QString()
+                                                                       : tr("there is no chart frame yet.");
+              },
+              [this] {
+                  const auto frame = subject() ? subject() : m_job.stations().frameToOpen(m_job.state());
+                  m_job.setCurrentFrame(frame);
+                  showCallOut(frame);
+              }},
+             {"export", tr("Export Calibration…"), "Ctrl+E",
+              tr("Camera profile, ICC profile and tables for other programs"),
+              [this] {
+                  const auto why = whenOpen();
+                  const auto &state = m_job.state();
+                  return !why.isEmpty() ? why
+                         : state.calibrationOf(subject(), partsFor(state, subject()))
+                             ? QString()
+                             : tr("the frame has no calibration.");
+              },
+              [this] { exportCalibration(); }}}};
+}
+
+} // namespace wavechroma::app

@@ -1,0 +1,313 @@
+#include "app/view/window/main_window.h"
+
+#include "app/model/spoken.h"
+#include "app/model/thumbnails.h"
+#include "app/view/bench/bench.h"
+#include "app/view/day/call_out.h"
+#include "app/view/day/day_sheet.h"
+#include "app/view/studio/studio_panel.h"
+#include "app/view/widgets/task_strip.h"
+#include "app/view/widgets/top_bar.h"
+#include "app/view/window/start_page.h"
+#include "core/tasks/prove_task.h"
+#include "core/tasks/reference_task.h"
+
+#include <QCloseEvent>
+#include <QDir>
+#include <QDragEnterEvent>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QMimeData>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+namespace wavechroma::app {
+
+MainWindow::MainWindow(QWidget *parent)
+    : QMainWindow(parent), m_intake(&m_job, &m_tasks), m_watch(&m_job),
+      m_thumbnails(new Thumbnails(&m_job, &m_tasks, this)), m_bar(new TopBar), m_stack(new QStackedWidget),
+      m_daySheet(new DaySheet(&m_job, m_thumbnails)), m_bench(new Bench(&m_job, &m_tasks)),
+      m_strip(new TaskStrip), m_studio(new StudioPanel(&m_tasks))
+{
+    setWindowTitle("Wavechroma");
+    setAcceptDrops(true);
+    resize(1280, 800);
+    makeActions();
+    action("snap")->setChecked(true);
+    m_bar->addPlace(action("daySheet"));
+    m_bar->addPlace(action("bench"));
+    m_start = new StartPage(action("demo"), action("newJob"), action("openJob"));
+    auto *centre = new QWidget;
+    auto *layout = new QVBoxLayout(centre);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(m_bar);
+    auto *middle = new QHBoxLayout;
+    middle->setSpacing(0);
+    middle->addWidget(m_stack, 1);
+    middle->addWidget(m_studio);
+    m_studio->hide();
+    layout->addLayout(middle, 1);
+    layout->addWidget(m_strip);
+    setCentralWidget(centre);
+    m_stack->addWidget(m_start);
+    m_stack->addWidget(m_daySheet);
+    m_stack->addWidget(m_bench);
+    m_callOut = new CallOut(centre);
+    connectAll();
+    adapt();
+}
+
+void MainWindow::connectAll()
+{
+    connect(&m_job, &JobDocument::opened, this, [this] {
+        m_tasks.jobChanged();
+        m_arrived.clear();
+        if (!m_job.isOpen())
+            m_stack->setCurrentWidget(m_start);
+        adapt();
+    });
+    connect(&m_job, &JobDocument::changed, this, &MainWindow::adapt);
+    connect(&m_job, &JobDocument::currentFrameChanged, this, &MainWindow::adapt);
+    connect(&m_job, &JobDocument::failed, this, &MainWindow::showMessage);
+    connect(&m_intake, &Intake::progress, m_strip,
+            [this](double f, const QString &step) { m_strip->showProgress(f, step, true); });
+    connect(&m_intake, &Intake::problem, this, &MainWindow::showMessage);
+    connect(&m_intake, &Intake::chartArrived, this, [this](qint64 frame) { m_arrived.push_back(frame); });
+    connect(&m_intake, &Intake::finished, this, &MainWindow::arrived);
+    connect(&m_intake, &Intake::waitingChanged, this, &MainWindow::adaptActions);
+    connect(&m_watch, &FolderWatch::arrived, this, &MainWindow::bringIn);
+    connect(&m_watch, &FolderWatch::problem, this, &MainWindow::showMessage);
+    connect(m_callOut, &CallOut::dismissed, this, &MainWindow::showDaySheet);
+    connect(m_callOut, &CallOut::useAsked, this, &MainWindow::useAllTheSame);
+    // The strip tells of the intake as a whole, and of other work where nothing comes in.
+    connect(&m_tasks, &TaskRunner::progressed, this,
+            [this](const QString &queue, double fraction, const QString &step) {
+                if (m_intake.isRunning() || queue == "intake")
+                    return;
+                if (fraction < 0)
+                    m_strip->showBusy(step);
+                else
+                    m_strip->showProgress(fraction, step, true);
+            });
+    connect(&m_tasks, &TaskRunner::ended, this, [this](const QString &queue) {
+        if (!m_intake.isRunning() && queue != "thumbnails")
+            m_strip->endProgress();
+    });
+    connect(m_strip, &TaskStrip::stopAsked, this, [this] {
+        m_intake.stop();
+        m_tasks.stopAll();
+        m_strip->endProgress();
+        adapt();
+    });
+    connect(m_studio, &StudioPanel::aboutToShoot, this, &MainWindow::shootingStarts);
+    connect(m_studio, &StudioPanel::problem, this, &MainWindow::showMessage);
+    connect(m_daySheet->canvas(), &DayCanvas::openAsked, this, &MainWindow::showBench);
+    connect(m_daySheet->canvas(), &DayCanvas::selectionChanged, this, &MainWindow::adapt);
+    connect(m_daySheet->canvas(), &DayCanvas::renameAsked, this, &MainWindow::renameSetup);
+    connect(editor(), &FrameEditor::problem, this, &MainWindow::showMessage);
+    connect(editor(), &FrameEditor::factsChanged, this, &MainWindow::adaptActions);
+    connect(m_bench, &Bench::rulerLengthAsked, this, &MainWindow::askRulerLength);
+}
+
+MainWindow::~MainWindow()
+{
+    editor()->finishWork();
+    m_tasks.stopAll();
+}
+
+FrameEditor *MainWindow::editor() const
+{
+    return m_bench->editor();
+}
+
+bool MainWindow::openJob(const QString &folder)
+{
+    editor()->finishWork();
+    const auto opened = m_job.open(folder);
+    if (!opened) {
+        showMessage(text(opened.error().message));
+        return false;
+    }
+    showDaySheet();
+    if (m_job.isReadOnly())
+        showMessage(text(m_job.store()->readOnlyReason()));
+    else
+        offerWaiting();
+    return true;
+}
+
+void MainWindow::bringIn(const QStringList &paths)
+{
+    if (!m_job.isOpen()) {
+        showMessage(tr("Open a job first, or make a new one: frames belong to a job."));
+        return;
+    }
+    if (m_job.isReadOnly()) {
+        showMessage(text(m_job.store()->readOnlyReason()));
+        return;
+    }
+    if (!m_intake.isRunning())
+        m_arrived.clear();
+    m_intake.add(paths);
+}
+
+void MainWindow::arrived()
+{
+    m_strip->endProgress();
+    adapt();
+    offerWaiting();
+    if (m_arrived.empty())
+        return;
+    // One chart: its answer opens where attention is needed. Several: the day sheet shows them all.
+    const auto frame = m_arrived.back();
+    if (m_arrived.size() == 1) {
+        showBench(frame);
+        const bool trouble =
+            m_job.stations().answerOf(m_job.state(), frame).state == Answer::State::ShootAgain;
+        m_bench->openStop(trouble ? 1 : 4);
+        showCallOut(frame);
+    } else {
+        showDaySheet();
+        m_daySheet->canvas()->select(frame);
+    }
+    m_arrived.clear();
+}
+
+void MainWindow::showDaySheet()
+{
+    if (!m_job.isOpen())
+        return;
+    m_stack->setCurrentWidget(m_daySheet);
+    m_daySheet->canvas()->setFocus();
+    adapt();
+}
+
+void MainWindow::showBench(qint64 frame)
+{
+    if (!m_job.isOpen())
+        return;
+    m_job.setCurrentFrame(frame);
+    m_stack->setCurrentWidget(m_bench);
+    m_bench->openStop(m_bench->openedStop());
+    adapt();
+}
+
+void MainWindow::showMessage(const QString &message)
+{
+    m_strip->showMessage(message);
+}
+
+/// "09:22:41, 1/100 s, f/8", then setup, camera and lens.
+static QString factsOf(const JobState &state, const JobFrame &frame)
+{
+    const auto &c = frame.camera;
+    QStringList where;
+    for (const auto &setup : state.setups)
+        if (setup.id == frame.setup)
+            where << text(setup.title);
+    where << text(c.model) << text(c.lens);
+    return MainWindow::tr("%1, %2, f/%3\n%4")
+        .arg(text(c.capturedAt).mid(11, 8), exposure(c.exposureSeconds), QLocale().toString(c.fNumber),
+             where.join(", "));
+}
+
+void MainWindow::showCallOut(qint64 id)
+{
+    const auto &state = m_job.state();
+    const auto *frame = state.frame(id);
+    const auto *reading = state.readingOf(id);
+    if (!frame || !reading)
+        return;
+    const auto chart = chartOf(*reading->reading);
+    const auto *row = state.calibrationOf(id, partsFor(state, id));
+    const auto proof = row ? proveReading(*row->calibration, *reading->reading) : Result<Proof>(unusable(""));
+    m_callOut->show(words::callOut(m_job.stations().answerOf(state, id), reading->reading->checks, spoken()),
+                    factsOf(state, *frame), proof ? std::optional(*proof) : std::nullopt,
+                    chart ? *chart : ChartDefinition());
+}
+
+bool MainWindow::isOnBench() const
+{
+    return m_stack->currentWidget() == m_bench;
+}
+
+RowId MainWindow::subject() const
+{
+    return isOnBench() ? m_job.currentFrame() : m_daySheet->canvas()->selected();
+}
+
+QInputDialog *MainWindow::question(const QString &title, const QString &said)
+{
+    auto *dialog = new QInputDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(title);
+    dialog->setLabelText(said);
+    return dialog;
+}
+
+QString MainWindow::handover() const
+{
+    const auto folder = text((m_job.store()->folder() / "handover").string());
+    if (!m_job.isReadOnly())
+        QDir().mkpath(folder);
+    return folder;
+}
+
+void MainWindow::adapt()
+{
+    const auto title = text(m_job.state().title.text);
+    m_bar->setTitle(m_job.isOpen() ? title : "Wavechroma");
+    setWindowTitle(m_job.isOpen() ? title + " · Wavechroma" : "Wavechroma");
+    QString status;
+    if (m_job.isOpen())
+        status = text(words::filled("{n} {n|frame|frames}", {{"n", double(m_job.state().frames.size())}},
+                                    spoken())) +
+                 (m_job.isReadOnly() ? tr(", to look at only") : QString());
+    if (m_watch.isWatching())
+        status = tr("watching %1 · ").arg(QFileInfo(m_watch.folder()).fileName()) + status;
+    m_bar->setStatus(status);
+    const bool writable = m_job.isOpen() && !m_job.isReadOnly();
+    const auto incoming = [this] { return text((m_job.store()->folder() / "incoming").string()); };
+    m_studio->setFolder(!writable ? QString() : m_watch.isWatching() ? m_watch.folder() : incoming());
+    adaptActions();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent *event)
+{
+    if (event->mimeData()->hasUrls())
+        event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent *event)
+{
+    QStringList paths;
+    for (const auto &url : event->mimeData()->urls())
+        if (url.isLocalFile())
+            paths << url.toLocalFile();
+    if (paths.size() == 1 && JobStore::holdsJob(paths.first().toStdString()))
+        openJob(paths.first());
+    else
+        bringIn(paths);
+}
+
+void MainWindow::keyPressEvent(QKeyEvent *event)
+{
+    if (event->key() == Qt::Key_Escape) {
+        if (!m_strip->message().isEmpty())
+            m_strip->clearMessage();
+        else if (isOnBench())
+            showDaySheet();
+        return;
+    }
+    QMainWindow::keyPressEvent(event);
+}
+
+void MainWindow::closeEvent(QCloseEvent *event)
+{
+    m_intake.stop();
+    event->accept();
+}
+
+} // namespace wavechroma::app

@@ -1,0 +1,55 @@
+#include "cli/command.h"
+#include "core/tasks/day_task.h"
+#include "core/tasks/take_task.h"
+
+#include <cstdio>
+
+namespace wavechroma::cli {
+
+Action addTake(CLI::App &app)
+{
+    struct Options
+    {
+        std::string job, setup;
+        std::vector<std::string> paths;
+    };
+    const auto options = std::make_shared<Options>();
+    app.add_option("JOB", options->job, "the job's folder; the job is made when there is none")->required();
+    app.add_option("PATH", options->paths, "frames, or folders of frames")->required();
+    app.add_option(
+        "--setup", options->setup,
+        "the one lighting setup that all belong to; else sub-folders are setups, and frames of one "
+        "folder are divided where the light differs");
+    return [options] {
+        Progress progress;
+        progress.report = [](double fraction, std::string_view step) {
+            std::fprintf(stderr, "%3d %%  %.*s\n", int(fraction * 100), int(step.size()), step.data());
+        };
+        const auto taken = takeIntoJob(options->job, {options->paths.begin(), options->paths.end()},
+                                       {options->setup}, progress);
+        if (!taken)
+            return failed(taken.error());
+        for (const auto &problem : taken->problems)
+            std::fprintf(stderr, "wavechroma-cli: %s\n", problem.c_str());
+        std::fprintf(stderr, "%s: %d taken, %d there before, %zu not to be read\n", options->job.c_str(),
+                     taken->taken, taken->known, taken->problems.size());
+        return taken->problems.empty() ? int(Status::Done) : int(Status::Unusable);
+    };
+}
+
+Action addDay(CLI::App &app)
+{
+    struct Options
+    {
+        std::string job, output;
+    };
+    const auto options = std::make_shared<Options>();
+    app.add_option("JOB", options->job, "the job's folder")->required();
+    app.add_option("-o", options->output, "where the document goes; - is standard output");
+    return [options] {
+        const auto day = dayOf(options->job);
+        return day ? deliver(*day, options->output) : failed(day.error());
+    };
+}
+
+} // namespace wavechroma::cli

@@ -1,0 +1,307 @@
+#include "core/color/lab.h"
+#include "core/fit/colour_lean.h"
+#include "core/fit/fit.h"
+#include "core/fit/hue_sectors.h"
+#include "core/fit/merge_readings.h"
+#include "core/fit/model_figures.h"
+#include "core/fit/part_field.h"
+#include "core/fit/recommend.h"
+#include "core/fit/weights.h"
+#include "core/sim/random.h"
+#include "core/sim/reflectance.h"
+#include "core/sim/scene.h"
+#include "core/sim/studio.h"
+#include "support/registry.h"
+
+#include <QTest>
+#include <cmath>
+
+using namespace wavechroma;
+
+class ModelsTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void equalChannelsAreNeutral_data() { addModels(); }
+    void equalChannelsAreNeutral();
+    void richerModelsFitTheChartNoWorse();
+    void rootsKeepAColourWhenTheExposureChanges();
+    void anOffsetFindsAVeil();
+    void curvesRiseAndTakeOutATone();
+    void aFieldStaysSoundAndEndsWithItsPatches();
+    void charactersKeepGreysAndFoldNothing();
+    void hueSectorsAreNothingForAPlainBalance();
+    void weightsPullTheFit();
+    void mergingTellsMoreThanOneReading();
+    void spectraAreUsedUnderTheNamedLight();
+    void stoppingLeavesNothing();
+    void aSpoiltReadingIsNotFollowed();
+
+private:
+    static void addModels();
+};
+
+namespace {
+
+const ChartDefinition &chart()
+{
+    return chartCatalogue().front();
+}
+
+/// A reading with a pixel noise of `noise` of saturation and what `bend` makes of each channel.
+Reading readingOf(const std::string &lamp, double noise = 0, uint64_t seed = 1,
+                  const std::function<double(double)> &bend = {})
+{
+    const auto &camera = sim::camera("Tarn 2");
+    const auto &light = sim::lamp(lamp).spectrum;
+    const double full = sim::response(camera, camera.lenses[0], light, sim::flatReflectance(1))[1];
+    sim::Random random(seed);
+    Reading reading;
+    reading.image = "one.dng";
+    reading.chart = chart().id;
+    reading.found = true;
+    reading.fileColor = {{{sim::publishedColorMatrix(camera), 21}}, Vector3{0.5, 1, 0.6}};
+    const auto reflectances = sim::chartReflectances(chart());
+    for (size_t i = 0; i < reflectances.size(); ++i) {
+        const auto rgb = sim::response(camera, camera.lenses[0], light, reflectances[i]);
+        double v[3];
+        for (size_t c = 0; c < 3; ++c) {
+            v[c] = 0.7 * rgb[c] / full;
+            v[c] = (bend ? bend(v[c]) : v[c]) + noise / std::sqrt(1000) * random.normal();
+        }
+        reading.patches.push_back(
+            {chart().patches[i].id, {v[0], v[1], v[2]}, {noise, noise, noise}, 4000, 0, 0});
+    }
+    return reading;
+}
+
+Calibration fitted(const std::string &model, const Reading &reading, bool settle = true)
+{
+    FitOptions options;
+    options.model = model;
+    options.settle = settle;
+    return *fitCalibration(reading, chart(), options);
+}
+
+} // namespace
+
+void ModelsTest::addModels()
+{
+    QTest::addColumn<QString>("model");
+    for (const auto &model : knownModels())
+        QTest::newRow(model.c_str()) << QString::fromStdString(model);
+}
+
+void ModelsTest::equalChannelsAreNeutral()
+{
+    // "In every model equal balanced RGB gives the neutral axis: (1,1,1) maps to the D50 white exactly"
+    QFETCH(QString, model);
+    const auto c = fitted(model.toStdString(), readingOf("led", 0.004));
+    for (const double t : {0.02, 0.1, 0.4, 1.0}) {
+        const Lab lab = labFromXyz(xyzFromBalanced(c, {t, t, t}));
+        QVERIFY2(std::hypot(lab.a, lab.b) < 1e-6, qPrintable(QString::number(std::hypot(lab.a, lab.b))));
+    }
+    const Xyz white = xyzFromBalanced(c, {1, 1, 1});
+    QVERIFY(std::abs(white.x - kD50White.x) < 1e-9 && std::abs(white.y - 1) < 1e-9 &&
+            std::abs(white.z - kD50White.z) < 1e-9);
+    const auto flat = c.matrix * Vector3{1, 1, 1};
+    QVERIFY(std::abs(flat[0] - kD50White.x) < 1e-9 && std::abs(flat[1] - 1) < 1e-9 &&
+            std::abs(flat[2] - kD50White.z) < 1e-9);
+}
+
+void ModelsTest::richerModelsFitTheChartNoWorse()
+{
+    const auto reading = readingOf("tungsten", 0.002);
+    const double matrix = fitted("matrix", reading).fit.mean;
+    QVERIFY(fitted("balance", reading).fit.mean > matrix);
+    for (const char *model : {"matrix-offset", "root-polynomial", "lut", "curves-lut"}) {
+        const auto c = fitted(model, reading);
+        QVERIFY2(c.fit.mean < matrix + 0.01, model);
+        QVERIFY2(c.crossValidated.mean > c.fit.mean, model); // what it has not seen is never easier
+    }
+}
+
+void ModelsTest::rootsKeepAColourWhenTheExposureChanges()
+{
+    const auto c = fitted("root-polynomial", readingOf("tungsten"));
+    QVERIFY(!(c.root == Matrix3{}));
+    for (const auto &p : c.patches) {
+        const Xyz one = xyzFromCamera(c, p.rgb),
+                  half = xyzFromCamera(c, {p.rgb.r / 2, p.rgb.g / 2, p.rgb.b / 2});
+        QVERIFY(std::abs(one.x - 2 * half.x) + std::abs(one.y - 2 * half.y) + std::abs(one.z - 2 * half.z) <
+                1e-12);
+    }
+}
+
+void ModelsTest::anOffsetFindsAVeil()
+{
+    // the same 4 % of a perfect diffuser in every patch, by each channel's own share of the light
+    auto reading = readingOf("daylight");
+    const auto clean = fitted("matrix", reading, false);
+    const auto &m = clean.multipliers;
+    for (auto &p : reading.patches)
+        p.mean = {p.mean.r + 0.04 / (clean.exposureScale * m[0]), p.mean.g + 0.04 / clean.exposureScale,
+                  p.mean.b + 0.04 / (clean.exposureScale * m[2])};
+    const auto c = fitted("matrix-offset", reading, false);
+    QVERIFY2(c.offset < -0.025 && c.offset > -0.055,
+             qPrintable(QString::number(c.offset))); // taken off again
+    // as good as a reading without it, where a matrix alone is not
+    QVERIFY(c.fit.mean < 1.05 * clean.fit.mean &&
+            fitted("matrix", reading, false).fit.mean > 1.3 * clean.fit.mean);
+}
+
+void ModelsTest::curvesRiseAndTakeOutATone()
+{
+    const auto reading =
+        readingOf("daylight", 0, 1, [](double v) { return std::pow(v, 0.8); }); // a picture of less contrast
+    const auto c = fitted("curves-matrix", reading, false);
+    for (const auto &curve : c.curves)
+        for (size_t i = 1; i < curve.values.size(); ++i)
+            QVERIFY(curve.values[i] > curve.values[i - 1]);
+    const double straight = fitted("matrix", readingOf("daylight"), false).fit.mean,
+                 bent = fitted("matrix", reading, false).fit.mean;
+    QVERIFY2(c.fit.mean < 1.25 * straight && bent > 1.5 * straight,
+             qPrintable(QString("%1 of %2, matrix %3").arg(c.fit.mean).arg(straight).arg(bent)));
+    for (const double v : {-0.02, 0.001, 0.2, 0.9, 1.5})
+        QVERIFY(std::abs(untoned(c.curves[0], toned(c.curves[0], v)) - v) < 1e-9);
+}
+
+void ModelsTest::aFieldStaysSoundAndEndsWithItsPatches()
+{
+    auto reading = readingOf("led", 0.002);
+    auto &odd = reading.patches[7].mean; // one patch of quite another colour, too little to be called spoilt
+    odd = {odd.r * 1.25, odd.g, odd.b * 0.8};
+    const auto matrix = fitted("matrix", reading, false);
+    FieldStrength strength{0.15, 12, 0};
+    ColorModel model = matrix;
+    model.field = fitField(matrix.patches, matrix, strength);
+    const auto stretch = stretchOf(model.field);
+    QVERIFY(stretch.least >= 0.5 && stretch.most <= 1.5);
+    const auto far = corrected(model.field, {50, 200, 0});
+    QVERIFY(std::hypot(far.a - 200, far.b) < 1e-6); // fades to the matrix
+    for (double l = 5; l < 100; l += 10)
+        QCOMPARE(corrected(model.field, {l, 0, 0}).a, 0.0);
+}
+
+void ModelsTest::charactersKeepGreysAndFoldNothing()
+{
+    for (const auto character : {Character::CalmReds, Character::Lively}) {
+        ColorModel plain, with;
+        plain.matrix = with.matrix = identity();
+        for (int i = 0; i < 3; ++i)
+            plain.matrix(i, i) = with.matrix(i, i) = vectorOf(kD50White)[size_t(i)];
+        with.character = character;
+        const auto stretch = stretchOf(with, plain);
+        QVERIFY(stretch.least > 0.5 && stretch.most < 1.5);
+        QCOMPARE(inCharacter(character, {50, 0, 0}).a, 0.0);
+        QVERIFY(characterNamed(nameOf(character)) == character);
+    }
+    const auto red = compressedFromLab({50, 45, 26});
+    const auto calmed = labFromCompressed(inCharacter(Character::CalmReds, red));
+    QVERIFY(std::hypot(calmed.a, calmed.b) < 0.92 * std::hypot(45, 26));
+    const auto blue = inCharacter(Character::CalmReds, {40, 0, -20});
+    QCOMPARE(blue.b, -20.0);
+}
+
+void ModelsTest::hueSectorsAreNothingForAPlainBalance()
+{
+    auto c = fitted("balance", readingOf("daylight"));
+    for (const auto &s : hueSectorsOf(c))
+        QVERIFY(std::abs(s.hueShift) < 0.01 && std::abs(s.chromaRatio - 1) < 1e-3 &&
+                std::abs(s.lightnessShift) < 0.01);
+    c.character = Character::CalmReds; // a known change: reds duller and yellower, blues as they were
+    const auto sectors = hueSectorsOf(c);
+    QCOMPARE(sectors.size(), size_t(8));
+    QVERIFY(sectors[0].chromaRatio < 0.97 && sectors[0].hueShift > 0.5);
+    QVERIFY(std::abs(sectors[5].chromaRatio - 1) < 1e-3);
+}
+
+void ModelsTest::weightsPullTheFit()
+{
+    const auto reading = readingOf("tungsten");
+    FitOptions options;
+    options.weights = *weightsFrom("C3=30", chart());
+    const auto c = *fitCalibration(reading, chart(), options);
+    const auto errorOf = [](const Calibration &calibration) {
+        for (const auto &p : calibration.patches)
+            if (p.id == "C3")
+                return de2000Of(p, calibration);
+        return -1.0;
+    };
+    QVERIFY(errorOf(c) < 0.3 * errorOf(fitted("matrix", reading)));
+    QVERIFY(!weightsFrom("Z9=2", chart()));
+    QVERIFY(!weightsFrom("C3=0", chart()));
+    const auto near = *weightsFrom("near:42.1,53.4,28.2;20,0,0", chart()); // a red, and a black
+    QVERIFY(near.at("C3") > 2.5 && near.at("D6") > 2.5 && near.at("C5") < 1.3);
+    QVERIFY(!weightsFrom("near:", chart()) && !weightsFrom("near:50,x,0", chart()));
+    QCOMPARE(weightsFrom("neutrals", chart())->size(), size_t(6));
+    QVERIFY(weightsFrom("skin", chart())->count("A1") && !weightsFrom("skin", chart())->count("C1"));
+}
+
+void ModelsTest::mergingTellsMoreThanOneReading()
+{
+    const auto truth = readingOf("led");
+    std::vector<Reading> many;
+    for (uint64_t seed = 1; seed <= 9; ++seed)
+        many.push_back(readingOf("led", 0.03, seed));
+    for (auto &p : many[1].patches) // a stop less
+        p.mean = {p.mean.r / 2, p.mean.g / 2, p.mean.b / 2};
+    many[2].patches[18].clipped = 0.5;
+    many[2].patches[18].mean = {0.9, 0.9, 0.9}; // burnt: must not count
+    const auto merged = *mergedReading(many);
+    double one = 0, all = 0;
+    for (size_t i = 0; i < 24; ++i) {
+        one += std::abs(many[0].patches[i].mean.r - truth.patches[i].mean.r);
+        all += std::abs(merged.patches[i].mean.r - truth.patches[i].mean.r);
+        QVERIFY(std::abs(merged.patches[i].mean.g / truth.patches[i].mean.g - 1) < 0.05);
+    }
+    QVERIFY2(all < 0.6 * one, qPrintable(QString("%1 of %2").arg(all).arg(one)));
+    auto other = many[0];
+    other.camera.serial = "another";
+    QVERIFY(!mergedReading({many[0], other}));
+}
+
+void ModelsTest::spectraAreUsedUnderTheNamedLight()
+{
+    auto spectral = chart();
+    const auto reflectances = sim::chartReflectances(spectral);
+    for (size_t i = 0; i < reflectances.size(); ++i)
+        spectral.patches[i].reflectance = reflectances[i];
+    const auto reading = readingOf("tungsten");
+    FitOptions options;
+    options.light = NamedLight{"lamp", sim::lamp("tungsten").spectrum,
+                               chromaticityFromXyz(xyzFromLight(sim::lamp("tungsten").spectrum)), 255};
+    const auto under = *fitCalibration(reading, spectral, options);
+    QVERIFY(under.appearance == Appearance::UnderLight && under.figures.metamerismIndex);
+    options.appearance = Appearance::UnderD50;
+    const auto d50 = *fitCalibration(reading, spectral, options);
+    // the sensor saw the patches under that lamp: what they looked like there is easier to say than what they
+    // never were
+    QVERIFY(under.fit.mean < 0.8 * d50.fit.mean);
+    QVERIFY(*under.figures.metamerismIndex > *d50.figures.metamerismIndex);
+    options.light.reset();
+    options.appearance = Appearance::UnderLight;
+    QVERIFY(!fitCalibration(reading, spectral, options));
+}
+
+void ModelsTest::stoppingLeavesNothing()
+{
+    std::atomic<bool> stop = true;
+    Progress progress;
+    progress.cancelled = &stop;
+    QVERIFY(fitAllModels(readingOf("led"), chart(), {}, progress)->empty());
+}
+
+void ModelsTest::aSpoiltReadingIsNotFollowed()
+{
+    auto reading = readingOf("led", 0.003);
+    const auto all = *fitAllModels(reading, chart());
+    QCOMPARE(all.size(), knownModels().size());
+    reading.checks.push_back({"flare", Severity::Warn, 0.03, 0.01, "", {}, "flare"});
+    const auto choice = recommendationOf(all, reading);
+    QVERIFY(all[choice.index].model == "matrix" || all[choice.index].model == "balance");
+    QVERIFY(!choice.why.empty());
+}
+
+static const testing::Registered<ModelsTest> registered("models_test");
+#include "models_test.moc"

@@ -1,0 +1,60 @@
+#include "core/formats/brief_reading.h"
+
+#include "core/formats/check_json.h"
+#include "core/formats/facts_json.h"
+
+namespace wavechroma {
+
+using namespace json;
+
+std::string briefOf(const Reading &r)
+{
+    Json patches = Json::array(), checks = Json::array();
+    for (const auto &p : r.patches)
+        patches.push_back({p.id, p.mean.r, p.mean.g, p.mean.b, p.count, p.clipped, p.low});
+    for (const auto &c : r.checks)
+        checks.push_back(jsonOf(c, false));
+    const Json out{{"image", r.image}, {"camera", jsonOf(r.camera)}, {"chart", r.chart},
+                   {"found", r.found}, {"left_out", r.leftOut},      {"flats", r.flats},
+                   {"checks", checks}, {"patches", patches}};
+    return out.dump(-1, ' ', false, Json::error_handler_t::replace);
+}
+
+static PatchReading patchFrom(const Json &row)
+{
+    const auto number = [&](size_t i) { return row.at(i).get<double>(); };
+    return {row.at(0).get<std::string>(),
+            {number(1), number(2), number(3)},
+            {},
+            row.at(4).get<int>(),
+            number(5),
+            number(6)};
+}
+
+Result<Reading> briefReadingFrom(const std::string &text, const std::string &name)
+{
+    const auto document = parse(text, name);
+    if (!document)
+        return document.error();
+    try {
+        const Fields f(*document, name);
+        Reading r;
+        r.image = f.text("image");
+        r.camera = factsFrom(f.object("camera"));
+        r.chart = f.text("chart");
+        r.found = f.flag("found");
+        r.leftOut = f.texts("left_out");
+        r.flats = f.texts("flats");
+        for (const auto &c : f.objects("checks"))
+            r.checks.push_back(checkFrom(c));
+        for (const auto &row : f.raw("patches"))
+            r.patches.push_back(patchFrom(row));
+        return r;
+    } catch (const FieldFault &fault) {
+        return unusable(fault.message);
+    } catch (const nlohmann::json::exception &fault) {
+        return unusable(name + ": " + fault.what());
+    }
+}
+
+} // namespace wavechroma

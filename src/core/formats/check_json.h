@@ -1,0 +1,11 @@
+#pragma once
+#include "core/chart/reading.h"
+#include "core/formats/json_fields.h"
+
+namespace wavechroma::json {
+
+/// What the sentence says is in the fields, too. `withMessage`: the sentence itself, in plain English.
+[[nodiscard]] Json jsonOf(const Check &check, bool withMessage);
+[[nodiscard]] Check checkFrom(const Fields &fields);
+
+} // namespace wavechroma::json

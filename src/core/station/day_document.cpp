@@ -1,0 +1,107 @@
+#include "core/station/day_document.h"
+
+#include "core/formats/facts_json.h"
+
+#include <unordered_map>
+
+namespace wavechroma {
+
+using json::Json;
+
+namespace {
+
+const char *nameOf(Answer::State state)
+{
+    constexpr const char *kNames[] = {"none", "good", "look-again", "shoot-again"};
+    return kNames[size_t(state)];
+}
+
+Json answerOf(const Answer &answer)
+{
+    Json out{{"state", nameOf(answer.state)}};
+    if (!answer.patch.empty()) {
+        out["mean"] = answer.mean;
+        out["worst"] = answer.worst;
+        out["patch"] = answer.patch;
+    }
+    return out;
+}
+
+/// Of the last chart against the one before it; null when the light held.
+Json lightChangeOf(const JobState &state, const Station &station)
+{
+    if (station.changes.empty() || !station.changes.back())
+        return nullptr;
+    const auto &change = *station.changes.back();
+    const auto since = station.speaking[station.speaking.size() - 2];
+    return {{"stops", change.stops ? Json(*change.stops) : Json(nullptr)},
+            {"red", change.red},
+            {"blue", change.blue},
+            {"since", state.frame(since)->camera.capturedAt}};
+}
+
+Json servedBy(const JobState &state, const Stations &stations, RowId frame)
+{
+    const auto serving = stations.servingOf(state, frame);
+    const auto *row =
+        serving.chart ? state.calibrationOf(serving.chart, partsFor(state, serving.chart)) : nullptr;
+    if (!row)
+        return nullptr;
+    Json doubts = Json::array();
+    for (const auto &doubt : serving.doubts)
+        doubts.push_back(doubt.code);
+    return {{"chart", state.frame(serving.chart)->path},
+            {"calibration", row->calibration->name},
+            {"from", "station"},
+            {"doubts", doubts}};
+}
+
+Json stationOf(const JobState &state, const Stations &stations, const Station &station)
+{
+    std::unordered_map<RowId, int> brackets;
+    for (size_t i = 0; i < station.brackets.size(); ++i)
+        for (const auto frame : station.brackets[i].frames)
+            brackets[frame] = int(i) + 1;
+    Json frames = Json::array();
+    for (const auto id : station.frames) {
+        const auto &frame = *state.frame(id);
+        const auto bracket = brackets.find(id);
+        const bool used = std::count(station.speaking.begin(), station.speaking.end(), id) > 0;
+        frames.push_back({{"path", frame.path},
+                          {"sha256", frame.sha256},
+                          {"part", wavechroma::nameOf(frame.part)},
+                          {"captured_at", frame.camera.capturedAt},
+                          {"set_aside", frame.setAside},
+                          {"bracket", bracket == brackets.end() ? Json(nullptr) : Json(bracket->second)},
+                          {"used", used},
+                          {"served_by", servedBy(state, stations, id)}});
+    }
+    return {{"name", station.name},
+            {"setup", std::to_string(station.setup)},
+            {"camera", json::jsonOf(station.camera)},
+            {"answer", answerOf(station.answer)},
+            {"light_change", lightChangeOf(state, station)},
+            {"frames", frames}};
+}
+
+} // namespace
+
+std::string dayDocument(const JobState &state, const Stations &stations)
+{
+    Json setups = Json::array(), all = Json::array();
+    for (const auto &s : state.setups)
+        setups.push_back({{"id", std::to_string(s.id)},
+                          {"title", s.title},
+                          {"lamps", s.lamps},
+                          {"modifiers", s.modifiers},
+                          {"power", s.power},
+                          {"backdrop", s.backdrop},
+                          {"notes", s.notes}});
+    for (const auto *station : stations.all())
+        if (!station->frames.empty())
+            all.push_back(stationOf(state, stations, *station));
+    return json::textOf(
+        {{"schema", "wavechroma.day/1"}, {"title", state.title.text}, {"setups", setups}, {"stations", all}});
+}
+
+} // namespace wavechroma

@@ -1,0 +1,79 @@
+#pragma once
+#include "core/capture/compare_frames.h"
+#include "core/jobstore/job_rows.h"
+
+#include <optional>
+
+/// What a job says of its stations: values, made by stations.h.
+namespace wavechroma {
+
+/// What a station, or one chart frame, answers.
+struct Answer
+{
+    enum class State { None, Good, LookAgain, ShootAgain } state = State::None;
+    enum class Why {
+        NotAsked,     ///< no chart yet; `waiting` product frames wait for one
+        WithinLimits, ///< of the sheet in force
+        OverLimits,
+        Stopped,       ///< a check said `stop`: `stop`
+        NoCalibration, ///< too few patches can be used
+        LightMoved,    ///< since the chart before: `change`, `since`
+    } why = Why::NotAsked;
+    RowId frame = 0; ///< the chart frame it comes from
+    double mean = 0, worst = 0;
+    std::string patch; ///< the worst one
+    std::optional<Check> stop = {};
+    std::optional<LightChange> change = {};
+    std::string since; ///< when the chart before was shot
+    int waiting = 0;
+    int bestOf = 0; ///< frames of the bracket that it was chosen from; 0: none
+    bool operator==(const Answer &) const = default;
+};
+
+/// Chart frames shot one after the other at different settings: one of them is the one to use.
+struct Bracket
+{
+    std::vector<RowId> frames; ///< in time order
+    RowId chosen = 0;
+    BracketChoice choice;
+    bool operator==(const Bracket &) const = default;
+};
+
+/// Why a calibration may not hold for a frame.
+struct Doubt
+{
+    std::string
+        code; ///< of the contract: "chart-after", "other-iso", "other-aperture", "light-moved", "poor-chart"
+    double frame = 0, chart = 0;            ///< with other-iso, other-aperture: theirs
+    std::string at = {};                    ///< with chart-after, light-moved: when that chart was shot
+    std::optional<LightChange> change = {}; ///< with light-moved
+    bool operator==(const Doubt &) const = default;
+};
+
+/// The chart that speaks for a frame: the last one before it that was not set aside (of a bracket the chosen
+/// one), else the first after it.
+struct Serving
+{
+    RowId chart = 0; ///< 0: none
+    std::vector<Doubt> doubts = {};
+    enum class Without { Chart, ChartOfThisPair } without = Without::Chart; ///< where there is none
+    bool operator==(const Serving &) const = default;
+};
+
+/// One lighting setup with one camera–lens pair. Where a body hides two modules whose lens has no name, their
+/// sizes tell them apart.
+struct Station
+{
+    RowId setup = 0;
+    std::string name;          ///< unique in the job: setup, camera, lens
+    CameraFacts camera;        ///< of its first frame
+    std::vector<RowId> frames; ///< in time order
+    std::vector<Bracket> brackets;
+    std::vector<RowId> speaking; ///< charts that speak for it, in time order
+    /// What the light did from each of these to the next, where that is worth a word.
+    std::vector<std::optional<LightChange>> changes;
+    Answer answer;
+    bool operator==(const Station &) const = default;
+};
+
+} // namespace wavechroma

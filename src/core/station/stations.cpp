@@ -1,0 +1,386 @@
+#include "core/station/stations.h"
+
+#include "core/base/iso_time.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr double kBracketSeconds = 90; ///< from one frame of a bracket to the next
+constexpr double kOtherSettings = 0.1; ///< stops
+
+bool isNextOfBracket(const JobFrame &a, const JobFrame &b)
+{
+    const auto then = secondsOf(a.camera.capturedAt), now = secondsOf(b.camera.capturedAt);
+    const auto stops = settingStops(b.camera, a.camera);
+    return b.part == FramePart::Chart && then && now && *now >= *then && *now - *then <= kBracketSeconds &&
+           stops && std::abs(*stops) > kOtherSettings;
+}
+
+const Check *stopOf(const Reading &reading)
+{
+    for (const auto &check : reading.checks)
+        if (check.severity == Severity::Stop)
+            return &check;
+    return nullptr;
+}
+
+std::optional<LightChange> visibleChange(const JobReading *before, const JobReading *after)
+{
+    const auto change = before && after ? lightChange(before->brief, after->brief) : std::nullopt;
+    return change && visibleIn(*change).any() ? change : std::nullopt;
+}
+
+std::string nameOf(const JobState &state, const Station &station)
+{
+    std::string name;
+    for (const auto &setup : state.setups)
+        if (setup.id == station.setup)
+            name = setup.title;
+    for (const auto &part : {station.camera.model, station.camera.lens})
+        if (!part.empty())
+            name += (name.empty() ? "" : ", ") + part;
+    return name;
+}
+
+} // namespace
+
+Parts partsFor(const JobState &state, RowId frame)
+{
+    if (!isAuto(state.title.parts))
+        return state.title.parts;
+    for (const auto &row : state.calibrations)
+        if (row.frame == frame && row.brief.recommended)
+            return row.brief.parts;
+    return plainParts();
+}
+
+ToleranceSheet sheetOf(const JobState &state)
+{
+    if (state.title.tolerance.empty())
+        return {};
+    const auto sheet = toleranceFrom(state.title.tolerance, "tolerance sheet");
+    return sheet ? *sheet : ToleranceSheet{};
+}
+
+Stations::Stations(const JobState &state)
+{
+    build(state);
+}
+
+Stations::Key Stations::keyOf(const JobFrame &frame)
+{
+    const auto &c = frame.camera;
+    std::string pair = c.make + '\n' + c.model + '\n' + c.serial + '\n' + c.lens;
+    if (c.lens.empty()) {
+        const auto [less, more] = std::minmax(frame.width, frame.height);
+        pair += '\n' + std::to_string(less) + '\n' + std::to_string(more);
+    }
+    return {frame.setup, pair};
+}
+
+void Stations::build(const JobState &state)
+{
+    *this = {};
+    m_sheet = sheetOf(state);
+    for (const auto &row : state.readings)
+        m_readingOf[row.frame] = row.id;
+    for (const auto &frame : state.frames) {
+        auto &member = m_members[keyOf(frame)];
+        if (!member)
+            member = std::make_shared<Member>(Member{keyOf(frame), frame.id, {}});
+        member->station.frames.push_back(frame.id);
+        m_ofFrame[frame.id] = member;
+    }
+    for (auto &[key, member] : m_members)
+        rebuild(state, *member);
+    order(state);
+}
+
+void Stations::update(const JobState &state, const JobChange &change)
+{
+    // Limits, the job's parts and the setups concern all of them.
+    if (!change.titles.empty() || !change.setups.empty())
+        return build(state);
+    std::set<Key> touched;
+    for (const auto &row : change.readings) {
+        if (row.after)
+            m_readingOf[row.after->frame] = row.after->id;
+        else
+            m_readingOf.erase(row.before->frame);
+        if (const auto at = m_ofFrame.find((row.after ? *row.after : *row.before).frame);
+            at != m_ofFrame.end())
+            touched.insert(at->second->key);
+    }
+    for (const auto &row : change.calibrations)
+        if (const auto at = m_ofFrame.find((row.after ? *row.after : *row.before).frame);
+            at != m_ofFrame.end())
+            touched.insert(at->second->key);
+    for (const auto &row : change.frames) {
+        if (row.before)
+            if (const auto at = m_ofFrame.find(row.before->id); at != m_ofFrame.end()) {
+                std::erase(at->second->station.frames, row.before->id);
+                touched.insert(at->second->key);
+                m_ofFrame.erase(at);
+            }
+        if (!row.after)
+            continue;
+        const auto key = keyOf(*row.after);
+        auto &member = m_members[key];
+        if (!member)
+            member = std::make_shared<Member>(Member{key, row.after->id, {}});
+        member->station.frames.push_back(row.after->id);
+        m_ofFrame[row.after->id] = member;
+        touched.insert(key);
+    }
+    for (const auto &key : touched) {
+        const auto at = m_members.find(key);
+        if (at->second->station.frames.empty())
+            m_members.erase(at);
+        else
+            rebuild(state, *at->second);
+    }
+    order(state);
+}
+
+/// All of a station from the ids of its frames.
+void Stations::rebuild(const JobState &state, Member &member)
+{
+    std::vector<const JobFrame *> frames;
+    for (const auto id : member.station.frames)
+        if (const auto *frame = state.frame(id))
+            frames.push_back(frame);
+    std::sort(frames.begin(), frames.end(), [](const auto *a, const auto *b) { return a->id < b->id; });
+    member.first = frames.front()->id;
+    Station station;
+    station.setup = member.key.setup;
+    station.camera = frames.front()->camera;
+    std::stable_sort(frames.begin(), frames.end(), [](const auto *a, const auto *b) {
+        return a->camera.capturedAt < b->camera.capturedAt;
+    });
+    for (const auto *frame : frames)
+        station.frames.push_back(frame->id);
+    findBrackets(state, station);
+    findSpeaking(state, station);
+    answer(state, station);
+    member.station = std::move(station);
+}
+
+const JobReading *Stations::readingOf(const JobState &state, RowId frame) const
+{
+    const auto id = m_readingOf.find(frame);
+    if (id == m_readingOf.end())
+        return nullptr;
+    const auto at = std::lower_bound(state.readings.begin(), state.readings.end(), id->second,
+                                     [](const JobReading &row, RowId wanted) { return row.id < wanted; });
+    return at == state.readings.end() || at->id != id->second ? nullptr : &*at;
+}
+
+void Stations::addBracket(const JobState &state, Station &station, size_t from, size_t to) const
+{
+    Bracket bracket;
+    std::vector<const Reading *> readings;
+    for (size_t k = from; k < to; ++k) {
+        // one that was set aside by hand, though nothing is wrong with it, is no longer to be chosen
+        const auto *row = readingOf(state, station.frames[k]);
+        if (row && (!state.frame(station.frames[k])->setAside || row->brief.worst() == Severity::Stop)) {
+            bracket.frames.push_back(station.frames[k]);
+            readings.push_back(&row->brief);
+        }
+    }
+    if (readings.size() < 2)
+        return;
+    bracket.choice = chooseFromBracket(readings);
+    bracket.chosen = bracket.frames[bracket.choice.index];
+    station.brackets.push_back(bracket);
+}
+
+void Stations::findBrackets(const JobState &state, Station &station) const
+{
+    const auto frameAt = [&](size_t i) -> const JobFrame & { return *state.frame(station.frames[i]); };
+    for (size_t i = 0; i < station.frames.size();) {
+        size_t end = i + 1;
+        if (frameAt(i).part == FramePart::Chart)
+            while (end < station.frames.size() && isNextOfBracket(frameAt(end - 1), frameAt(end)))
+                ++end;
+        if (end > i + 1)
+            addBracket(state, station, i, end);
+        i = end;
+    }
+}
+
+/// The charts that speak for the station: not set aside, and of a bracket only the chosen one.
+void Stations::findSpeaking(const JobState &state, Station &station) const
+{
+    std::set<RowId> passedOver;
+    for (const auto &bracket : station.brackets)
+        for (const auto frame : bracket.frames)
+            if (frame != bracket.chosen)
+                passedOver.insert(frame);
+    for (const auto id : station.frames) {
+        const auto *frame = state.frame(id);
+        if (frame->part == FramePart::Chart && !frame->setAside && !passedOver.count(id))
+            station.speaking.push_back(id);
+    }
+    for (size_t i = 1; i < station.speaking.size(); ++i)
+        station.changes.push_back(
+            visibleChange(readingOf(state, station.speaking[i - 1]), readingOf(state, station.speaking[i])));
+}
+
+void Stations::answer(const JobState &state, Station &station) const
+{
+    auto &out = station.answer;
+    if (station.speaking.empty()) {
+        for (const auto id : station.frames) {
+            const auto part = state.frame(id)->part;
+            out.waiting += part == FramePart::Product;
+            if (part == FramePart::Chart) { // a spoilt one answers only when there is no other
+                const int waiting = out.waiting;
+                out = answerOf(state, id);
+                out.waiting = waiting;
+            }
+        }
+        return;
+    }
+    out = answerOf(state, station.speaking.back());
+    for (const auto &bracket : station.brackets)
+        if (bracket.chosen == out.frame)
+            out.bestOf = int(bracket.frames.size());
+    if (!station.changes.empty() && station.changes.back() && out.state != Answer::State::ShootAgain) {
+        out.state = Answer::State::LookAgain;
+        out.why = Answer::Why::LightMoved;
+        out.change = station.changes.back();
+        out.since = state.frame(station.speaking[station.speaking.size() - 2])->camera.capturedAt;
+    }
+}
+
+void Stations::order(const JobState &state)
+{
+    std::map<RowId, std::vector<Member *>> bySetup;
+    for (const auto &[key, member] : m_members)
+        if (!member->station.frames.empty())
+            bySetup[key.setup].push_back(member.get());
+    m_order.clear();
+    std::map<std::string, int> named;
+    const auto add = [&](Station &station) {
+        station.name = nameOf(state, station);
+        if (const int times = ++named[station.name]; times > 1)
+            station.name += " (" + std::to_string(times) + ")";
+        m_order.push_back(&station);
+    };
+    for (const auto &setup : state.setups) {
+        auto &members = bySetup[setup.id];
+        std::sort(members.begin(), members.end(),
+                  [](const auto *a, const auto *b) { return a->first < b->first; });
+        for (auto *member : members)
+            add(member->station);
+        if (!members.empty())
+            continue;
+        auto &empty = m_members[{setup.id, ""}]; // an empty setup still has its band
+        if (!empty)
+            empty = std::make_shared<Member>(Member{{setup.id, ""}, 0, {}});
+        empty->station.setup = setup.id;
+        add(empty->station);
+    }
+}
+
+const Station *Stations::of(RowId frame) const
+{
+    const auto at = m_ofFrame.find(frame);
+    return at == m_ofFrame.end() ? nullptr : &at->second->station;
+}
+
+Answer Stations::answerOf(const JobState &state, RowId frame) const
+{
+    Answer out;
+    out.frame = frame;
+    const auto *reading = readingOf(state, frame);
+    if (!reading)
+        return out;
+    if (const auto *stop = stopOf(reading->brief)) {
+        out.state = Answer::State::ShootAgain;
+        out.why = Answer::Why::Stopped;
+        out.stop = *stop;
+        return out;
+    }
+    const auto *row = state.calibrationOf(frame, partsFor(state, frame));
+    if (!row || row->brief.worstPatch.empty()) {
+        out.state = Answer::State::ShootAgain;
+        out.why = Answer::Why::NoCalibration;
+        return out;
+    }
+    out.mean = row->brief.mean;
+    out.worst = row->brief.worst;
+    out.patch = row->brief.worstPatch;
+    const bool good = out.mean <= m_sheet.proof.mean && out.worst <= m_sheet.proof.patch;
+    out.state = good ? Answer::State::Good : Answer::State::LookAgain;
+    out.why = good ? Answer::Why::WithinLimits : Answer::Why::OverLimits;
+    return out;
+}
+
+Serving Stations::servingOf(const JobState &state, RowId id) const
+{
+    Serving out;
+    const auto *station = of(id);
+    const auto *frame = state.frame(id);
+    if (!station || !frame)
+        return out;
+    if (frame->part == FramePart::Chart && !frame->setAside && state.readingOf(id)) {
+        out.chart = id;
+        return out;
+    }
+    std::optional<size_t> before, after;
+    for (size_t i = 0; i < station->speaking.size(); ++i) {
+        if (state.frame(station->speaking[i])->camera.capturedAt <= frame->camera.capturedAt)
+            before = i;
+        else if (!after)
+            after = i;
+    }
+    if (!before && !after) {
+        const bool elsewhere = std::any_of(state.frames.begin(), state.frames.end(), [&](const JobFrame &f) {
+            return f.setup == frame->setup && f.part == FramePart::Chart && !f.setAside;
+        });
+        out.without = elsewhere ? Serving::Without::ChartOfThisPair : Serving::Without::Chart;
+        return out;
+    }
+    out.chart = station->speaking[before ? *before : *after];
+    const auto &chart = *state.frame(out.chart);
+    if (!before)
+        out.doubts.push_back({"chart-after", 0, 0, chart.camera.capturedAt});
+    if (chart.camera.iso != frame->camera.iso)
+        out.doubts.push_back({"other-iso", frame->camera.iso, chart.camera.iso});
+    if (chart.camera.fNumber != frame->camera.fNumber)
+        out.doubts.push_back({"other-aperture", frame->camera.fNumber, chart.camera.fNumber});
+    if (before && after && station->changes[*before])
+        out.doubts.push_back({"light-moved", 0, 0, state.frame(station->speaking[*after])->camera.capturedAt,
+                              station->changes[*before]});
+    if (answerOf(state, out.chart).state != Answer::State::Good)
+        out.doubts.push_back({"poor-chart"});
+    return out;
+}
+
+const JobCalibration *Stations::calibrationFor(const JobState &state, RowId frame) const
+{
+    const auto chart = servingOf(state, frame).chart;
+    const auto speaks = chart ? chart : frame; // a spoilt chart alone is shown by what it came to itself
+    return state.calibrationOf(speaks, partsFor(state, speaks));
+}
+
+RowId Stations::frameToOpen(const JobState &state) const
+{
+    RowId any = 0, good = 0;
+    for (const auto *station : m_order)
+        for (const auto id : station->frames)
+            if (const auto *frame = state.frame(id); frame->part == FramePart::Chart) {
+                any = id;
+                if (!frame->setAside)
+                    good = id;
+            }
+    return good ? good : any;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,73 @@
+#pragma once
+#include "core/formats/tolerance_sheet.h"
+#include "core/station/station.h"
+
+#include <compare>
+#include <map>
+#include <memory>
+#include <unordered_map>
+
+namespace wavechroma {
+
+/// The stations of a job, built once and kept up with each change. One rule says here which calibration
+/// serves a frame; windows, commands and all that comes ask it. From what rows hold in brief: no document is
+/// parsed.
+class Stations
+{
+public:
+    Stations() = default;
+    explicit Stations(const JobState &state);
+    /// After `change` was applied, which made `state`. Only the stations that it touches are made anew.
+    void update(const JobState &state, const JobChange &change);
+
+    /// Setups in order, within each its pairs in order of their first frame. A setup without frames has one
+    /// station without any.
+    [[nodiscard]] const std::vector<const Station *> &all() const { return m_order; }
+    [[nodiscard]] const Station *of(RowId frame) const; ///< null: no such frame
+
+    /// Of one chart frame, by the parts that it answers by.
+    [[nodiscard]] Answer answerOf(const JobState &state, RowId frame) const;
+    /// What serves a frame, and with what doubts. A chart frame that is not set aside serves itself.
+    [[nodiscard]] Serving servingOf(const JobState &state, RowId frame) const;
+    /// The calibration a frame is shown by: that of its serving chart; null when there is none.
+    [[nodiscard]] const JobCalibration *calibrationFor(const JobState &state, RowId frame) const;
+    /// The frame to show first: the newest chart frame that is not set aside, else the newest chart, else 0.
+    [[nodiscard]] RowId frameToOpen(const JobState &state) const;
+
+private:
+    struct Key
+    {
+        RowId setup = 0;
+        std::string pair;
+        auto operator<=>(const Key &) const = default;
+    };
+    struct Member
+    {
+        Key key;
+        RowId first = 0; ///< smallest id of its frames
+        Station station;
+    };
+    [[nodiscard]] static Key keyOf(const JobFrame &frame);
+    void build(const JobState &state);
+    void rebuild(const JobState &state, Member &member);
+    void addBracket(const JobState &state, Station &station, size_t from, size_t to) const;
+    void findBrackets(const JobState &state, Station &station) const;
+    void findSpeaking(const JobState &state, Station &station) const;
+    void answer(const JobState &state, Station &station) const;
+    void order(const JobState &state);
+    [[nodiscard]] const JobReading *readingOf(const JobState &state, RowId frame) const;
+
+    std::map<Key, std::shared_ptr<Member>> m_members;
+    std::vector<const Station *> m_order;
+    std::unordered_map<RowId, std::shared_ptr<Member>> m_ofFrame;
+    std::unordered_map<RowId, RowId> m_readingOf; ///< frame → reading
+    ToleranceSheet m_sheet;
+};
+
+/// The parts that a chart frame's answers are given by: the job's, or, where it leaves them to the readings,
+/// those recommended for this one. Plain ones where nothing is known.
+[[nodiscard]] Parts partsFor(const JobState &state, RowId frame);
+/// The sheet in force; the ordinary one when the job's own cannot be read.
+[[nodiscard]] ToleranceSheet sheetOf(const JobState &state);
+
+} // namespace wavechroma

@@ -1,0 +1,128 @@
+#include "core/tasks/balance_task.h"
+
+#include "core/fit/part_balance.h"
+#include "core/formats/documents.h"
+#include "core/formats/whole_file.h"
+#include "core/measure/sample.h"
+#include "core/tasks/reference_task.h"
+
+#include <cmath>
+#include <cstdlib>
+
+namespace wavechroma {
+
+Result<Balance> loadBalance(const std::filesystem::path &file)
+{
+    const auto text = readText(file);
+    return text ? balanceFrom(*text, file.string()) : Result<Balance>(text.error());
+}
+
+Result<Done> saveBalance(const std::filesystem::path &file, const Balance &balance)
+{
+    return writeWhole({{file, bytesOf(documentOf(balance))}});
+}
+
+Result<Balance> balanceReading(const Reading &reading, const BalanceRequest &request)
+{
+    if (!reading.found)
+        return unusable(reading.image +
+                        ": no chart was found in it; give --area for a neutral elsewhere in the frame");
+    if (!request.patches.empty())
+        return balanceFromPatches(reading, request.patches);
+    const auto chart = chartOf(reading);
+    if (!chart)
+        return chart.error();
+    const auto neutral = defaultNeutral(reading, *chart);
+    return balanceFromPatches(reading, neutral ? std::vector{*neutral} : std::vector<std::string>{});
+}
+
+Result<Balance> balanceFrameArea(const RawFrame &frame, const std::array<double, 4> &area)
+{
+    const auto [x, y, w, h] = area;
+    if (!(w > 0 && h > 0) || !(x >= 0 && y >= 0 && x + w <= frame.width && y + h <= frame.height))
+        return unusable(frame.path + ": the area must lie inside the frame, which is " +
+                        std::to_string(frame.width) + " by " + std::to_string(frame.height) + " pixels");
+    const Quad window{PixelPoint{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}};
+    return balanceFromArea(frame.path, frame.fileColor, area, sampleWindow(frame, window, 200000));
+}
+
+Result<Balance> balanceWholeFrame(const RawFrame &frame)
+{
+    const double x = frame.width / 20.0, y = frame.height / 20.0;
+    return balanceFrameArea(frame, {x, y, frame.width - 2 * x, frame.height - 2 * y});
+}
+
+CameraLights cameraLightsFor(const Calibration *calibration, const FileColor &file)
+{
+    CameraLights out;
+    if (calibration && !calibration->lights.empty()) {
+        for (const auto &light : calibration->lights)
+            out.matrices.push_back({light.colorMatrix, light.light.cctKelvin});
+        return out;
+    }
+    out = cameraLightsOf(file);
+    if (!calibration || calibration->light.name == "unknown")
+        return out;
+    const auto &m = calibration->multipliers;
+    if (out.matrices.empty())
+        out.matrices.push_back({calibration->colorMatrix, calibration->light.cctKelvin});
+    out.anchor = {calibration->light.xy, Vector3{1 / m[0], 1, 1 / m[2]}};
+    return out;
+}
+
+Result<Temperature> temperatureFrom(const std::string &text)
+{
+    char *end = nullptr;
+    Temperature out{std::strtod(text.c_str(), &end), 0};
+    std::string rest = end;
+    if (!rest.empty() && (rest[0] == 'K' || rest[0] == 'k'))
+        rest.erase(0, 1);
+    bool good = !text.empty() && out.cctKelvin >= 1000 && out.cctKelvin <= 100000;
+    if (!rest.empty()) {
+        good = good && rest[0] == ',' && rest.size() > 1;
+        out.duv = good ? std::strtod(rest.c_str() + 1, &end) : 0;
+        good = good && *end == 0 && std::abs(out.duv) <= 0.05;
+    }
+    if (!good)
+        return unusable("\"" + text +
+                        "\" is no light: give 1000K to 100000K, and a Duv of at most 0.05 if you like, as in "
+                        "5000K,+0.002");
+    return out;
+}
+
+Result<Balance> balanceForLight(const std::string &image, const Temperature &light,
+                                const Calibration *calibration, const FileColor &file)
+{
+    const auto multipliers = multipliersFor(cameraLightsFor(calibration, file), light);
+    if (!multipliers)
+        return unusable(image + ": the file has no colour matrix, so a temperature says nothing of its "
+                                "multipliers; give a calibration of this station");
+    Balance out;
+    out.multipliers = *multipliers;
+    out.neutral = {1 / (*multipliers)[0], 1, 1 / (*multipliers)[2]};
+    out.temperature = light;
+    out.source.image = image;
+    return out;
+}
+
+Balance readThrough(Balance balance, const Calibration &calibration)
+{
+    if (const auto light =
+            temperatureFor(cameraLightsFor(&calibration, calibration.fileColor), balance.multipliers))
+        balance.temperature = light;
+    return balance;
+}
+
+Balance withLean(Balance balance, const Lean &lean, const Calibration *calibration, const FileColor &file)
+{
+    balance.lean = lean;
+    balance.leaned.reset();
+    if (lean == Lean{})
+        return balance;
+    const Vector3 neutral{1 / balance.multipliers[0], 1, 1 / balance.multipliers[2]};
+    balance.leaned =
+        leaned(balance.multipliers, lean, calibration ? calibration->matrix : fileMatrix(file, neutral));
+    return balance;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,43 @@
+#pragma once
+#include "core/balance/lights.h"
+#include "core/balance/read_back.h"
+#include "core/fit/calibration.h"
+#include "core/raw/raw_frame.h"
+#include "core/render/rendered_cost.h"
+
+#include <filesystem>
+
+namespace wavechroma {
+
+[[nodiscard]] Result<Balance> loadBalance(const std::filesystem::path &file);
+[[nodiscard]] Result<Done> saveBalance(const std::filesystem::path &file, const Balance &balance);
+[[nodiscard]] std::string documentOf(const Balance &balance);
+
+struct BalanceRequest
+{
+    std::vector<std::string> patches;          ///< empty: the default neutral
+    std::optional<std::array<double, 4>> area; ///< x, y, width, height; needs a frame
+};
+[[nodiscard]] Result<Balance> balanceReading(const Reading &reading, const BalanceRequest &request);
+[[nodiscard]] Result<Balance> balanceFrameArea(const RawFrame &frame, const std::array<double, 4> &area);
+/// The whole frame, an even one (a diffuser before the lens, a board that fills it), but for a margin of a
+/// twentieth.
+[[nodiscard]] Result<Balance> balanceWholeFrame(const RawFrame &frame);
+
+/// What a station knows of lights on its camera: a calibration's matrices where it has several lights; else
+/// the raw file's own, made to fit the calibration's light exactly; else what there is. `calibration` may be
+/// null.
+[[nodiscard]] CameraLights cameraLightsFor(const Calibration *calibration, const FileColor &file);
+/// "5000K", "5000K,+0.002": a temperature and its Duv.
+[[nodiscard]] Result<Temperature> temperatureFrom(const std::string &text);
+/// Multipliers for a light said in kelvin and Duv. Unusable when nothing is known of the camera's answer to
+/// lights.
+[[nodiscard]] Result<Balance> balanceForLight(const std::string &image, const Temperature &light,
+                                              const Calibration *calibration, const FileColor &file);
+/// The same balance with its temperature read by the station's own calibration.
+[[nodiscard]] Balance readThrough(Balance balance, const Calibration &calibration);
+/// Leaned, by the calibration's matrix or the file's own.
+[[nodiscard]] Balance withLean(Balance balance, const Lean &lean, const Calibration *calibration,
+                               const FileColor &file);
+
+} // namespace wavechroma

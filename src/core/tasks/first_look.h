@@ -1,0 +1,20 @@
+#pragma once
+#include "core/tasks/job_task.h"
+
+/// The two halves of taking a frame in, for this folder: what is seen of it alone, and what is made of that.
+namespace wavechroma {
+
+struct FirstLook
+{
+    TakenFrame taken;                    ///< its part guessed; without setup and pass
+    std::optional<Reading> reading = {}; ///< where a chart was found
+};
+/// Hashes the file, looks for a chart in the frame with `flats` taken out (kept paths).
+[[nodiscard]] Result<FirstLook> firstLook(const Surroundings &job, const std::filesystem::path &file,
+                                          const RawFrame &frame, const std::vector<std::string> &flats,
+                                          const Progress &progress);
+/// A chart frame's pass; other frames stay as they are. `setup`: its title.
+[[nodiscard]] TakenFrame fitted(FirstLook look, const std::string &setup, const Progress &progress);
+[[nodiscard]] std::string setupTitle(const JobState &state, RowId setup);
+
+} // namespace wavechroma

@@ -1,0 +1,293 @@
+#include "core/tasks/fit_task.h"
+
+#include "core/fit/fit.h"
+#include "core/fit/merge_readings.h"
+#include "core/fit/two_lights.h"
+#include "core/fit/weights.h"
+#include "core/formats/documents.h"
+#include "core/formats/names.h"
+#include "core/formats/whole_file.h"
+#include "core/proof/proof.h"
+#include "core/raw/raw_frame.h"
+#include "core/tasks/camera_match.h"
+#include "core/tasks/reference_task.h"
+
+#include <cmath>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr double kOneLight = 0.06;
+
+struct Prepared
+{
+    ChartDefinition chart;
+    FitOptions options;
+    bool toCamera = false;
+};
+
+Result<Prepared> prepared(const Reading &reading, const FitRequest &request)
+{
+    const auto &ask = request.ask;
+    const auto chart = referencesOf(reading, ask.reference);
+    if (!chart)
+        return chart.error();
+    if (const auto known = check(ask.parts); !known)
+        return known.error();
+    Prepared out{*chart, {}, !ask.reference.empty() && isCameraReference(ask.reference)};
+    out.options.without = ask.without;
+    out.options.crossValidate = !request.preview;
+    out.options.lean = ask.lean;
+    out.options.appearance = ask.appearance;
+    out.options.eachChannel = out.toCamera || isRendered(reading);
+    out.options.flare = !out.toCamera; // a veil cannot be told from the other one's tone
+    out.options.light = ask.light;
+    if (!request.lights.empty()) {
+        const auto light = lightNamed(request.lights.front());
+        if (!light)
+            return light.error();
+        out.options.light = *light;
+    }
+    if (!ask.weights.empty()) {
+        const auto weights = weightsFrom(ask.weights, *chart);
+        if (!weights)
+            return weights.error();
+        out.options.weights = *weights;
+    }
+    return out;
+}
+
+std::vector<SourceFrame> sourcesOf(const Reading &reading, const FitRequest &request)
+{
+    std::vector<SourceFrame> out;
+    const auto add = [&](const std::string &image, const std::string &known) {
+        const auto hash = known.empty() ? sha256OfFile(image) : Result<std::string>(known);
+        out.push_back({image, hash ? *hash : ""});
+    };
+    add(reading.image, request.sha256);
+    for (const auto &other : request.with)
+        add(other.reading.image, other.sha256);
+    return out;
+}
+
+/// `asked`: the parts that were asked for.
+void complete(Calibration &calibration, const Parts &asked, const std::vector<SourceFrame> &sources,
+              const Reading &reading, const FitRequest &request, const Prepared &prepared)
+{
+    calibration.asked = request.ask;
+    calibration.asked.parts = asked;
+    calibration.asked.light = prepared.options.light;
+    calibration.asked.with = {sources.begin() + 1, sources.end()};
+    calibration.madeFrom = sources;
+    calibration.madeWith = "Wavechroma " WAVECHROMA_VERSION;
+    const auto &ask = request.ask;
+    calibration.name = ask.name.empty() ? composedName(calibration, ask.setup) : ask.name;
+    if (prepared.toCamera)
+        calibration.warnings = warningsOfMatch(reading, prepared.chart);
+}
+
+/// The reading with those of the request merged into it.
+Result<Reading> withOthers(const Reading &reading, const FitRequest &request)
+{
+    if (request.with.empty())
+        return reading;
+    std::vector<Reading> all{reading};
+    for (const auto &other : request.with)
+        all.push_back(other.reading);
+    return mergedReading(all);
+}
+
+/// Are two neutrals' colours, as the sensor saw them, those of one light?
+bool isOneLight(const Vector3 &a, const Vector3 &b)
+{
+    return std::abs(std::log((a[0] / a[1]) / (b[0] / b[1]))) < kOneLight &&
+           std::abs(std::log((a[2] / a[1]) / (b[2] / b[1]))) < kOneLight;
+}
+
+struct Group
+{
+    std::vector<Reading> readings;
+    std::string light;
+    Vector3 neutral{};
+};
+
+Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const FitRequest &request)
+{
+    const bool each = request.lights.size() == readings.size() && readings.size() > 1;
+    if (!each && request.lights.size() > 1)
+        return unusable("give one --light for all readings, or one for each");
+    std::vector<Group> groups;
+    for (size_t i = 0; i < readings.size(); ++i) {
+        const auto chart = referencesOf(readings[i], request.ask.reference);
+        if (!chart)
+            return chart.error();
+        const auto neutral = neutralIn(readings[i], *chart);
+        if (!neutral && readings.size() > 1)
+            return unusable(readings[i].image + ": has no usable neutral to tell its light by");
+        const std::string light = request.lights.empty() ? "" : request.lights[each ? i : 0];
+        const auto same = std::find_if(groups.begin(), groups.end(), [&](const Group &g) {
+            return each ? g.light == light : isOneLight(g.neutral, *neutral);
+        });
+        if (same != groups.end())
+            same->readings.push_back(readings[i]);
+        else
+            groups.push_back({{readings[i]}, light, neutral.value_or(Vector3{1, 1, 1})});
+    }
+    if (groups.size() > 1 && !each && !request.lights.empty())
+        return unusable("the readings are of " + std::to_string(groups.size()) +
+                        " lights, but one --light is given; give one for each reading");
+    return groups;
+}
+
+Result<Calibration> fitGroup(const Group &group, const FitRequest &request, const Progress &progress)
+{
+    FitRequest one = request;
+    one.lights = group.light.empty() ? std::vector<std::string>() : std::vector{group.light};
+    for (size_t i = 1; i < group.readings.size(); ++i)
+        one.with.push_back({group.readings[i]});
+    return fitReading(group.readings.front(), one, progress);
+}
+
+bool isAsked(const Parts &parts, const Parts &asked)
+{
+    return (isAuto(asked.colour) || asked.colour == parts.colour) &&
+           (isAuto(asked.tone) || asked.tone == parts.tone);
+}
+
+/// What nothing could be told apart by is answered plainly.
+Parts plainFor(const Parts &asked)
+{
+    return {isAuto(asked.colour) ? plainParts().colour : asked.colour,
+            isAuto(asked.tone) ? plainParts().tone : asked.tone};
+}
+
+Result<Calibration> fitOne(const Reading &reading, const Parts &parts, const FitRequest &request,
+                           const Progress &progress)
+{
+    const auto whole = withOthers(reading, request);
+    auto start = whole ? prepared(*whole, request) : Result<Prepared>(whole.error());
+    if (!start)
+        return start.error();
+    start->options.parts = parts;
+    auto calibration = fitCalibration(*whole, start->chart, start->options, progress);
+    if (calibration)
+        complete(*calibration, request.ask.parts, sourcesOf(*whole, request), *whole, request, *start);
+    return calibration;
+}
+
+} // namespace
+
+Result<Calibration> loadCalibration(const std::filesystem::path &file)
+{
+    const auto text = readText(file);
+    return text ? calibrationFrom(*text, file.string()) : Result<Calibration>(text.error());
+}
+
+Result<Done> saveCalibration(const std::filesystem::path &file, const Calibration &calibration)
+{
+    return writeWhole({{file, bytesOf(documentOf(calibration))}});
+}
+
+FitRequest requestOf(const Calibration &calibration)
+{
+    FitRequest request;
+    request.ask = calibration.asked;
+    return request;
+}
+
+Result<Calibration> fitReading(const Reading &reading, const FitRequest &request, const Progress &progress)
+{
+    const auto &asked = request.ask.parts;
+    if (!isAuto(asked) || request.preview)
+        return fitOne(reading, plainFor(asked), request, progress);
+    auto plane = fitPlaneOf(reading, request, progress);
+    if (!plane)
+        return plane.error();
+    if (progress.stopped())
+        return unusable(reading.image + ": stopped");
+    std::vector<const Calibration *> all;
+    for (const auto &calibration : *plane)
+        all.push_back(&calibration);
+    if (all.empty())
+        return fitOne(reading, plainFor(asked), request, progress);
+    auto chosen = (*plane)[recommendedAmong(all, asked, reading).index];
+    chosen.asked.parts = asked;
+    return chosen;
+}
+
+Result<std::vector<Calibration>> fitPlaneOf(const Reading &reading, const FitRequest &request,
+                                            const Progress &progress)
+{
+    const auto whole = withOthers(reading, request);
+    const auto start = whole ? prepared(*whole, request) : Result<Prepared>(whole.error());
+    if (!start)
+        return start.error();
+    auto all = fitPlane(*whole, start->chart, start->options, progress);
+    if (!all || all->empty())
+        return all;
+    const auto sources = sourcesOf(*whole, request); // frames are hashed once
+    for (auto &calibration : *all)
+        complete(calibration, calibration.parts, sources, *whole, request, *start);
+    return all;
+}
+
+Recommendation recommendedAmong(const std::vector<const Calibration *> &plane, const Parts &asked,
+                                const Reading &reading)
+{
+    std::vector<const Calibration *> some;
+    std::vector<size_t> places;
+    for (size_t i = 0; i < plane.size(); ++i)
+        if (isAsked(plane[i]->parts, asked)) {
+            some.push_back(plane[i]);
+            places.push_back(i);
+        }
+    if (some.empty())
+        return recommendationOf(plane, reading);
+    auto out = recommendationOf(some, reading);
+    out.index = places[out.index];
+    return out;
+}
+
+Result<Calibration> fitReadings(const std::vector<Reading> &readings, const FitRequest &request,
+                                const Progress &progress)
+{
+    const auto groups = groupsOf(readings, request);
+    if (!groups)
+        return groups.error();
+    std::vector<Calibration> fitted;
+    std::vector<Vector3> neutrals;
+    FitRequest each = request;
+    for (const auto &group : *groups) {
+        auto calibration = fitGroup(group, each, progress);
+        if (!calibration || groups->size() == 1)
+            return calibration;
+        each.ask.parts = calibration->parts; // lights joined are of the same parts: the first light's
+        fitted.push_back(*calibration);
+        neutrals.push_back(group.neutral);
+    }
+    auto joined = joinedLights(fitted, neutrals);
+    if (joined && request.ask.name.empty()) {
+        std::string lights;
+        for (const auto &light : joined->lights)
+            lights += (lights.empty() ? "" : " to ") + light.light.name;
+        Calibration named = *joined;
+        named.light.name = lights;
+        joined->name = composedName(named, request.ask.setup);
+    }
+    return joined;
+}
+
+Result<Done> checkWeights(const std::string &weights, const ChartDefinition &chart)
+{
+    const auto known = weightsFrom(weights, chart);
+    return known ? Result<Done>(Done{}) : known.error();
+}
+
+Result<Calibration> joinLights(const std::vector<Calibration> &calibrations,
+                               const std::vector<Vector3> &neutrals)
+{
+    return joinedLights(calibrations, neutrals);
+}
+
+} // namespace wavechroma

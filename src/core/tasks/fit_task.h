@@ -1,0 +1,55 @@
+#pragma once
+#include "core/base/progress.h"
+#include "core/chart/reading.h"
+#include "core/fit/calibration.h"
+#include "core/fit/recommend.h"
+
+#include <filesystem>
+
+namespace wavechroma {
+
+[[nodiscard]] Result<Calibration> loadCalibration(const std::filesystem::path &file);
+[[nodiscard]] Result<Done> saveCalibration(const std::filesystem::path &file, const Calibration &calibration);
+[[nodiscard]] std::string documentOf(const Calibration &calibration);
+
+struct FitRequest
+{
+    FitAsk ask;                           ///< all that is kept in the calibration
+    std::vector<std::string> lights = {}; ///< by name, see lightNamed(), in place of `ask.light`; none; one
+                                          ///< for all readings; or one for each
+    std::string sha256 = {}; ///< of the frame, when known; empty: computed from the file
+    bool preview = false;    ///< without cross-validation; "auto" is a plain matrix then
+    struct Other
+    {
+        Reading reading;
+        std::string sha256 = {}; ///< as above
+    };
+    std::vector<Other> with = {}; ///< more of the same chart in the same light, merged by their noise (see
+                                  ///< mergedReading())
+};
+/// What made a calibration, to make it again. `with` is the caller's to find, by `ask.with`.
+[[nodiscard]] FitRequest requestOf(const Calibration &calibration);
+
+/// The crossing asked for, or of those left to the evidence the recommended one. Unusable when stopped.
+[[nodiscard]] Result<Calibration> fitReading(const Reading &reading, const FitRequest &request = {},
+                                             const Progress &progress = {});
+/// Every crossing of colour and tone; an empty list when stopped.
+[[nodiscard]] Result<std::vector<Calibration>>
+fitPlaneOf(const Reading &reading, const FitRequest &request = {}, const Progress &progress = {});
+/// Of a plane, those that have the parts asked for; "auto" leaves all. At least one.
+[[nodiscard]] Recommendation recommendedAmong(const std::vector<const Calibration *> &plane,
+                                              const Parts &asked, const Reading &reading);
+/// Readings of one station: those of one light are merged by their noise (see mergedReading()), two or three
+/// lights are joined (see joinedLights()). Which belong together is said by as many lights as readings; with
+/// fewer, neutrals within 6 % of each other are of one light.
+[[nodiscard]] Result<Calibration> fitReadings(const std::vector<Reading> &readings,
+                                              const FitRequest &request = {}, const Progress &progress = {});
+
+/// Favoured patches: see core/fit/weights.h. Unusable for what the chart does not have.
+[[nodiscard]] Result<Done> checkWeights(const std::string &weights, const ChartDefinition &chart);
+
+/// Calibrations of one camera and lens under other lights joined to one; each with its reading's neutral.
+[[nodiscard]] Result<Calibration> joinLights(const std::vector<Calibration> &calibrations,
+                                             const std::vector<Vector3> &neutrals);
+
+} // namespace wavechroma

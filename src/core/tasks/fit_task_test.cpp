@@ -1,0 +1,180 @@
+#include "core/color/lab.h"
+#include "core/formats/sample_calibration.h"
+#include "core/sim/random.h"
+#include "core/tasks/job_task.h"
+#include "support/registry.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+#include <fstream>
+
+using namespace wavechroma;
+
+/// What the fit's tasks add to the fit: several readings, the recommended model, provenance.
+class FitTasksTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void othersAreMergedAndNamed();
+    void mergingHalvesTheNoiseOfFour();
+    void theRecommendedModelIsTheOneThatIsRecommended();
+    void lightsJoinedAreOfOneModel();
+    void aJobAnswersByItsModelOrTheReadings();
+    void aPassProvesTheRecommendedModel();
+    void fittingCanBeStopped();
+
+private:
+    std::string fileWith(const char *name, const char *content)
+    {
+        const auto path = m_folder.filePath(name).toStdString();
+        std::ofstream(path) << content;
+        return path;
+    }
+    QTemporaryDir m_folder;
+};
+
+namespace {
+
+/// The sample reading with `share` of relative noise in every mean, as its sd says.
+Reading noisy(uint64_t seed, double share)
+{
+    auto reading = testing::sampleReading();
+    sim::Random random(seed);
+    for (auto &p : reading.patches) {
+        const double n = p.count;
+        p.sd = {share * p.mean.r * std::sqrt(n / 4), share * p.mean.g * std::sqrt(n / 2),
+                share * p.mean.b * std::sqrt(n / 4)};
+        p.mean = {p.mean.r * (1 + share * random.normal()), p.mean.g * (1 + share * random.normal()),
+                  p.mean.b * (1 + share * random.normal())};
+    }
+    return reading;
+}
+
+double distanceTo(const Reading &truth, const Calibration &c)
+{
+    double sum = 0;
+    for (const auto &p : c.patches)
+        sum += std::pow(p.rgb.g / truth.patch(p.id)->mean.g - 1, 2);
+    return std::sqrt(sum / double(c.patches.size()));
+}
+
+JobCalibration row(RowId id, RowId frame, const Calibration &calibration)
+{
+    return {id, frame, calibration};
+}
+
+} // namespace
+
+void FitTasksTest::othersAreMergedAndNamed()
+{
+    auto one = testing::sampleReading(), other = testing::sampleReading();
+    one.image = fileWith("one.dng", "first");
+    other.image = fileWith("other.dng", "second");
+    one.patches[18].clipped = 1; // D1 is burnt in the first
+    FitRequest request;
+    const auto alone = *fitReading(one, request);
+    QCOMPARE(alone.patches.size(), size_t(23));
+    request.with = {{other}};
+    const auto both = *fitReading(one, request);
+    QCOMPARE(both.patches.size(), size_t(24)); // the second lends it
+    QCOMPARE(both.madeFrom.size(), size_t(2));
+    QCOMPARE(both.madeFrom[0].sha256, *sha256OfFile(one.image));
+    QCOMPARE(both.madeFrom[1].sha256, *sha256OfFile(other.image));
+    const auto all = *fitAllOf(one, request);
+    QCOMPARE(all.size(), knownModels().size());
+    for (const auto &each : all)
+        QVERIFY(each.madeFrom == both.madeFrom);
+    other.camera.serial = "another";
+    request.with = {{other}};
+    QVERIFY(!fitReading(one, request)); // another body's reading is no repeat
+}
+
+void FitTasksTest::mergingHalvesTheNoiseOfFour()
+{
+    const auto truth = testing::sampleReading();
+    FitRequest plain, merging;
+    plain.sha256 = "-";
+    merging = plain;
+    for (uint64_t seed = 2; seed <= 4; ++seed)
+        merging.with.push_back({noisy(seed, 0.01), "-"});
+    const auto first = noisy(1, 0.01);
+    const double alone = distanceTo(truth, *fitReading(first, plain)),
+                 four = distanceTo(truth, *fitReading(first, merging));
+    // of 24 patches' scatter a ratio of a half is known to about a seventh
+    QVERIFY2(four < 0.65 * alone && four > 0.35 * alone, qPrintable(QString("%1 %2").arg(alone).arg(four)));
+}
+
+void FitTasksTest::theRecommendedModelIsTheOneThatIsRecommended()
+{
+    FitRequest request;
+    request.sha256 = "-";
+    const auto reading = testing::sampleReading();
+    const auto all = *fitAllOf(reading, request);
+    request.model = kRecommended;
+    const auto fitted = *fitReading(reading, request);
+    QVERIFY(fitted == all[recommendationOf(all, reading).index]);
+    request.preview = true; // nothing was judged yet
+    QCOMPARE(fitReading(reading, request)->model, std::string("matrix"));
+}
+
+void FitTasksTest::lightsJoinedAreOfOneModel()
+{
+    FitRequest request;
+    request.model = kRecommended;
+    const auto joined = fitReadings(
+        {testing::sampleReading("Tarn 2", "tungsten"), testing::sampleReading("Tarn 2", "daylight")},
+        request);
+    QVERIFY2(bool(joined), joined ? "" : joined.error().message.c_str());
+    QCOMPARE(joined->lights.size(), size_t(2));
+    QVERIFY(checkModel(joined->model));
+}
+
+void FitTasksTest::aJobAnswersByItsModelOrTheReadings()
+{
+    const auto reading = testing::sampleReading();
+    FitRequest request;
+    request.sha256 = "-";
+    const auto all = *fitAllOf(reading, request);
+    JobState state;
+    state.readings = {{10, 1, reading}};
+    for (const auto &calibration : all)
+        state.calibrations.push_back(row(20 + RowId(state.calibrations.size()), 1, calibration));
+    QCOMPARE(state.title.chosenModel, std::string(kRecommended)); // of a new job
+    QCOMPARE(modelFor(state, 1), all[recommendationOf(all, reading).index].model);
+    QCOMPARE(modelFor(state, 2), std::string("matrix")); // nothing is known of it
+    state.title.chosenModel = "curves";
+    QCOMPARE(modelFor(state, 1), std::string("curves"));
+    QCOMPARE(modelFor(state, 2), std::string("curves"));
+}
+
+void FitTasksTest::aPassProvesTheRecommendedModel()
+{
+    FitRequest request;
+    request.sha256 = "-";
+    request.model = kRecommended;
+    const auto reading = testing::sampleReading();
+    const auto pass = passFrom(reading, request);
+    QVERIFY(pass.proof);
+    const auto &best = pass.calibrations[recommendationOf(pass.calibrations, reading).index];
+    QCOMPARE(pass.proof->summary.mean, proveReading(best, reading)->summary.mean);
+}
+
+void FitTasksTest::fittingCanBeStopped()
+{
+    FitRequest request;
+    request.sha256 = "-";
+    std::atomic<bool> stop = false;
+    Progress progress;
+    progress.cancelled = &stop;
+    double furthest = 0;
+    progress.report = [&](double fraction, std::string_view) {
+        furthest = std::max(furthest, fraction);
+        stop = fraction > 0.3;
+    };
+    const auto all = fitAllOf(testing::sampleReading(), request, progress);
+    QVERIFY(all && all->empty());
+    QVERIFY(furthest > 0.3 && furthest < 0.9); // in the middle of it
+}
+
+static const testing::Registered<FitTasksTest> registered("fit_tasks_test");
+#include "fit_tasks_test.moc"

@@ -1,0 +1,339 @@
+#include "core/tasks/job_task.h"
+
+#include "core/measure/flat_field.h"
+#include "core/tasks/first_look.h"
+#include "core/tasks/prove_task.h"
+
+#include <algorithm>
+#include <cctype>
+#include <map>
+#include <set>
+
+namespace wavechroma {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+void addRows(JobChange &change, RowId frame, RowId &next, const StationPass &pass)
+{
+    change.readings.push_back({std::nullopt, jobReading(next++, frame, pass.reading)});
+    for (size_t i = 0; i < pass.calibrations.size(); ++i)
+        change.calibrations.push_back({std::nullopt, jobCalibration(next++, frame, pass.calibrations[i],
+                                                                    i == pass.recommended, &pass.proofs[i])});
+}
+
+Result<std::vector<Calibration>> fitOnly(const Reading &reading, const FitRequest &request,
+                                         const Progress &progress)
+{
+    const auto one = fitReading(reading, request, progress);
+    if (!one)
+        return one.error();
+    return std::vector{*one};
+}
+
+size_t recommendedIn(const StationPass &pass)
+{
+    std::vector<const Calibration *> all;
+    for (const auto &calibration : pass.calibrations)
+        all.push_back(&calibration);
+    return recommendedAmong(all, {}, pass.reading).index;
+}
+
+} // namespace
+
+StationPass passFrom(const Reading &reading, const FitRequest &request, const Progress &progress)
+{
+    StationPass pass;
+    pass.reading = reading;
+    pass.isStopped = reading.worst() == Severity::Stop;
+    if (!reading.found)
+        return pass;
+    if (const auto balance = balanceReading(reading, {}))
+        pass.balance = *balance;
+    auto calibrations =
+        request.preview ? fitOnly(reading, request, progress) : fitPlaneOf(reading, request, progress);
+    if (!calibrations) {
+        pass.isStopped = true;
+        pass.fault = calibrations.error().message;
+        return pass;
+    }
+    for (auto &calibration : *calibrations) {
+        const auto proof = proveReading(calibration, reading, request.ask.reference);
+        pass.proofs.push_back(proof ? *proof : Proof{});
+        pass.calibrations.push_back(std::move(calibration));
+    }
+    if (!pass.calibrations.empty())
+        pass.recommended = recommendedIn(pass);
+    return pass;
+}
+
+std::vector<std::string> flatsOf(const JobState &state, RowId setup, const CameraFacts &camera)
+{
+    std::vector<const JobFrame *> flats;
+    for (const auto &frame : state.frames)
+        if (frame.part == FramePart::Flat && !frame.setAside && frame.setup == setup &&
+            samePair(frame.camera, camera))
+            flats.push_back(&frame);
+    std::stable_sort(flats.begin(), flats.end(), [](const auto *a, const auto *b) {
+        return a->camera.capturedAt > b->camera.capturedAt;
+    });
+    std::vector<std::string> out;
+    for (const auto *flat : flats)
+        if (flat->camera.fNumber == flats.front()->camera.fNumber)
+            out.push_back(flat->path);
+    return out;
+}
+
+std::vector<ChartDefinition> chartsOf(const JobState &state)
+{
+    auto charts = chartCatalogue();
+    for (const auto &row : state.charts) {
+        if (!row.inUse)
+            continue;
+        const auto at = std::find_if(charts.begin(), charts.end(),
+                                     [&](const auto &chart) { return chart.id == row.definition.id; });
+        if (at == charts.end())
+            charts.push_back(row.definition);
+        else
+            *at = row.definition;
+    }
+    return charts;
+}
+
+RowId setupAt(const JobState &state, const CameraFacts &camera)
+{
+    if (state.setups.empty())
+        return 0;
+    // Bodies' clocks differ, so a body is only compared with itself.
+    std::map<RowId, std::string> begun;
+    for (const auto &frame : state.frames) {
+        const auto &c = frame.camera;
+        if (c.make != camera.make || c.model != camera.model || c.serial != camera.serial ||
+            c.capturedAt.empty())
+            continue;
+        auto &first = begun[frame.setup];
+        if (first.empty() || c.capturedAt < first)
+            first = c.capturedAt;
+    }
+    const auto latest = std::max_element(begun.begin(), begun.end(),
+                                         [](const auto &a, const auto &b) { return a.second < b.second; });
+    if (camera.capturedAt.empty() || latest == begun.end() || camera.capturedAt >= latest->second)
+        return state.setups.back().id;
+    for (auto setup = state.setups.rbegin(); setup != state.setups.rend(); ++setup)
+        if (const auto at = begun.find(setup->id); at != begun.end() && at->second <= camera.capturedAt)
+            return setup->id;
+    return std::min_element(begun.begin(), begun.end(),
+                            [](const auto &a, const auto &b) { return a.second < b.second; })
+        ->first;
+}
+
+Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder, RowId setup)
+{
+    Surroundings around{folder, {}, setup, chartsOf(state), sheetOf(state)};
+    around.few.setups = state.setups;
+    around.few.frames = state.frames;
+    return around;
+}
+
+Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame,
+                              const std::vector<std::string> &flats, const Progress &progress,
+                              std::string *warning)
+{
+    ReadRequest request;
+    request.charts = job.charts;
+    request.sheet = job.sheet;
+    if (flats.empty())
+        return readFrame(frame, request, progress);
+    const auto evened = [&](const std::vector<std::string> &some, std::string *why) {
+        std::vector<std::filesystem::path> files;
+        for (const auto &flat : some)
+            files.push_back(job.folder / flat);
+        auto even = withFlats(frame, files, why);
+        if (!even && why)
+            *why = even.error().message;
+        return even;
+    };
+    // Flats that cannot serve this frame are no reason to refuse it: it is read with those that can, or
+    // without.
+    auto used = flats;
+    auto even = evened(used, warning);
+    if (!even) {
+        std::erase_if(used, [&](const std::string &flat) { return !evened({flat}, nullptr); });
+        if (!used.empty())
+            even = evened(used, nullptr);
+    }
+    auto reading = readFrame(even ? *even : frame, request, progress);
+    if (reading)
+        reading->flats = even ? used : std::vector<std::string>();
+    return reading;
+}
+
+Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const RawFrame &frame,
+                            const std::vector<std::string> &flats, const Progress &progress)
+{
+    if (progress.stopped())
+        return unusable(file.string() + ": stopped");
+    const auto hash = sha256OfFile(file, progress);
+    if (!hash)
+        return hash.error();
+    FirstLook look;
+    auto &row = look.taken.frame;
+    row.path = JobStore::keptPath(job.folder, file);
+    row.sha256 = *hash;
+    row.camera = frame.camera;
+    row.width = frame.width;
+    row.height = frame.height;
+    row.orientation = frame.orientation;
+    progress.at(0.5, "looking for a chart in " + file.filename().string());
+    auto reading = readWithFlats(job, frame, flats, progress, &look.taken.warning);
+    if (!reading)
+        return reading.error();
+    row.part = reading->found ? FramePart::Chart : looksFlat(frame) ? FramePart::Flat : FramePart::Product;
+    if (row.part == FramePart::Flat)
+        look.taken.flat = verdictOnFlat(frame);
+    if (!reading->found)
+        return look;
+    reading->image = row.path;
+    look.reading = std::move(*reading);
+    return look;
+}
+
+TakenFrame fitted(FirstLook look, const std::string &setup, const Progress &progress)
+{
+    if (!look.reading)
+        return std::move(look.taken);
+    progress.at(0.8, "fitting " + fs::path(look.taken.frame.path).filename().string());
+    FitRequest request;
+    request.ask.setup = setup;
+    request.sha256 = look.taken.frame.sha256;
+    look.taken.pass = passFrom(*look.reading, request, progress);
+    look.taken.frame.setAside = look.taken.pass->isStopped;
+    return std::move(look.taken);
+}
+
+std::string setupTitle(const JobState &state, RowId setup)
+{
+    for (const auto &row : state.setups)
+        if (row.id == setup)
+            return row.title;
+    return {};
+}
+
+Result<TakenFrame> takeFrame(const Surroundings &job, const fs::path &file, const Progress &progress)
+{
+    progress.at(0, "opening " + file.filename().string());
+    const auto frame = openFrame(file);
+    if (!frame)
+        return frame.error();
+    const RowId setup = job.setup ? job.setup : setupAt(job.few, frame->camera);
+    auto look = firstLook(job, file, *frame, flatsOf(job.few, setup, frame->camera), progress);
+    if (!look)
+        return look.error();
+    look->taken.frame.setup = setup;
+    auto taken = fitted(std::move(*look), setupTitle(job.few, setup), progress);
+    if (progress.stopped())
+        return unusable(file.string() + ": stopped");
+    return taken;
+}
+
+JobChange changeFor(const JobState &state, const std::vector<TakenFrame> &frames)
+{
+    JobChange change;
+    RowId next = nextId(state);
+    for (const auto &taken : frames) {
+        JobFrame frame = taken.frame;
+        frame.id = next++;
+        change.frames.push_back({std::nullopt, frame});
+        if (taken.pass)
+            addRows(change, frame.id, next, *taken.pass);
+    }
+    return change;
+}
+
+JobChange changeFor(const JobState &state, RowId frame, const StationPass &pass)
+{
+    JobChange change;
+    RowId next = nextId(state);
+    // A row that stays keeps its id, so that a drag can be merged into one step.
+    const auto *old = state.readingOf(frame);
+    if (old)
+        change.readings.push_back({*old, jobReading(old->id, frame, pass.reading)});
+    else
+        change.readings.push_back({std::nullopt, jobReading(next++, frame, pass.reading)});
+    // One that has no successor goes: its parts are not in the new pass.
+    std::map<Parts, const JobCalibration *> before;
+    for (const auto *row : state.calibrationsOf(frame))
+        before[row->brief.parts] = row;
+    for (size_t i = 0; i < pass.calibrations.size(); ++i) {
+        const auto &calibration = pass.calibrations[i];
+        const auto known = before.find(calibration.parts);
+        RowChange<JobCalibration> row;
+        if (known != before.end())
+            row.before = *known->second;
+        row.after = jobCalibration(row.before ? row.before->id : next++, frame, calibration,
+                                   i == pass.recommended, &pass.proofs[i]);
+        change.calibrations.push_back(row);
+        before.erase(calibration.parts);
+    }
+    for (const auto &[parts, row] : before)
+        change.calibrations.push_back({*row, std::nullopt});
+    return change;
+}
+
+/// Readings that were merged into a calibration, as they are now: one that was read as another chart since is
+/// left out.
+static std::vector<FitRequest::Other> othersOf(const JobState &state, const Calibration &made)
+{
+    std::vector<FitRequest::Other> out;
+    for (const auto &source : made.asked.with)
+        for (const auto &row : state.readings)
+            if (row.brief.image == source.image && row.brief.found && row.brief.chart == made.chart)
+                out.push_back({*row.reading, source.sha256});
+    return out;
+}
+
+FitRequest requestFor(const JobState &state, RowId frame)
+{
+    FitRequest request;
+    const auto *row = state.frame(frame);
+    if (!row)
+        return request;
+    if (const auto *made = state.calibrationOf(frame, partsFor(state, frame))) {
+        request = requestOf(*made->calibration);
+        request.with = othersOf(state, *made->calibration);
+    }
+    request.ask.parts = state.title.parts;
+    request.ask.setup = setupTitle(state, row->setup);
+    request.sha256 = row->sha256;
+    return request;
+}
+
+std::vector<fs::path> framesIn(const std::vector<fs::path> &paths)
+{
+    // Only for what a folder holds: a file that is named is tried whatever it is called.
+    static const std::set<std::string> kKinds{".dng", ".tif", ".tiff", ".png", ".jpg", ".jpeg", ".nef",
+                                              ".cr2", ".cr3", ".arw",  ".raf", ".orf", ".rw2",  ".pef",
+                                              ".iiq", ".3fr", ".fff",  ".srw", ".x3f"};
+    std::vector<fs::path> out;
+    for (const auto &path : paths) {
+        std::error_code code;
+        if (!fs::is_directory(path, code)) {
+            out.push_back(path);
+            continue;
+        }
+        std::vector<fs::path> inside;
+        for (fs::directory_iterator at(path, code), end; !code && at != end; at.increment(code)) {
+            auto kind = at->path().extension().string();
+            for (auto &c : kind)
+                c = char(std::tolower(static_cast<unsigned char>(c)));
+            if (kKinds.count(kind) && at->is_regular_file(code))
+                inside.push_back(at->path());
+        }
+        std::sort(inside.begin(), inside.end());
+        out.insert(out.end(), inside.begin(), inside.end());
+    }
+    return out;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,41 @@
+#include "core/tasks/look_task.h"
+
+#include "core/tasks/read_task.h"
+
+namespace wavechroma {
+
+Result<OpenedFrame> openToLook(const std::filesystem::path &file,
+                               const std::vector<std::filesystem::path> &flats, const Progress &progress)
+{
+    const auto frame = openFrame(file);
+    if (!frame)
+        return frame.error();
+    const auto even = flats.empty() ? frame : withFlats(*frame, flats);
+    OpenedFrame out;
+    out.frame = std::make_shared<RawFrame>(even ? *even : *frame);
+    out.levels = overviewLevelsOf(*frame, smallestBlock(*frame), progress);
+    out.exposure = frameLevels(*frame, progress);
+    return out;
+}
+
+DisplayColor shownBy(const RawFrame &frame, const ColorModel *model,
+                     const std::optional<Vector3> &multipliers)
+{
+    if (!model)
+        return displayColorOf(frame);
+    ColorModel shown = *model;
+    if (multipliers)
+        shown.multipliers = *multipliers;
+    return displayColorOf(shown);
+}
+
+Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide)
+{
+    const auto frame = openFrame(file);
+    if (!frame)
+        return frame.error();
+    return displayPicture(*frame, displayColorOf(*frame),
+                          std::max(1, std::max(frame->width, frame->height) / longSide));
+}
+
+} // namespace wavechroma

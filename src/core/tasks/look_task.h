@@ -1,0 +1,29 @@
+#pragma once
+#include "core/capture/frame_levels.h"
+#include "core/fit/calibration.h"
+#include "core/render/display_picture.h"
+
+#include <filesystem>
+
+/// A frame opened for looking at and measuring.
+namespace wavechroma {
+
+struct OpenedFrame
+{
+    std::shared_ptr<const RawFrame> frame; ///< evened where its reading was
+    std::vector<Overview> levels;          ///< of the file's own samples, see overviewLevelsOf()
+    FrameLevels exposure;                  ///< of the same
+};
+[[nodiscard]] Result<OpenedFrame> openToLook(const std::filesystem::path &file,
+                                             const std::vector<std::filesystem::path> &flats,
+                                             const Progress &progress = {});
+
+/// What a frame is shown by: a calibration, with a balance chosen for the frame in place of its own; else the
+/// file's own colour.
+[[nodiscard]] DisplayColor shownBy(const RawFrame &frame, const ColorModel *model,
+                                   const std::optional<Vector3> &multipliers);
+
+/// A small picture of a frame by the file's own colour, at most about `longSide` pixels.
+[[nodiscard]] Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide);
+
+} // namespace wavechroma

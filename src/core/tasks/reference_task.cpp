@@ -1,0 +1,189 @@
+#include "core/tasks/reference_task.h"
+
+#include "core/balance/balance.h"
+#include "core/color/lab.h"
+#include "core/formats/calibration_tables.h"
+#include "core/formats/documents.h"
+#include "core/formats/names.h"
+#include "core/sim/instrument.h"
+#include "core/tasks/camera_match.h"
+#include "core/tasks/file_names.h"
+
+namespace wavechroma {
+
+Result<Done> saveChart(const std::filesystem::path &file, const ChartDefinition &chart)
+{
+    return writeWhole({{file, bytesOf(documentOf(chart))}});
+}
+
+Result<ChartDefinition> chartNamed(const std::string &idOrFile)
+{
+    if (!looksLikeFile(idOrFile))
+        return chartFromCatalogue(idOrFile);
+    const auto text = readText(idOrFile);
+    return text ? chartFrom(*text, idOrFile) : Result<ChartDefinition>(text.error());
+}
+
+Result<ChartDefinition> chartOf(const Reading &reading)
+{
+    return reading.definition ? Result<ChartDefinition>(*reading.definition)
+                              : chartFromCatalogue(reading.chart);
+}
+
+Result<NamedLight> lightNamed(const std::string &text)
+{
+    if (!looksLikeFile(text))
+        return lightFromName(text);
+    const auto content = readText(text);
+    if (!content)
+        return content.error();
+    const auto spectrum = parseSpectrum(*content, text);
+    if (!spectrum)
+        return spectrum.error();
+    const auto xy = chromaticityFromXyz(xyzFromLight(*spectrum));
+    return NamedLight{std::filesystem::path(text).stem().string(), *spectrum, xy, exifCodeNear(xy)};
+}
+
+/// The text of a table of references as plain bytes: other encodings are told rather than misread.
+static Result<std::string> plainText(const std::filesystem::path &file)
+{
+    auto text = readText(file);
+    if (!text)
+        return text;
+    const auto starts = [&](std::string_view mark) { return text->compare(0, mark.size(), mark) == 0; };
+    if (starts("\xFF\xFE") || starts("\xFE\xFF") || text->find('\0') != text->npos)
+        return unusable(file.string() + ": is UTF-16 text or no text at all; save it as plain text or UTF-8");
+    if (starts("\xEF\xBB\xBF"))
+        text->erase(0, 3);
+    if (text->find_first_not_of(" \t\r\n") == text->npos)
+        return unusable(file.string() + ": is empty");
+    return text;
+}
+
+static Result<ChartDefinition> withChartReferences(const ChartDefinition &chart, const std::string &text,
+                                                   const std::string &name)
+{
+    if (isCameraReference(name))
+        return withCameraReferences(chart, text, name);
+    const auto other = chartFrom(text, name);
+    if (!other)
+        return other.error();
+    ChartDefinition out = chart;
+    for (auto &patch : out.patches) {
+        const auto *source = other->patch(patch.id);
+        if (!source)
+            return unusable(name + ": has no patch \"" + patch.id + "\", which the reading has");
+        patch = *source;
+    }
+    if (!other->colorsKnown)
+        return unusable(name + ": names patches, but no colours for them");
+    out.colorsKnown = true;
+    out.reference = other->reference;
+    return out;
+}
+
+Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file,
+                                       const std::optional<std::string> &light)
+{
+    const auto text = plainText(file);
+    if (!text)
+        return text.error();
+    const bool isTable = text->find("BEGIN_DATA") != text->npos,
+               isJson = (*text)[text->find_first_not_of(" \t\r\n")] == '{';
+    const bool isCsv = !isTable && text->substr(0, text->find('\n')).find_first_of(",;\t") != text->npos;
+    auto out = isJson  ? withChartReferences(chart, *text, file.string())
+               : isCsv ? withCsvReferences(chart, *text, file.string())
+                       : withCgatsReferences(chart, *text, file.string());
+    if (!out || !light)
+        return out;
+    const auto named = lightNamed(*light);
+    if (!named)
+        return named.error();
+    for (auto &patch : out->patches) {
+        if (!patch.reflectance)
+            return unusable(file.string() + ": has no spectra, so it cannot be reckoned under " +
+                            named->name);
+        patch.reference = xyzD50FromReflectance(*patch.reflectance, named->spectrum);
+    }
+    out->reference.illuminant = named->name;
+    return out;
+}
+
+Result<ChartDefinition> measuredChart(const ChartDefinition &chart, const std::string &date, uint64_t seed)
+{
+    const auto known = chartFromCatalogue(chart.id);
+    if (!known || !known->colorsKnown)
+        return unusable("The studio has no print of \"" + chart.name + "\" to lay under the instrument");
+    ChartDefinition out = chart;
+    const auto spectra = sim::measureChart(*known, seed);
+    for (size_t i = 0; i < out.patches.size(); ++i) {
+        out.patches[i].reflectance = spectra[i];
+        out.patches[i].reference = xyzD50FromReflectance(spectra[i], illuminantD50());
+    }
+    out.colorsKnown = true;
+    out.reference = {"D50", "CIE 1931 2°", "simulated spectrophotometer", date};
+    return out;
+}
+
+Result<ChartDefinition> withSeenColours(const ChartDefinition &chart, const Reading &reading,
+                                        const Calibration &calibration)
+{
+    ChartDefinition out = chart;
+    for (auto &patch : out.patches) {
+        const auto *seen = reading.patch(patch.id);
+        if (!seen || !isUsable(*seen))
+            return unusable("Patch " + patch.id +
+                            " cannot be used: it is burnt, too dark or out of the frame");
+        patch.reference = xyzFromCamera(calibration, seen->mean);
+        patch.reflectance.reset();
+    }
+    out.colorsKnown = true;
+    out.reference = {"D50", "CIE 1931 2°", reading.image + " by " + calibration.name,
+                     reading.camera.capturedAt.substr(0, 10)};
+    return out;
+}
+
+/// Ids as the reading has them, colours unknown; neutrals are found once the references are.
+static ChartDefinition chartOfPatches(const Reading &reading)
+{
+    ChartDefinition chart;
+    chart.id = chart.name = reading.chart;
+    chart.rows = 1;
+    chart.columns = int(reading.patches.size());
+    chart.colorsKnown = false;
+    for (const auto &patch : reading.patches) {
+        chart.patches.emplace_back();
+        chart.patches.back().id = patch.id;
+    }
+    return chart;
+}
+
+/// The patches of C*ab under 5, the lightest first: a chart without a definition names none.
+static void nameNeutrals(ChartDefinition &chart)
+{
+    std::vector<std::pair<double, std::string>> greys;
+    for (const auto &patch : chart.patches) {
+        const auto lab = labFromXyz(patch.reference);
+        if (patch.isKnown && std::hypot(lab.a, lab.b) < 5)
+            greys.emplace_back(-lab.l, patch.id);
+    }
+    std::sort(greys.begin(), greys.end());
+    for (const auto &[darkness, id] : greys)
+        chart.neutral.push_back(id);
+}
+
+Result<ChartDefinition> referencesOf(const Reading &reading, const std::string &reference)
+{
+    const auto known = chartOf(reading);
+    if (reference.empty())
+        return known;
+    if (known)
+        return withReferences(*known, reference);
+    // not in the catalogue, and no definition at hand: the reading's own patches, without a layout
+    auto chart = withReferences(chartOfPatches(reading), reference);
+    if (chart)
+        nameNeutrals(*chart);
+    return chart;
+}
+
+} // namespace wavechroma

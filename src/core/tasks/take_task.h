@@ -1,0 +1,48 @@
+#pragma once
+#include "core/tasks/job_task.h"
+
+#include <filesystem>
+
+/// A whole shoot taken into a job without a window: the same frames, readings and answers as when dropped on
+/// it.
+namespace wavechroma {
+
+struct TakeOptions
+{
+    std::string setup; ///< title of the one setup that all go to; empty: see takeIntoJob()
+};
+
+struct TakeReport
+{
+    int taken = 0, known = 0; ///< frames; known ones were in the job before and add nothing
+    std::vector<std::string> problems =
+        {}; ///< of single files, each named; the others are taken all the same
+};
+
+/// Takes frames and folders of frames into the job of a folder, which is made when there is none. Frames are
+/// looked at in parallel and put into the job in the order of their time, in one change.
+///
+/// Setups: `options.setup` puts all into one, made when absent; else each sub-folder with frames of a folder
+/// given is a setup of its name; else frames of one flat folder, or given one by one, are divided where the
+/// light differs: a new setup begins with the first frame of the run of chart and flat frames in which a
+/// chart's neutral differs in red/green or blue/green by more than 4 % from the charts of the same pair
+/// before it in the present setup; other pairs follow by time. Unusable when nothing can be taken, or the job
+/// cannot be written.
+[[nodiscard]] Result<TakeReport> takeIntoJob(const std::filesystem::path &folder,
+                                             const std::vector<std::filesystem::path> &paths,
+                                             const TakeOptions &options = {}, const Progress &progress = {});
+
+/// A file that is to go to a setup.
+struct FileForSetup
+{
+    std::filesystem::path file;
+    RowId setup = 0;
+};
+/// As takeFrame() one after the other, each meeting those before it, but in parallel. The first that cannot
+/// be taken is the error.
+[[nodiscard]] Result<std::vector<TakenFrame>> takeFrames(const JobState &state,
+                                                         const std::filesystem::path &folder,
+                                                         const std::vector<FileForSetup> &files,
+                                                         const Progress &progress = {});
+
+} // namespace wavechroma

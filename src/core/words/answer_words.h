@@ -1,0 +1,27 @@
+#pragma once
+#include "core/station/station.h"
+#include "core/words/language.h"
+
+/// What stations answer, and why a calibration may not hold.
+namespace wavechroma::words {
+
+/// "Good, ΔE 0.9", "The light moved", "Shoot again", "Not asked".
+[[nodiscard]] std::string headline(const Answer &answer, const Language &language = plain());
+/// "worst C6 2.5, best of 3"; "2 frames wait for a chart".
+[[nodiscard]] std::string reason(const Answer &answer, const Language &language = plain());
+[[nodiscard]] std::string doubt(const Doubt &doubt, const Language &language = plain());
+/// The doubts of what serves a frame, or why nothing does; empty when nothing speaks against it.
+[[nodiscard]] std::string serving(const Serving &serving, const Language &language = plain());
+/// "09:22" of an ISO time.
+[[nodiscard]] std::string clock(const std::string &isoTime);
+
+/// The answer for across the room: one sentence, and the reason below it.
+struct CallOut
+{
+    std::string headline, reason;
+    bool good = false;
+};
+[[nodiscard]] CallOut callOut(const Answer &answer, const std::vector<Check> &checks,
+                              const Language &language = plain());
+
+} // namespace wavechroma::words

@@ -1,0 +1,71 @@
+#include "core/words/balance_words.h"
+
+#include "core/words/filled.h"
+
+#include <cmath>
+
+namespace wavechroma::words {
+
+std::string neutral(const NeutralState &state, const Language &language)
+{
+    using Why = NeutralState::Why;
+    if (state.why == Why::Burnt)
+        return filled("burnt out: its channels no longer tell its colour", {}, language);
+    if (state.why == Why::Dark)
+        return filled("too dark to tell its colour", {}, language);
+    if (state.why == Why::Neutral)
+        return filled("neutral", {}, language);
+    constexpr const char *kCasts[3][2] = {{"{size:%1} cyan", "{size:%1} red"},
+                                          {"{size:%1} magenta", "{size:%1} green"},
+                                          {"{size:%1} yellow", "{size:%1} blue"}};
+    const auto cast =
+        filled(kCasts[state.channel][state.departure > 0], {{"size", std::abs(state.departure)}}, language);
+    const char *reason = state.why == Why::Noise       ? "{cast}, within its noise"
+                         : state.why == Why::OtherFace ? "{cast}: another light there"
+                         : state.why == Why::OwnTint   ? "{cast}: its own tint"
+                                                       : "{cast}";
+    return filled(reason, {{"cast", cast}}, language);
+}
+
+std::string otherFace(const OtherFace &face, const Language &language)
+{
+    const auto level = std::abs(face.stops) < 0.1
+                           ? filled("as bright", {}, language)
+                           : filled(face.stops > 0 ? "{size:stops} darker" : "{size:stops} brighter",
+                                    {{"size", face.stops}}, language);
+    const auto colour =
+        std::abs(face.warmth) < 0.01
+            ? filled("make no difference to the colour", {}, language)
+            : filled(face.warmth > 0
+                         ? "make everything on the key side warmer ({size:%} between red and blue)"
+                         : "make everything on the key side cooler ({size:%} between red and blue)",
+                     {{"size", std::abs(std::exp2(face.warmth) - 1)}}, language);
+    return filled("{chosen} is the key side's grey. The other face, {other}, is {level}; balancing by it "
+                  "would {colour}.",
+                  {{"chosen", face.chosen}, {"other", face.other}, {"level", level}, {"colour", colour}},
+                  language);
+}
+
+std::string preset(const PresetVerdict &verdict, const Language &language)
+{
+    const auto name = verdict.name.empty() ? filled("This preset", {}, language)
+                                           : filled("\"{name}\"", {{"name", verdict.name}}, language);
+    const auto made = verdict.made.empty() ? filled("(unknown)", {}, language) : verdict.made;
+    const Places places{{"name", name}, {"made", made}, {"frame", verdict.frame}};
+    switch (verdict.kind) {
+    case PresetVerdict::Kind::OtherModel:
+        return filled("{name} was made with a {made}, this frame is a {frame}'s: its channels mean other "
+                      "colours.",
+                      places, language);
+    case PresetVerdict::Kind::OtherLens:
+        return filled("{name} was made with the lens {made}; lenses have casts of their own.", places,
+                      language);
+    case PresetVerdict::Kind::OtherBody:
+        return filled("{name} was made with another body of this model.", places, language);
+    case PresetVerdict::Kind::Holds:
+        break;
+    }
+    return {};
+}
+
+} // namespace wavechroma::words

@@ -1,0 +1,109 @@
+#include "core/words/check_words.h"
+
+#include "core/words/filled.h"
+
+namespace wavechroma::words {
+
+namespace {
+
+/// What a check may find: its id and finding, and the templates of what is so and what to do.
+struct CheckTemplate
+{
+    const char *id, *finding, *isSo, *toDo;
+};
+
+constexpr CheckTemplate kTemplates[] = {
+    {"found", "found", "{n} {n|patch|patches} found.", ""},
+    {"found", "not-found", "No {chart} in this frame.",
+     "Show all of it, square enough, away from the edges."},
+    {"found", "none-of-catalogue", "No chart of the catalogue in this frame.",
+     "Show all of it, square enough, away from the edges."},
+    {"found", "cube-by-corners",
+     "A grey cube is placed by its four corners: nothing tells its greys from other things'.", ""},
+    {"clipping", "none", "Nothing is burnt out.", ""},
+    {"clipping", "burnt", "{patches} {n|is|are} burnt out.", "Close down {stops:stops}."},
+    {"exposure", "no-neutral", "This chart names no neutral to judge the exposure by.", ""},
+    {"exposure", "cannot-tell", "Exposure cannot be judged: every neutral is burnt out or unread.", ""},
+    {"exposure", "at-aim", "{patches} is at its aim.", ""},
+    {"exposure", "over", "{patches} is {value:stops} over its aim.", "Close down {stops:stops}."},
+    {"exposure", "under", "{patches} is {value:stops} under its aim.", "Open up {stops:stops}."},
+    {"underexposure", "none", "No patch is lost in noise.", ""},
+    {"underexposure", "noisy", "{patches} {n|is|are} too close to the noise.", "Open up, or lower the ISO."},
+    {"evenness", "even", "Evenly lit, within {value:%}.", ""},
+    {"evenness", "too-few", "Too few patches to judge how even the light is.", ""},
+    {"evenness", "field", "The darkest part of the field is {value:%} darker than the lightest.", ""},
+    {"evenness", "side", "The {side} is {value:%} darker.", ""},
+    {"glare", "none", "No glare.", ""},
+    {"glare", "glare", "Glare on {patches}.", "Turn the chart or move the lamp."},
+    {"focus", "sharp", "Sharp.", ""},
+    {"focus", "too-small", "The chart is too small in the frame to judge the focus.", ""},
+    {"focus", "shaken", "Shaken by {value:1} pixels.", "Use a firmer stand or a shorter time."},
+    {"focus", "soft", "Out of focus by {value:1} pixels.", ""},
+    {"noise", "low", "Noise is low.", ""},
+    {"noise", "no-grey", "No middle grey to judge the noise by.", ""},
+    {"noise", "noisy", "{value:%} noise in {patches}.", "Lower the ISO or open up."},
+    {"flare", "none", "No veil of stray light.", ""},
+    {"flare", "veil", "Stray light lies over the chart, {value:%1} of white.", "Shade the lens."},
+    {"obstruction", "none", "Nothing lies on the chart.", ""},
+    {"obstruction", "one", "Something lies on {patches}, or it is dirty.", ""},
+    {"obstruction", "several", "Something lies on {patches}, or a shadow does.", ""},
+    {"match", "fits", "The pattern of colours fits.", ""},
+    {"match", "other", "The colours are not those of the {chart}.",
+     "Is it another chart, or placed the wrong way up?"},
+};
+
+const CheckTemplate *templateOf(const Check &check)
+{
+    for (const auto &one : kTemplates)
+        if (check.id == one.id && check.finding == one.finding)
+            return &one;
+    return nullptr;
+}
+
+Places placesOf(const Check &check, const Language &language)
+{
+    const bool isCount = check.unit == "confidence"; // the check `found` counts its patches
+    return {{"n", double(isCount ? check.count : int(check.patches.size()))},
+            {"patches", listed(check.patches, language)},
+            {"value", check.value},
+            {"stops", check.stops.value_or(0)},
+            {"side", side(check.side, language)},
+            {"chart", check.chart}};
+}
+
+constexpr const char *kSides[] = {"",         "left",      "right",       "top",         "bottom",
+                                  "top left", "top right", "bottom left", "bottom right"};
+
+} // namespace
+
+std::string side(Side side, const Language &language)
+{
+    return filled(kSides[size_t(side)], {}, language);
+}
+
+std::string finding(const Check &check, const Language &language)
+{
+    const auto *found = templateOf(check);
+    return found ? filled(found->isSo, placesOf(check, language), language) : std::string();
+}
+
+std::string advice(const Check &check, const Language &language)
+{
+    const auto *found = templateOf(check);
+    if (!found)
+        return {};
+    const std::string_view toDo = found->toDo;
+    if (toDo.find("{stops") != toDo.npos && !check.stops)
+        return {};
+    return filled(toDo, placesOf(check, language), language);
+}
+
+std::string message(const Check &check, const Language &language)
+{
+    const auto seen = check.seenInstead.empty() ? std::string()
+                                                : filled("What is there looks like the {chart}.",
+                                                         {{"chart", check.seenInstead}}, language);
+    return joined({finding(check, language), advice(check, language), seen});
+}
+
+} // namespace wavechroma::words

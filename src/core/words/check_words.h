@@ -1,0 +1,15 @@
+#pragma once
+#include "core/chart/reading.h"
+#include "core/words/language.h"
+
+namespace wavechroma::words {
+
+/// What a check found, and what there is to do about it; the second is empty where nothing is.
+[[nodiscard]] std::string finding(const Check &check, const Language &language = plain());
+[[nodiscard]] std::string advice(const Check &check, const Language &language = plain());
+/// Both: the contract's `message`.
+[[nodiscard]] std::string message(const Check &check, const Language &language = plain());
+/// "left", "bottom right".
+[[nodiscard]] std::string side(Side side, const Language &language = plain());
+
+} // namespace wavechroma::words

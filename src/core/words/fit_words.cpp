@@ -1,0 +1,164 @@
+#include "core/words/fit_words.h"
+
+#include "core/words/filled.h"
+
+#include <cmath>
+
+namespace wavechroma::words {
+
+namespace {
+
+struct PartWords
+{
+    const char *part, *adds, *name;
+};
+
+/// What is shown of a part that has no row here is its name.
+constexpr PartWords kParts[] = {
+    {"balance", "the file's own colours", "balance"},
+    {"matrix", "3 × 3", "matrix"},
+    {"roots", "3 × 3 and square roots", "roots"},
+    {"field", "3 × 3, then a smooth bend", "field"},
+    {"as-shot", "contrast as it was taken", "tone as shot"},
+    {"greys", "one curve through the greys", "tone by the greys"},
+    {"channels", "a curve for each channel", "tone by channel"},
+};
+
+const PartWords *wordsOf(const std::string &part)
+{
+    for (const auto &row : kParts)
+        if (part == row.part)
+            return &row;
+    return nullptr;
+}
+
+constexpr std::pair<const char *, const char *> kDoubts[] = {
+    {"flare", "there was flare"},
+    {"evenness", "the light was uneven"},
+    {"shadow", "a shadow lay across the chart"},
+    {"glare", "there was glare"},
+    {"obstruction", "patches were hidden"},
+    {"match", "the colours hardly fit the chart"},
+    {"clipping", "patches were burnt out"},
+    {"underexposure", "patches were too dark"},
+    {"taken-flare", "flare of {flare:%1} had to be taken out"},
+    {"taken-patches", "spoilt patches had to be left out"},
+};
+
+std::string doubt(const Recommendation &choice, const Language &language)
+{
+    for (const auto &[code, text] : kDoubts)
+        if (choice.doubt == code)
+            return filled(text, {{"flare", choice.flare}}, language);
+    return choice.doubt;
+}
+
+std::string capital(std::string text)
+{
+    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z')
+        text[0] = char(text[0] - 'a' + 'A');
+    return text;
+}
+
+std::string leanSteps(int steps, const char *below, const char *above, const Language &language)
+{
+    if (steps == 0)
+        return filled("exact", {}, language);
+    return filled(steps < 0 ? below : above, {{"n", double(std::abs(steps))}}, language);
+}
+
+} // namespace
+
+std::string parts(const Parts &p, const Language &language)
+{
+    const auto *row = wordsOf(p.colour);
+    const auto name = row ? filled(row->name, {}, language) : p.colour;
+    if (p.tone == plainParts().tone)
+        return name;
+    return filled("{colour}, {tone}", {{"colour", name}, {"tone", tone(p.tone, language)}}, language);
+}
+
+std::string adds(const std::string &part, const Language &language)
+{
+    const auto *row = wordsOf(part);
+    return row ? filled(row->adds, {}, language) : std::string();
+}
+
+std::string tone(const std::string &part, const Language &language)
+{
+    const auto *row = wordsOf(part);
+    return row ? filled(row->name, {}, language) : part;
+}
+
+std::string recommendation(const Recommendation &choice, const Language &language)
+{
+    using Why = Recommendation::Why;
+    const double less = choice.rivalUnseen > 0 ? 1 - choice.unseen / choice.rivalUnseen : 0;
+    const Places places{{"best", capital(parts(choice.parts, language))},
+                        {"rival", parts(choice.rival, language)},
+                        {"unseen", choice.unseen},
+                        {"rivalUnseen", choice.rivalUnseen},
+                        {"less", std::abs(less)},
+                        {"doubt", doubt(choice, language)}};
+    switch (choice.why) {
+    case Why::HeldBack:
+        return filled("{best}: {doubt}, and freer colour would follow that.", places, language);
+    case Why::ClearlyBetter:
+        return filled("{best}: errs by {unseen:2} on patches left out of the fit, {less:%} less than "
+                      "{rival}.",
+                      places, language);
+    case Why::Credit:
+        return filled(
+            less >= 0 ? "{best}: errs by {unseen:2} on patches left out of the fit, {less:%} less than "
+                        "{rival} ({rivalUnseen:2}), and by less between a chart's colours."
+                      : "{best}: errs by {unseen:2} on patches left out of the fit, {less:%} more than "
+                        "{rival} ({rivalUnseen:2}), but on most cameras by less between a chart's colours.",
+            places, language);
+    case Why::NothingRicherIsBetter:
+        break;
+    }
+    return filled(
+        "{best}: errs by {unseen:2} on patches left out of the fit, and nothing freer is 4 % better.", places,
+        language);
+}
+
+std::string takenOut(const TakenOut &t, const Language &language)
+{
+    const Places places{{"flare", t.flare}, {"range", lightRangeOf(t)}, {"patches", joined(t.patches, ", ")}};
+    std::vector<std::string> things;
+    if (t.flare != 0)
+        things.push_back(filled("a veil of {flare:%1}", places, language));
+    if (lightRangeOf(t) > 0)
+        things.push_back(filled("light that varies by {range:%}", places, language));
+    const auto taken = things.empty() ? std::string()
+                                      : filled("Taken out of the reading: {things}.",
+                                               {{"things", joined(things, ", ")}}, language);
+    return joined({taken, t.patches.empty() ? "" : filled("Left out: {patches}.", places, language)});
+}
+
+std::string warning(const FitWarning &w, const Language &language)
+{
+    const Places places{
+        {"patches", joined(w.patches, ", ")}, {"n", double(w.patches.size())}, {"value", w.value}};
+    if (w.code == "reference-holds-highlights")
+        return filled("The reference still tells {patches} apart from white, this camera has burnt "
+                      "{n|it|them}: expose less to match the highlights.",
+                      places, language);
+    if (w.code == "reference-spreads-shadows")
+        return filled("The reference spreads the shadows {value:1} times as far as this camera saw them, and "
+                      "{patches} is near the noise there: the match will dig up grain.",
+                      places, language);
+    return w.code;
+}
+
+std::string reds(int steps, const Language &language)
+{
+    return leanSteps(steps, "{n} {n|step|steps} calmer", "{n} {n|step|steps} richer", language);
+}
+
+std::string chroma(int steps, const Language &language)
+{
+    return leanSteps(steps, "{n} {n|step|steps} quieter", "{n} {n|step|steps} livelier", language);
+}
+
+} // namespace wavechroma::words

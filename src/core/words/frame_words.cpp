@@ -1,0 +1,90 @@
+#include "core/words/frame_words.h"
+
+#include "core/words/check_words.h"
+#include "core/words/filled.h"
+
+#include <cmath>
+
+namespace wavechroma::words {
+
+std::string lightChange(const LightChange &change, const Language &language)
+{
+    std::vector<std::string> parts;
+    const auto say = [&](const char *templateText, double size) {
+        parts.push_back(filled(templateText, {{"size", std::abs(size)}}, language));
+    };
+    const auto seen = visibleIn(change);
+    if (seen.stops != 0)
+        say(seen.stops > 0 ? "{size:1} stops brighter" : "{size:1} stops darker", seen.stops);
+    if (seen.warmth != 0)
+        say(seen.warmth > 0 ? "{size:%} warmer" : "{size:%} cooler", seen.warmth);
+    if (seen.green != 0)
+        say(seen.green > 0 ? "{size:%} greener" : "{size:%} rosier", seen.green);
+    return joined(parts, ", ");
+}
+
+std::string bracket(const BracketChoice &choice, const Language &language)
+{
+    const Places count{{"n", double(choice.count)}};
+    if (!choice.usable) {
+        const auto none = filled("None of the {n} can be used as it is.", count, language);
+        const auto best = choice.trouble ? filled("The best: {message}",
+                                                  {{"message", message(*choice.trouble, language)}}, language)
+                                         : std::string();
+        return joined({none, best});
+    }
+    std::string first = filled("Of {n} exposures the one nearest its aim", count, language);
+    if (choice.stops) {
+        const Places size{{"size", *choice.stops}};
+        first += std::abs(*choice.stops) < kOnItsAim ? filled(", right on it", {}, language)
+                 : *choice.stops > 0                 ? filled(", {size:stops} over", size, language)
+                                                     : filled(", {size:stops} under", size, language);
+    }
+    if (choice.brighterBurns)
+        first += filled("; the brighter burns", {}, language);
+    if (choice.darkerSinks)
+        first += filled("; the darker sinks in noise", {}, language);
+    return first + ".";
+}
+
+std::string scale(const ScaleVerdict &v, const Language &language)
+{
+    const Places places{{"ppi", v.scale.pixelsPerInch()},       {"mm", v.scale.pixelsPerMm},
+                        {"error", std::abs(v.error)},           {"intended", v.intendedPpi},
+                        {"bend", std::abs(v.scale.distortion)}, {"lean", v.scale.lean}};
+    std::vector<std::string> parts{filled("{ppi} ppi, {mm:2} pixels a mm", places, language)};
+    if (v.intendedPpi > 0)
+        parts.push_back(filled(v.error > 0 ? "{error:%1} over the {intended} intended"
+                                           : "{error:%1} under the {intended} intended",
+                               places, language));
+    if (v.isBent)
+        parts.push_back(filled("the lens bends lines by {bend:%1}", places, language));
+    if (v.isLeaning)
+        parts.push_back(filled("not square: one side is {lean:%1} larger", places, language));
+    return joined(parts, "; ");
+}
+
+std::string flat(const FlatVerdict &verdict, const Language &language)
+{
+    if (!verdict.serves)
+        return verdict.refusal;
+    return filled("Falls off by {before:%1}; evened to {after:%2}. Its brightest spot is {under:stops} under "
+                  "saturation.",
+                  {{"before", verdict.before}, {"after", verdict.after}, {"under", verdict.stopsUnder}},
+                  language);
+}
+
+std::string renderedCost(const RenderedCost &cost, const Language &language)
+{
+    const auto first = filled(
+        "This picture is rendered already. The shift of {stops:stops} clips a channel in {clips:%1} of "
+        "it, tints {tinted:%1} that was white, and {empties:%1} has a channel with nothing in it.",
+        {{"stops", cost.stops}, {"clips", cost.clips}, {"tinted", cost.tinted}, {"empties", cost.empties}},
+        language);
+    return cost.tooLarge ? joined({first, filled("That is too large to come out well; the raw file would "
+                                                 "have borne it.",
+                                                 {}, language)})
+                         : first;
+}
+
+} // namespace wavechroma::words

@@ -1,0 +1,18 @@
+#pragma once
+#include "core/proof/exposure_aims.h"
+#include "core/proof/proof.h"
+#include "core/words/language.h"
+
+namespace wavechroma::words {
+
+/// The error in words people use: "a little lighter, redder". Lightness when |ΔL*| ≥ 0.5; then the strongest
+/// of the hue directions red–green (Δa*) and yellow–blue (Δb*), or "stronger" / "duller" in colour when
+/// chroma leads. "a little" below 1.5, "much" from 5. Greys (C*ab up to 10) never get a chroma word. "no
+/// visible error" when all are small.
+[[nodiscard]] std::string direction(const PatchProof &patch, const Language &language = plain());
+/// "a trace cool", "neutral".
+[[nodiscard]] std::string cast(const NeutralProof &neutrals, const Language &language = plain());
+/// "D1 is L* 90.12, aim 92.00 ± 1.0: fail, open up 0.07 stops".
+[[nodiscard]] std::string aimed(const AimedNeutral &neutral, const Language &language = plain());
+
+} // namespace wavechroma::words
