@@ -36,10 +36,10 @@ private slots:
     void aLeanIsKeptApartAndTakenBack();
     void anAreaOfTheFrameIsNeutral();
     void presetsGoToTheLaneAndAreRefusedByOtherCameras();
-    void everyModelIsThereAndOneIsRecommended();
+    void everyCrossingIsThereAndOneIsRecommended();
     void aBracketIsMergedAndTakenApart();
     void anAimOfOnesOwnIsSeenInTheBalanceStop();
-    void aCharacterIsLaidOverAndTakenOff();
+    void aLeanIsLaidOverAndTakenOff();
     void weightsAreKeptWhenTheChartMoves();
     void theFitIsToldItsLight();
     void twoLightsAreExportedTogether();
@@ -133,10 +133,10 @@ void FitWindowTest::presetsGoToTheLaneAndAreRefusedByOtherCameras()
     QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->greyRect(2).center());
     const auto multipliers = facts().balance->multipliers;
     const QString file = m_folder.filePath("north.json");
-    QVERIFY(m_window->bench()->keepPreset(file, "North"));
+    QVERIFY(m_window->bench()->editor()->keepPreset(file, "North"));
     const auto read = balanceFrom(readText(file.toStdString()).operator*(), "north.json");
     QVERIFY(read && read->preset->camera.model == "Tarn 2");
-    m_window->bench()->usePreset(file, {frameNamed("0416"), frameNamed("MB_0051")});
+    m_window->bench()->editor()->usePreset(file, {frameNamed("0416"), frameNamed("MB_0051")});
     QCOMPARE(m_window->job()->state().frame(frameNamed("0416"))->balance->multipliers, multipliers);
     QVERIFY(!m_window->job()->state().frame(frameNamed("MB_0051"))->balance);
     // it is there when the job is opened again
@@ -153,23 +153,33 @@ void FitWindowTest::presetsGoToTheLaneAndAreRefusedByOtherCameras()
     m_window->job()->undoStack()->clear();
 }
 
-void FitWindowTest::everyModelIsThereAndOneIsRecommended()
+void FitWindowTest::everyCrossingIsThereAndOneIsRecommended()
 {
     openBench(3);
-    QCOMPARE(facts().calibrations.size(), knownModels().size());
-    QVERIFY(facts().recommended.index < facts().calibrations.size() && !facts().recommended.why.empty());
+    QCOMPARE(facts().calibrations.size(), crossings(false).size());
+    const auto &recommended = facts().calibrations[facts().recommended.index].parts;
     QVERIFY(facts().followsReading); // nothing was pressed, and the job answers by the recommended one
-    QCOMPARE(facts().chosenModel, facts().calibrations[facts().recommended.index].model);
-    QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->modelRect(3).center());
+    QVERIFY(facts().parts == recommended);
+    for (const auto &calibration : facts().calibrations) // each has its own place, by a click of its own
+        QVERIFY(!fit()->cellRect(calibration.parts).isEmpty());
+    QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->cellRect({"matrix", "greys"}).center());
     QVERIFY(!facts().followsReading);
-    QCOMPARE(facts().chosenModel, std::string("root-polynomial"));
+    QVERIFY(facts().parts == (Parts{"matrix", "greys"}));
     QVERIFY(std::abs(mean() - facts().chosen()->fit.mean) < 1e-9);
+    QTest::keyClick(fit(), Qt::Key_Right);
+    QVERIFY(facts().parts == (Parts{"roots", "greys"}));
+    QTest::keyClick(fit(), Qt::Key_Right);
+    QTest::keyClick(fit(), Qt::Key_Right); // the end of the plane
+    QVERIFY(facts().parts == (Parts{"field", "greys"}));
+    QTest::keyClick(fit(), Qt::Key_Up);
+    QVERIFY(facts().parts == (Parts{"field", "as-shot"}));
     QTest::keyClick(fit(), Qt::Key_Down);
-    QCOMPARE(facts().chosenModel, std::string("curves"));
-    QTest::keyClick(fit(), Qt::Key_Right); // the flick: to the recommended one …
-    QCOMPARE(facts().chosenModel, facts().calibrations[facts().recommended.index].model);
-    QTest::keyClick(fit(), Qt::Key_Right); // … and back
-    QCOMPARE(facts().chosenModel, std::string("curves"));
+    QTest::keyClick(fit(), Qt::Key_Space); // the flick: to the recommended one …
+    QVERIFY(facts().parts == recommended);
+    QTest::keyClick(fit(), Qt::Key_Space); // … and back
+    QVERIFY(facts().parts == (Parts{"field", "greys"}));
+    QTest::keyClick(fit(), Qt::Key_Home);
+    QVERIFY(facts().followsReading);
 }
 
 void FitWindowTest::aBracketIsMergedAndTakenApart()
@@ -178,7 +188,7 @@ void FitWindowTest::aBracketIsMergedAndTakenApart()
     const auto sources = [&] { return facts().chosen()->madeFrom; };
     const auto alone = *facts().chosen();
     QCOMPARE(sources().size(), size_t(1));
-    QCOMPARE(m_window->bench()->framesToMerge(),
+    QCOMPARE(m_window->bench()->editor()->framesToMerge(),
              (std::vector<RowId>{frameNamed("0413"), frameNamed("0415")})); // 0412 had more light
     m_window->action("merge")->trigger();
     QTRY_COMPARE(sources().size(), size_t(3));
@@ -188,8 +198,8 @@ void FitWindowTest::aBracketIsMergedAndTakenApart()
     // less noise in each patch than in the one frame's
     for (size_t i = 0; i < alone.patches.size(); ++i)
         QVERIFY(facts().chosen()->patches[i].sd.g < alone.patches[i].sd.g);
-    QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->characterRect(1).center());
-    QTRY_VERIFY(facts().chosen()->character == Character::CalmReds);
+    QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->stepRect(FitStop::Reds, -2).center());
+    QTRY_VERIFY(facts().chosen()->lean == (ColourLean{-2, 0}));
     QCOMPARE(sources().size(), size_t(3)); // what is fitted anew stays merged
     m_window->action("merge")->trigger();
     QTRY_COMPARE(sources().size(), size_t(1));
@@ -220,22 +230,22 @@ void FitWindowTest::anAimOfOnesOwnIsSeenInTheBalanceStop()
     QCOMPARE(white().aim, own);
 }
 
-void FitWindowTest::aCharacterIsLaidOverAndTakenOff()
+void FitWindowTest::aLeanIsLaidOverAndTakenOff()
 {
     openBench(3);
     const double exact = mean();
-    QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->characterRect(2).center());
-    QTRY_VERIFY(facts().chosen()->character == Character::Lively);
+    QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->stepRect(FitStop::Chroma, 3).center());
+    QTRY_VERIFY(facts().chosen()->lean == (ColourLean{0, 3}));
     QVERIFY(mean() > exact); // its own proof: livelier is further from the chart
     undo();
-    QVERIFY(facts().chosen()->character == Character::Exact);
+    QVERIFY(facts().chosen()->lean == ColourLean{});
     QCOMPARE(mean(), exact);
 }
 
 void FitWindowTest::weightsAreKeptWhenTheChartMoves()
 {
     openBench(3);
-    m_window->bench()->useWeights("neutrals");
+    m_window->bench()->editor()->useWeights("neutrals");
     QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
     const auto weightOf = [&](const std::string &id) {
         for (const auto &p : facts().chosen()->patches)
@@ -244,11 +254,11 @@ void FitWindowTest::weightsAreKeptWhenTheChartMoves()
         return 0.0;
     };
     QCOMPARE(weightOf("D4"), 4.0);
-    m_window->bench()->switchOff({"C6"});
+    m_window->bench()->editor()->switchOff({"C6"});
     QTRY_COMPARE(m_window->job()->undoStack()->count(), 2);
     QCOMPARE(weightOf("D4"), 4.0);
     QCOMPARE(weightOf("A1"), 1.0);
-    m_window->bench()->useWeights("Z1=3");
+    m_window->bench()->editor()->useWeights("Z1=3");
     QVERIFY(m_window->strip()->message().contains("no patch"));
 }
 
@@ -262,7 +272,7 @@ void FitWindowTest::theFitIsToldItsLight()
     dialog->accept();
     QTRY_COMPARE(facts().chosen()->light.name, std::string("D55"));
     QVERIFY(!facts().chosen()->light.estimated);
-    m_window->bench()->switchOff({"C6"}); // and is not forgotten
+    m_window->bench()->editor()->switchOff({"C6"}); // and is not forgotten
     QTRY_COMPARE(m_window->job()->undoStack()->count(), 2);
     QCOMPARE(facts().chosen()->light.name, std::string("D55"));
     m_window->action("asUnderD50")->trigger(); // this chart has no spectra: said, and nothing done
@@ -299,7 +309,8 @@ void FitWindowTest::threeLightsMakeOneProfile()
     for (const char *lamp : {"tube", "daylight"})
         subject.partners.push_back({lamp, testing::sampleCalibration("Tarn 2", lamp),
                                     vectorOf(testing::sampleReading("Tarn 2", lamp).patch("D3")->mean)});
-    ExportDialog dialog(subject, m_folder.path());
+    TaskRunner tasks;
+    ExportDialog dialog(subject, m_folder.path(), &tasks);
     dialog.show();
     dialog.findChild<QLineEdit *>("name")->setText("three");
     auto *second = dialog.findChild<QComboBox *>("secondLight"),
@@ -344,8 +355,8 @@ void FitWindowTest::switchingAPatchOffAnswersAtOnce()
 {
     openBench(1);
     const auto before = facts().calibrations[1].patches.size();
-    m_window->bench()->switchOff({"C6"});
-    QCOMPARE(facts().reading->leftOut, std::vector<std::string>{"C6"}); // shown before the models are done
+    m_window->bench()->editor()->switchOff({"C6"});
+    QCOMPARE(facts().reading->leftOut, std::vector<std::string>{"C6"}); // shown before the fits are done
     QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
     QCOMPARE(facts().calibrations[1].patches.size(), before - 1);
     QVERIFY(facts().calibrations[1].crossValidated.mean > 0);

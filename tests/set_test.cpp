@@ -8,6 +8,7 @@
 #include "core/capture/scale.h"
 #include "core/color/lab.h"
 #include "core/formats/dng_frame.h"
+#include "core/words/frame_words.h"
 #include "support/registry.h"
 #include "support/window_fixture.h"
 
@@ -87,17 +88,17 @@ void SetTest::aNewUserShootsADayInTheStudio()
     QVERIFY(m_window->watch()->isWatching());
     QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(1), 60000);
     QTRY_VERIFY_WITH_TIMEOUT(m_window->callOut()->isVisible(), 30000);
-    QVERIFY(!m_window->callOut()->words().good);
-    QVERIFY2((m_window->callOut()->words().headline + m_window->callOut()->words().reason).find("D3") !=
+    QVERIFY(!m_window->callOut()->said().good);
+    QVERIFY2((m_window->callOut()->said().headline + m_window->callOut()->said().reason).find("D3") !=
                  std::string::npos,
-             m_window->callOut()->words().reason.c_str());
+             m_window->callOut()->said().reason.c_str());
     QTest::keyClick(m_window->callOut(), Qt::Key_Space);
     // take it away and shoot again
     QTest::mouseClick(finger, Qt::LeftButton, {}, QPoint(8, finger->height() / 2));
     QTest::mouseClick(shoot, Qt::LeftButton);
     QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(2), 60000);
     QTRY_VERIFY_WITH_TIMEOUT(m_window->callOut()->isVisible(), 30000);
-    QVERIFY2(m_window->callOut()->words().good, m_window->callOut()->words().headline.c_str());
+    QVERIFY2(m_window->callOut()->said().good, m_window->callOut()->said().headline.c_str());
     QTest::keyClick(m_window->callOut(), Qt::Key_Return);
     QVERIFY(m_window->bench()->isVisible());
     QVERIFY(m_window->bench()->facts().proof()->summary.mean < 2);
@@ -107,11 +108,11 @@ void SetTest::aNewUserShootsADayInTheStudio()
     QTest::keyClick(m_window.get(), Qt::Key_Space, Qt::ControlModifier);
     QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(3), 60000);
     QCOMPARE(state.frames[2].part, FramePart::Product);
-    const auto lanes = lanesOf(state);
-    QCOMPARE(lanes.size(), size_t(1));
-    const auto serving = chartServing(state, lanes[0], state.frames[2]);
-    QCOMPARE(serving.frame, state.frames[1].id);
-    QVERIFY2(serving.warning.empty(), serving.warning.c_str());
+    const auto &stations = m_window->job()->stations();
+    QCOMPARE(stations.all().size(), size_t(1));
+    const auto serving = stations.servingOf(state, state.frames[2].id);
+    QCOMPARE(serving.chart, state.frames[1].id);
+    QVERIFY(serving.doubts.empty());
     // another lamp: the panel asks for a new setup
     choose("lamp", "tung");
     const auto labels = studio->findChildren<QLabel *>();
@@ -176,14 +177,14 @@ void SetTest::aPlacementIsCarriedThroughTheBracket()
     QTest::mouseClick(view(), Qt::LeftButton, {}, view()->patchOnView("A2").toPoint());
     m_window->action("carry")->trigger();
     const auto &state = m_window->job()->state();
-    QTRY_COMPARE_WITH_TIMEOUT(state.readingOf(frameNamed("0415"))->reading.placedBy, PlacedBy::Hand, 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(state.readingOf(frameNamed("0415"))->reading->placedBy, PlacedBy::Hand, 20000);
     for (const char *name : {"0414", "0415"}) {
-        const auto &reading = state.readingOf(frameNamed(name))->reading;
+        const auto &reading = *state.readingOf(frameNamed(name))->reading;
         QCOMPARE(reading.leftOut, std::vector<std::string>{"A2"});
         QCOMPARE(reading.placedBy, PlacedBy::Hand);
         QVERIFY(reading.image.find(name) != std::string::npos);
     }
-    QCOMPARE(state.readingOf(frameNamed("0419"))->reading.placedBy,
+    QCOMPARE(state.readingOf(frameNamed("0419"))->reading->placedBy,
              PlacedBy::Search); // not beyond the bracket
 }
 
@@ -192,7 +193,7 @@ void SetTest::aRulerOfTwoClicksGivesTheScale()
     openBench(1);
     const auto &reading = *m_window->bench()->facts().reading;
     const auto expected = scaleOf(reading, m_window->bench()->facts().chart)->pixelsPerInch();
-    QVERIFY(m_window->bench()->facts().scale.find("ppi") != std::string::npos);
+    QVERIFY(std::abs(m_window->bench()->facts().scale->scale.pixelsPerInch() - expected) < 1e-9);
     QTest::keyClick(m_window.get(), Qt::Key_R);
     for (size_t i : {0u, 1u})
         QTest::mouseClick(view(), Qt::LeftButton, {}, view()->viewFromFrame(reading.corners[i]).toPoint());
@@ -302,7 +303,7 @@ void SetTest::aStricterSheetHoldsTheNextReading()
     dialog->findChild<QDoubleSpinBox *>("ppi")->setValue(600);
     dialog->accept();
     QCOMPARE(sheetOf(m_window->job()->state()).name, std::string("strict"));
-    QVERIFY(!m_window->bench()->facts().scaleIsGood); // far from 600
+    QVERIFY(!m_window->bench()->facts().scale->good); // far from 600
     m_window->action("readAgain")->trigger();
     QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->sheet, std::string("strict"), 20000);
     m_window->job()->undoStack()->undo();
@@ -428,7 +429,9 @@ void SetTest::aFlatTellsHowEvenItIs()
 {
     openBench(1, "0423");
     QTRY_VERIFY_WITH_TIMEOUT(view()->frame() && view()->frame()->id == frameNamed("0423"), 20000);
-    QVERIFY2(view()->frame()->flatWords.startsWith("Falls off by"), qPrintable(view()->frame()->flatWords));
+    QVERIFY(view()->frame()->flat);
+    const auto said = words::flat(*view()->frame()->flat);
+    QVERIFY2(said.find("Falls off by") == 0, said.c_str());
     // one that cannot serve is told when it comes in
     sim::StudioSettings how;
     how.subject = sim::Subject::Board;

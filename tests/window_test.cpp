@@ -12,6 +12,8 @@
 #include "core/formats/camera_profile.h"
 #include "core/formats/dng_frame.h"
 #include "core/sim/expose.h"
+#include "core/words/answer_words.h"
+#include "core/words/frame_words.h"
 #include "support/registry.h"
 #include "support/window_fixture.h"
 
@@ -44,7 +46,7 @@ private slots:
     void aDraggedCornerMovesTheNumbersAndComesBack();
     void arrowKeysAreOneStepOfUndo();
     void theWholeChartMovesByItsCross();
-    void theModelIsChosenByClickAndKey();
+    void partsAreChosenByClickAndKey();
     void exportsFromTheDialog();
     void everythingIsThereAfterReopening();
     void droppedFramesAreAnsweredByThemselves();
@@ -70,24 +72,25 @@ void WindowTest::theDaySheetShowsTheMorning()
         QVERIFY(!canvas->frameRect(frameNamed(name)).isEmpty());
     QVERIFY(canvas->frameRect(frameNamed("0412")).left() <
             canvas->frameRect(frameNamed("0414")).left()); // time order
-    const auto lanes = lanesOf(m_window->job()->state());
+    const auto &stations = m_window->job()->stations();
+    const auto &lanes = stations.all();
     QCOMPARE(lanes.size(), size_t(4)); // two bodies under the first light, one under each of the others
-    QCOMPARE(lanes[0].brackets.size(), size_t(1));
-    QCOMPARE(lanes[0].brackets[0].frames.size(), size_t(3));
-    QCOMPARE(lanes[0].brackets[0].chosen, frameNamed("0414")); // neither the dark one nor the burnt one
-    QVERIFY2(lanes[0].brackets[0].reason.find("the brighter burns") != std::string::npos,
-             lanes[0].brackets[0].reason.c_str());
-    QCOMPARE(lanes[2].answer.headline, std::string("The light moved")); // the tired panel
-    QVERIFY2(lanes[2].answer.reason.find("warmer since 10:52") != std::string::npos,
-             lanes[2].answer.reason.c_str());
-    QVERIFY(
-        chartServing(m_window->job()->state(), lanes[2], *m_window->job()->state().frame(frameNamed("0421")))
-            .warning.find("warmer") != std::string::npos);
-    QVERIFY(
-        chartServing(m_window->job()->state(), lanes[0], *m_window->job()->state().frame(frameNamed("0416")))
-            .warning.empty());
-    const auto answer = lanes.front().answer;
-    QCOMPARE(answer.kind, AnswerKind::Good);
+    QCOMPARE(lanes[0]->brackets.size(), size_t(1));
+    const auto &bracket = lanes[0]->brackets[0];
+    QCOMPARE(bracket.frames.size(), size_t(3));
+    QCOMPARE(bracket.chosen, frameNamed("0414")); // neither the dark one nor the burnt one
+    const auto why = words::bracket(bracket.choice);
+    QVERIFY2(why.find("the brighter burns") != std::string::npos, why.c_str());
+    QCOMPARE(words::headline(lanes[2]->answer), std::string("The light moved")); // the tired panel
+    const auto moved = words::reason(lanes[2]->answer);
+    QVERIFY2(moved.find("warmer since 10:52") != std::string::npos, moved.c_str());
+    const auto doubts = [&](const char *frame) {
+        return words::serving(stations.servingOf(m_window->job()->state(), frameNamed(frame)));
+    };
+    QVERIFY(doubts("0421").find("warmer") != std::string::npos);
+    QVERIFY(doubts("0416").empty());
+    const auto answer = lanes.front()->answer;
+    QCOMPARE(answer.state, Answer::State::Good);
     QCOMPARE(answer.frame, frameNamed("0414")); // the burnt one does not answer
     // a click on the answer opens the bench at the frame it comes from
     QTest::mouseClick(canvas, Qt::LeftButton, {}, canvas->answerRect(0).center());
@@ -130,8 +133,8 @@ void WindowTest::aDraggedCornerMovesTheNumbersAndComesBack()
     QTest::mouseRelease(view(), Qt::LeftButton, {}, (corner + QPointF(-60, 30)).toPoint());
     QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
     const auto *moved = m_window->job()->state().readingOf(frameNamed("0414"));
-    QCOMPARE(moved->reading.placedBy, PlacedBy::Hand);
-    const double shift = (before.reading->corners[1].x - moved->reading.corners[1].x) * view()->zoom();
+    QCOMPARE(moved->reading->placedBy, PlacedBy::Hand);
+    const double shift = (before.reading->corners[1].x - moved->reading->corners[1].x) * view()->zoom();
     QVERIFY2(std::abs(shift - 60) < 2, qPrintable(QString::number(shift)));
     QVERIFY(mean() > before.proof()->summary.mean + 0.1);
     QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
@@ -177,19 +180,23 @@ void WindowTest::theWholeChartMovesByItsCross()
     QCOMPARE(m_window->bench()->facts().reading->corners, after);
 }
 
-void WindowTest::theModelIsChosenByClickAndKey()
+void WindowTest::partsAreChosenByClickAndKey()
 {
     openBench(3);
     auto *fit = m_window->bench()->fitStop();
-    QCOMPARE(m_window->job()->state().title.chosenModel, std::string(kRecommended));
+    const auto parts = [&] { return m_window->job()->state().title.parts; };
+    const Parts toEachReading{"auto", "auto"}, balance{"balance", "as-shot"};
+    QVERIFY(parts() == toEachReading);
     const double byRecommended = mean();
-    QTest::mouseClick(fit, Qt::LeftButton, {}, fit->modelRect(0).center());
-    QCOMPARE(m_window->job()->state().title.chosenModel, std::string("balance"));
+    QTest::mouseClick(fit, Qt::LeftButton, {}, fit->cellRect(balance).center());
+    QVERIFY(parts() == balance);
     QVERIFY(mean() > byRecommended);
+    QTest::keyClick(fit, Qt::Key_Right);
+    QVERIFY(parts() == plainParts());
     QTest::keyClick(fit, Qt::Key_Down);
-    QCOMPARE(m_window->job()->state().title.chosenModel, std::string("matrix"));
-    QTest::mouseClick(fit, Qt::LeftButton, {}, fit->choiceRect(0).center());
-    QCOMPARE(m_window->job()->state().title.chosenModel, std::string(kRecommended));
+    QVERIFY(parts() == (Parts{"matrix", "greys"}));
+    QTest::mouseClick(fit, Qt::LeftButton, {}, fit->autoRect().center());
+    QVERIFY(parts() == toEachReading);
     QCOMPARE(mean(), byRecommended);
 }
 
@@ -225,8 +232,8 @@ void WindowTest::everythingIsThereAfterReopening()
     drag(view()->viewFromFrame(before), {-10, -10});
     m_window.reset(); // no save: it is saved, also what is still being worked out
     init();
-    QVERIFY(m_window->job()->state().readingOf(frameNamed("0414"))->reading.corners[2].x < before.x);
-    QCOMPARE(m_window->job()->state().readingOf(frameNamed("0414"))->reading.placedBy, PlacedBy::Hand);
+    QVERIFY(m_window->job()->state().readingOf(frameNamed("0414"))->reading->corners[2].x < before.x);
+    QCOMPARE(m_window->job()->state().readingOf(frameNamed("0414"))->reading->placedBy, PlacedBy::Hand);
     // put the search's placement back for the tests that follow
     openBench(1);
     m_window->action("readAgain")->trigger();
@@ -272,9 +279,9 @@ void WindowTest::theCallOutSaysWhatToDo()
     auto *card = m_window->callOut();
     m_window->bringIn({demo() + "/frames/HR_0412.dng"});
     QTRY_VERIFY_WITH_TIMEOUT(card->isVisible(), 30000);
-    QVERIFY(!card->words().good);
-    QCOMPARE(card->words().headline, std::string("Close down 2/3 stop."));
-    QVERIFY(card->words().reason.find("D1 is burnt out.") == 0);
+    QVERIFY(!card->said().good);
+    QCOMPARE(card->said().headline, std::string("Close down 2/3 stop."));
+    QVERIFY(card->said().reason.find("D1 is burnt out.") == 0);
     QCOMPARE(card->size(), card->parentWidget()->size());
     QTest::keyClick(card, Qt::Key_Space);
     QVERIFY(!card->isVisible() && m_window->daySheet()->isVisible());
@@ -287,9 +294,9 @@ void WindowTest::theCallOutSaysWhatToDo()
     QVERIFY(m_window->bench()->isVisible());
     m_window->bringIn({demo() + "/frames/HR_0414.dng"});
     QTRY_VERIFY_WITH_TIMEOUT(card->isVisible(), 30000);
-    QVERIFY2(card->words().good && card->words().headline.find("Good. ΔE ") == 0,
-             card->words().headline.c_str());
-    QVERIFY(card->words().reason.find("Evenly lit") != std::string::npos);
+    QVERIFY2(card->said().good && card->said().headline.find("Good. ΔE ") == 0,
+             card->said().headline.c_str());
+    QVERIFY(card->said().reason.find("Evenly lit") != std::string::npos);
 }
 
 void WindowTest::aChangedLightAsksForAChart()
@@ -302,9 +309,9 @@ void WindowTest::aChangedLightAsksForAChart()
     const auto &state = m_window->job()->state();
     QCOMPARE(state.setups.size(), size_t(4));
     QCOMPARE(state.setups.back().lamps, state.setups[2].lamps); // from the last one, to say what changed
-    const auto lanes = lanesOf(state);
-    QVERIFY(lanes.back().frames.empty());
-    QCOMPARE(lanes.back().answer.kind, AnswerKind::NotAsked);
+    const auto &lanes = m_window->job()->stations().all();
+    QVERIFY(lanes.back()->frames.empty());
+    QCOMPARE(lanes.back()->answer.state, Answer::State::None);
     m_window->daySheet()->canvas()->select(frameNamed("0418"));
     m_window->action("moveToSetup")->trigger();
     auto *move = m_window->findChild<QInputDialog *>();
@@ -312,8 +319,8 @@ void WindowTest::aChangedLightAsksForAChart()
     move->setTextValue("4 · Strip light right");
     move->accept();
     QCOMPARE(state.frame(frameNamed("0418"))->setup, state.setups.back().id);
-    QVERIFY(chartServing(state, lanesOf(state).back(), *state.frame(frameNamed("0418"))).warning ==
-            "No chart under this light yet.");
+    QCOMPARE(words::serving(m_window->job()->stations().servingOf(state, frameNamed("0418"))),
+             std::string("No chart under this light yet."));
     m_window->action("removeSetup")->trigger(); // it is not empty now
     QCOMPARE(state.setups.size(), size_t(4));
     m_window->action("undo")->trigger();
@@ -343,10 +350,10 @@ void WindowTest::aFlatEvensTheReadingsAfterIt()
     QVERIFY(bool(m_window->job()->create(m_folder.filePath("copy"), "Copy")));
     m_window->showDaySheet();
     m_window->bringIn({file, demo() + "/frames/HR_0414.dng"});
-    QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().calibrations.size(), knownModels().size(), 30000);
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().calibrations.size(), crossings(false).size(), 30000);
     const auto &state = m_window->job()->state();
     QCOMPARE(state.frame(frameNamed("flat"))->part, FramePart::Flat); // guessed
-    const auto &reading = state.readingOf(frameNamed("0414"))->reading;
+    const auto &reading = *state.readingOf(frameNamed("0414"))->reading;
     QVERIFY(reading.flats.size() == 1 && reading.flats.front().find("flat.dng") != std::string::npos);
     // the lens falls off by 12 % to the corners: an evened white reads higher than the plain one
     const auto plain = *readFrame(*openFrame((demo() + "/frames/HR_0414.dng").toStdString()));
@@ -362,8 +369,8 @@ void WindowTest::aFlatEvensTheReadingsAfterIt()
     change.frames.push_back({*state.frame(frameNamed("flat")), aside});
     m_window->job()->push("Set aside", change);
     m_window->action("readAgain")->trigger();
-    QTRY_VERIFY_WITH_TIMEOUT(state.readingOf(frameNamed("0414"))->reading.flats.empty(), 20000);
-    QCOMPARE(state.readingOf(frameNamed("0414"))->reading.patch("D1")->mean, plain.patch("D1")->mean);
+    QTRY_VERIFY_WITH_TIMEOUT(state.readingOf(frameNamed("0414"))->reading->flats.empty(), 20000);
+    QCOMPARE(state.readingOf(frameNamed("0414"))->reading->patch("D1")->mean, plain.patch("D1")->mean);
 }
 
 void WindowTest::withoutAJobThereAreWaysToBegin()
@@ -478,13 +485,13 @@ void WindowTest::setupsAreNamedAndFramesSetAside()
     m_window->daySheet()->canvas()->select(frameNamed("0414"));
     m_window->action("setAside")->trigger();
     // the next best of the bracket answers
-    QCOMPARE(lanesOf(m_window->job()->state()).front().answer.frame, frameNamed("0413"));
+    QCOMPARE(m_window->job()->stations().all().front()->answer.frame, frameNamed("0413"));
     m_window->action("removeFrame")->trigger();
     QCOMPARE(frameNamed("0414"), RowId(0));
     m_window->daySheet()->canvas()->select(frameNamed("0413"));
     m_window->action("removeFrame")->trigger();
     // with no good chart left, a spoilt one is all there is to answer
-    QCOMPARE(lanesOf(m_window->job()->state()).front().answer.kind, AnswerKind::Spoilt);
+    QCOMPARE(m_window->job()->stations().all().front()->answer.state, Answer::State::ShootAgain);
     QCOMPARE(m_window->job()->undoStack()->count(), 4);
 }
 

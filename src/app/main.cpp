@@ -3,12 +3,14 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <clocale>
 
 using namespace wavechroma::app;
 
 int main(int argc, char **argv)
 {
     QApplication application(argc, argv);
+    std::setlocale(LC_NUMERIC, "C"); // files are read and written with a point, by libraries too
     QApplication::setApplicationName("Wavechroma");
     QApplication::setApplicationVersion(WAVECHROMA_VERSION);
     useStyle();

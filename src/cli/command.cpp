@@ -1,7 +1,8 @@
 #include "cli/command.h"
 
 #include "core/base/csv_table.h"
-#include "core/formats/whole_file.h"
+#include "core/base/number_text.h"
+#include "core/tasks/inspect_task.h"
 
 #include <cmath>
 #include <cstdio>
@@ -21,7 +22,7 @@ int deliver(const std::string &document, const std::string &output)
                              std::fflush(stdout) == 0;
         return written ? Done : failed(unusable("standard output: cannot be written"));
     }
-    const auto done = writeWhole({{output, bytesOf(document)}});
+    const auto done = saveDocument(output, document);
     return done ? Done : failed(done.error());
 }
 
@@ -29,11 +30,10 @@ Result<std::vector<double>> numbersIn(const std::string &text, size_t count, con
 {
     std::vector<double> out;
     for (const auto &field : splitCsvLine(text)) {
-        char *end = nullptr;
-        const double value = std::strtod(field.c_str(), &end);
-        if (field.empty() || *end || !std::isfinite(value))
+        const auto value = numberFrom(field);
+        if (!value)
             return unusable(option + ": \"" + field + "\" is not a number");
-        out.push_back(value);
+        out.push_back(*value);
     }
     if (out.size() != count)
         return unusable(option + ": takes " + std::to_string(count) + " numbers, got " +

@@ -1,0 +1,159 @@
+#include "app/model/frame_editor.h"
+#include "app/model/job_document.h"
+#include "core/tasks/demo_task.h"
+#include "core/tasks/fit_task.h"
+#include "support/registry.h"
+
+#include <QSignalSpy>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace wavechroma;
+using namespace wavechroma::app;
+
+/// What can be done with a frame, without a widget: each step changes the job, is undone whole, and ends with
+/// what the command line would make.
+class FrameEditorTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void initTestCase();
+    void init();
+    void cleanup();
+    void partsAreChosenForTheJob();
+    void aLeanIsFittedAnewInOneStep();
+    void aPatchIsOffAndOnAgain();
+    void aDraggedChartIsOneStep();
+    void aBalanceIsOfTheFrame();
+    void nothingIsDoneWithoutAFrame();
+
+private:
+    RowId named(const char *name) const
+    {
+        for (const auto &frame : m_job->state().frames)
+            if (frame.path.find(name) != std::string::npos)
+                return frame.id;
+        return 0;
+    }
+    QTemporaryDir m_folder;
+    std::unique_ptr<TaskRunner> m_tasks;
+    std::unique_ptr<JobDocument> m_job;
+    std::unique_ptr<FrameEditor> m_editor;
+    JobState m_before;
+};
+
+void FrameEditorTest::initTestCase()
+{
+    const auto made = makeDemo(m_folder.filePath("demo").toStdString(), {6});
+    QVERIFY2(bool(made), made ? "" : made.error().message.c_str());
+}
+
+void FrameEditorTest::init()
+{
+    m_tasks = std::make_unique<TaskRunner>();
+    m_job = std::make_unique<JobDocument>();
+    m_editor = std::make_unique<FrameEditor>(m_job.get(), m_tasks.get());
+    QVERIFY(bool(m_job->open(m_folder.filePath("demo"))));
+    m_job->setCurrentFrame(named("0414"));
+    QTRY_VERIFY(m_editor->picture());
+    m_before = m_job->state();
+}
+
+void FrameEditorTest::cleanup()
+{
+    m_editor->finishWork();
+    while (m_job->undoStack()->canUndo())
+        m_job->undoStack()->undo();
+    QVERIFY(m_job->state() == m_before); // every step came back whole
+    m_editor.reset();
+    m_job.reset();
+    m_tasks.reset();
+}
+
+void FrameEditorTest::partsAreChosenForTheJob()
+{
+    QVERIFY(m_editor->facts()->followsReading);
+    m_editor->chooseParts({"field", "greys"});
+    QVERIFY(m_editor->facts()->parts == (Parts{"field", "greys"}));
+    QVERIFY(!m_editor->facts()->followsReading);
+    QCOMPARE(m_job->undoStack()->count(), 1);
+    QVERIFY(m_editor->facts()->proof() ==
+            &m_editor->facts()
+                 ->proofs[size_t(m_editor->facts()->chosen() - m_editor->facts()->calibrations.data())]);
+}
+
+void FrameEditorTest::aLeanIsFittedAnewInOneStep()
+{
+    m_editor->leanColour({-2, 1});
+    m_editor->finishWork();
+    QCOMPARE(m_job->undoStack()->count(), 1);
+    QVERIFY(m_editor->facts()->chosen()->lean == (ColourLean{-2, 1}));
+    // the same as a fit asked for by the command line
+    const auto &stored = *m_editor->facts()->chosen();
+    const auto again = *fitReading(*m_editor->facts()->reading, requestOf(stored));
+    QVERIFY(again.parts == stored.parts && again.matrix == stored.matrix);
+    QCOMPARE(again.crossValidated.mean, stored.crossValidated.mean);
+}
+
+void FrameEditorTest::aPatchIsOffAndOnAgain()
+{
+    m_editor->clickPatch("B2");
+    m_editor->finishWork();
+    QVERIFY(m_editor->facts()->reading->leftOut == std::vector<std::string>{"B2"});
+    for (const auto &calibration : m_editor->facts()->calibrations)
+        for (const auto &patch : calibration.patches)
+            QVERIFY(patch.id != "B2");
+    m_editor->clickPatch("B2");
+    m_editor->finishWork();
+    QVERIFY(m_editor->facts()->reading->leftOut.empty());
+    QCOMPARE(m_job->undoStack()->count(), 2);
+}
+
+void FrameEditorTest::aDraggedChartIsOneStep()
+{
+    const auto corners = m_editor->facts()->reading->corners;
+    const double share = m_editor->facts()->reading->windowShare;
+    QSignalSpy changed(m_editor.get(), &FrameEditor::factsChanged);
+    auto moved = corners;
+    for (int step = 1; step <= 5; ++step) {
+        moved[2].x = corners[2].x + step;
+        m_editor->follow(moved, share, step == 5);
+    }
+    m_editor->finishWork();
+    QVERIFY(changed.count() >= 1);
+    QCOMPARE(m_job->undoStack()->count(), 1);
+    QCOMPARE(m_editor->facts()->reading->corners[2].x, corners[2].x + 5);
+    QVERIFY(m_editor->facts()->reading->placedBy == PlacedBy::Hand);
+    QVERIFY(m_editor->facts()->proof() && !m_editor->facts()->proof()->patches.empty());
+}
+
+void FrameEditorTest::aBalanceIsOfTheFrame()
+{
+    m_editor->balanceFromGreys({"D4"});
+    m_editor->finishWork();
+    const auto id = named("0414");
+    QVERIFY(m_job->state().frame(id)->balance && m_editor->facts()->balanceIsChosen);
+    const auto chosen = m_job->state().frame(id)->balance->multipliers;
+    QCOMPARE(chosen, balanceReading(*m_editor->facts()->reading, {{"D4"}, {}})->multipliers);
+    m_editor->leanBy(1, 0);
+    QCOMPARE(m_job->state().frame(id)->balance->multipliers, chosen); // the lean is kept apart
+    QVERIFY((*m_job->state().frame(id)->balance->leaned)[2] < chosen[2]);
+    m_editor->dropBalance();
+    m_editor->finishWork();
+    QVERIFY(!m_job->state().frame(id)->balance);
+}
+
+void FrameEditorTest::nothingIsDoneWithoutAFrame()
+{
+    m_job->setCurrentFrame(0);
+    QTRY_VERIFY(!m_editor->facts()->frame);
+    m_editor->leanColour({1, 1});
+    m_editor->clickPatch("B2");
+    m_editor->balanceFromGreys({"D4"});
+    m_editor->readAgain();
+    m_editor->finishWork();
+    QCOMPARE(m_job->undoStack()->count(), 0);
+}
+
+static const wavechroma::testing::Registered<FrameEditorTest> registered("frame_editor_test");
+#include "frame_editor_test.moc"

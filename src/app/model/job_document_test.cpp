@@ -1,7 +1,7 @@
 #include "../tests/support/full_disk.h"
 #include "app/model/change_job.h"
-#include "app/model/day_lanes.h"
 #include "app/model/intake.h"
+#include "core/words/answer_words.h"
 #include "support/registry.h"
 
 #include <QDir>
@@ -21,7 +21,7 @@ private slots:
     void aCommandGoesBothWaysAndIsStored();
     void stepsOfOneDragAreOneStep();
     void aChangeThatCannotBeStoredNeverHappened();
-    void lanesFollowSetupAndCamera();
+    void stationsAreKeptUp();
     void foldersAreOpenedForTheirFrames();
 };
 
@@ -118,21 +118,25 @@ void JobDocumentTest::aChangeThatCannotBeStoredNeverHappened()
     QCOMPARE(job.undoStack()->count(), 1);
 }
 
-void JobDocumentTest::lanesFollowSetupAndCamera()
+void JobDocumentTest::stationsAreKeptUp()
 {
-    JobState state;
-    state.setups = {{1, "North table", ""}, {2, "Window bay", ""}};
-    state.frames = {frame(3, "Tarn 2", "2026-10-14T10:00:00"), frame(4, "Marram 8", "2026-10-14T09:30:00"),
-                    frame(5, "Tarn 2", "2026-10-14T09:00:00", FramePart::Chart)};
-    const auto lanes = lanesOf(state);
-    QCOMPARE(lanes.size(), size_t(3)); // two pairs in the first setup, an empty second
-    QCOMPARE(lanes[0].frames.size(), size_t(2));
-    QCOMPARE(lanes[0].frames[0]->id, RowId(5)); // time order, not order of arrival
-    QCOMPARE(lanes[1].answer.kind, AnswerKind::NotAsked);
-    QCOMPARE(lanes[1].answer.reason, std::string("1 frame waits for a chart"));
-    QVERIFY(lanes[2].frames.empty() && lanes[2].setup == 2);
-    QCOMPARE(frameToOpen(state), RowId(5));
-    QCOMPARE(frameToOpen(JobState{}), RowId(0));
+    QTemporaryDir folder;
+    JobDocument job;
+    QVERIFY(bool(job.create(folder.filePath("job"), "Job")));
+    const auto setup = job.state().setups.at(0).id;
+    job.push("Add", adding(frame(3, "Tarn 2", "2026-10-14T10:00:00", FramePart::Product, setup)));
+    job.push("Add", adding(frame(4, "Marram 8", "2026-10-14T09:30:00", FramePart::Product, setup)));
+    job.push("Add", adding(frame(5, "Tarn 2", "2026-10-14T09:00:00", FramePart::Chart, setup)));
+    QCOMPARE(job.stations().all().size(), size_t(2));
+    QCOMPARE(job.stations().all()[0]->frames, (std::vector<RowId>{5, 3})); // by time, not by arrival
+    QCOMPARE(words::reason(job.stations().all()[1]->answer), std::string("1 frame waits for a chart"));
+    job.undoStack()->undo();
+    QCOMPARE(job.stations().all()[0]->frames, std::vector<RowId>{4}); // the pair that began first
+    QCOMPARE(job.stations().all()[1]->frames, std::vector<RowId>{3});
+    JobDocument again; // the same after opening anew
+    QVERIFY(bool(again.open(folder.filePath("job"))));
+    QCOMPARE(again.stations().all().size(), size_t(2));
+    QVERIFY(*again.stations().all()[1] == *job.stations().all()[1]);
 }
 
 void JobDocumentTest::foldersAreOpenedForTheirFrames()
@@ -142,10 +146,11 @@ void JobDocumentTest::foldersAreOpenedForTheirFrames()
         QFile file(folder.filePath(name));
         QVERIFY(file.open(QIODevice::WriteOnly));
     }
-    QCOMPARE(Intake::framesIn({folder.path()}),
-             (QStringList{folder.filePath("a.DNG"), folder.filePath("b.dng")}));
-    QCOMPARE(Intake::framesIn({"named.weird"}),
-             QStringList{"named.weird"}); // a file named by the user is always tried
+    QCOMPARE(framesIn({folder.path().toStdString()}),
+             (std::vector<std::filesystem::path>{folder.filePath("a.DNG").toStdString(),
+                                                 folder.filePath("b.dng").toStdString()}));
+    QCOMPARE(framesIn({"named.weird"}),
+             std::vector<std::filesystem::path>{"named.weird"}); // a file named by the user is always tried
 }
 
 static const testing::Registered<JobDocumentTest> registered("job_document_test");

@@ -124,16 +124,16 @@ void LightsTest::greysSayWhyTheyDiffer()
     const auto balance = *balanceFromPatches(reading, {"B1"});
     for (const auto &state : readBack(reading, chart, balance)) {
         if (state.id == "A1")
-            QVERIFY2(!state.usable && state.words.find("burnt") == 0, state.words.c_str());
+            QVERIFY(!state.usable && state.why == NeutralState::Why::Burnt);
         if (state.id == "B1")
             QVERIFY(state.source && state.cast < 1e-9);
         if (state.id == "B2")
-            QVERIFY2(state.words.find("another light") != std::string::npos, state.words.c_str());
+            QCOMPARE(state.why, NeutralState::Why::OtherFace);
     }
     auto noisy = cube(1.004, 0.05);
     for (const auto &state : readBack(noisy, chart, *balanceFromPatches(noisy, {"B1"})))
         if (state.id == "B2")
-            QVERIFY2(state.words.find("within its noise") != std::string::npos, state.words.c_str());
+            QCOMPARE(state.why, NeutralState::Why::Noise);
 }
 
 void LightsTest::aCubesOtherFaceIsExplained()
@@ -141,22 +141,25 @@ void LightsTest::aCubesOtherFaceIsExplained()
     const auto chart = *chartFromCatalogue("grey-cube");
     const auto reading = cube(1.3, 0.001); // the fill is warmer
     QCOMPARE(*defaultNeutral(reading, chart), std::string("B1"));
-    const auto words = otherFaceWords(reading, chart, *balanceFromPatches(reading, {"B1"}));
-    QVERIFY2(words.find("B2") != std::string::npos && words.find("cooler") != std::string::npos,
-             words.c_str());
+    const auto face = otherFaceOf(reading, chart, *balanceFromPatches(reading, {"B1"}));
+    QVERIFY(face && face->chosen == "B1" && face->other == "B2");
+    QVERIFY(face->warmth < 0); // balanced by it, the key side would come out cooler
+    QVERIFY(!otherFaceOf(reading, chartCatalogue().front(), *balanceFromPatches(reading, {"B1"})));
 }
 
 void LightsTest::presetsKnowTheirCamera()
 {
     const CameraFacts camera{"Skerrow", "Tarn 2", "1", "60 mm", 100, 0.01, 8, "", ""};
     auto other = camera;
-    QVERIFY(verdictOn({"north", "", camera}, camera).refusal.empty() &&
-            verdictOn({"north", "", camera}, camera).warning.empty());
+    using Kind = PresetVerdict::Kind;
+    QCOMPARE(verdictOn({"north", "", camera}, camera).kind, Kind::Holds);
+    other.serial = "2";
+    QCOMPARE(verdictOn({"north", "", camera}, other).kind, Kind::OtherBody);
     other.lens = "90 mm";
-    QVERIFY(verdictOn({"north", "", camera}, other).refusal.empty() &&
-            !verdictOn({"north", "", camera}, other).warning.empty());
+    QCOMPARE(verdictOn({"north", "", camera}, other).kind, Kind::OtherLens);
+    QVERIFY(!verdictOn({"north", "", camera}, other).refuses());
     other.model = "Marram 8";
-    QVERIFY(!verdictOn({"north", "", camera}, other).refusal.empty());
+    QVERIFY(verdictOn({"north", "", camera}, other).refuses());
 }
 
 static const testing::Registered<LightsTest> registered("lights_test");

@@ -1,5 +1,6 @@
 #include "core/base/number_text.h"
 
+#include <charconv>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -45,6 +46,25 @@ std::string exposureText(double seconds)
     if (seconds < 0.4)
         return fmt::format("1/{} s", std::lround(1 / seconds));
     return fmt::format("{:.3g} s", seconds);
+}
+
+std::optional<double> takeNumber(std::string_view &text)
+{
+    auto digits = text;
+    if (digits.starts_with('+') && digits.size() > 1 && digits[1] != '-')
+        digits.remove_prefix(1); // which from_chars does not know
+    double value = 0;
+    const auto [end, fault] = std::from_chars(digits.data(), digits.data() + digits.size(), value);
+    if (fault != std::errc() || !std::isfinite(value))
+        return std::nullopt;
+    text.remove_prefix(size_t(end - text.data()));
+    return value;
+}
+
+std::optional<double> numberFrom(std::string_view text)
+{
+    const auto value = takeNumber(text);
+    return text.empty() ? value : std::nullopt;
 }
 
 } // namespace wavechroma

@@ -1,5 +1,7 @@
 #pragma once
+#include <optional>
 #include <string>
+#include <string_view>
 
 namespace wavechroma {
 
@@ -14,5 +16,11 @@ namespace wavechroma {
 [[nodiscard]] std::string kelvinText(double kelvin);
 /// Exposure time as a photographer writes it: "1/60 s", "2 s".
 [[nodiscard]] std::string exposureText(double seconds);
+
+/// A number as files and options write it, with a decimal point under every locale. It has to be all of the
+/// text, and finite; else nothing.
+[[nodiscard]] std::optional<double> numberFrom(std::string_view text);
+/// The number that a text begins with, which is taken off its front.
+[[nodiscard]] std::optional<double> takeNumber(std::string_view &text);
 
 } // namespace wavechroma

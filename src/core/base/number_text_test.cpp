@@ -1,4 +1,5 @@
 #include "core/base/csv_table.h"
+#include "core/base/iso_time.h"
 #include "core/base/number_text.h"
 #include "support/registry.h"
 
@@ -10,28 +11,19 @@ class NumberTextTest : public QObject
 {
     Q_OBJECT
 private slots:
-    void stopsAreSaidInThirds_data();
-    void stopsAreSaidInThirds();
+    void timesAreSeconds();
     void zeroHasNoMinus();
     void aTableNamesTheLineThatIsWrong();
 };
 
-void NumberTextTest::stopsAreSaidInThirds_data()
+void NumberTextTest::timesAreSeconds()
 {
-    QTest::addColumn<double>("stops");
-    QTest::addColumn<QString>("text");
-    QTest::newRow("a third") << 0.30 << "1/3 stop";
-    QTest::newRow("two thirds, downwards") << -0.7 << "2/3 stop";
-    QTest::newRow("one") << 1.05 << "1 stop";
-    QTest::newRow("one and a third") << 1.33 << "1 1/3 stops";
-    QTest::newRow("none") << 0.1 << "0 stops";
-}
-
-void NumberTextTest::stopsAreSaidInThirds()
-{
-    QFETCH(double, stops);
-    QFETCH(QString, text);
-    QCOMPARE(QString::fromStdString(stopsText(stops)), text);
+    QCOMPARE(*secondsOf("1970-01-02T00:00:01"), 86401.0);
+    QCOMPARE(*secondsOf("2026-10-14T09:22:41") - *secondsOf("2026-10-14T09:20:08"), 153.0);
+    QCOMPARE(*secondsOf("2026-03-01T00:00:00") - *secondsOf("2026-02-28T23:59:59.25"), 0.75);
+    QCOMPARE(*secondsOf("2026-10-14T09:00:00+02:00"), *secondsOf("2026-10-14T07:00:00Z"));
+    for (const char *bad : {"", "yesterday", "2026-10-14", "2026-13-01T00:00:00", "2026-02-30T00:00:00"})
+        QVERIFY2(!secondsOf(bad), bad);
 }
 
 void NumberTextTest::zeroHasNoMinus()

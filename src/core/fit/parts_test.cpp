@@ -18,18 +18,18 @@
 
 using namespace wavechroma;
 
-class ModelsTest : public QObject
+class PartsTest : public QObject
 {
     Q_OBJECT
 private slots:
-    void equalChannelsAreNeutral_data() { addModels(); }
+    void equalChannelsAreNeutral_data() { addCrossings(); }
     void equalChannelsAreNeutral();
-    void richerModelsFitTheChartNoWorse();
+    void tablesAreWholeAndNamesAreKnown();
+    void freerPartsFitTheChartNoWorse();
     void rootsKeepAColourWhenTheExposureChanges();
-    void anOffsetFindsAVeil();
     void curvesRiseAndTakeOutATone();
     void aFieldStaysSoundAndEndsWithItsPatches();
-    void charactersKeepGreysAndFoldNothing();
+    void leansAreStepsThatGoFurtherAndNeverFold();
     void hueSectorsAreNothingForAPlainBalance();
     void weightsPullTheFit();
     void mergingTellsMoreThanOneReading();
@@ -38,7 +38,7 @@ private slots:
     void aSpoiltReadingIsNotFollowed();
 
 private:
-    static void addModels();
+    static void addCrossings();
 };
 
 namespace {
@@ -75,28 +75,34 @@ Reading readingOf(const std::string &lamp, double noise = 0, uint64_t seed = 1,
     return reading;
 }
 
-Calibration fitted(const std::string &model, const Reading &reading, bool settle = true)
+Calibration fitted(const Parts &parts, const Reading &reading, bool settle = true)
 {
     FitOptions options;
-    options.model = model;
+    options.parts = parts;
     options.settle = settle;
     return *fitCalibration(reading, chart(), options);
 }
 
+const Parts kBalance{"balance", "as-shot"}, kRoots{"roots", "as-shot"}, kField{"field", "as-shot"},
+    kMatrixGreys{"matrix", "greys"}, kFieldGreys{"field", "greys"}, kRootsGreys{"roots", "greys"};
+
 } // namespace
 
-void ModelsTest::addModels()
+void PartsTest::addCrossings()
 {
-    QTest::addColumn<QString>("model");
-    for (const auto &model : knownModels())
-        QTest::newRow(model.c_str()) << QString::fromStdString(model);
+    QTest::addColumn<QString>("colour");
+    QTest::addColumn<QString>("tone");
+    for (const auto &parts : crossings(false))
+        QTest::addRow("%s, %s", parts.colour.c_str(), parts.tone.c_str())
+            << QString::fromStdString(parts.colour) << QString::fromStdString(parts.tone);
 }
 
-void ModelsTest::equalChannelsAreNeutral()
+void PartsTest::equalChannelsAreNeutral()
 {
-    // "In every model equal balanced RGB gives the neutral axis: (1,1,1) maps to the D50 white exactly"
-    QFETCH(QString, model);
-    const auto c = fitted(model.toStdString(), readingOf("led", 0.004));
+    // "In every calibration equal balanced RGB gives the neutral axis: (1,1,1) maps to the D50 white exactly"
+    QFETCH(QString, colour);
+    QFETCH(QString, tone);
+    const auto c = fitted({colour.toStdString(), tone.toStdString()}, readingOf("led", 0.004));
     for (const double t : {0.02, 0.1, 0.4, 1.0}) {
         const Lab lab = labFromXyz(xyzFromBalanced(c, {t, t, t}));
         QVERIFY2(std::hypot(lab.a, lab.b) < 1e-6, qPrintable(QString::number(std::hypot(lab.a, lab.b))));
@@ -109,22 +115,44 @@ void ModelsTest::equalChannelsAreNeutral()
             std::abs(flat[2] - kD50White.z) < 1e-9);
 }
 
-void ModelsTest::richerModelsFitTheChartNoWorse()
+void PartsTest::freerPartsFitTheChartNoWorse()
 {
     const auto reading = readingOf("tungsten", 0.002);
-    const double matrix = fitted("matrix", reading).fit.mean;
-    QVERIFY(fitted("balance", reading).fit.mean > matrix);
-    for (const char *model : {"matrix-offset", "root-polynomial", "lut", "curves-lut"}) {
-        const auto c = fitted(model, reading);
-        QVERIFY2(c.fit.mean < matrix + 0.01, model);
-        QVERIFY2(c.crossValidated.mean > c.fit.mean, model); // what it has not seen is never easier
+    const double matrix = fitted(plainParts(), reading).fit.mean;
+    QVERIFY(fitted(kBalance, reading).fit.mean > matrix);
+    for (const auto &parts : {kRoots, kField, kMatrixGreys, kRootsGreys, kFieldGreys}) {
+        const auto c = fitted(parts, reading);
+        QVERIFY2(c.fit.mean < matrix + 0.01, parts.colour.c_str());
+        QVERIFY2(c.crossValidated.mean > c.fit.mean,
+                 parts.colour.c_str()); // what it has not seen is never easier
     }
+    // behind a fitted tone roots go beyond its matrix as they do without one
+    QVERIFY(fitted(kRootsGreys, reading).fit.mean < fitted(kMatrixGreys, reading).fit.mean);
 }
 
-void ModelsTest::rootsKeepAColourWhenTheExposureChanges()
+void PartsTest::tablesAreWholeAndNamesAreKnown()
 {
-    const auto c = fitted("root-polynomial", readingOf("tungsten"));
-    QVERIFY(!(c.root == Matrix3{}));
+    QVERIFY(check(Parts{}) && check(Parts{"auto", "greys"}) && check(plainParts()));
+    const auto wrong = check(Parts{"magic", "greys"});
+    QVERIFY(!wrong && wrong.error().message.find("auto, balance, matrix, roots, field") != std::string::npos);
+    QVERIFY(!check(Parts{"matrix", "magic"}));
+    for (const auto &part : colourParts()) {
+        QVERIFY2(!part.standsOn || colourPart(part.standsOn), part.name);
+        QVERIFY2(!part.bends || bendingOf(part.bends->key) == part.bends, part.name);
+    }
+    QCOMPARE(crossings(false).size(), colourParts().size() * 2);
+    QCOMPARE(crossings(true).size(), colourParts().size() * 3); // a curve a channel makes sense there only
+    QVERIFY(crossings(true).front() == kBalance);
+    for (size_t i = 1; i < crossings(true).size(); ++i)
+        QVERIFY(freedomOf(crossings(true)[i - 1]) <= freedomOf(crossings(true)[i]));
+    QVERIFY(!isBeyondMatrix(plainParts()) && !isBeyondMatrix(kBalance) && isBeyondMatrix(kRoots) &&
+            isBeyondMatrix(kMatrixGreys));
+}
+
+void PartsTest::rootsKeepAColourWhenTheExposureChanges()
+{
+    const auto c = fitted(kRoots, readingOf("tungsten"));
+    QVERIFY(c.bend(*colourPart("roots")->bends));
     for (const auto &p : c.patches) {
         const Xyz one = xyzFromCamera(c, p.rgb),
                   half = xyzFromCamera(c, {p.rgb.r / 2, p.rgb.g / 2, p.rgb.b / 2});
@@ -133,90 +161,82 @@ void ModelsTest::rootsKeepAColourWhenTheExposureChanges()
     }
 }
 
-void ModelsTest::anOffsetFindsAVeil()
-{
-    // the same 4 % of a perfect diffuser in every patch, by each channel's own share of the light
-    auto reading = readingOf("daylight");
-    const auto clean = fitted("matrix", reading, false);
-    const auto &m = clean.multipliers;
-    for (auto &p : reading.patches)
-        p.mean = {p.mean.r + 0.04 / (clean.exposureScale * m[0]), p.mean.g + 0.04 / clean.exposureScale,
-                  p.mean.b + 0.04 / (clean.exposureScale * m[2])};
-    const auto c = fitted("matrix-offset", reading, false);
-    QVERIFY2(c.offset < -0.025 && c.offset > -0.055,
-             qPrintable(QString::number(c.offset))); // taken off again
-    // as good as a reading without it, where a matrix alone is not
-    QVERIFY(c.fit.mean < 1.05 * clean.fit.mean &&
-            fitted("matrix", reading, false).fit.mean > 1.3 * clean.fit.mean);
-}
-
-void ModelsTest::curvesRiseAndTakeOutATone()
+void PartsTest::curvesRiseAndTakeOutATone()
 {
     const auto reading =
         readingOf("daylight", 0, 1, [](double v) { return std::pow(v, 0.8); }); // a picture of less contrast
-    const auto c = fitted("curves-matrix", reading, false);
+    const auto c = fitted(kMatrixGreys, reading, false);
     for (const auto &curve : c.curves)
         for (size_t i = 1; i < curve.values.size(); ++i)
             QVERIFY(curve.values[i] > curve.values[i - 1]);
-    const double straight = fitted("matrix", readingOf("daylight"), false).fit.mean,
-                 bent = fitted("matrix", reading, false).fit.mean;
+    const double straight = fitted(plainParts(), readingOf("daylight"), false).fit.mean,
+                 bent = fitted(plainParts(), reading, false).fit.mean;
     QVERIFY2(c.fit.mean < 1.25 * straight && bent > 1.5 * straight,
              qPrintable(QString("%1 of %2, matrix %3").arg(c.fit.mean).arg(straight).arg(bent)));
     for (const double v : {-0.02, 0.001, 0.2, 0.9, 1.5})
         QVERIFY(std::abs(untoned(c.curves[0], toned(c.curves[0], v)) - v) < 1e-9);
 }
 
-void ModelsTest::aFieldStaysSoundAndEndsWithItsPatches()
+void PartsTest::aFieldStaysSoundAndEndsWithItsPatches()
 {
     auto reading = readingOf("led", 0.002);
     auto &odd = reading.patches[7].mean; // one patch of quite another colour, too little to be called spoilt
     odd = {odd.r * 1.25, odd.g, odd.b * 0.8};
-    const auto matrix = fitted("matrix", reading, false);
+    const auto matrix = fitted(plainParts(), reading, false);
     FieldStrength strength{0.15, 12, 0};
-    ColorModel model = matrix;
-    model.field = fitField(matrix.patches, matrix, strength);
-    const auto stretch = stretchOf(model.field);
+    const auto field = numbersOf(fitField(matrix.patches, matrix, strength));
+    const auto stretch = stretchOf([&](const CompressedLab &p) { return corrected(field, p); });
     QVERIFY(stretch.least >= 0.5 && stretch.most <= 1.5);
-    const auto far = corrected(model.field, {50, 200, 0});
+    const auto far = corrected(field, {50, 200, 0});
     QVERIFY(std::hypot(far.a - 200, far.b) < 1e-6); // fades to the matrix
     for (double l = 5; l < 100; l += 10)
-        QCOMPARE(corrected(model.field, {l, 0, 0}).a, 0.0);
+        QCOMPARE(corrected(field, {l, 0, 0}).a, 0.0);
 }
 
-void ModelsTest::charactersKeepGreysAndFoldNothing()
+void PartsTest::leansAreStepsThatGoFurtherAndNeverFold()
 {
-    for (const auto character : {Character::CalmReds, Character::Lively}) {
-        ColorModel plain, with;
-        plain.matrix = with.matrix = identity();
-        for (int i = 0; i < 3; ++i)
-            plain.matrix(i, i) = with.matrix(i, i) = vectorOf(kD50White)[size_t(i)];
-        with.character = character;
-        const auto stretch = stretchOf(with, plain);
-        QVERIFY(stretch.least > 0.5 && stretch.most < 1.5);
-        QCOMPARE(inCharacter(character, {50, 0, 0}).a, 0.0);
-        QVERIFY(characterNamed(nameOf(character)) == character);
+    ColorModel plain;
+    for (int i = 0; i < 3; ++i)
+        plain.matrix(i, i) = vectorOf(kD50White)[size_t(i)];
+    for (int reds = -kMostLean; reds <= kMostLean; ++reds)
+        for (int chroma = -kMostLean; chroma <= kMostLean; ++chroma) {
+            auto with = plain;
+            with.lean = {reds, chroma};
+            const auto stretch = stretchOf(with, plain);
+            QVERIFY2(stretch.least > 0.5 && stretch.most < 1.6,
+                     qPrintable(
+                         QString("%1 %2: %3 %4").arg(reds).arg(chroma).arg(stretch.least).arg(stretch.most)));
+            QCOMPARE(leaned(with.lean, {50, 0, 0}).a, 0.0);
+        }
+    // each step goes further the same way
+    const auto red = compressedFromLab({50, 45, 26}), middling = compressedFromLab({60, -20, 14});
+    const auto chromaOf = [](const CompressedLab &p) { return std::hypot(p.a, p.b); };
+    const auto hueOf = [](const CompressedLab &p) { return std::atan2(p.b, p.a); };
+    for (int step = -kMostLean; step < kMostLean; ++step) {
+        QVERIFY(chromaOf(leaned({step + 1, 0}, red)) > chromaOf(leaned({step, 0}, red)));
+        QVERIFY(hueOf(leaned({step + 1, 0}, red)) <
+                hueOf(leaned({step, 0}, red))); // away from the yellow side
+        QVERIFY(chromaOf(leaned({0, step + 1}, middling)) > chromaOf(leaned({0, step}, middling)));
     }
-    const auto red = compressedFromLab({50, 45, 26});
-    const auto calmed = labFromCompressed(inCharacter(Character::CalmReds, red));
-    QVERIFY(std::hypot(calmed.a, calmed.b) < 0.92 * std::hypot(45, 26));
-    const auto blue = inCharacter(Character::CalmReds, {40, 0, -20});
-    QCOMPARE(blue.b, -20.0);
+    QCOMPARE(leaned({}, red).a, red.a);
+    QCOMPARE(leaned({-3, 0}, {40, 0, -20}).b, -20.0); // blues have none of it
+    QVERIFY(check(ColourLean{-4, 4}) && !check(ColourLean{-5, 0}) && !check(ColourLean{0, 5}));
 }
 
-void ModelsTest::hueSectorsAreNothingForAPlainBalance()
+void PartsTest::hueSectorsAreNothingForAPlainBalance()
 {
-    auto c = fitted("balance", readingOf("daylight"));
+    auto c = fitted(kBalance, readingOf("daylight"));
     for (const auto &s : hueSectorsOf(c))
         QVERIFY(std::abs(s.hueShift) < 0.01 && std::abs(s.chromaRatio - 1) < 1e-3 &&
                 std::abs(s.lightnessShift) < 0.01);
-    c.character = Character::CalmReds; // a known change: reds duller and yellower, blues as they were
+    c.lean = {-3, 0}; // a known change: reds duller and yellower, blues as they were
     const auto sectors = hueSectorsOf(c);
     QCOMPARE(sectors.size(), size_t(8));
     QVERIFY(sectors[0].chromaRatio < 0.97 && sectors[0].hueShift > 0.5);
     QVERIFY(std::abs(sectors[5].chromaRatio - 1) < 1e-3);
 }
 
-void ModelsTest::weightsPullTheFit()
+void PartsTest::weightsPullTheFit()
 {
     const auto reading = readingOf("tungsten");
     FitOptions options;
@@ -228,7 +248,7 @@ void ModelsTest::weightsPullTheFit()
                 return de2000Of(p, calibration);
         return -1.0;
     };
-    QVERIFY(errorOf(c) < 0.3 * errorOf(fitted("matrix", reading)));
+    QVERIFY(errorOf(c) < 0.3 * errorOf(fitted(plainParts(), reading)));
     QVERIFY(!weightsFrom("Z9=2", chart()));
     QVERIFY(!weightsFrom("C3=0", chart()));
     const auto near = *weightsFrom("near:42.1,53.4,28.2;20,0,0", chart()); // a red, and a black
@@ -238,7 +258,7 @@ void ModelsTest::weightsPullTheFit()
     QVERIFY(weightsFrom("skin", chart())->count("A1") && !weightsFrom("skin", chart())->count("C1"));
 }
 
-void ModelsTest::mergingTellsMoreThanOneReading()
+void PartsTest::mergingTellsMoreThanOneReading()
 {
     const auto truth = readingOf("led");
     std::vector<Reading> many;
@@ -261,7 +281,7 @@ void ModelsTest::mergingTellsMoreThanOneReading()
     QVERIFY(!mergedReading({many[0], other}));
 }
 
-void ModelsTest::spectraAreUsedUnderTheNamedLight()
+void PartsTest::spectraAreUsedUnderTheNamedLight()
 {
     auto spectral = chart();
     const auto reflectances = sim::chartReflectances(spectral);
@@ -284,24 +304,23 @@ void ModelsTest::spectraAreUsedUnderTheNamedLight()
     QVERIFY(!fitCalibration(reading, spectral, options));
 }
 
-void ModelsTest::stoppingLeavesNothing()
+void PartsTest::stoppingLeavesNothing()
 {
     std::atomic<bool> stop = true;
     Progress progress;
     progress.cancelled = &stop;
-    QVERIFY(fitAllModels(readingOf("led"), chart(), {}, progress)->empty());
+    QVERIFY(fitPlane(readingOf("led"), chart(), {}, progress)->empty());
 }
 
-void ModelsTest::aSpoiltReadingIsNotFollowed()
+void PartsTest::aSpoiltReadingIsNotFollowed()
 {
     auto reading = readingOf("led", 0.003);
-    const auto all = *fitAllModels(reading, chart());
-    QCOMPARE(all.size(), knownModels().size());
+    const auto all = *fitPlane(reading, chart());
+    QCOMPARE(all.size(), crossings(false).size());
     reading.checks.push_back({"flare", Severity::Warn, 0.03, 0.01, "", {}, "flare"});
     const auto choice = recommendationOf(all, reading);
-    QVERIFY(all[choice.index].model == "matrix" || all[choice.index].model == "balance");
-    QVERIFY(!choice.why.empty());
+    QVERIFY(!isBeyondMatrix(all[choice.index].parts));
 }
 
-static const testing::Registered<ModelsTest> registered("models_test");
-#include "models_test.moc"
+static const testing::Registered<PartsTest> registered("parts_test");
+#include "parts_test.moc"

@@ -169,8 +169,6 @@ void SettleTest::spoiltPatchesAreNamed()
     const auto calibration = *fitCalibration(spoilt.reading(), chart());
     QCOMPARE(calibration.takenOut.patches, settled.spoilt);
     QCOMPARE(calibration.patches.size(), size_t(21));
-    QVERIFY(wordsFor(calibration.takenOut).find("Left out: A4, C1, C2.") != std::string::npos);
-    QVERIFY(wordsFor({}).empty());
 }
 
 void SettleTest::fewPatchesAreLeftAlone()

@@ -1,5 +1,6 @@
 #include "core/fit/weights.h"
 
+#include "core/base/number_text.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 
@@ -75,14 +76,13 @@ Result<Weights> weightsFrom(const std::string &text, const ChartDefinition &char
     for (std::string part; std::getline(in, part, ',');) {
         const auto at = part.find('=');
         const std::string id = part.substr(0, at), number = at == part.npos ? "" : part.substr(at + 1);
-        char *end = nullptr;
-        const double weight = std::strtod(number.c_str(), &end);
+        const auto weight = numberFrom(number);
         if (!chart.patch(id))
             return unusable("weights: there is no patch \"" + id + "\" in the " + chart.name);
-        if (number.empty() || *end != 0 || !(weight > 0) || !std::isfinite(weight))
+        if (!weight || !(*weight > 0))
             return unusable("weights: \"" + part +
                             "\" gives no weight above 0; to leave a patch out use --without");
-        out[id] = weight;
+        out[id] = *weight;
     }
     return out;
 }

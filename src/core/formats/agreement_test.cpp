@@ -32,8 +32,8 @@ private slots:
     void cubeDoesWhatProveSays_data();
     void cubeDoesWhatProveSays();
     void twoLightsStandInOneProfile();
-    void everyModelReadsBackEqual_data();
-    void everyModelReadsBackEqual();
+    void everyCrossingReadsBackEqual_data();
+    void everyCrossingReadsBackEqual();
     void aBigEndianFrameTakesTheProfileToo();
     void brokenCubesAreRefused();
 };
@@ -45,21 +45,30 @@ const ChartDefinition &chart()
     return chartCatalogue().front();
 }
 
-Calibration fitted(const std::string &model, Character character = Character::Exact)
+/// "roots/greys"; of a colour alone tone is as shot.
+Parts partsOf(const QString &name)
+{
+    const auto both = name.split('/');
+    return {both[0].toStdString(), both.value(1, "as-shot").toStdString()};
+}
+
+Calibration fitted(const QString &model, const ColourLean &lean = {})
 {
     FitOptions options;
-    options.model = model;
-    options.character = character;
+    options.parts = partsOf(model);
+    options.lean = lean;
     auto c = *fitCalibration(testing::sampleReading("Marram 8", "tungsten"), chart(), options);
-    c.name = model;
+    c.name = model.toStdString();
     return c;
 }
 
 void addModels()
 {
     QTest::addColumn<QString>("model");
-    for (const auto &model : knownModels())
-        QTest::newRow(model.c_str()) << QString::fromStdString(model);
+    for (const auto &parts : crossings(false)) {
+        const auto name = parts.colour + "/" + parts.tone;
+        QTest::newRow(name.c_str()) << QString::fromStdString(name);
+    }
 }
 
 /// A tag directory, straight from TIFF 6.0.
@@ -218,7 +227,7 @@ void AgreementTest::cameraProfileDoesWhatProveSays_data()
 void AgreementTest::cameraProfileDoesWhatProveSays()
 {
     QFETCH(QString, model);
-    const auto c = model == "lively" ? fitted("lut", Character::Lively) : fitted(model.toStdString());
+    const auto c = model == "lively" ? fitted("field", {0, 3}) : fitted(model);
     const auto reading = testing::sampleReading("Marram 8", "tungsten");
     const auto proof = *prove(c, reading, chart());
     const ProfileReader reader(fileOf(cameraProfileOf(c)));
@@ -242,10 +251,12 @@ void AgreementTest::iccProfileDoesWhatProveSays_data()
     QTest::addColumn<QString>("model");
     QTest::addColumn<int>("version");
     QTest::addColumn<bool>("coded");
-    for (const auto &model : knownModels())
-        for (const int version : {2, 4})
-            QTest::addRow("%s v%d", model.c_str(), version)
-                << QString::fromStdString(model) << version << (version == 2);
+    for (const auto &parts : crossings(false))
+        for (const int version : {2, 4}) {
+            const auto name = parts.colour + "/" + parts.tone;
+            QTest::addRow("%s v%d", name.c_str(), version)
+                << QString::fromStdString(name) << version << (version == 2);
+        }
 }
 
 void AgreementTest::iccProfileDoesWhatProveSays()
@@ -253,7 +264,7 @@ void AgreementTest::iccProfileDoesWhatProveSays()
     QFETCH(QString, model);
     QFETCH(int, version);
     QFETCH(bool, coded);
-    const auto c = fitted(model.toStdString());
+    const auto c = fitted(model);
     const auto reading = testing::sampleReading("Marram 8", "tungsten");
     const auto proof = *prove(c, reading, chart());
     const auto bytes = *iccProfileOf(c, {coded ? CameraCoding::Srgb : CameraCoding::Linear, version});
@@ -287,27 +298,29 @@ void AgreementTest::cubeDoesWhatProveSays_data()
     QTest::addColumn<QString>("coding");
     QTest::addColumn<QString>("output");
     QTest::addColumn<bool>("shaper");
-    for (const auto &model : knownModels())
-        QTest::newRow(model.c_str()) << QString::fromStdString(model) << "srgb"
-                                     << "" << false;
-    QTest::newRow("lut, linear with a shaper") << "lut"
-                                               << "linear"
-                                               << "" << false;
-    QTest::newRow("lut, opRGB") << "lut"
-                                << "oprgb"
+    for (const auto &parts : crossings(false)) {
+        const auto name = parts.colour + "/" + parts.tone;
+        QTest::newRow(name.c_str()) << QString::fromStdString(name) << "srgb"
+                                    << "" << false;
+    }
+    QTest::newRow("field, linear with a shaper") << "field"
+                                                 << "linear"
+                                                 << "" << false;
+    QTest::newRow("field, opRGB") << "field"
+                                  << "oprgb"
+                                  << "" << false;
+    QTest::newRow("field, log") << "field"
+                                << "log"
                                 << "" << false;
-    QTest::newRow("lut, log") << "lut"
-                              << "log"
-                              << "" << false;
-    QTest::newRow("lut, log with a shaper") << "lut"
-                                            << "log"
-                                            << "" << true;
-    QTest::newRow("lut, to log") << "lut"
-                                 << "srgb"
-                                 << "log" << false;
-    QTest::newRow("lut, to linear") << "lut"
-                                    << "srgb"
-                                    << "linear" << false;
+    QTest::newRow("field, log with a shaper") << "field"
+                                              << "log"
+                                              << "" << true;
+    QTest::newRow("field, to log") << "field"
+                                   << "srgb"
+                                   << "log" << false;
+    QTest::newRow("field, to linear") << "field"
+                                      << "srgb"
+                                      << "linear" << false;
 }
 
 void AgreementTest::cubeDoesWhatProveSays()
@@ -315,7 +328,7 @@ void AgreementTest::cubeDoesWhatProveSays()
     QFETCH(QString, model);
     QFETCH(QString, coding);
     QFETCH(QString, output);
-    const auto c = fitted(model.toStdString());
+    const auto c = fitted(model);
     const auto reading = testing::sampleReading("Marram 8", "tungsten");
     const auto proof = *prove(c, reading, chart());
     CubeOptions options{*cameraCodingFrom(coding.toStdString()), *rgbSpaceFromId("romm"), 33, "test", ""};
@@ -412,15 +425,15 @@ void AgreementTest::twoLightsStandInOneProfile()
     QVERIFY(!joinedLights({each[0], each[0]}, {neutrals[0], neutrals[0]}));
 }
 
-void AgreementTest::everyModelReadsBackEqual_data()
+void AgreementTest::everyCrossingReadsBackEqual_data()
 {
     addModels();
 }
 
-void AgreementTest::everyModelReadsBackEqual()
+void AgreementTest::everyCrossingReadsBackEqual()
 {
     QFETCH(QString, model);
-    const auto c = fitted(model.toStdString(), Character::CalmReds);
+    const auto c = fitted(model, {-3, 1});
     const auto back = *calibrationFrom(documentOf(c), "model.json");
     QVERIFY(back == c);
 }

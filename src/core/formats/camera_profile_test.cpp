@@ -121,7 +121,7 @@ void CameraProfileTest::readsBackEqual()
 void CameraProfileTest::aStandardLightHasItsCode()
 {
     const auto c = *fitCalibration(testing::sampleReading(), chartCatalogue().front(),
-                                   {"matrix", *lightFromName("D65"), {}});
+                                   {plainParts(), *lightFromName("D65")});
     const auto profile = cameraProfileOf(c);
     QCOMPARE(profile.lights[0].illuminantCode, 21);
     QVERIFY(!profile.lights[0].illuminant);

@@ -1,5 +1,6 @@
 #include "core/formats/calibration_tables.h"
 
+#include "core/base/number_text.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/formats/names.h"
@@ -85,7 +86,7 @@ private:
                 const auto rest = column.substr(std::string(prefix).size());
                 const auto digits = rest.substr(std::min(rest.size(), rest.find_first_not_of('_')));
                 if (!digits.empty() && std::all_of(digits.begin(), digits.end(), ::isdigit))
-                    return std::stod(digits);
+                    return numberFrom(digits);
             }
         return std::nullopt;
     }
@@ -93,12 +94,11 @@ private:
     Result<double> number(int row, const std::string &column, int index, const char *id) const
     {
         const char *text = cmsIT8GetDataRowCol(m_handle, row, index);
-        char *end = nullptr;
-        const double value = text ? std::strtod(text, &end) : NAN;
-        if (!text || end == text || *end || !std::isfinite(value))
+        const auto value = text ? numberFrom(text) : std::nullopt;
+        if (!value)
             return unusable(fmt::format("{}: sample {}: {} is \"{}\", not a number", m_name, id, column,
                                         text ? text : ""));
-        return value;
+        return *value;
     }
 
     Result<Vector3> triple(int row, const std::array<const char *, 3> &columns, const char *id) const

@@ -84,7 +84,7 @@ void DocumentsTest::wrongDocumentsAreToldByField_data()
     QTest::newRow("text for number") << "/exposure_scale"
                                      << "\"two\""
                                      << "\"exposure_scale\" is not a number";
-    QTest::newRow("model") << "/model"
+    QTest::newRow("parts") << "/parts/colour"
                            << "\"magic\""
                            << "magic";
     QTest::newRow("xy") << "/light/xy"

@@ -1,6 +1,7 @@
 #include "core/formats/inspect.h"
 
 #include "core/base/csv_table.h"
+#include "core/base/number_text.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/cube_lut.h"
 #include "core/formats/facts_json.h"
@@ -94,10 +95,8 @@ Json tableContent(const std::string &text)
         line.erase(line.find_last_not_of('\r') + 1);
         Json row = Json::array();
         for (const auto &field : splitCsvLine(line)) {
-            char *end = nullptr;
-            const double number = std::strtod(field.c_str(), &end);
-            if (!field.empty() && *end == 0)
-                row.push_back(number);
+            if (const auto number = numberFrom(field))
+                row.push_back(*number);
             else
                 row.push_back(field);
         }

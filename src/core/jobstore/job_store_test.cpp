@@ -1,6 +1,6 @@
-#include "../tests/support/full_disk.h"
 #include "core/formats/tolerance_sheet.h"
 #include "core/jobstore/job_store.h"
+#include "support/full_disk.h"
 #include "support/registry.h"
 
 #include <QFile>
@@ -29,7 +29,9 @@ private slots:
     void aWriteProtectedFolderOpensForLooking();
     void aFullDiskLosesOnlyTheLastAction();
     void aNetworkFolderHasNoWriteAheadLog();
-    void oldFormsAreBroughtUpToDate();
+    void jobsFromBeforeTheReleaseAreRefusedUntouched();
+    void documentsAreParsedWhenTheyAreAskedFor();
+    void filesThatWaitAreKept();
     void damagedAndNewerJobsAreRefusedWithWords();
     void pathsBelowTheFolderAreRelative();
 
@@ -270,7 +272,7 @@ void JobStoreTest::aNetworkFolderHasNoWriteAheadLog()
     QVERIFY(!std::filesystem::exists(folder("share") / "job.sqlite-wal"));
 }
 
-void JobStoreTest::oldFormsAreBroughtUpToDate()
+void JobStoreTest::jobsFromBeforeTheReleaseAreRefusedUntouched()
 {
     // as version 1 wrote it
     const auto where = folder("old");
@@ -292,12 +294,64 @@ void JobStoreTest::oldFormsAreBroughtUpToDate()
                   "CREATE TABLE calibration (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES "
                   "frame, document TEXT NOT NULL);"
                   "PRAGMA user_version = 1;");
-    auto store = JobStore::open(where);
-    QVERIFY2(bool(store), store ? "" : store.error().message.c_str());
-    const auto state = *(*store)->load();
-    QCOMPARE(state.title.text, std::string("Old job"));
-    QCOMPARE(state.title.chosenModel, std::string("matrix"));
+    const auto file = where / "job.sqlite";
+    const auto before = std::filesystem::file_size(file);
+    const auto store = JobStore::open(where);
+    QVERIFY(!store);
+    QVERIFY2(store.error().message.find("before the program's first release") != std::string::npos,
+             store.error().message.c_str());
+    QCOMPARE(std::filesystem::file_size(file), before);
+}
+
+void JobStoreTest::documentsAreParsedWhenTheyAreAskedFor()
+{
+    const auto where = folder("lazy");
+    Reading reading;
+    reading.image = "a.dng";
+    reading.chart = "classic-24";
+    reading.found = true;
+    reading.patches = {{"A1", {0.1, 0.2, 0.3}, {}, 100, 0, 0}};
+    reading.checks = {{"exposure", Severity::Warn, 1.5, 1, "stops", {"D1"}, "over"}};
+    auto change = addFrame(2, "a.dng");
+    change.readings.push_back({std::nullopt, jobReading(3, 2, reading)});
+    {
+        auto store = made(where, "Lazy");
+        QVERIFY(bool(store->apply(change)));
+    }
+    JobState state;
+    {
+        auto store = opened(where);
+        state = *store->load();
+        // the brief is there without the document
+        QCOMPARE(state.readings[0].brief.patches[0].mean, reading.patches[0].mean);
+        QCOMPARE(state.readings[0].brief.checks, reading.checks);
+        // one that is written over is kept for the undoing first
+        auto other = reading;
+        other.chart = "field-140";
+        JobChange next;
+        next.readings.push_back({state.readings[0], jobReading(3, 2, other)});
+        QVERIFY(bool(store->apply(next)));
+    }
+    QCOMPARE(state.readings[0].reading->chart, std::string("classic-24")); // after the store is gone
+    QCOMPARE((*opened(where)->load()).readings[0].reading->chart, std::string("field-140"));
+    // a damaged document is no reason to refuse the job, and says so when it is asked for
+    tamper(where, "UPDATE reading SET document = '{\"schema\": 7}'");
+    state = *opened(where)->load();
     QCOMPARE(state.frames.size(), size_t(1));
+    QVERIFY(!state.readings[0].reading->found && state.readings[0].reading.fault());
+}
+
+void JobStoreTest::filesThatWaitAreKept()
+{
+    const auto where = folder("waiting");
+    {
+        auto store = made(where, "Waiting");
+        QVERIFY(bool(store->setWaiting({"/cards/B.dng", "/cards/A.dng"})));
+    }
+    auto store = opened(where);
+    QCOMPARE(*store->waiting(), (std::vector<std::string>{"/cards/B.dng", "/cards/A.dng"}));
+    QVERIFY(bool(store->setWaiting({})));
+    QVERIFY(store->waiting()->empty());
 }
 
 void JobStoreTest::damagedAndNewerJobsAreRefusedWithWords()
@@ -324,7 +378,8 @@ void JobStoreTest::damagedAndNewerJobsAreRefusedWithWords()
     {
         QVERIFY(bool(made(folder("document"), "x")->apply(addFrame(2, "a.dng"))));
     }
-    tamper(folder("document"), "INSERT INTO reading VALUES (7, 2, '{\"schema\": \"wavechroma.reading/9\"}')");
+    tamper(folder("document"),
+           "INSERT INTO reading VALUES (7, 2, '{\"schema\": \"wavechroma.reading/9\"}', '{}')");
     QVERIFY(words(folder("document")).contains("reading 7"));
 }
 

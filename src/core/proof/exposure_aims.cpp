@@ -1,6 +1,7 @@
 #include "core/proof/exposure_aims.h"
 
 #include "core/balance/balance.h"
+#include "core/base/number_text.h"
 #include "core/color/lab.h"
 
 #include <cmath>
@@ -59,26 +60,22 @@ Result<ExposureAims> aimsFrom(const std::string &text)
         if (equals == part.npos)
             return unusable("aims: \"" + part + "\" should read like D1=92, D1=92±0.5 or D1=242@srgb");
         const std::string id = part.substr(0, equals);
-        std::string rest = part.substr(equals + 1);
+        std::string_view rest = std::string_view(part).substr(equals + 1);
         ExposureAim aim;
         if (const auto at = rest.find('@'); at != rest.npos) {
-            aim.space = rgbSpaceFromId(rest.substr(at + 1));
+            aim.space = rgbSpaceFromId(std::string(rest.substr(at + 1)));
             if (!aim.space)
-                return unusable("aims: unknown space \"" + rest.substr(at + 1) +
+                return unusable("aims: unknown space \"" + std::string(rest.substr(at + 1)) +
                                 "\"; known: srgb, display-p3, oprgb, romm");
             aim.tolerance = 3;
-            rest.erase(at);
+            rest = rest.substr(0, at);
         }
-        char *end = nullptr;
-        aim.value = std::strtod(rest.c_str(), &end);
-        std::string tail = end;
-        if (tail.rfind("±", 0) == 0 || tail.rfind("+-", 0) == 0) {
-            tail = tail.substr(2); // both marks are two bytes
-            aim.tolerance = std::strtod(tail.c_str(), &end);
-            tail = end;
+        aim.value = takeNumber(rest).value_or(0);
+        if (rest.starts_with("±") || rest.starts_with("+-")) {
+            rest.remove_prefix(2); // both marks are two bytes
+            aim.tolerance = takeNumber(rest).value_or(0);
         }
-        if (rest.empty() || !tail.empty() || !(aim.value > 0 && aim.value <= (aim.space ? 255 : 100)) ||
-            !(aim.tolerance > 0))
+        if (!rest.empty() || !(aim.value > 0 && aim.value <= (aim.space ? 255 : 100)) || !(aim.tolerance > 0))
             return unusable("aims: \"" + part + "\" is no " +
                             (aim.space ? "code from 1 to 255" : "L* above 0 and up to 100"));
         out[id] = aim;

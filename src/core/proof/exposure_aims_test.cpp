@@ -35,7 +35,7 @@ const ChartDefinition &classic()
 Calibration unity()
 {
     Calibration c;
-    c.model = "matrix";
+    c.parts = plainParts();
     c.matrix = diagonal({kD50White.x, kD50White.y, kD50White.z});
     return c;
 }

@@ -14,10 +14,8 @@ class ProofTest : public QObject
 private slots:
     void aPerfectCameraHasNoError();
     void differencesAreResultMinusReference();
-    void directionsInWords_data();
-    void directionsInWords();
     void readingsWithoutReferencesAreRefused();
-    void greysAreSummedUpInWords();
+    void greysAreSummedUp();
 };
 
 namespace {
@@ -26,7 +24,7 @@ Calibration unity()
 {
     Calibration c;
     c.name = "unity";
-    c.model = "matrix";
+    c.parts = plainParts();
     c.matrix = diagonal({kD50White.x, kD50White.y, kD50White.z});
     return c;
 }
@@ -69,39 +67,6 @@ void ProofTest::differencesAreResultMinusReference()
     QVERIFY(std::abs(proof.patches[0].de00 - de2000(lab, proof.patches[0].reference)) < 1e-9);
 }
 
-void ProofTest::directionsInWords_data()
-{
-    QTest::addColumn<QList<double>>("reference");
-    QTest::addColumn<QList<double>>("result");
-    QTest::addColumn<QString>("words");
-    const auto row = [](const char *name, QList<double> reference, QList<double> result, const char *words) {
-        QTest::newRow(name) << reference << result << QString(words);
-    };
-    row("nothing", {50, 10, 10}, {50.2, 10.1, 10}, "no visible error");
-    row("light only", {50, 0, 0}, {51, 0, 0}, "a little lighter");
-    row("one degree for both", {50, 0, 0}, {51, 1, 0}, "a little lighter, redder");
-    row("two degrees", {50, 0, 0}, {51, 6, 0}, "a little lighter, much redder");
-    row("dark and blue", {50, 0, 0}, {47, 0, -2}, "darker, bluer");
-    row("along its hue", {50, 40, 0}, {50, 37, 0}, "duller");
-    row("across its hue", {50, 40, 0}, {50, 40, 3}, "yellower");
-    row("green", {50, 0, 0}, {50, -2, 1}, "greener");
-}
-
-void ProofTest::directionsInWords()
-{
-    QFETCH(QList<double>, reference);
-    QFETCH(QList<double>, result);
-    QFETCH(QString, words);
-    PatchProof p;
-    p.reference = {reference[0], reference[1], reference[2]};
-    p.lab = {result[0], result[1], result[2]};
-    p.dL = p.lab.l - p.reference.l;
-    p.dC = std::hypot(p.lab.a, p.lab.b) - std::hypot(p.reference.a, p.reference.b);
-    p.dH = std::sqrt(std::max(0.0, std::pow(p.lab.a - p.reference.a, 2) +
-                                       std::pow(p.lab.b - p.reference.b, 2) - p.dC * p.dC));
-    QCOMPARE(QString::fromStdString(directionWords(p)), words);
-}
-
 void ProofTest::readingsWithoutReferencesAreRefused()
 {
     Reading reading;
@@ -111,7 +76,7 @@ void ProofTest::readingsWithoutReferencesAreRefused()
     QVERIFY(!prove(unity(), reading, chartCatalogue().front()));
 }
 
-void ProofTest::greysAreSummedUpInWords()
+void ProofTest::greysAreSummedUp()
 {
     const auto &chart = chartCatalogue().front();
     Reading reading;
@@ -121,7 +86,8 @@ void ProofTest::greysAreSummedUpInWords()
         lab.b -= 0.6;
         reading.patches.push_back(seen(id, lab));
     }
-    QCOMPARE(neutralsOf(*prove(unity(), reading, chart), chart).cast, std::string("a trace cool"));
+    const auto neutrals = neutralsOf(*prove(unity(), reading, chart), chart);
+    QVERIFY(std::abs(neutrals.castA) < 1e-6 && std::abs(neutrals.castB + 0.6) < 1e-6);
 }
 
 static const testing::Registered<ProofTest> registered("proof_test");

@@ -18,16 +18,17 @@ private slots:
     void aTableShowsWhatTheModelSays();
     void balancingARenderedPictureIsCounted();
     void burntAreasStayNeutral();
+    void levelsHalveAndLookAlike();
 };
 
 namespace {
 
-RawFrame flatFrame(double reflectance, double exposure)
+RawFrame flatFrame(double reflectance, double exposure, int side = 128)
 {
     sim::Scene scene;
     scene.background = sim::addMaterial(scene, sim::flatReflectance(reflectance));
     sim::Shot shot;
-    shot.width = shot.height = 128;
+    shot.width = shot.height = side;
     shot.exposure = exposure;
     shot.hotPixels = 0;
     auto camera = sim::camera("Tarn 2");
@@ -45,6 +46,12 @@ Calibration neutralFor(const RawFrame &frame, double scale)
     return c;
 }
 
+/// Of a pixel: 0 R, 1 G, 2 B.
+int channel(const DisplayPicture &picture, size_t pixel, int which)
+{
+    return int(picture.rgb[pixel] >> (16 - 8 * which) & 0xFF);
+}
+
 } // namespace
 
 void DisplayPictureTest::aGreySurfaceComesOutGreyAtItsLevel()
@@ -53,8 +60,10 @@ void DisplayPictureTest::aGreySurfaceComesOutGreyAtItsLevel()
     const auto picture = displayPicture(frame, displayColorOf(neutralFor(frame, 2)), 16);
     // 0.2 of a perfect diffuser, whatever the light: sRGB code 255 · 0.4845 = 123.5
     QCOMPARE(picture.width, 8);
-    for (const auto code : picture.rgb)
-        QVERIFY2(std::abs(int(code) - 124) <= 2, qPrintable(QString::number(code)));
+    for (size_t i = 0; i < picture.rgb.size(); ++i)
+        for (int c = 0; c < 3; ++c)
+            QVERIFY2(std::abs(channel(picture, i, c) - 124) <= 2,
+                     qPrintable(QString::number(channel(picture, i, c))));
 }
 
 void DisplayPictureTest::aTableShowsWhatTheModelSays()
@@ -62,22 +71,23 @@ void DisplayPictureTest::aTableShowsWhatTheModelSays()
     // a straight curve is no curve: the table must show what the matrix shows; a bent one what the model
     // gives
     const auto frame = flatFrame(0.2, 0.5);
-    auto c = neutralFor(frame, 2);
-    const auto plain = displayPicture(frame, displayColorOf(c), 16);
+    auto model = neutralFor(frame, 2);
+    const auto plain = displayPicture(frame, displayColorOf(model), 16);
     ToneCurve curve;
     for (int i = 0; i < 80; ++i)
         curve.values.push_back(i * kToneStep);
-    c.curves = {curve, curve, curve};
-    QVERIFY(!displayColorOf(c).table.empty());
-    const auto straight = displayPicture(frame, displayColorOf(c), 16);
+    model.curves = {curve, curve, curve};
+    QVERIFY(!displayColorOf(model).table.empty());
+    const auto straight = displayPicture(frame, displayColorOf(model), 16);
     for (size_t i = 0; i < plain.rgb.size(); ++i)
-        QVERIFY2(std::abs(int(plain.rgb[i]) - int(straight.rgb[i])) <= 2,
-                 qPrintable(QString("%1 %2").arg(plain.rgb[i]).arg(straight.rgb[i])));
+        for (int c = 0; c < 3; ++c)
+            QVERIFY2(std::abs(channel(plain, i, c) - channel(straight, i, c)) <= 2,
+                     qPrintable(QString("%1 %2").arg(channel(plain, i, c)).arg(channel(straight, i, c))));
     for (auto &v : curve.values)
         v = std::pow(v, 1.2);
-    c.curves = {curve, curve, curve};
-    const auto bent = displayPicture(frame, displayColorOf(c), 16);
-    QVERIFY(int(bent.rgb[1]) < int(plain.rgb[1]) - 8);
+    model.curves = {curve, curve, curve};
+    const auto bent = displayPicture(frame, displayColorOf(model), 16);
+    QVERIFY(channel(bent, 0, 1) < channel(plain, 0, 1) - 8);
 }
 
 void DisplayPictureTest::balancingARenderedPictureIsCounted()
@@ -108,10 +118,26 @@ void DisplayPictureTest::burntAreasStayNeutral()
 {
     const auto frame = flatFrame(0.9, 3);
     const auto picture = displayPicture(frame, displayColorOf(neutralFor(frame, 1)), 16);
-    for (size_t i = 0; i < picture.rgb.size(); i += 3)
-        QVERIFY(std::abs(int(picture.rgb[i]) - int(picture.rgb[i + 1])) <= 2 &&
-                std::abs(int(picture.rgb[i]) - int(picture.rgb[i + 2])) <= 2);
-    QVERIFY(picture.rgb[0] > 150);
+    for (size_t i = 0; i < picture.rgb.size(); ++i)
+        QVERIFY(std::abs(channel(picture, i, 0) - channel(picture, i, 1)) <= 2 &&
+                std::abs(channel(picture, i, 0) - channel(picture, i, 2)) <= 2);
+    QVERIFY(channel(picture, 0, 0) > 150);
+}
+
+void DisplayPictureTest::levelsHalveAndLookAlike()
+{
+    const auto frame = flatFrame(0.3, 0.7, 1000);
+    const auto levels = overviewLevelsOf(frame, smallestBlock(frame));
+    QVERIFY(levels.size() > 1);
+    const auto color = displayColorOf(neutralFor(frame, 1));
+    const auto direct = displayPicture(frame, color, smallestBlock(frame));
+    QVERIFY(lookOf(levels[0], color).rgb == direct.rgb); // looking apart from opening changes nothing
+    for (size_t i = 1; i < levels.size(); ++i) {
+        QCOMPARE(levels[i].width, (levels[i - 1].width + 1) / 2);
+        QCOMPARE(levels[i].block, 2 * levels[i - 1].block);
+    }
+    QVERIFY(std::max(levels.back().width, levels.back().height) <= 400);
+    QVERIFY(std::abs(channel(lookOf(levels.back(), color), 0, 1) - channel(direct, 0, 1)) <= 3);
 }
 
 static const testing::Registered<DisplayPictureTest> registered("display_picture_test");

@@ -1,19 +1,18 @@
-#include "app/model/call_out_words.h"
-#include "app/model/day_lanes.h"
 #include "core/fit/fit.h"
+#include "core/proof/proof.h"
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
-#include "core/tasks/job_task.h"
+#include "core/station/stations.h"
+#include "core/words/answer_words.h"
 #include "support/registry.h"
 
 #include <QTest>
 
 using namespace wavechroma;
-using namespace wavechroma::app;
 
 /// The day as the sheet lays it out: stations, brackets, the chart that speaks for a frame.
-class DayLanesTest : public QObject
+class StationsTest : public QObject
 {
     Q_OBJECT
 private slots:
@@ -25,6 +24,7 @@ private slots:
     void aMovedLightIsTheStationsAnswer();
     void anEmptySetupAsksForAChart();
     void theFrameToOpenIsTheNewestGoodChart();
+    void whatIsKeptUpIsWhatIsBuiltAnew();
 };
 
 namespace {
@@ -78,17 +78,21 @@ struct Day
         }
         const double stops = std::log2(level / 0.7);
         const bool burnt = level > 1;
-        r.checks = {{"clipping",
-                     burnt ? Severity::Stop : Severity::Ok,
-                     0,
-                     0.01,
-                     "share",
-                     {},
-                     burnt ? "D1 is burnt out. Close down 1 stop." : "Nothing is burnt out."},
-                    {"exposure", Severity::Ok, stops, 1, "stops", {"D1"}, "D1 is near its aim."}};
-        state.readings.push_back({next++, f.id, r});
-        if (const auto calibration = fitCalibration(r, definition, {"matrix", {}, {}, false}))
-            state.calibrations.push_back({next++, f.id, *calibration});
+        Check clipping{"clipping", Severity::Ok, 0, 0.01, "share", {}, "none"};
+        if (burnt) {
+            clipping.severity = Severity::Stop;
+            clipping.finding = "burnt";
+            clipping.patches = {"D1"};
+            clipping.stops = 1;
+        }
+        r.checks = {clipping, {"exposure", Severity::Ok, stops, 1, "stops", {"D1"}, "at-aim"}};
+        state.readings.push_back(jobReading(next++, f.id, r));
+        FitOptions options;
+        options.crossValidate = false;
+        if (const auto calibration = fitCalibration(r, definition, options)) {
+            const auto proof = *prove(*calibration, r, definition);
+            state.calibrations.push_back(jobCalibration(next++, f.id, *calibration, true, &proof));
+        }
         f.setAside = burnt;
         return f;
     }
@@ -96,7 +100,7 @@ struct Day
 
 } // namespace
 
-void DayLanesTest::pairsAreToldApart()
+void StationsTest::pairsAreToldApart()
 {
     Day day;
     day.frame(1, FramePart::Product, "09:00:00");
@@ -109,59 +113,68 @@ void DayLanesTest::pairsAreToldApart()
     auto &onSide = day.frame(1, FramePart::Product, "09:04:00", "");
     onSide.width = 4000; // the main one again, turned
     onSide.height = 4032;
-    const auto lanes = lanesOf(day.state);
+    const Stations stations(day.state);
+    const auto &lanes = stations.all();
     QCOMPARE(lanes.size(), size_t(5)); // four pairs and the empty second setup
-    QCOMPARE(lanes[2].frames.size(), size_t(2));
+    QCOMPARE(lanes[2]->frames.size(), size_t(2));
 }
 
-void DayLanesTest::framesStandInTheOrderOfTheirTime()
+void StationsTest::framesStandInTheOrderOfTheirTime()
 {
     Day day;
     day.frame(1, FramePart::Product, "10:00:00");
     day.frame(1, FramePart::Product, "09:00:00");
     day.frame(2, FramePart::Product, "08:00:00");
-    const auto lanes = lanesOf(day.state);
+    const Stations stations(day.state);
+    const auto &lanes = stations.all();
     QCOMPARE(lanes.size(), size_t(2));
-    QCOMPARE(lanes[0].frames.front()->camera.capturedAt, std::string("2026-10-14T09:00:00"));
-    QCOMPARE(lanes[1].setup, RowId(2));
-    QCOMPARE(lanes[0].answer.reason, std::string("2 frames wait for a chart"));
+    QCOMPARE(day.state.frame(lanes[0]->frames.front())->camera.capturedAt,
+             std::string("2026-10-14T09:00:00"));
+    QCOMPARE(lanes[1]->setup, RowId(2));
+    QCOMPARE(words::reason(lanes[0]->answer), std::string("2 frames wait for a chart"));
 }
 
-void DayLanesTest::theBestExposureOfABracketAnswers()
+void StationsTest::theBestExposureOfABracketAnswers()
 {
     Day day;
     day.chart(1, "09:00:00", 11, 0.34);
     const auto right = day.chart(1, "09:00:08", 8, 0.68).id;
     day.chart(1, "09:00:16", 5.6, 1.36);
-    const auto lanes = lanesOf(day.state);
-    QCOMPARE(lanes[0].brackets.size(), size_t(1));
-    QCOMPARE(lanes[0].brackets[0].chosen, right);
-    QCOMPARE(lanes[0].answer.frame, right);
-    QVERIFY2(lanes[0].answer.reason.find("best of 3") != std::string::npos, lanes[0].answer.reason.c_str());
+    const Stations stations(day.state);
+    const auto &lanes = stations.all();
+    QCOMPARE(lanes[0]->brackets.size(), size_t(1));
+    QCOMPARE(lanes[0]->brackets[0].chosen, right);
+    QCOMPARE(lanes[0]->answer.frame, right);
+    QVERIFY2(words::reason(lanes[0]->answer).find("best of 3") != std::string::npos,
+             words::reason(lanes[0]->answer).c_str());
     // at one setting, or minutes apart, it is no bracket
     Day other;
     other.chart(1, "09:00:00", 8);
     other.chart(1, "09:00:08", 8);
     other.chart(1, "09:10:00", 11);
-    QVERIFY(lanesOf(other.state)[0].brackets.empty());
+    QVERIFY(Stations(other.state).all()[0]->brackets.empty());
 }
 
-void DayLanesTest::aFrameSetAsideByHandIsNotChosen()
+void StationsTest::aFrameSetAsideByHandIsNotChosen()
 {
     Day day;
     const auto first = day.chart(1, "09:00:00", 9, 0.5).id;
     auto &second = day.chart(1, "09:00:08", 8, 0.68);
     second.setAside = true;
-    const auto lanes = lanesOf(day.state);
-    QCOMPARE(lanes[0].answer.frame, first);
+    const Stations stations(day.state);
+    const auto &lanes = stations.all();
+    QCOMPARE(lanes[0]->answer.frame, first);
     // with nothing else left the spoilt one answers, and says what is wrong
     Day burnt;
     const auto id = burnt.chart(1, "09:00:00", 8, 1.4).id;
-    QCOMPARE(lanesOf(burnt.state)[0].answer.kind, AnswerKind::Spoilt);
-    QCOMPARE(callOutFor(burnt.state, id).headline, std::string("Close down 1 stop."));
+    QCOMPARE(Stations(burnt.state).all()[0]->answer.state, Answer::State::ShootAgain);
+    QCOMPARE(words::callOut(Stations(burnt.state).answerOf(burnt.state, id),
+                            burnt.state.readingOf(id)->brief.checks)
+                 .headline,
+             std::string("Close down 1 stop."));
 }
 
-void DayLanesTest::productFramesNameTheirChartAndTheirDoubts()
+void StationsTest::productFramesNameTheirChartAndTheirDoubts()
 {
     Day day;
     const auto early = day.frame(1, FramePart::Product, "08:50:00").id;
@@ -172,55 +185,111 @@ void DayLanesTest::productFramesNameTheirChartAndTheirDoubts()
     const auto iso = noisy.id;
     const auto otherLens = day.frame(1, FramePart::Product, "09:07:00", "105 mm").id;
     const auto otherLight = day.frame(2, FramePart::Product, "09:08:00").id;
-    const auto lanes = lanesOf(day.state);
-    const auto serving = [&](RowId id) {
-        for (const auto &lane : lanes)
-            for (const auto *frame : lane.frames)
-                if (frame->id == id)
-                    return chartServing(day.state, lane, *frame);
-        return ServingChart{};
-    };
-    QCOMPARE(serving(fine).frame, chart);
-    QVERIFY(serving(fine).warning.empty());
-    QCOMPARE(serving(early).warning, std::string("Its chart was shot after it, at 09:00."));
-    QCOMPARE(serving(iso).warning, std::string("Shot at ISO 800, its chart at ISO 100."));
-    QCOMPARE(serving(otherLens).warning, std::string("No chart for this camera and lens under this light."));
-    QCOMPARE(serving(otherLight).warning, std::string("No chart under this light yet."));
-    QVERIFY(calibrationFor(day.state, fine) && !calibrationFor(day.state, otherLight));
+    const Stations stations(day.state);
+    const auto warning = [&](RowId id) { return words::serving(stations.servingOf(day.state, id)); };
+    QCOMPARE(stations.servingOf(day.state, fine).chart, chart);
+    QVERIFY(warning(fine).empty());
+    QCOMPARE(warning(early), std::string("Its chart was shot after it, at 09:00."));
+    QCOMPARE(warning(iso), std::string("Shot at ISO 800, its chart at ISO 100."));
+    QCOMPARE(warning(otherLens), std::string("No chart for this camera and lens under this light."));
+    QCOMPARE(warning(otherLight), std::string("No chart under this light yet."));
+    QVERIFY(stations.calibrationFor(day.state, fine) && !stations.calibrationFor(day.state, otherLight));
 }
 
-void DayLanesTest::aMovedLightIsTheStationsAnswer()
+void StationsTest::aMovedLightIsTheStationsAnswer()
 {
     Day day;
     day.chart(1, "09:00:00", 8);
     const auto between = day.frame(1, FramePart::Product, "10:00:00").id;
     day.chart(1, "11:00:00", 8, 0.6, "tungsten");
-    const auto lanes = lanesOf(day.state);
-    QCOMPARE(lanes[0].answer.headline, std::string("The light moved"));
-    QCOMPARE(lanes[0].answer.kind, AnswerKind::Poor);
-    QVERIFY2(lanes[0].answer.reason.find("warmer since 09:00") != std::string::npos,
-             lanes[0].answer.reason.c_str());
-    QVERIFY(
-        chartServing(day.state, lanes[0], *day.state.frame(between)).warning.find("By the chart at 11:00") ==
-        0);
+    const Stations stations(day.state);
+    const auto &lanes = stations.all();
+    QCOMPARE(words::headline(lanes[0]->answer), std::string("The light moved"));
+    QCOMPARE(lanes[0]->answer.state, Answer::State::LookAgain);
+    QVERIFY2(words::reason(lanes[0]->answer).find("warmer since 09:00") != std::string::npos,
+             words::reason(lanes[0]->answer).c_str());
+    const auto warning = words::serving(stations.servingOf(day.state, between));
+    QVERIFY2(warning.find("By the chart at 11:00") == 0, warning.c_str());
 }
 
-void DayLanesTest::anEmptySetupAsksForAChart()
+void StationsTest::anEmptySetupAsksForAChart()
 {
     Day day;
-    const auto lanes = lanesOf(day.state);
+    const Stations stations(day.state);
+    const auto &lanes = stations.all();
     QCOMPARE(lanes.size(), size_t(2));
-    QVERIFY(lanes[0].frames.empty());
-    QCOMPARE(frameToOpen(day.state), RowId(0));
+    QVERIFY(lanes[0]->frames.empty());
+    QCOMPARE(Stations(day.state).frameToOpen(day.state), RowId(0));
 }
 
-void DayLanesTest::theFrameToOpenIsTheNewestGoodChart()
+void StationsTest::theFrameToOpenIsTheNewestGoodChart()
 {
     Day day;
     const auto good = day.chart(1, "09:00:00", 8).id;
     day.chart(1, "10:00:00", 8, 1.5); // spoilt
-    QCOMPARE(frameToOpen(day.state), good);
+    QCOMPARE(Stations(day.state).frameToOpen(day.state), good);
 }
 
-static const testing::Registered<DayLanesTest> registered("day_lanes_test");
-#include "day_lanes_test.moc"
+void StationsTest::whatIsKeptUpIsWhatIsBuiltAnew()
+{
+    // a day of changes, one after the other, each kept up with and compared with stations built anew
+    Day day;
+    day.chart(1, "09:00:00", 8);
+    day.frame(1, FramePart::Product, "09:05:00");
+    JobState state = day.state;
+    Stations kept(state);
+    int compared = 0;
+    const auto apply = [&](const JobChange &change) {
+        wavechroma::apply(state, change);
+        kept.update(state, change);
+        const Stations anew(state);
+        QCOMPARE(kept.all().size(), anew.all().size());
+        for (size_t i = 0; i < anew.all().size(); ++i)
+            QVERIFY(*kept.all()[i] == *anew.all()[i]);
+        for (const auto &f : state.frames)
+            QVERIFY(kept.servingOf(state, f.id) == anew.servingOf(state, f.id));
+        ++compared;
+    };
+    Day more; // the frames to come, with readings and calibrations
+    more.next = 100;
+    more.chart(2, "10:00:00", 11, 0.34);
+    more.chart(2, "10:00:09", 8, 0.68);
+    more.frame(1, FramePart::Product, "10:30:00", "105 mm");
+    for (const auto &f : more.state.frames) {
+        JobChange change;
+        change.frames.push_back({std::nullopt, f});
+        if (const auto *reading = more.state.readingOf(f.id))
+            change.readings.push_back({std::nullopt, *reading});
+        for (const auto *calibration : more.state.calibrationsOf(f.id))
+            change.calibrations.push_back({std::nullopt, *calibration});
+        apply(change);
+    }
+    const auto changed = [&](RowId id, auto &&how) {
+        auto before = *state.frame(id), after = before;
+        how(after);
+        JobChange change;
+        change.frames.push_back({before, after});
+        apply(change);
+        return change;
+    };
+    changed(state.frames[0].id, [](JobFrame &f) { f.setAside = true; });
+    const auto moved = changed(state.frames[0].id, [](JobFrame &f) { f.setup = 2; });
+    apply(reversed(moved));
+    changed(state.frames[1].id, [](JobFrame &f) { f.camera.lens = "105 mm"; });
+    changed(state.frames[2].id, [](JobFrame &f) { f.camera.capturedAt = "2026-10-14T12:00:00"; });
+    JobChange gone; // the last frame of its pair
+    gone.frames.push_back({state.frames.back(), std::nullopt});
+    apply(gone);
+    JobChange other;
+    auto title = state.title;
+    title.parts = {"field", "greys"};
+    other.titles.push_back({state.title, title});
+    apply(other);
+    JobChange setup;
+    setup.setups.push_back({std::nullopt, JobSetup{300, "Third", {}}});
+    apply(setup);
+    QCOMPARE(compared, 11);
+}
+
+static const testing::Registered<StationsTest> registered("stations_test");
+#include "stations_test.moc"

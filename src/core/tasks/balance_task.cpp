@@ -1,5 +1,6 @@
 #include "core/tasks/balance_task.h"
 
+#include "core/base/number_text.h"
 #include "core/fit/part_balance.h"
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
@@ -72,16 +73,15 @@ CameraLights cameraLightsFor(const Calibration *calibration, const FileColor &fi
 
 Result<Temperature> temperatureFrom(const std::string &text)
 {
-    char *end = nullptr;
-    Temperature out{std::strtod(text.c_str(), &end), 0};
-    std::string rest = end;
-    if (!rest.empty() && (rest[0] == 'K' || rest[0] == 'k'))
-        rest.erase(0, 1);
-    bool good = !text.empty() && out.cctKelvin >= 1000 && out.cctKelvin <= 100000;
+    std::string_view rest = text;
+    Temperature out{takeNumber(rest).value_or(0), 0};
+    if (rest.starts_with('K') || rest.starts_with('k'))
+        rest.remove_prefix(1);
+    bool good = out.cctKelvin >= 1000 && out.cctKelvin <= 100000;
     if (!rest.empty()) {
-        good = good && rest[0] == ',' && rest.size() > 1;
-        out.duv = good ? std::strtod(rest.c_str() + 1, &end) : 0;
-        good = good && *end == 0 && std::abs(out.duv) <= 0.05;
+        const auto duv = rest[0] == ',' ? numberFrom(rest.substr(1)) : std::nullopt;
+        good = good && duv && std::abs(*duv) <= 0.05;
+        out.duv = duv.value_or(0);
     }
     if (!good)
         return unusable("\"" + text +

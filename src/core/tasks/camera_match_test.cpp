@@ -158,11 +158,11 @@ void CameraMatchTest::theFollowerComesCloserOnSurfacesNotFitted()
     const auto leader = testing::sampleReading("Marram 8", "tube"),
                follower = testing::sampleReading("Tarn 2", "tube");
     FitOptions plain;
-    plain.model = "balance";
+    plain.parts = {"balance", "as-shot"};
     const auto shown = *fitCalibration(leader, classic(), plain),
                before = *fitCalibration(follower, classic(), plain);
     FitOptions options;
-    options.model = "root-polynomial";
+    options.parts = {"roots", "as-shot"};
     options.flare = false;
     const auto after = *fitCalibration(follower, *matchedTo(leader), options);
     const auto &one = sim::camera("Marram 8"), &other = sim::camera("Tarn 2");
@@ -205,18 +205,19 @@ void CameraMatchTest::theToneOfALookIsFollowed()
             patch.mean.r = 1e-4;
     const auto follower = testing::sampleReading("Tarn 2", "daylight");
     FitOptions options;
-    options.curvesPerChannel = true;
+    options.eachChannel = true;
     options.flare = false;
-    const auto all = *fitAllModels(follower, *matchedTo(look), options);
-    const auto of = [&](const char *model) {
-        return *std::find_if(all.begin(), all.end(), [&](const auto &c) { return c.model == model; });
+    const auto all = *fitPlane(follower, *matchedTo(look), options);
+    const auto of = [&](const Parts &parts) {
+        return *std::find_if(all.begin(), all.end(), [&](const auto &c) { return c.parts == parts; });
     };
-    QVERIFY2(of("curves-matrix").crossValidated.mean < 0.6 * of("matrix").crossValidated.mean,
+    const Parts channels{"matrix", "channels"};
+    QVERIFY2(of(channels).crossValidated.mean < 0.6 * of(plainParts()).crossValidated.mean,
              qPrintable(QString("%1 %2")
-                            .arg(of("curves-matrix").crossValidated.mean)
-                            .arg(of("matrix").crossValidated.mean)));
+                            .arg(of(channels).crossValidated.mean)
+                            .arg(of(plainParts()).crossValidated.mean)));
     const auto &best = all[recommendationOf(all, follower).index];
-    QVERIFY2(best.model.rfind("curves", 0) == 0, best.model.c_str());
+    QVERIFY2(best.parts.tone != "as-shot", best.parts.colour.c_str());
     for (const char *grey : {"D2", "D3", "D4", "D5"}) // the look's greys, cast and all
         QVERIFY2(de2000(labFromXyz(xyzFromCamera(best, follower.patch(grey)->mean)),
                         labOf(*matchedTo(look), grey)) < 1.5,
@@ -229,7 +230,8 @@ void CameraMatchTest::burntHighlightsAndDugUpShadowsAreSaid()
     QVERIFY(warningsOfMatch(follower, classic()).empty());
     follower.patches[18].clipped = 1; // D1, which the reference still tells
     const auto burnt = warningsOfMatch(follower, classic());
-    QVERIFY(burnt.size() == 1 && burnt[0].find("burnt it") != std::string::npos);
+    QVERIFY(burnt.size() == 1 && burnt[0].code == "reference-holds-highlights" &&
+            burnt[0].patches == std::vector<std::string>{"D1"});
     follower = testing::sampleReading("Tarn 2");
     auto contrasty = classic();
     for (auto &patch : contrasty.patches) {
@@ -237,7 +239,7 @@ void CameraMatchTest::burntHighlightsAndDugUpShadowsAreSaid()
         patch.reference = {patch.reference.x * deeper, y * deeper, patch.reference.z * deeper};
     }
     const auto dark = warningsOfMatch(follower, contrasty);
-    QVERIFY(dark.size() == 1 && dark[0].find("dig up grain") != std::string::npos);
+    QVERIFY(dark.size() == 1 && dark[0].code == "reference-spreads-shadows" && dark[0].value > 1);
     for (auto &patch : follower.patches)
         patch.sd = {1e-5, 1e-5, 1e-5}; // without noise there is nothing to dig up
     QVERIFY(warningsOfMatch(follower, contrasty).empty());

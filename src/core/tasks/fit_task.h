@@ -17,8 +17,8 @@ struct FitRequest
     FitAsk ask;                           ///< all that is kept in the calibration
     std::vector<std::string> lights = {}; ///< by name, see lightNamed(), in place of `ask.light`; none; one
                                           ///< for all readings; or one for each
-    std::string sha256 = {}; ///< of the frame, when known; empty: computed from the file
-    bool preview = false;    ///< without cross-validation; "auto" is a plain matrix then
+    std::string sha256 = {};              ///< of the frame, when known; empty: computed from the file
+    bool preview = false;                 ///< without cross-validation; "auto" is a plain matrix then
     struct Other
     {
         Reading reading;

@@ -1,7 +1,9 @@
 #include "core/color/lab.h"
 #include "core/formats/sample_calibration.h"
 #include "core/sim/random.h"
+#include "core/station/stations.h"
 #include "core/tasks/job_task.h"
+#include "core/tasks/prove_task.h"
 #include "support/registry.h"
 
 #include <QTemporaryDir>
@@ -10,17 +12,17 @@
 
 using namespace wavechroma;
 
-/// What the fit's tasks add to the fit: several readings, the recommended model, provenance.
+/// What the fit's tasks add to the fit: several readings, the recommended crossing, provenance.
 class FitTasksTest : public QObject
 {
     Q_OBJECT
 private slots:
     void othersAreMergedAndNamed();
     void mergingHalvesTheNoiseOfFour();
-    void theRecommendedModelIsTheOneThatIsRecommended();
-    void lightsJoinedAreOfOneModel();
-    void aJobAnswersByItsModelOrTheReadings();
-    void aPassProvesTheRecommendedModel();
+    void whatIsLeftToTheEvidenceIsTheRecommended();
+    void lightsJoinedAreOfOneCrossing();
+    void aJobAnswersByItsPartsOrTheReadings();
+    void aPassProvesEachAndNamesTheRecommended();
     void fittingCanBeStopped();
 
 private:
@@ -60,7 +62,7 @@ double distanceTo(const Reading &truth, const Calibration &c)
 
 JobCalibration row(RowId id, RowId frame, const Calibration &calibration)
 {
-    return {id, frame, calibration};
+    return jobCalibration(id, frame, calibration, false, nullptr);
 }
 
 } // namespace
@@ -80,8 +82,8 @@ void FitTasksTest::othersAreMergedAndNamed()
     QCOMPARE(both.madeFrom.size(), size_t(2));
     QCOMPARE(both.madeFrom[0].sha256, *sha256OfFile(one.image));
     QCOMPARE(both.madeFrom[1].sha256, *sha256OfFile(other.image));
-    const auto all = *fitAllOf(one, request);
-    QCOMPARE(all.size(), knownModels().size());
+    const auto all = *fitPlaneOf(one, request);
+    QCOMPARE(all.size(), crossings(false).size());
     for (const auto &each : all)
         QVERIFY(each.madeFrom == both.madeFrom);
     other.camera.serial = "another";
@@ -104,59 +106,68 @@ void FitTasksTest::mergingHalvesTheNoiseOfFour()
     QVERIFY2(four < 0.65 * alone && four > 0.35 * alone, qPrintable(QString("%1 %2").arg(alone).arg(four)));
 }
 
-void FitTasksTest::theRecommendedModelIsTheOneThatIsRecommended()
+void FitTasksTest::whatIsLeftToTheEvidenceIsTheRecommended()
 {
     FitRequest request;
     request.sha256 = "-";
     const auto reading = testing::sampleReading();
-    const auto all = *fitAllOf(reading, request);
-    request.model = kRecommended;
-    const auto fitted = *fitReading(reading, request);
-    QVERIFY(fitted == all[recommendationOf(all, reading).index]);
-    request.preview = true; // nothing was judged yet
-    QCOMPARE(fitReading(reading, request)->model, std::string("matrix"));
+    const auto all = *fitPlaneOf(reading, request);
+    request.ask.parts = {"auto", "auto"};
+    auto fitted = *fitReading(reading, request);
+    const auto &best = all[recommendationOf(all, reading).index];
+    QVERIFY(fitted.parts == best.parts && fitted.matrix == best.matrix && fitted.patches == best.patches);
+    QCOMPARE(fitted.asked.parts.colour, std::string("auto")); // and is left to it again
+    request.ask.parts = {"auto", "greys"};                    // half of it
+    fitted = *fitReading(reading, request);
+    QCOMPARE(fitted.parts.tone, std::string("greys"));
+    for (const auto &each : all)
+        QVERIFY(each.parts.tone != "greys" ||
+                fitted.crossValidated.mean < each.crossValidated.mean * 1.15); // credit and the simpler one
+    request.preview = true;                                                    // nothing was judged yet
+    QVERIFY(fitReading(reading, request)->parts == (Parts{"matrix", "greys"}));
 }
 
-void FitTasksTest::lightsJoinedAreOfOneModel()
+void FitTasksTest::lightsJoinedAreOfOneCrossing()
 {
     FitRequest request;
-    request.model = kRecommended;
+    request.ask.parts = {"auto", "auto"};
     const auto joined = fitReadings(
         {testing::sampleReading("Tarn 2", "tungsten"), testing::sampleReading("Tarn 2", "daylight")},
         request);
     QVERIFY2(bool(joined), joined ? "" : joined.error().message.c_str());
     QCOMPARE(joined->lights.size(), size_t(2));
-    QVERIFY(checkModel(joined->model));
+    QVERIFY(check(joined->parts) && joined->parts.colour != "auto");
 }
 
-void FitTasksTest::aJobAnswersByItsModelOrTheReadings()
+void FitTasksTest::aJobAnswersByItsPartsOrTheReadings()
 {
     const auto reading = testing::sampleReading();
     FitRequest request;
     request.sha256 = "-";
-    const auto all = *fitAllOf(reading, request);
+    const auto all = *fitPlaneOf(reading, request);
     JobState state;
-    state.readings = {{10, 1, reading}};
+    state.readings = {jobReading(10, 1, reading)};
     for (const auto &calibration : all)
         state.calibrations.push_back(row(20 + RowId(state.calibrations.size()), 1, calibration));
-    QCOMPARE(state.title.chosenModel, std::string(kRecommended)); // of a new job
-    QCOMPARE(modelFor(state, 1), all[recommendationOf(all, reading).index].model);
-    QCOMPARE(modelFor(state, 2), std::string("matrix")); // nothing is known of it
-    state.title.chosenModel = "curves";
-    QCOMPARE(modelFor(state, 1), std::string("curves"));
-    QCOMPARE(modelFor(state, 2), std::string("curves"));
+    state.calibrations[recommendationOf(all, reading).index].brief.recommended = true;
+    QVERIFY(state.title.parts == (Parts{"auto", "auto"})); // of a new job
+    QVERIFY(partsFor(state, 1) == all[recommendationOf(all, reading).index].parts);
+    QVERIFY(partsFor(state, 2) == plainParts()); // nothing is known of it
+    state.title.parts = {"field", "greys"};
+    QVERIFY(partsFor(state, 1) == state.title.parts && partsFor(state, 2) == state.title.parts);
 }
 
-void FitTasksTest::aPassProvesTheRecommendedModel()
+void FitTasksTest::aPassProvesEachAndNamesTheRecommended()
 {
     FitRequest request;
     request.sha256 = "-";
-    request.model = kRecommended;
     const auto reading = testing::sampleReading();
     const auto pass = passFrom(reading, request);
-    QVERIFY(pass.proof);
-    const auto &best = pass.calibrations[recommendationOf(pass.calibrations, reading).index];
-    QCOMPARE(pass.proof->summary.mean, proveReading(best, reading)->summary.mean);
+    QCOMPARE(pass.proofs.size(), pass.calibrations.size());
+    QCOMPARE(pass.recommended, recommendationOf(pass.calibrations, reading).index);
+    for (size_t i = 0; i < pass.proofs.size(); ++i)
+        QCOMPARE(pass.proofs[i].summary.mean, proveReading(pass.calibrations[i], reading)->summary.mean);
+    QCOMPARE(pass.proof(), &pass.proofs[pass.recommended]);
 }
 
 void FitTasksTest::fittingCanBeStopped()
@@ -171,10 +182,10 @@ void FitTasksTest::fittingCanBeStopped()
         furthest = std::max(furthest, fraction);
         stop = fraction > 0.3;
     };
-    const auto all = fitAllOf(testing::sampleReading(), request, progress);
+    const auto all = fitPlaneOf(testing::sampleReading(), request, progress);
     QVERIFY(all && all->empty());
     QVERIFY(furthest > 0.3 && furthest < 0.9); // in the middle of it
 }
 
-static const testing::Registered<FitTasksTest> registered("fit_tasks_test");
-#include "fit_tasks_test.moc"
+static const testing::Registered<FitTasksTest> registered("fit_task_test");
+#include "fit_task_test.moc"

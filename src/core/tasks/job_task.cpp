@@ -336,4 +336,14 @@ std::vector<fs::path> framesIn(const std::vector<fs::path> &paths)
     return out;
 }
 
+bool holdsJob(const std::filesystem::path &folder)
+{
+    return JobStore::holdsJob(folder);
+}
+
+std::string keptPath(const std::filesystem::path &folder, const std::filesystem::path &file)
+{
+    return JobStore::keptPath(folder, file);
+}
+
 } // namespace wavechroma

@@ -82,6 +82,11 @@ struct TakenFrame
 /// were merged into it, else an ordinary one for its setup.
 [[nodiscard]] FitRequest requestFor(const JobState &state, RowId frame);
 
+/// Is there a job in this folder?
+[[nodiscard]] bool holdsJob(const std::filesystem::path &folder);
+/// A file's path as the job keeps it: relative where it lies in the job's folder, else absolute.
+[[nodiscard]] std::string keptPath(const std::filesystem::path &folder, const std::filesystem::path &file);
+
 /// Files of a kind that is known, of folders; files given by name as they are.
 [[nodiscard]] std::vector<std::filesystem::path> framesIn(const std::vector<std::filesystem::path> &paths);
 

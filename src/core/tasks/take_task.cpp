@@ -171,6 +171,8 @@ public:
         if (progress.stopped())
             return unusable(m_store->folder().string() + ": stopped; nothing was taken");
         dropUnusable(all);
+        if (all.empty() && m_report.known == 0)
+            return unusable(m_report.problems.front());
         std::stable_sort(all.begin(), all.end(), [](const Looked &a, const Looked &b) {
             return a.look->taken.frame.camera.capturedAt < b.look->taken.frame.camera.capturedAt;
         });
@@ -307,6 +309,16 @@ private:
     bool m_isNew, m_firstNamed = false;
 };
 
+/// Of a job that came to nothing.
+void removeJob(const fs::path &folder, bool withFolder)
+{
+    std::error_code code;
+    for (const char *file : {"job.sqlite", "job.sqlite-wal", "job.sqlite-shm", "job.lock"})
+        fs::remove(folder / file, code);
+    if (withFolder)
+        fs::remove(folder, code); // only when nothing else is in it
+}
+
 } // namespace
 
 Result<TakeReport> takeIntoJob(const fs::path &folder, const std::vector<fs::path> &paths,
@@ -322,6 +334,7 @@ Result<TakeReport> takeIntoJob(const fs::path &folder, const std::vector<fs::pat
         if (!any)
             return unusable("there are no frames in what was given");
     }
+    const bool isNewFolder = !fs::exists(folder);
     auto title = fs::weakly_canonical(folder).filename().string();
     auto store = isNew ? JobStore::create(folder, title.empty() ? "Job" : title) : JobStore::open(folder);
     if (!store)
@@ -329,7 +342,10 @@ Result<TakeReport> takeIntoJob(const fs::path &folder, const std::vector<fs::pat
     auto state = (*store)->load();
     if (!state)
         return state.error();
-    return Taking(std::move(*store), std::move(*state), isNew).run(paths, options, progress);
+    auto report = Taking(std::move(*store), std::move(*state), isNew).run(paths, options, progress);
+    if (!report && isNew)
+        removeJob(folder, isNewFolder);
+    return report;
 }
 
 Result<std::vector<TakenFrame>> takeFrames(const JobState &state, const fs::path &folder,

@@ -3,7 +3,10 @@
 #include "core/tasks/demo_task.h"
 #include "core/tasks/export_task.h"
 #include "core/tasks/job_task.h"
+#include "core/tasks/place_task.h"
+#include "core/tasks/reference_task.h"
 #include "core/tasks/studio_task.h"
+#include "core/words/frame_words.h"
 #include "support/registry.h"
 
 #include <QDir>
@@ -64,11 +67,11 @@ void TasksTest::theDemoTellsItsStory()
     // the copy stand's chart was read with its flat
     const auto copied = std::find_if(m_state.frames.begin(), m_state.frames.end(),
                                      [](const auto &f) { return f.path.find("0424") != f.path.npos; });
-    QVERIFY(m_state.readingOf(copied->id)->reading.flats == std::vector<std::string>{"frames/HR_0423.dng"});
-    const auto *calibration = m_state.calibrationOf(m_state.frames[2].id, "matrix");
-    QVERIFY(calibration && calibration->calibration.fit.mean < 2);
-    QCOMPARE(calibration->calibration.madeFrom.front().sha256, m_state.frames[2].sha256);
-    QVERIFY(calibration->calibration.name.find("Tarn 2, 60 mm f/2.8, North table, two softboxes") == 0);
+    QVERIFY(m_state.readingOf(copied->id)->reading->flats == std::vector<std::string>{"frames/HR_0423.dng"});
+    const auto *calibration = m_state.calibrationOf(m_state.frames[2].id, plainParts());
+    QVERIFY(calibration && calibration->calibration->fit.mean < 2);
+    QCOMPARE(calibration->calibration->madeFrom.front().sha256, m_state.frames[2].sha256);
+    QVERIFY(calibration->calibration->name.find("Tarn 2, 60 mm f/2.8, North table, two softboxes") == 0);
 }
 
 void TasksTest::aFolderWithAJobIsNotOverwritten()
@@ -102,9 +105,11 @@ void TasksTest::referencesFromAChartFileReplaceTheCatalogues()
         patch.reference = {patch.reference.x * 0.95, patch.reference.y * 0.95, patch.reference.z * 0.95};
     const auto file = m_folder.filePath("aged.json").toStdString();
     QVERIFY(bool(writeWhole({{file, bytesOf(documentOf(aged))}})));
-    const auto &reading = m_state.readings[2].reading;
-    const auto nominal = *fitReading(reading, {}),
-               measured = *fitReading(reading, {"matrix", file, {}, {}, {}, {}, {}});
+    const auto &reading = *m_state.readings[2].reading;
+    FitRequest plain, withAged;
+    plain.ask.parts = withAged.ask.parts = plainParts();
+    withAged.ask.reference = file;
+    const auto nominal = *fitReading(reading, plain), measured = *fitReading(reading, withAged);
     QVERIFY(std::abs(measured.exposureScale / nominal.exposureScale - 0.95) < 0.01);
     QVERIFY(!withReferences(chartCatalogue().front(), m_folder.filePath("none").toStdString()));
 }
@@ -119,7 +124,7 @@ void TasksTest::aStoppedDemoLeavesNoJob()
 
 void TasksTest::exportsAreAllOrNothing()
 {
-    const auto &calibration = m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration;
+    const auto &calibration = *m_state.calibrationOf(m_state.frames[2].id, plainParts())->calibration;
     const auto at = [&](const char *name) {
         return std::filesystem::path(m_folder.filePath(name).toStdString());
     };
@@ -148,7 +153,7 @@ void TasksTest::exportsAreAllOrNothing()
 void TasksTest::aMovedChartIsReadAnew()
 {
     const auto frame = *openFrame(folder() / m_state.frames[2].path);
-    const auto &reading = m_state.readings[2].reading;
+    const auto &reading = *m_state.readings[2].reading;
     auto corners = reading.corners;
     const auto same = *movedReading(reading, frame, corners, reading.windowShare, {});
     QCOMPARE(same.placedBy, PlacedBy::Hand);
@@ -166,9 +171,9 @@ void TasksTest::patchesAreSwitchedOffAndCarried()
 {
     const auto first = *openFrame(folder() / m_state.frames[1].path),
                second = *openFrame(folder() / m_state.frames[2].path);
-    const auto off = readingWithout(m_state.readings[1].reading, first, {"B2", "C1"}, {});
+    const auto off = readingWithout(*m_state.readings[1].reading, first, {"B2", "C1"}, {});
     QVERIFY(off && off->leftOut.size() == 2);
-    QVERIFY(!readingWithout(m_state.readings[1].reading, first, {"Z9"}, {}));
+    QVERIFY(!readingWithout(*m_state.readings[1].reading, first, {"Z9"}, {}));
     const auto fitted = *fitReading(*off, {});
     QVERIFY(std::none_of(fitted.patches.begin(), fitted.patches.end(),
                          [](const auto &p) { return p.id == "B2" || p.id == "C1"; }));
@@ -177,8 +182,8 @@ void TasksTest::patchesAreSwitchedOffAndCarried()
     QCOMPARE(carried->leftOut, off->leftOut);
     QCOMPARE(carried->image, second.path);
     for (size_t i = 0; i < 4; ++i)
-        QVERIFY(std::hypot(carried->corners[i].x - m_state.readings[2].reading.corners[i].x,
-                           carried->corners[i].y - m_state.readings[2].reading.corners[i].y) < 1);
+        QVERIFY(std::hypot(carried->corners[i].x - m_state.readings[2].reading->corners[i].x,
+                           carried->corners[i].y - m_state.readings[2].reading->corners[i].y) < 1);
     const auto other =
         *openFrame(folder() / m_state.frames[7].path); // another body's frame is of another size
     QVERIFY(!carriedReading(*off, other, {}));
@@ -236,7 +241,7 @@ void TasksTest::aFlatSaysHowEvenItIs()
                                    [](const auto &f) { return f.part == FramePart::Flat; });
     const auto frame = *openFrame(folder() / flat->path);
     const auto verdict = verdictOnFlat(frame);
-    QVERIFY2(verdict.serves && verdict.before > 0.1 && verdict.after < 0.01, verdict.words.c_str());
+    QVERIFY2(verdict.serves && verdict.before > 0.1 && verdict.after < 0.01, words::flat(verdict).c_str());
     const auto yarn = *openFrame(folder() / m_state.frames[4].path);
     QVERIFY(!verdictOnFlat(yarn).serves);
     // two flats are one map, the same twice no other
@@ -267,12 +272,13 @@ void TasksTest::chartsAreMeasuredAndSeen()
     QVERIFY(most > 0 && most < 0.02); // the instrument scatters, but not much
     QCOMPARE(measured.reference.measuredOn, std::string("2026-10-14"));
     QVERIFY(!measuredChart(plainGrid(2, 3), "2026-10-14", 3)); // there is no print of it
-    const auto seen = *withSeenColours(nominal, m_state.readings[2].reading,
-                                       m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration);
+    const auto seen =
+        *withSeenColours(nominal, *m_state.readings[2].reading,
+                         *m_state.calibrationOf(m_state.frames[2].id, plainParts())->calibration);
     QVERIFY(std::abs(seen.patches[20].reference.y / nominal.patches[20].reference.y - 1) < 0.05);
     QVERIFY(!withSeenColours(
-        nominal, m_state.readings[0].reading,
-        m_state.calibrationOf(m_state.frames[2].id, "matrix")->calibration)); // a patch is burnt
+        nominal, *m_state.readings[0].reading,
+        *m_state.calibrationOf(m_state.frames[2].id, plainParts())->calibration)); // a patch is burnt
 }
 
 static const testing::Registered<TasksTest> registered("tasks_test");

@@ -89,8 +89,9 @@ const Language &plain()
 
 std::string filled(std::string_view templateText, const Places &places, const Language &language)
 {
-    const std::string text =
-        language.translated ? language.translated(templateText) : std::string(templateText);
+    std::string text = language.translated ? language.translated(templateText) : std::string();
+    if (text.empty()) // not known in that language
+        text = templateText;
     std::string out;
     std::string_view rest = text;
     for (;;) {

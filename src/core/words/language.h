@@ -10,7 +10,8 @@ namespace wavechroma::words {
 struct Language
 {
     std::string decimalSign = ".";
-    /// A template in another language, with the same places in any order; empty: as it stands.
+    /// A template in another language, with the same places in any order; empty, or an empty answer: as it
+    /// stands.
     std::function<std::string(std::string_view templateText)> translated = {};
     /// Which of a template's plural forms a count takes, from 0 on; empty: one, and all others.
     std::function<size_t(double count)> pluralForm = {};

@@ -1,7 +1,7 @@
 #include "app/view/day/setup_dialog.h"
 
 #include "app/model/spoken.h"
-#include "core/jobstore/job_store.h"
+#include "core/tasks/job_task.h"
 
 #include <QDialogButtonBox>
 #include <QDir>
@@ -63,7 +63,7 @@ void SetupDialog::choosePicture()
                                                    tr("Pictures (*.jpg *.jpeg *.png *.tif *.tiff)"));
     if (file.isEmpty())
         return;
-    m_setup.picture = JobStore::keptPath(m_folder.toStdString(), file.toStdString());
+    m_setup.picture = keptPath(m_folder.toStdString(), file.toStdString());
     showPicture();
 }
 

@@ -4,6 +4,7 @@
 #include "app/view/widgets/task_strip.h"
 #include "app/view/window/main_window.h"
 #include "core/tasks/demo_task.h"
+#include "core/tasks/job_task.h"
 
 #include <QDir>
 #include <QFileDialog>
@@ -38,7 +39,7 @@ void MainWindow::makeDemoJob()
     if (parent.isEmpty())
         return;
     const auto folder = QDir(parent).filePath("wavechroma-demo");
-    if (JobStore::holdsJob(folder.toStdString())) {
+    if (holdsJob(folder.toStdString())) {
         openJob(folder); // made before
         return;
     }

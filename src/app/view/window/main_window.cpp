@@ -9,6 +9,7 @@
 #include "app/view/widgets/task_strip.h"
 #include "app/view/widgets/top_bar.h"
 #include "app/view/window/start_page.h"
+#include "core/tasks/job_task.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
 
@@ -286,7 +287,7 @@ void MainWindow::dropEvent(QDropEvent *event)
     for (const auto &url : event->mimeData()->urls())
         if (url.isLocalFile())
             paths << url.toLocalFile();
-    if (paths.size() == 1 && JobStore::holdsJob(paths.first().toStdString()))
+    if (paths.size() == 1 && holdsJob(paths.first().toStdString()))
         openJob(paths.first());
     else
         bringIn(paths);
