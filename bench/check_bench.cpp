@@ -101,7 +101,7 @@ void judgeChecks(const sim::Situation &s, const std::vector<Check> &checks, uint
         if (told != faulty)
             fmt::print("seed {} ({}, {}, {}): {} {} — {:.4f} against {:.4f}, {}\n", seed, nameOf(s.mishap),
                        s.charts.front(), s.frame.camera.model, id, faulty ? "not told" : "told for nothing",
-                       check->value, check->limit, check->message);
+                       check->value, check->limit, check->finding);
     }
 }
 

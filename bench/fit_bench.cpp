@@ -1,7 +1,7 @@
 // Calibrations made from imperfect readings, judged on unseen colours: every camera under every lamp, trained
 // on one noisy reading of 24 patches with an uneven light, flare, covered patches or glare, and judged on 320
 // reflectances that no fit saw. Ratios are against the same fit of the clean chart, and against plain
-// weighted least squares. wavechroma-bench-fit [seeds [model]]
+// weighted least squares. wavechroma-bench-fit [seeds [colour [tone]]]
 #include "bench/unseen.h"
 #include "core/color/de2000.h"
 #include "core/color/illuminant.h"
@@ -60,7 +60,7 @@ int main(int argc, char **argv)
                     const Body body{camera, lamp, {}};
                     const auto reading = readingOf(body, Trouble(f), uint64_t(seed));
                     FitOptions options;
-                    options.model = argc > 2 ? argv[2] : "matrix";
+                    options.parts = {argc > 2 ? argv[2] : "matrix", argc > 3 ? argv[3] : "as-shot"};
                     options.crossValidate = false;
                     const auto calibration = fitCalibration(reading, chart(), options);
                     if (!calibration)

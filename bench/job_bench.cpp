@@ -1,10 +1,10 @@
-// A large job: 5 000 frames, 250 of them charts with all they were given, stored, opened anew, and laid out
-// as the day sheet has them. Beside it SQLite's own time to hand out the same rows. wavechroma-bench-job
-// [frames] [folder to keep]
-#include "app/model/day_lanes.h"
+// A large job: 5 000 frames, 250 of them charts with all they were given, stored, opened anew, with its
+// stations built, and kept up with an edit. Beside it SQLite's own time to hand out the same rows.
+// wavechroma-bench-job [frames] [folder to keep]
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/studio_set.h"
-#include "core/tasks/job_tasks.h"
+#include "core/station/stations.h"
+#include "core/tasks/job_task.h"
 
 #include <chrono>
 #include <cstdlib>
@@ -81,7 +81,7 @@ int main(int argc, char **argv)
         const auto change = largeDay(*(*store)->load(), frames);
         fmt::print("stored in {:.0f} ms\n", millisecondsOf([&] { (void)(*store)->apply(change); }));
     }
-    double open = 1e9, rows = 1e9, lanes = 1e9;
+    double open = 1e9, rows = 1e9, build = 1e9, edit = 1e9, serving = 1e9;
     for (int round = 0; round < 3; ++round) {
         JobState state;
         open = std::min(open, millisecondsOf([&] {
@@ -89,11 +89,27 @@ int main(int argc, char **argv)
                             state = *(*store)->load();
                         }));
         rows = std::min(rows, millisecondsOf([&] { readRows((folder / "job.sqlite").string()); }));
-        lanes = std::min(lanes, millisecondsOf([&] { (void)app::lanesOf(state); }));
+        Stations stations;
+        build = std::min(build, millisecondsOf([&] { stations = Stations(state); }));
+        const auto edited = [&](size_t at, auto &&how) {
+            JobChange change;
+            auto after = state.frames[at];
+            how(after);
+            change.frames.push_back({state.frames[at], after});
+            apply(state, change);
+            return millisecondsOf([&] { stations.update(state, change); });
+        };
+        edit = std::min(edit, edited(2020, [](JobFrame &f) { f.setAside = true; }));
+        edit = std::min(edit, edited(4000, [](JobFrame &f) { f.part = FramePart::Product; }));
+        serving = std::min(serving, millisecondsOf([&] {
+                               for (const auto &frame : state.frames)
+                                   (void)stations.servingOf(state, frame.id);
+                           }));
     }
     fmt::print(
-        "{} frames: opened in {:.0f} ms, SQLite alone {:.0f} ms, ratio {:.1f}; laid out in {:.0f} ms\n",
-        frames, open, rows, open / rows, lanes);
+        "{} frames: opened in {:.0f} ms, SQLite alone {:.0f} ms, ratio {:.1f}; stations built in {:.1f} ms, "
+        "one edit {:.2f} ms, what serves each of them {:.1f} ms\n",
+        frames, open, rows, open / rows, build, edit, serving);
     if (argc <= 2)
         std::filesystem::remove_all(folder);
 }

@@ -8,6 +8,8 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/fit/fit.h"
+#include "core/fit/fit_matrix.h"
+#include "core/fit/part_field.h"
 #include "core/fit/recommend.h"
 #include "core/formats/documents.h"
 #include "core/tasks/camera_match.h"
@@ -21,6 +23,11 @@ using namespace wavechroma::bench;
 
 namespace {
 
+std::string nameOf(const Parts &parts)
+{
+    return parts.tone == "as-shot" ? parts.colour : parts.colour + "/" + parts.tone;
+}
+
 Reading rawReading(const Body &body, uint64_t seed, bool withMatrix)
 {
     auto reading = readingOf(body, Trouble::None, seed);
@@ -33,7 +40,7 @@ Reading rawReading(const Body &body, uint64_t seed, bool withMatrix)
 ColorModel balanceOf(const Reading &reading)
 {
     FitOptions options;
-    options.model = "balance";
+    options.parts = {"balance", "as-shot"};
     options.crossValidate = false;
     return *fitCalibration(reading, chart(), options);
 }
@@ -49,7 +56,7 @@ ColorModel boundOf(const Body &leader, const ColorModel &shown, const Body &foll
     }
     auto out = *splitAtWhite(*fitLinear(patches));
     FieldStrength generous{1, 20, 1};
-    out.field = fitField(patches, out, generous);
+    out.bends = {{&fieldBending(), numbersOf(fitField(patches, out, generous))}};
     return out;
 }
 
@@ -76,8 +83,8 @@ int main(int argc, char **argv)
     many.erase(many.begin(), many.begin() + 320); // the same sequence: the first are those judged by
     fmt::print("{:12} → {:12} {:9} {:>9} {:>9} {:>9}", "follower", "leader", "lamp", "channels", "matrices",
                "bound");
-    for (const auto &model : knownModels())
-        fmt::print(" {:>16}", model);
+    for (const auto &parts : crossings(true))
+        fmt::print(" {:>16}", nameOf(parts));
     fmt::print("  recommended\n");
     std::map<std::string, double> sums;
     int count = 0;
@@ -99,15 +106,15 @@ int main(int argc, char **argv)
                         seeds;
                     row["matrices"] += between(first, shown, second, balanceOf(reading), unseen) / seeds;
                     FitOptions options;
-                    options.curvesPerChannel = true;
+                    options.eachChannel = true;
                     options.flare = false;
-                    const auto all = *fitAllModels(
+                    const auto all = *fitPlane(
                         reading, *withCameraReferences(chart(), documentOf(reference), "leader"), options);
                     const auto choice = recommendationOf(all, reading);
-                    chosen = all[choice.index].model;
+                    chosen = nameOf(choice.parts);
                     for (size_t i = 0; i < all.size(); ++i) {
                         const double off = between(first, shown, second, all[i], unseen) / seeds;
-                        row[all[i].model] += off;
+                        row[nameOf(all[i].parts)] += off;
                         if (i == choice.index)
                             row["recommended"] += off;
                     }
@@ -116,8 +123,8 @@ int main(int argc, char **argv)
                 row["bound"] = between(first, whole, second, boundOf(first, whole, second, many), unseen);
                 fmt::print("{:12} → {:12} {:9} {:9.3f} {:9.3f} {:9.3f}", follower.model, leader.model,
                            lamp.name, row["channels"], row["matrices"], row["bound"]);
-                for (const auto &model : knownModels())
-                    fmt::print(" {:16.3f}", row[model]);
+                for (const auto &parts : crossings(true))
+                    fmt::print(" {:16.3f}", row[nameOf(parts)]);
                 fmt::print("  {:.3f} {}\n", row["recommended"], chosen);
                 for (const auto &[name, value] : row)
                     sums[name] += value;

@@ -1,11 +1,14 @@
-// Every model on unseen colours: for each camera under each lamp, all models trained on one noisy reading of
+// Every crossing on unseen colours: for each camera under each lamp, all trained on one noisy reading of
 // 24 patches and judged on 320 reflectances that no fit saw, beside plain weighted least squares, the best
 // 3×3 for those very reflectances, and a smooth map trained on 1 500 others. Also: what cross-validation
-// foretold, and which model is recommended. wavechroma-bench-models [seeds] [verbose]
+// foretold, and which crossing is recommended. wavechroma-bench-model [seeds] [first seed] [this many random
+// bodies in place of the studio's] [verbose]
 #include "bench/unseen.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/fit/fit.h"
+#include "core/fit/fit_matrix.h"
+#include "core/fit/part_field.h"
 #include "core/fit/recommend.h"
 
 #include <chrono>
@@ -17,6 +20,11 @@ using namespace wavechroma;
 using namespace wavechroma::bench;
 
 namespace {
+
+std::string nameOf(const Parts &parts)
+{
+    return parts.tone == "as-shot" ? parts.colour : parts.colour + "/" + parts.tone;
+}
 
 using Map = std::function<Xyz(const CameraRgb &)>;
 
@@ -77,7 +85,11 @@ struct Row
 int main(int argc, char **argv)
 {
     const int seeds = argc > 1 ? std::atoi(argv[1]) : 3;
-    const bool verbose = argc > 2;
+    const int first = argc > 2 ? std::atoi(argv[2]) : 1, random = argc > 3 ? std::atoi(argv[3]) : 0;
+    const bool verbose = argc > 4;
+    auto cameras = random ? std::vector<sim::Camera>() : sim::cameras();
+    for (int i = 0; i < random; ++i)
+        cameras.push_back(randomCamera(uint64_t(first + i)));
     const auto unseen = unseenColours(320);
     std::vector<Unseen> many;
     for (const auto &one : unseenColours(1820))
@@ -87,7 +99,7 @@ int main(int argc, char **argv)
     std::map<std::string, Row> rows;
     std::map<std::string, int> recommended;
     double milliseconds = 0;
-    for (const auto &camera : sim::cameras())
+    for (const auto &camera : cameras)
         for (const auto &lamp : sim::lamps()) {
             const Body body{camera, lamp, {}};
             const auto test = patchesOf(body, unseen), others = patchesOf(body, many), large = chart140(body);
@@ -96,9 +108,9 @@ int main(int argc, char **argv)
                 test, [&](const CameraRgb &c) { return xyzOf(bestMatrix.xyzFromCamera * vectorOf(c)); });
             auto smooth = *splitAtWhite(*fitLinear(others));
             FieldStrength generous{1, 20, 1};
-            smooth.field = fitField(others, smooth, generous);
+            smooth.bends = {{&fieldBending(), numbersOf(fitField(others, smooth, generous))}};
             const auto smoothest = judged(test, [&](const CameraRgb &c) { return xyzFromCamera(smooth, c); });
-            for (int seed = 1; seed <= seeds; ++seed) {
+            for (int seed = first; seed < first + seeds; ++seed) {
                 const auto reading = readingOf(body, Trouble::None, uint64_t(seed));
                 std::vector<FittedPatch> patches;
                 for (size_t i = 0; i < 24; ++i)
@@ -120,7 +132,7 @@ int main(int argc, char **argv)
                     smoothest, squares.mean, smoothest.mean,
                     judged(large, [&](const CameraRgb &c) { return xyzFromCamera(smooth, c); }).mean);
                 const auto start = std::chrono::steady_clock::now();
-                const auto all = *fitAllModels(reading, chart());
+                const auto all = *fitPlane(reading, chart());
                 milliseconds +=
                     std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start)
                         .count();
@@ -129,25 +141,25 @@ int main(int argc, char **argv)
                     const auto e = judged(test, [&](const CameraRgb &c) { return xyzFromCamera(all[i], c); });
                     const double other =
                         judged(large, [&](const CameraRgb &c) { return xyzFromCamera(all[i], c); }).mean;
-                    rows[all[i].model].add(e, squares.mean, all[i].crossValidated.mean, other);
+                    rows[nameOf(all[i].parts)].add(e, squares.mean, all[i].crossValidated.mean, other);
                     if (i == choice.index) {
                         rows["recommended"].add(e, squares.mean, all[i].crossValidated.mean, other);
-                        ++recommended[all[i].model];
+                        ++recommended[nameOf(all[i].parts)];
                     }
                     if (verbose)
                         fmt::print("  {:12} {:9} {} {:16} unseen {:6.3f} cv {:6.3f} fit {:6.3f} stretch "
                                    "{:5.2f}…{:5.2f} sensitivity {:5.3f}{}\n",
-                                   camera.model, lamp.name, seed, all[i].model, e.mean,
+                                   camera.model, lamp.name, seed, nameOf(all[i].parts), e.mean,
                                    all[i].crossValidated.mean, all[i].fit.mean, all[i].figures.leastStretch,
                                    all[i].figures.mostStretch, all[i].figures.sensitivity,
                                    i == choice.index ? " <-" : "");
                 }
                 if (verbose)
                     fmt::print("  {:12} {:9} {} squares {:.3f} best {:.3f} smooth {:.3f}: {}\n", camera.model,
-                               lamp.name, seed, squares.mean, best.mean, smoothest.mean, choice.why);
+                               lamp.name, seed, squares.mean, best.mean, smoothest.mean, int(choice.why));
             }
         }
-    fmt::print("{:20}{:>10}{:>10}{:>10}{:>12}{:>12}{:>10}{:>12}\n", "model", "mean ΔE", "p95", "max",
+    fmt::print("{:20}{:>10}{:>10}{:>10}{:>12}{:>12}{:>10}{:>12}\n", "parts", "mean ΔE", "p95", "max",
                "to squares", "worst", "foretold", "on 140");
     for (const auto &[name, row] : rows)
         fmt::print("{:20}{:10.3f}{:10.3f}{:10.3f}{:12.3f}{:12.3f}{:10.3f}{:12.3f}\n", name,
@@ -159,7 +171,7 @@ int main(int argc, char **argv)
     fmt::print("foretold by cross-validation: off by {:.0f} % on average of the 140-patch chart's error, by "
                "{:.0f} % of the 320 surfaces'\n",
                100 * chosen.missed / chosen.count, 100 * chosen.missedUnseen / chosen.count);
-    fmt::print("all models with cross-validation, 24 patches: {:.0f} ms\n",
+    fmt::print("all crossings with cross-validation, 24 patches: {:.0f} ms\n",
                milliseconds / rows["matrix"].count);
     Reading large;
     large.found = true;
@@ -167,7 +179,7 @@ int main(int argc, char **argv)
     for (const auto &patch : chart140({sim::cameras().front(), sim::lamps().front(), {}}))
         large.patches.push_back({patch.id, patch.rgb, {0.003, 0.003, 0.003}, 4000, 0, 0});
     const auto start = std::chrono::steady_clock::now();
-    (void)fitAllModels(large, *chartFromCatalogue("field-140"));
+    (void)fitPlane(large, *chartFromCatalogue("field-140"));
     fmt::print("the same, 140 patches: {:.0f} ms\n",
                std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - start).count());
 }

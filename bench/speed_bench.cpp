@@ -1,11 +1,14 @@
 // Speed against the plain library in the same run: `read` as a whole process to LibRaw's own open + unpack of
 // the same 24-megapixel file, plain and lossless-JPEG packed; then the fit, and one step of dragging a
 // corner.
+#include "core/fit/fit.h"
 #include "core/formats/dng_frame.h"
+#include "core/formats/whole_file.h"
 #include "core/measure/find_chart.h"
 #include "core/sim/expose.h"
 #include "core/sim/reflectance.h"
-#include "core/tasks/job_tasks.h"
+#include "core/tasks/job_task.h"
+#include "core/tasks/place_task.h"
 
 #include <algorithm>
 #include <chrono>

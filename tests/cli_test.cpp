@@ -26,8 +26,9 @@ private slots:
     void failuresLeaveNoOutput();
     void inspectReadsEverythingWritten();
     void windowAndCommandLineHaveTheSameNumbers();
-    void everyModelGoesAllTheWay_data();
-    void everyModelGoesAllTheWay();
+    void everyCrossingGoesAllTheWay_data();
+    void everyCrossingGoesAllTheWay();
+    void aShootBecomesAJob();
     void balanceTakesLightsLeansAndPresets();
     void twoLightsMakeOneCalibration();
     void oneCameraIsFittedToAnother();
@@ -99,12 +100,14 @@ void CliTest::theWholePassFromAShell()
     };
     all({"read", kGood, "-o", "reading.json"});
     all({"balance", "reading.json", "-o", "balance.json"});
-    all({"fit", "reading.json", "-o", "matrix.json", "--setup", "North table"});
-    all({"fit", "reading.json", "--model", "balance", "-o", "plain.json"});
+    all({"fit", "reading.json", "--colour", "matrix", "--tone", "as-shot", "-o", "matrix.json", "--setup",
+         "North table"});
+    all({"fit", "reading.json", "--colour", "balance", "-o", "plain.json"});
     all({"prove", "matrix.json", "reading.json", "-o", "proof.json"});
     all({"export", "matrix.json", "--dcp", "out.dcp", "--icc", "out.icc", "--csv", "out.csv", "--cgats",
          "out.txt"});
-    all({"fit", "reading.json", "--reference", "out.txt", "--light", "D50", "-o", "again.json"});
+    all({"fit", "reading.json", "--colour", "matrix", "--tone", "as-shot", "--reference", "out.txt",
+         "--light", "D50", "-o", "again.json"});
     const auto matrix = json("matrix.json").object(), proof = json("proof.json").object();
     // a calibration proven on the reading that it was made from has its fitted error
     QVERIFY(std::abs(matrix["fit"].toObject()["mean"].toDouble() - proof["mean"].toDouble()) < 1e-9);
@@ -150,7 +153,8 @@ void CliTest::exitStatusesAreTheContracts_data()
     row("unknown chart", {"read", kGood, "--chart", "classic-25"}, 2, "classic-24");
     row("three corners", {"read", kGood, "--corners", "1,2,3,4,5,6"}, 2, "takes 8 numbers");
     row("corners that cross", {"read", kGood, "--corners", "100,100,200,200,200,100,100,200"}, 2, "convex");
-    row("unknown model", {"fit", "reading.json", "--model", "magic"}, 2, "balance, matrix");
+    row("unknown part", {"fit", "reading.json", "--colour", "magic"}, 2,
+        "auto, balance, matrix, roots, field");
     row("a picture as a reading", {"fit", kGood}, 2, "is not JSON");
     row("a calibration as a reading", {"fit", "matrix.json"}, 2, "not a wavechroma.reading");
     row("unknown light", {"fit", "reading.json", "--light", "moon"}, 2, "moon");
@@ -262,7 +266,7 @@ void CliTest::windowAndCommandLineHaveTheSameNumbers()
                  {"-c",
                   "import sqlite3,sys; c=sqlite3.connect(sys.argv[1]); print(c.execute(\"select document "
                   "from calibration where frame=(select id from frame where path like '%HR_0414%') and "
-                  "document like '%\\\"model\\\": \\\"matrix\\\"%'\").fetchone()[0])",
+                  "colour='matrix' and tone='as-shot'\").fetchone()[0])",
                   m_folder.filePath("demo/job.sqlite")});
     QVERIFY(sqlite.waitForFinished());
     const auto stored = QJsonDocument::fromJson(sqlite.readAllStandardOutput()).object(),
@@ -273,21 +277,28 @@ void CliTest::windowAndCommandLineHaveTheSameNumbers()
     }
 }
 
-void CliTest::everyModelGoesAllTheWay_data()
+void CliTest::everyCrossingGoesAllTheWay_data()
 {
-    QTest::addColumn<QString>("model");
-    for (const char *model :
-         {"matrix-offset", "root-polynomial", "curves", "curves-matrix", "lut", "curves-lut"})
-        QTest::newRow(model) << model;
+    QTest::addColumn<QString>("colour");
+    QTest::addColumn<QString>("tone");
+    for (const char *colour : {"balance", "matrix", "roots", "field"})
+        for (const char *tone : {"as-shot", "greys", "channels"})
+            QTest::addRow("%s, %s", colour, tone) << colour << tone;
 }
 
-void CliTest::everyModelGoesAllTheWay()
+void CliTest::everyCrossingGoesAllTheWay()
 {
-    QFETCH(QString, model);
-    QCOMPARE(run({"fit", "reading.json", "--model", model, "-o", "rich.json"}).status, 0);
+    QFETCH(QString, colour);
+    QFETCH(QString, tone);
+    QCOMPARE(
+        run({"fit", "reading.json", "--colour", colour, "--tone", tone, "--reds", "-1", "-o", "rich.json"})
+            .status,
+        0);
     QVERIFY(isValid("calibration", "rich.json"));
     const auto calibration = json("rich.json").object();
-    QCOMPARE(calibration["model"].toString(), model);
+    QCOMPARE(calibration["parts"].toObject()["colour"].toString(), colour);
+    QCOMPARE(calibration["parts"].toObject()["tone"].toString(), tone);
+    QCOMPARE(calibration["asked"].toObject()["lean"].toObject()["reds"].toInt(), -1);
     const auto proof = QJsonDocument::fromJson(run({"prove", "rich.json", "reading.json"}).out).object();
     QVERIFY(std::abs(proof["mean"].toDouble() - calibration["fit"].toObject()["mean"].toDouble()) < 1e-9);
     const auto exported = run({"export", "rich.json", "--dcp", "rich.dcp", "--icc", "rich.icc", "--cube",
@@ -301,11 +312,41 @@ void CliTest::everyModelGoesAllTheWay()
     QCOMPARE(content("rich.cube")["size"].toInt(), 33);
     QVERIFY(content("rich.cube")["comments"].toArray()[2].toString().contains(
         calibration["made_from"].toArray()[0].toObject()["sha256"].toString()));
-    QCOMPARE(content("rich.dcp").contains("tone_curve"),
-             model.startsWith("curves") || model == "matrix-offset");
-    QVERIFY(content("rich.dcp").contains("hue_sat_map") ||
-            (model == "lut" && !calibration.contains("field"))); // none where it promises nothing
+    QCOMPARE(content("rich.dcp").contains("tone_curve"), tone != "as-shot");
+    QVERIFY(content("rich.dcp").contains("hue_sat_map")); // the lean's, if nothing else's
     QCOMPARE(content("sectors.csv")["rows"].toArray().size(), 9);
+}
+
+void CliTest::aShootBecomesAJob()
+{
+    // "frames put on their stations, charts read, fitted and answered as when dropped on the window"
+    const auto taken = run({"take", "shoot", "demo/frames"});
+    QVERIFY2(taken.status == 0 && taken.out.isEmpty(), taken.err);
+    QCOMPARE(run({"day", "shoot", "-o", "day.json"}).status, 0);
+    QVERIFY(isValid("day", "day.json"));
+    const auto again = run({"take", "shoot", kGood}); // by hash
+    QVERIFY2(again.status == 0 && again.err.contains("0 taken, 1 there before"), again.err);
+    QCOMPARE(QJsonDocument::fromJson(run({"day", "shoot"}).out), json("day.json"));
+    run({"day", "demo", "-o", "demo-day.json"});
+    QVERIFY(isValid("day", "demo-day.json"));
+    // the same answers, to the digit, whatever the setups are called
+    const auto answers = [&](const char *day) {
+        QMap<QString, QJsonObject> out;
+        for (const auto &station : json(day).object()["stations"].toArray())
+            for (const auto &frame : station.toObject()["frames"].toArray())
+                if (frame.toObject()["used"].toBool() && frame.toObject()["bracket"].isDouble())
+                    out[QFileInfo(frame.toObject()["path"].toString()).fileName()] =
+                        station.toObject()["answer"].toObject();
+        return out;
+    };
+    QVERIFY(!answers("day.json").isEmpty());
+    QCOMPARE(answers("day.json"), answers("demo-day.json"));
+    QCOMPARE(run({"day", "nowhere"}).status, 2);
+    QCOMPARE(run({"take", "nothing", "no-such-folder"}).status, 2);
+    QVERIFY(!QFile::exists(m_folder.filePath("nothing")));
+    const auto spoilt = run({"take", "some", kGood, "matrix.json"}); // one that is no frame is named
+    QVERIFY2(spoilt.status == 2 && spoilt.err.contains("matrix.json"), spoilt.err);
+    QCOMPARE(QJsonDocument::fromJson(run({"day", "some"}).out).object()["stations"].toArray().size(), 1);
 }
 
 void CliTest::balanceTakesLightsLeansAndPresets()
@@ -338,7 +379,7 @@ void CliTest::balanceTakesLightsLeansAndPresets()
     QVERIFY(refused.status == 2 && refused.err.contains("Tarn 2"));
     const auto aims = run({"balance", "reading.json", "--calibration", "matrix.json", "--aims",
                            "D1=92,D2=160@srgb", "--ladder"});
-    QVERIFY(aims.status == 0 && aims.err.contains("D2  is") && aims.err.contains("Tungsten (A)"));
+    QVERIFY(aims.status == 0 && aims.err.contains("D2 is code") && aims.err.contains("Tungsten (A)"));
     QCOMPARE(run({"balance", "reading.json", "--light", "50K"}).status, 2);
     QCOMPARE(run({"balance", "reading.json", "--whole"}).status, 2);
     QCOMPARE(run({"balance", kGood, "--whole"}).status, 0);
@@ -390,8 +431,8 @@ void CliTest::oneCameraIsFittedToAnother()
     withoutMatrix("reading.json", "first.json");
     const auto fitted = run({"fit", "second.json", "--reference", "first.json", "-o", "match.json"});
     QVERIFY2(fitted.status == 0, fitted.err);
-    const auto plain = run(
-        {"fit", "second.json", "--model", "balance", "--reference", "first.json", "-o", "only-balance.json"});
+    const auto plain = run({"fit", "second.json", "--colour", "balance", "--reference", "first.json", "-o",
+                            "only-balance.json"});
     QCOMPARE(plain.status, 0);
     const auto mean = [&](const char *calibration) {
         return QJsonDocument::fromJson(
@@ -410,7 +451,7 @@ void CliTest::aCopyOfTheFrameCarriesTheProfile()
     QFile original(m_folder.filePath(kGood));
     QVERIFY(original.open(QIODevice::ReadOnly));
     const auto before = original.readAll();
-    QCOMPARE(run({"fit", "reading.json", "--model", "root-polynomial", "-o", "rich.json"}).status, 0);
+    QCOMPARE(run({"fit", "reading.json", "--colour", "roots", "-o", "rich.json"}).status, 0);
     const auto done = run({"export", "rich.json", "--embed", kGood, "copy.dng"});
     QVERIFY2(done.status == 0, done.err);
     original.seek(0);

@@ -157,7 +157,7 @@ void FitWindowTest::everyCrossingIsThereAndOneIsRecommended()
 {
     openBench(3);
     QCOMPARE(facts().calibrations.size(), crossings(false).size());
-    const auto &recommended = facts().calibrations[facts().recommended.index].parts;
+    const Parts recommended = facts().calibrations[facts().recommended.index].parts;
     QVERIFY(facts().followsReading); // nothing was pressed, and the job answers by the recommended one
     QVERIFY(facts().parts == recommended);
     for (const auto &calibration : facts().calibrations) // each has its own place, by a click of its own
@@ -235,7 +235,9 @@ void FitWindowTest::aLeanIsLaidOverAndTakenOff()
     openBench(3);
     const double exact = mean();
     QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->stepRect(FitStop::Chroma, 3).center());
-    QTRY_VERIFY(facts().chosen()->lean == (ColourLean{0, 3}));
+    QVERIFY(facts().chosen()->lean == (ColourLean{0, 3})); // shown at once …
+    QTRY_COMPARE(m_window->job()->undoStack()->count(), 1); // … and judged anew
+    QVERIFY(facts().chosen()->lean == (ColourLean{0, 3}));
     QVERIFY(mean() > exact); // its own proof: livelier is further from the chart
     undo();
     QVERIFY(facts().chosen()->lean == ColourLean{});

@@ -131,8 +131,8 @@ void JobDocumentTest::stationsAreKeptUp()
     QCOMPARE(job.stations().all()[0]->frames, (std::vector<RowId>{5, 3})); // by time, not by arrival
     QCOMPARE(words::reason(job.stations().all()[1]->answer), std::string("1 frame waits for a chart"));
     job.undoStack()->undo();
-    QCOMPARE(job.stations().all()[0]->frames, std::vector<RowId>{4}); // the pair that began first
-    QCOMPARE(job.stations().all()[1]->frames, std::vector<RowId>{3});
+    QCOMPARE(job.stations().all()[0]->frames, std::vector<RowId>{3});
+    QCOMPARE(job.stations().all()[1]->frames, std::vector<RowId>{4});
     JobDocument again; // the same after opening anew
     QVERIFY(bool(again.open(folder.filePath("job"))));
     QCOMPARE(again.stations().all().size(), size_t(2));
