@@ -235,7 +235,7 @@ void FitWindowTest::aLeanIsLaidOverAndTakenOff()
     openBench(3);
     const double exact = mean();
     QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->stepRect(FitStop::Chroma, 3).center());
-    QVERIFY(facts().chosen()->lean == (ColourLean{0, 3})); // shown at once …
+    QVERIFY(facts().chosen()->lean == (ColourLean{0, 3}));  // shown at once …
     QTRY_COMPARE(m_window->job()->undoStack()->count(), 1); // … and judged anew
     QVERIFY(facts().chosen()->lean == (ColourLean{0, 3}));
     QVERIFY(mean() > exact); // its own proof: livelier is further from the chart

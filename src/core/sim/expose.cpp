@@ -1,5 +1,6 @@
 #include "core/sim/expose.h"
 
+#include "core/sim/mottle.h"
 #include "core/sim/random.h"
 
 #include <algorithm>
@@ -10,10 +11,13 @@ namespace wavechroma::sim {
 
 namespace {
 
+struct Prepared;
+
 struct Seen
 {
     int material = 0;
     float shade = 1;
+    const Prepared *of = nullptr; ///< the thing it lies on; null: the background
 };
 
 bool inside(const Polygon &polygon, double x, double y)
@@ -33,6 +37,7 @@ struct Prepared
     double left = 0, top = 0, right = 0, bottom = 0;
     Matrix3 chartFromPicture;
     ChartPoint extent;
+    double skeinLength = 0, unitX = 0, unitY = 0; ///< of a skein: its length and direction
 
     explicit Prepared(const Thing &t) : thing(&t)
     {
@@ -46,6 +51,9 @@ struct Prepared
         else if (const auto *skein = std::get_if<Skein>(&t)) {
             points = {skein->from, skein->to};
             margin = skein->radius;
+            skeinLength = std::hypot(skein->to.x - skein->from.x, skein->to.y - skein->from.y);
+            unitX = (skein->to.x - skein->from.x) / skeinLength;
+            unitY = (skein->to.y - skein->from.y) / skeinLength;
         } else {
             const auto &chart = std::get<PrintedChart>(t);
             const auto homography = *homographyFrom(chart.chart, chart.corners);
@@ -84,18 +92,16 @@ struct Prepared
         return atChart(std::get<PrintedChart>(*thing), x, y);
     }
 
-    static std::optional<Seen> atSkein(const Skein &s, double x, double y)
+    std::optional<Seen> atSkein(const Skein &s, double x, double y) const
     {
-        const double dx = s.to.x - s.from.x, dy = s.to.y - s.from.y, length = std::hypot(dx, dy);
-        const double along = ((x - s.from.x) * dx + (y - s.from.y) * dy) / length;
-        const double across = ((x - s.from.x) * dy - (y - s.from.y) * dx) / length;
-        const double over = along - std::clamp(along, 0.0, length);
-        const double distance = std::hypot(over, across) / s.radius;
-        if (distance > 1)
+        const double along = (x - s.from.x) * unitX + (y - s.from.y) * unitY;
+        const double across = (x - s.from.x) * unitY - (y - s.from.y) * unitX;
+        const double over = along - std::clamp(along, 0.0, skeinLength);
+        const double squared = (over * over + across * across) / (s.radius * s.radius);
+        if (squared > 1)
             return std::nullopt;
-        const double strands = std::sin((along + 0.9 * across) / s.radius * 9);
-        return Seen{s.material,
-                    float((0.72 + 0.28 * std::sqrt(1 - distance * distance)) * (0.9 + 0.1 * strands))};
+        const float strands = std::sin(float((along + 0.9 * across) / s.radius * 9));
+        return Seen{s.material, (0.72F + 0.28F * std::sqrt(float(1 - squared))) * (0.9F + 0.1F * strands)};
     }
 
     std::optional<Seen> atChart(const PrintedChart &printed, double x, double y) const
@@ -120,14 +126,34 @@ struct Prepared
     }
 };
 
-/// Mottled texture: a few waves of pseudo-random direction, cheap and the same everywhere.
-double mottle(double x, double y, double size)
+constexpr int kTile = 16, kBlock = 4;
+
+/// The grain of the materials that show in one tile, worked out when first asked for.
+class TileGrain
 {
-    const double k = 1 / size;
-    return (std::sin(k * (x * 1.9 + y * 0.7)) + std::sin(k * (x * -0.8 + y * 2.3) + 1.7) +
-            std::sin(k * (x * 1.1 - y * 1.6) + 4.1)) /
-           3;
-}
+public:
+    TileGrain(const Scene &scene, int x0, int y0) : m_scene(scene), m_x0(x0), m_y0(y0) {}
+
+    float at(int material, int x, int y)
+    {
+        const auto &m = m_scene.materials[size_t(material)];
+        if (!(m.grain > 0))
+            return 1;
+        auto known = std::find_if(m_known.begin(), m_known.end(),
+                                  [&](const auto &one) { return one.first == m.grainPixels; });
+        if (known == m_known.end()) {
+            m_known.push_back({m.grainPixels, {}});
+            known = m_known.end() - 1;
+            mottle<kTile>(m_x0, m_y0, m.grainPixels, known->second);
+        }
+        return 1 + float(m.grain) * known->second[size_t((y - m_y0) * kTile + x - m_x0)];
+    }
+
+private:
+    const Scene &m_scene;
+    int m_x0, m_y0;
+    std::vector<std::pair<double, std::array<float, kTile * kTile>>> m_known;
+};
 
 class Exposure
 {
@@ -147,6 +173,8 @@ public:
             m_things.emplace_back(thing);
         m_width = shot.width ? shot.width : camera.width;
         m_height = shot.height ? shot.height : camera.height;
+        m_perWidth = 1.0 / m_width;
+        m_perHeight = 1.0 / m_height;
         m_halfDiagonal = std::hypot(m_width, m_height) / 2;
         m_exposure = shot.exposure;
         Random random(77);
@@ -167,7 +195,7 @@ public:
 
     double light(double x, double y) const
     {
-        const double u = x / m_width - 0.5, v = y / m_height - 0.5;
+        const double u = x * m_perWidth - 0.5, v = y * m_perHeight - 0.5;
         const auto &spot = m_scene.hotSpot;
         return (1 + m_scene.gradientX * u + m_scene.gradientY * v) *
                (1 - m_lens.vignetting * 2 * (u * u + v * v)) *
@@ -226,44 +254,77 @@ public:
     {
         const auto [x, y] = sceneAt(sensorX, sensorY);
         for (const auto *thing : things)
-            if (const auto seen = thing->at(x, y))
+            if (auto seen = thing->at(x, y)) {
+                seen->of = thing;
                 return *seen;
+            }
         return {m_scene.background, 1};
     }
 
-    double valueOf(const Seen &seen, double x, double y, size_t channel) const
+    float valueOf(const Seen &seen, TileGrain &grain, int x, int y, size_t channel) const
     {
-        const auto &material = m_scene.materials[size_t(seen.material)];
-        const double grain = material.grain > 0 ? 1 + material.grain * mottle(x, y, material.grainPixels) : 1;
-        return m_colors[size_t(seen.material)][channel] * double(seen.shade) * grain;
+        return float(m_colors[size_t(seen.material)][channel]) * seen.shade * grain.at(seen.material, x, y);
     }
 
     /// Mean over the pixel and the blur.
-    double pixel(const Things &things, int x, int y, size_t channel) const
+    float pixel(const Things &things, TileGrain &grain, int x, int y, size_t channel) const
     {
-        double sum = 0;
+        float sum = 0;
         for (const auto &o : m_offsets)
-            sum += valueOf(seenAt(things, x + o.x, y + o.y), x + o.x, y + o.y, channel);
-        return sum / double(m_offsets.size());
+            sum += valueOf(seenAt(things, x + o.x, y + o.y), grain, x, y, channel);
+        return sum / float(m_offsets.size());
     }
 
-    /// One plain material all over a tile and its surroundings, as far as a lattice of points tells.
-    std::optional<int> plainMaterial(const Things &things, int x0, int y0, int size) const
+    /// One material of one thing all over a square and its surroundings, as far as a lattice of `steps`
+    /// points a side tells. `isPlain`: without shades.
+    struct Whole
+    {
+        Seen seen;
+        bool isPlain = true;
+    };
+    std::optional<Whole> wholeSquare(const Things &things, int x0, int y0, int size, int steps) const
     {
         if (things.empty())
-            return m_scene.background;
+            return Whole{{m_scene.background, 1}, true};
         const double reach =
             1 + 3 * m_scene.blurPixels + std::max(std::abs(m_scene.shakeX), std::abs(m_scene.shakeY)) / 2;
-        std::optional<int> only;
-        for (int j = 0; j <= 6; ++j)
-            for (int i = 0; i <= 6; ++i) {
-                const Seen seen = seenAt(things, x0 - reach + (size + 2 * reach) * i / 6,
-                                         y0 - reach + (size + 2 * reach) * j / 6);
-                if (seen.shade != 1 || (only && *only != seen.material))
+        const double step = (size + 2 * reach) / steps;
+        std::optional<Whole> only;
+        for (int j = 0; j <= steps; ++j)
+            for (int i = 0; i <= steps; ++i) {
+                const Seen seen = seenAt(things, x0 - reach + step * i, y0 - reach + step * j);
+                if (only && (only->seen.material != seen.material || only->seen.of != seen.of))
                     return std::nullopt;
-                only = seen.material;
+                if (!only)
+                    only = Whole{seen, true};
+                only->isPlain = only->isPlain && seen.shade == 1;
             }
         return only;
+    }
+
+    /// What the scene sends to each pixel of a tile, before the light.
+    using Tile = std::array<float, kTile * kTile>;
+    void tile(int x0, int y0, int right, int bottom, const std::array<uint8_t, 4> &filter, Tile &out) const
+    {
+        const auto things = thingsNear(x0, y0, kTile);
+        TileGrain grain(m_scene, x0, y0);
+        const auto whole = wholeSquare(things, x0, y0, kTile, 6);
+        const bool isSharp = m_scene.blurPixels <= 0.8 && m_scene.shakeX == 0 && m_scene.shakeY == 0;
+        for (int by = y0; by < bottom; by += kBlock)
+            for (int bx = x0; bx < right; bx += kBlock) {
+                const bool isWhole = whole && whole->isPlain;
+                const auto block = isWhole ? whole : wholeSquare(things, bx, by, kBlock, 4);
+                for (int y = by; y < std::min(bottom, by + kBlock); ++y)
+                    for (int x = bx; x < std::min(right, bx + kBlock); ++x) {
+                        const size_t channel = filter[size_t(2 * (y % 2) + x % 2)];
+                        // inside one thing the middle stands for the pixel: shades change slowly
+                        out[size_t((y - y0) * kTile + x - x0)] =
+                            block && block->isPlain ? valueOf(block->seen, grain, x, y, channel)
+                            : block && isSharp
+                                ? valueOf(seenAt(things, x + 0.5, y + 0.5), grain, x, y, channel)
+                                : pixel(things, grain, x, y, channel);
+                    }
+            }
     }
 
     ChartTruth truthOf(const PrintedChart &printed) const
@@ -307,7 +368,7 @@ private:
     const Scene &m_scene;
     const Lens &m_lens;
     int m_width = 0, m_height = 0;
-    double m_halfDiagonal = 1, m_exposure = 1;
+    double m_perWidth = 1, m_perHeight = 1, m_halfDiagonal = 1, m_exposure = 1;
     Vector3 m_neutral{};
     std::vector<Vector3> m_colors;
     std::vector<Prepared> m_things;
@@ -353,32 +414,32 @@ SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, cons
             frame.charts.push_back(exposure.truthOf(*printed));
 
     frame.samples.resize(size_t(frame.width) * size_t(frame.height));
-    constexpr int kTile = 16;
     const int tileRows = (frame.height + kTile - 1) / kTile;
-    const double range = camera.white - camera.black;
-    const double electrons = camera.fullWell * 100 / shot.iso;
+    const float range = float(camera.white - camera.black), readNoise = float(camera.readNoise);
+    const float electrons = float(camera.fullWell * 100 / shot.iso), perElectron = 1 / electrons;
     const bool glows = !scene.glows.empty();
     std::atomic<int> done = 0;
     tbb::parallel_for(0, tileRows, [&](int tileRow) {
         if (progress.stopped())
             return;
-        Random random(shot.seed * 1000003 + uint64_t(tileRow));
+        FastNormal normal(shot.seed * 1000003 + uint64_t(tileRow));
+        const int y0 = tileRow * kTile, bottom = std::min(frame.height, y0 + kTile);
+        Exposure::Tile tile;
         for (int x0 = 0; x0 < frame.width; x0 += kTile) {
-            const auto things = exposure.thingsNear(x0, tileRow * kTile, kTile);
-            const auto plain = exposure.plainMaterial(things, x0, tileRow * kTile, kTile);
-            for (int y = tileRow * kTile; y < std::min(frame.height, (tileRow + 1) * kTile); ++y)
-                for (int x = x0; x < std::min(frame.width, x0 + kTile); ++x) {
-                    const size_t channel = frame.filter[size_t(2 * (y % 2) + x % 2)];
-                    const double seen = plain ? exposure.valueOf({*plain, 1}, x + 0.5, y + 0.5, channel)
-                                              : exposure.pixel(things, x, y, channel);
-                    const double value = seen * exposure.light(x + 0.5, y + 0.5) +
-                                         (glows ? exposure.glowAt(x + 0.5, y + 0.5, channel) : 0);
-                    const double noise =
-                        std::sqrt(std::max(0.0, value) * electrons + camera.readNoise * camera.readNoise) /
-                        electrons;
-                    const double code = camera.black + (value + noise * random.normal()) * range;
+            const int right = std::min(frame.width, x0 + kTile);
+            exposure.tile(x0, y0, right, bottom, frame.filter, tile);
+            for (int y = y0; y < bottom; ++y)
+                for (int x = x0; x < right; ++x) {
+                    float value =
+                        tile[size_t((y - y0) * kTile + x - x0)] * float(exposure.light(x + 0.5, y + 0.5));
+                    if (glows)
+                        value += float(
+                            exposure.glowAt(x + 0.5, y + 0.5, frame.filter[size_t(2 * (y % 2) + x % 2)]));
+                    const float noise =
+                        std::sqrt(std::max(0.0F, value) * electrons + readNoise * readNoise) * perElectron;
+                    const float code = float(camera.black) + (value + noise * normal.next()) * range;
                     frame.samples[size_t(y) * size_t(frame.width) + size_t(x)] =
-                        uint16_t(std::clamp(std::lround(code), 0L, long(camera.white)));
+                        uint16_t(std::clamp(code + 0.5F, 0.0F, float(camera.white)));
                 }
         }
         progress.at(double(++done) / tileRows, "exposing");
