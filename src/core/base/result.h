@@ -45,6 +45,15 @@ public:
     const T *operator->() const { return &std::get<T>(m_state); }
     [[nodiscard]] const Error &error() const { return std::get<Error>(m_state); }
 
+    /// The next step with the value, or the reason why it never came to that. `next` gives a Result.
+    template <class Next>
+    [[nodiscard]] auto andThen(Next &&next) const -> decltype(next(std::declval<const T &>()))
+    {
+        if (!*this)
+            return error();
+        return std::forward<Next>(next)(**this);
+    }
+
 private:
     std::variant<T, Error> m_state;
 };

@@ -1,5 +1,7 @@
 #include "core/capture/frame_levels.h"
 
+#include "core/base/statistics.h"
+
 #include <algorithm>
 #include <cmath>
 #include <mutex>
@@ -93,11 +95,7 @@ double greenScatter(const RawFrame &frame, int x0, int y0)
                 differences[n++] = std::abs(frame.picture->rgb[at] - frame.picture->rgb[at + 6]);
             }
         }
-    if (n == 0)
-        return 0;
-    const auto middle = differences.begin() + ptrdiff_t(n / 2);
-    std::nth_element(differences.begin(), middle, differences.begin() + ptrdiff_t(n));
-    return double(*middle) / 0.954;
+    return double(medianIn(std::span(differences.data(), n))) / 0.954;
 }
 
 uint8_t judgeCell(const RawFrame &frame, int x0, int y0, const std::array<double, 3> &grey, Sums &sums)

@@ -14,13 +14,14 @@ struct PlacedPatch
 };
 
 /// What the light and the lens did to a chart, as far as one reading tells:
-///   camera RGB = (1 + gainX u + gainY v) · B · XYZ + flare · B · W
-/// with B the 3×3 from reference XYZ to camera RGB, W the D50 white: a plane of light over the chart and one
-/// veil of the light's own colour over everything.
+///   camera RGB = exp(a u + b v) · B · XYZ + flare · B · W
+/// with B the 3×3 from reference XYZ to camera RGB, W the D50 white: light that changes evenly over the chart
+/// and one veil of the light's own colour over everything. See capture_fit.h.
 struct CaptureModel
 {
     Matrix3 cameraFromXyz;       ///< B
-    double gainX = 0, gainY = 0; ///< relative change from the chart's middle to its right and lower edge
+    double gainX = 0, gainY = 0; ///< sinh a, sinh b: half the difference between opposite edges, relative to
+                                 ///< the middle
     double flare = 0;            ///< share of what a perfect diffuser gives
     /// One a patch, in the order given: B⁻¹ (seen − expected), what is too much or too little of it as XYZ,
     /// relative to a perfect diffuser.
@@ -28,12 +29,7 @@ struct CaptureModel
     double scatter = 0; ///< robust standard deviation of the relative residuals of the patches that fit
 };
 
-/// Gauss–Newton on all twelve numbers with Tukey's biweight (Beaton and Tukey 1974, c = 4.685) on the
-/// patches' relative residuals, so that a spoilt patch or three have no say. Nothing with fewer than 10
-/// patches or a singular B.
+/// Nothing with fewer than 10 patches or where they do not tell B.
 [[nodiscard]] std::optional<CaptureModel> fitCaptureModel(const std::vector<PlacedPatch> &patches);
-
-/// The patch as an even light without flare would have shown it.
-[[nodiscard]] CameraRgb corrected(const CaptureModel &model, const PlacedPatch &patch);
 
 } // namespace wavechroma

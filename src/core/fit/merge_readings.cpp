@@ -1,6 +1,7 @@
 #include "core/fit/merge_readings.h"
 
 #include "core/balance/balance.h"
+#include "core/base/statistics.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,10 +18,7 @@ double exposureRatio(const Reading &first, const Reading &other)
         if (const auto *q = other.patch(p.id);
             q && isUsable(p) && isUsable(*q) && !first.isLeftOut(p.id) && !other.isLeftOut(p.id))
             ratios.push_back(p.mean.g / q->mean.g);
-    if (ratios.empty())
-        return 0;
-    std::nth_element(ratios.begin(), ratios.begin() + ptrdiff_t(ratios.size() / 2), ratios.end());
-    return ratios[ratios.size() / 2];
+    return medianOf(std::move(ratios));
 }
 
 struct Sum

@@ -1,5 +1,7 @@
 #include "core/formats/cube_lut.h"
 
+#include "core/base/trilinear.h"
+
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -179,28 +181,16 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
 
 Vector3 applied(const CubeLut &cube, const Vector3 &rgb)
 {
-    const int n = cube.size;
-    std::array<int, 3> from{};
-    Vector3 share{}, out{};
+    const auto n = size_t(cube.size);
+    std::array<Between<double>, 3> at;
     for (size_t c = 0; c < 3; ++c) {
         const double v = cube.shaper.empty() ? rgb[c] : interpolated(cube.shaper, rgb[c], c);
-        const double x = std::clamp(v, 0.0, 1.0) * (n - 1);
-        from[c] = std::min(int(x), n - 2);
-        share[c] = x - from[c];
+        at[c] = between(v * double(n - 1), n);
     }
-    for (int corner = 0; corner < 8; ++corner) {
-        double w = 1;
-        std::array<int, 3> at = from;
-        for (size_t c = 0; c < 3; ++c) {
-            const bool up = corner >> c & 1;
-            at[c] += up;
-            w *= up ? share[c] : 1 - share[c];
-        }
-        const auto &e = cube.entries[size_t((at[2] * n + at[1]) * n + at[0])];
-        for (size_t c = 0; c < 3; ++c)
-            out[c] += w * double(e[c]);
-    }
-    return out;
+    return trilinear<3>(
+        at[0], at[1], at[2], [&](size_t r, size_t g, size_t b) -> const auto & {
+            return cube.entries[(b * n + g) * n + r];
+        });
 }
 
 } // namespace wavechroma

@@ -21,56 +21,6 @@ bool isColour(uint16_t id)
     return std::find(std::begin(kOfColour), std::end(kOfColour), id) != std::end(kOfColour);
 }
 
-size_t unitOf(Type type)
-{
-    switch (type) {
-    case Type::Short:
-        return 2;
-    case Type::Long:
-    case Type::Rational:
-    case Type::SRational:
-    case Type::Float:
-        return 4;
-    default:
-        return 1;
-    }
-}
-
-/// Bytes of a file in either order.
-class Order
-{
-public:
-    explicit Order(bool big) : m_big(big) {}
-    [[nodiscard]] uint32_t get(const Bytes &file, size_t at, int size) const
-    {
-        uint32_t value = 0;
-        for (int i = 0; i < size; ++i)
-            value |= uint32_t(file[at + size_t(i)]) << (8 * (m_big ? size - 1 - i : i));
-        return value;
-    }
-    void put(Bytes &out, uint32_t value, int size) const
-    {
-        for (int i = 0; i < size; ++i)
-            out.push_back(uint8_t(value >> (8 * (m_big ? size - 1 - i : i))));
-    }
-    /// Our tags are little-endian.
-    [[nodiscard]] Bytes swapped(const Tag &tag) const
-    {
-        Bytes data = tag.data;
-        const size_t unit = unitOf(tag.type);
-        // IlluminantData is bytes to the directory, but holds a SHORT and LONGs in the file's order
-        if (m_big && tag.type == Type::Undefined && data.size() == 18)
-            for (size_t i = 2; i < data.size(); i += 4)
-                std::reverse(data.begin() + ptrdiff_t(i), data.begin() + ptrdiff_t(i + 4));
-        for (size_t i = 0; m_big && unit > 1 && i + unit <= data.size(); i += unit)
-            std::reverse(data.begin() + ptrdiff_t(i), data.begin() + ptrdiff_t(i + unit));
-        return data;
-    }
-
-private:
-    bool m_big;
-};
-
 struct Entry
 {
     uint16_t id = 0;
@@ -83,22 +33,14 @@ struct Entry
 Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const Vector3 &asShotNeutral,
                           const std::string &name)
 {
-    const bool big = dng.size() > 8 && dng[0] == 'M' && dng[1] == 'M';
-    if (dng.size() < 16 || !(big || (dng[0] == 'I' && dng[1] == 'I')))
-        return unusable(name + ": is not a DNG file");
-    const Order order(big);
-    const size_t start = order.get(dng, 4, 4);
-    if (order.get(dng, 2, 2) != 42 || start + 2 > dng.size())
-        return unusable(name + ": is not a DNG file");
-    const size_t count = order.get(dng, start, 2), end = start + 2 + 12 * count;
-    if (end + 4 > dng.size())
-        return unusable(name + ": is cut short or points outside itself");
+    const auto directoryBefore = tiffDirectoryOf(dng);
+    if (!directoryBefore || directoryBefore->magic != 42 || directoryBefore->end + 4 > dng.size())
+        return unusable(name + ": is not a DNG file, or is cut short");
+    const auto &order = directoryBefore->order;
     std::vector<Entry> entries;
     bool isDng = false;
     Bytes version{1, 1, 0, 0}, backward{1, 1, 0, 0}; // as the file has them; never lowered
-    for (size_t i = 0; i < count; ++i) {
-        const size_t at = start + 2 + 12 * i;
-        const auto id = uint16_t(order.get(dng, at, 2));
+    for (const auto &[id, type, count, at] : directoryBefore->entries) {
         isDng = isDng || id == kDngVersion;
         if (id == kDngVersion || id == kDngBackwardVersion)
             (id == kDngVersion ? version : backward)
@@ -143,7 +85,7 @@ Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const 
             out.insert(out.end(), entry.head.begin(), entry.head.end());
             continue;
         }
-        auto data = order.swapped(entry.tag);
+        auto data = inOrder(entry.tag, order);
         order.put(out, entry.id, 2);
         order.put(out, uint32_t(entry.tag.type), 2);
         order.put(out, entry.tag.count, 4);
@@ -157,7 +99,7 @@ Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const 
         while ((values + tail.size()) % 2)
             tail.push_back(0);
     }
-    order.put(out, order.get(dng, end, 4), 4); // the directories that follow
+    order.put(out, order.get(dng, directoryBefore->end, 4), 4); // the directories that follow
     out.insert(out.end(), tail.begin(), tail.end());
     Bytes pointer;
     order.put(pointer, uint32_t(directory), 4);

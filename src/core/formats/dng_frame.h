@@ -6,7 +6,7 @@
 
 namespace wavechroma {
 
-/// A raw frame to be written as DNG 1.4 (Adobe, Digital Negative Specification 1.4.0.0).
+/// A raw frame to be written as DNG 1.4 (Digital Negative Specification 1.4.0.0).
 struct DngFrame
 {
     int width = 0, height = 0;

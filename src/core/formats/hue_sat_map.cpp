@@ -1,5 +1,6 @@
 #include "core/formats/hue_sat_map.h"
 
+#include "core/base/trilinear.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/color/rgb_space.h"
@@ -98,28 +99,18 @@ Vector3 tonedRgb(const DngTone &tone, const Vector3 &rgb, bool back)
 /// Trilinear: hues wrap, saturation and value are held at the ends.
 HueSatMap::Entry at(const HueSatMap &map, const Hsv &hsv)
 {
-    const double h = hsv.h / 360 * map.hues, s = std::clamp(hsv.s, 0.0, 1.0) * (map.saturations - 1);
+    const double h = hsv.h / 360 * map.hues;
     const double code =
         map.codedValues ? encoded(Transfer::Srgb, std::clamp(hsv.v, 0.0, 1.0)) : std::clamp(hsv.v, 0.0, 1.0);
-    const double v = code * (map.values - 1);
-    const int h0 = int(h) % map.hues, s0 = std::min(int(s), map.saturations - 2),
-              v0 = std::max(0, std::min(int(v), map.values - 2));
-    double shift = 0, saturation = 0, value = 0;
-    for (int k = 0; k < 8; ++k) {
-        const int dh = k & 1, ds = k >> 1 & 1, dv = k >> 2;
-        if (dv && map.values == 1)
-            continue;
-        const double w = (dh ? h - std::floor(h) : 1 - (h - std::floor(h))) * (ds ? s - s0 : 1 - (s - s0)) *
-                         (map.values == 1 ? 1
-                          : dv            ? v - v0
-                                          : 1 - (v - v0));
-        const auto &e =
-            map.entries[size_t(((v0 + dv) * map.hues + (h0 + dh) % map.hues) * map.saturations + s0 + ds)];
-        shift += w * double(e.hueShift);
-        saturation += w * double(e.saturationScale);
-        value += w * double(e.valueScale);
-    }
-    return {float(shift), float(saturation), float(value)};
+    const auto hues = size_t(map.hues), saturations = size_t(map.saturations);
+    const Between<double> hue{size_t(h) % hues, (size_t(h) + 1) % hues, h - std::floor(h)};
+    const auto out = trilinear<3>(
+        hue, between(hsv.s * double(saturations - 1), saturations),
+        between(code * (map.values - 1), size_t(map.values)), [&](size_t at, size_t s, size_t v) {
+            const auto &e = map.entries[(v * hues + at) * saturations + s];
+            return std::array<float, 3>{e.hueShift, e.saturationScale, e.valueScale};
+        });
+    return {float(out[0]), float(out[1]), float(out[2])};
 }
 
 /// The model's answer, in ROMM RGB at the profile's level and before the tone, where its linear part gives

@@ -10,16 +10,7 @@ namespace {
 
 void put(Bytes &out, uint32_t value, int size)
 {
-    for (int i = 0; i < size; ++i)
-        out.push_back(uint8_t(value >> (8 * i)));
-}
-
-uint32_t get(const uint8_t *at, int size)
-{
-    uint32_t value = 0;
-    for (int i = 0; i < size; ++i)
-        value |= uint32_t(at[i]) << (8 * i);
-    return value;
+    ByteOrder().put(out, value, size);
 }
 
 size_t sizeOf(Type type)
@@ -166,6 +157,26 @@ Tag floats(uint16_t id, const std::vector<float> &values)
     return tag;
 }
 
+Bytes inOrder(const Tag &tag, const ByteOrder &order)
+{
+    Bytes data = tag.data;
+    if (!order.isHighestFirst())
+        return data;
+    const auto turn = [&](size_t at, size_t size) {
+        if (at + size <= data.size())
+            std::reverse(data.begin() + ptrdiff_t(at), data.begin() + ptrdiff_t(at + size));
+    };
+    const size_t unit = std::min<size_t>(4, sizeOf(tag.type)); // of a rational each half
+    for (size_t i = 0; unit > 1 && i < data.size(); i += unit)
+        turn(i, unit);
+    if (tag.type == Type::Undefined && data.size() == 18) {
+        turn(0, 2);
+        for (size_t i = 2; i < data.size(); i += 4)
+            turn(i, 4);
+    }
+    return data;
+}
+
 Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer, const Bytes &image)
 {
     auto tags = directory.tags;
@@ -191,25 +202,20 @@ Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer, 
 
 Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic, const std::string &name)
 {
-    if (file.size() < 14 || file[0] != 'I' || file[1] != 'I' || get(&file[2], 2) != magic)
-        return unusable(name + ": has not the header of such a file");
-    const size_t start = get(&file[4], 4);
-    if (start + 2 > file.size())
-        return unusable(name + ": is cut short");
-    const size_t count = get(&file[start], 2);
-    if (start + 2 + 12 * count > file.size())
-        return unusable(name + ": is cut short");
+    const auto directory = tiffDirectoryOf(file);
+    if (!directory || directory->magic != magic)
+        return unusable(name + ": is no such file, or is cut short");
     std::vector<Tag> out;
-    for (size_t i = 0; i < count; ++i) {
-        const uint8_t *entry = &file[start + 2 + 12 * i];
-        Tag tag{uint16_t(get(entry, 2)), Type(get(entry + 2, 2)), get(entry + 4, 4), {}};
+    for (const auto &entry : directory->entries) {
+        Tag tag{entry.id, Type(entry.type), entry.count, {}};
         const size_t size = sizeOf(tag.type) * tag.count;
         if (size == 0)
             continue; // a type that we do not know, or nothing
-        const size_t at = size <= 4 ? size_t(entry - file.data()) + 8 : get(entry + 8, 4);
+        const size_t at = size <= 4 ? entry.at + 8 : directory->order.get(file, entry.at + 8, 4);
         if (at > file.size() || size > file.size() - at)
             return unusable(name + ": tag " + std::to_string(tag.id) + " points outside the file");
         tag.data.assign(file.begin() + ptrdiff_t(at), file.begin() + ptrdiff_t(at + size));
+        tag.data = inOrder(tag, directory->order);
         out.push_back(std::move(tag));
     }
     return out;
@@ -239,16 +245,16 @@ std::optional<std::vector<double>> numbersOf(const std::vector<Tag> &tags, uint1
     std::vector<double> out;
     const size_t size = sizeOf(tag->type);
     for (size_t i = 0; i < tag->count; ++i) {
-        const uint8_t *at = tag->data.data() + i * size;
-        const uint32_t word = get(at, int(std::min<size_t>(size, 4)));
+        const std::span<const uint8_t> data = tag->data;
+        const uint32_t word = ByteOrder().get(data, i * size, int(std::min<size_t>(size, 4)));
         float number = 0;
         std::memcpy(&number, &word, 4);
         switch (tag->type) {
         case Type::Rational:
-            out.push_back(double(word) / get(at + 4, 4));
+            out.push_back(double(word) / ByteOrder().get(data, i * size + 4, 4));
             break;
         case Type::SRational:
-            out.push_back(double(int32_t(word)) / int32_t(get(at + 4, 4)));
+            out.push_back(double(int32_t(word)) / int32_t(ByteOrder().get(data, i * size + 4, 4)));
             break;
         case Type::Float:
             out.push_back(double(number));

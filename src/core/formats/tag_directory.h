@@ -1,12 +1,13 @@
 #pragma once
 #include "core/formats/whole_file.h"
+#include "core/raw/tiff_directory.h"
 
 #include <optional>
 #include <string>
 
-/// Directories of tags as TIFF 6.0 (section 2), DNG and DNG camera profiles have them. Little-endian. A
-/// camera profile is no picture file, so the picture library cannot write it; raw frames use the same few
-/// lines. Not for other folders.
+/// Directories of tags as TIFF 6.0 (section 2), DNG and DNG camera profiles have them. Written with
+/// the lowest byte first. A camera profile is no picture file, so the picture library cannot write it; raw
+/// frames use the same few lines. Not for other folders.
 namespace wavechroma::tags {
 
 enum class Type : uint16_t {
@@ -37,6 +38,10 @@ struct Tag
 [[nodiscard]] Tag srationals(uint16_t id, const std::vector<double> &values); ///< to 1e-7 below 200
 [[nodiscard]] Tag floats(uint16_t id, const std::vector<float> &values);
 
+/// A tag's data from that order to ours, or from ours to it. IlluminantData (18 bytes to the directory) holds
+/// a SHORT and LONGs.
+[[nodiscard]] Bytes inOrder(const Tag &tag, const ByteOrder &order);
+
 /// One directory and, at most, one below it that a pointer tag names (Exif).
 struct Directory
 {
@@ -50,8 +55,8 @@ struct Directory
 [[nodiscard]] Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer = 0,
                            const Bytes &image = {});
 
-/// The first directory of such a file. Unusable when it is cut short, has the wrong magic, or points outside
-/// itself.
+/// The first directory of such a file, in either byte order. Unusable when it is cut short, has the wrong
+/// magic, or points outside itself.
 [[nodiscard]] Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic,
                                                      const std::string &name);
 [[nodiscard]] std::optional<std::string> textOf(const std::vector<Tag> &tags, uint16_t id);

@@ -1,5 +1,7 @@
 #include "core/measure/edge_spread.h"
 
+#include "core/base/statistics.h"
+
 #include <algorithm>
 #include <cmath>
 #include <tbb/parallel_for.h>
@@ -104,12 +106,6 @@ std::optional<double> spreadOf(std::vector<double> profile)
         return double(n) * kBin;
     };
     return std::max(0.0, crossing(0.9) - crossing(0.1)) / 2.563;
-}
-
-double medianOf(std::vector<double> values)
-{
-    std::nth_element(values.begin(), values.begin() + ptrdiff_t(values.size() / 2), values.end());
-    return values[values.size() / 2];
 }
 
 } // namespace

@@ -1,5 +1,7 @@
 #include "core/measure/flat_field.h"
 
+#include "core/base/statistics.h"
+
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
@@ -32,12 +34,6 @@ Eigen::Matrix<double, 1, kTerms> termsAt(double u, double v)
         for (int j = 0; i + j <= kDegree; ++j)
             out(k++) = pu[size_t(i)] * pv[size_t(j)];
     return out;
-}
-
-double medianOf(std::vector<double> values)
-{
-    std::nth_element(values.begin(), values.begin() + ptrdiff_t(values.size() / 2), values.end());
-    return values[values.size() / 2];
 }
 
 struct Surface

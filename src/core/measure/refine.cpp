@@ -1,5 +1,7 @@
 #include "core/measure/refine.h"
 
+#include "core/base/statistics.h"
+
 #include <algorithm>
 #include <cmath>
 #include <tbb/parallel_for.h>
@@ -102,12 +104,6 @@ std::optional<double> halfWay(const CloseUp &close, const Homography &h, const C
         before = along;
     }
     return std::nullopt;
-}
-
-double medianOf(std::vector<double> values)
-{
-    std::nth_element(values.begin(), values.begin() + ptrdiff_t(values.size() / 2), values.end());
-    return values[values.size() / 2];
 }
 
 struct Edges

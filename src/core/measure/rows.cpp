@@ -1,5 +1,7 @@
 #include "core/measure/rows.h"
 
+#include "core/base/statistics.h"
+
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
@@ -204,8 +206,7 @@ double greyFit(const ChartDefinition &chart, const std::vector<Vector3> &patches
         std::vector<double> ratios;
         for (const auto &colour : colours)
             ratios.push_back(std::log(colour[c]));
-        std::nth_element(ratios.begin(), ratios.begin() + ptrdiff_t(ratios.size() / 2), ratios.end());
-        const double middle = ratios[ratios.size() / 2];
+        const double middle = medianOf(ratios);
         for (const double r : ratios)
             cast += (r - middle) * (r - middle);
     }

@@ -1,5 +1,7 @@
 #include "core/measure/sample.h"
 
+#include "core/base/statistics.h"
+
 #include <algorithm>
 #include <cmath>
 #include <tbb/parallel_for.h>
@@ -55,13 +57,6 @@ struct Spread
     int count = 0;
 };
 
-float medianOf(std::vector<float> &values)
-{
-    const auto middle = values.begin() + ptrdiff_t(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
-
 /// The limits come from the median and the median deviation of some 1 500 evenly spread values, which place
 /// them to a twentieth of a deviation; mean and deviation come from every value inside.
 Spread robustSpread(const std::vector<float> &values, double quantum)
@@ -70,12 +65,12 @@ Spread robustSpread(const std::vector<float> &values, double quantum)
     const size_t step = std::max<size_t>(1, values.size() / 1500);
     for (size_t i = 0; i < values.size(); i += step)
         work.push_back(values[i]);
-    const float median = medianOf(work);
+    const float median = medianIn<float>(work);
     for (auto &v : work)
         v = std::abs(v - median);
     // 1.4826 makes the deviation that of a normal distribution; half a code value is the least a file can
     // show.
-    const double deviation = std::max(1.4826 * double(medianOf(work)), 0.6 * quantum);
+    const double deviation = std::max(1.4826 * double(medianIn<float>(work)), 0.6 * quantum);
     Spread s;
     s.low = double(median) - 3.5 * deviation;
     s.high = double(median) + 3.5 * deviation;

@@ -1,4 +1,5 @@
 #include "core/raw/decoders.h"
+#include "core/raw/tiff_directory.h"
 
 #include <algorithm>
 #include <cstring>
@@ -50,36 +51,17 @@ Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std:
 /// maker's compression makes them raw.
 bool isRenderedTiff(std::span<const uint8_t> b)
 {
-    const bool little = b[0] == 'I';
-    const auto word = [&](size_t at, size_t bytes) {
-        size_t value = 0;
-        for (size_t i = 0; i < bytes; ++i)
-            value |= size_t(b[at + (little ? i : bytes - 1 - i)]) << (8 * i);
-        return value;
+    constexpr uint16_t kSubfile = 254, kPhotometric = 262, kSubDirectories = 330, kDngVersion = 50706;
+    const auto directory = tiffDirectoryOf(b);
+    if (!directory)
+        return true; // the picture library says what is wrong with it
+    const auto value = [&](uint16_t id, int size) {
+        const auto *entry = directory->find(id);
+        return entry ? directory->order.get(b, entry->at + 8, size) : 0;
     };
-    if (b.size() < 16)
-        return true;
-    const size_t directory = word(4, 4);
-    if (directory + 2 > b.size())
-        return true;
-    const size_t count = word(directory, 2);
-    size_t photometric = 0, subfile = 0;
-    bool hasDngVersion = false, hasSubDirectories = false;
-    for (size_t i = 0; i < count; ++i) {
-        const size_t entry = directory + 2 + 12 * i;
-        if (entry + 12 > b.size())
-            break;
-        const size_t tag = word(entry, 2);
-        if (tag == 262)
-            photometric = word(entry + 8, 2);
-        else if (tag == 254)
-            subfile = word(entry + 8, 4);
-        else if (tag == 330)
-            hasSubDirectories = true;
-        else if (tag == 50706)
-            hasDngVersion = true;
-    }
-    return !hasDngVersion && subfile == 0 && !hasSubDirectories && (photometric == 1 || photometric == 2);
+    const auto photometric = value(kPhotometric, 2);
+    return !directory->find(kDngVersion) && value(kSubfile, 4) == 0 && !directory->find(kSubDirectories) &&
+           (photometric == 1 || photometric == 2);
 }
 
 } // namespace

@@ -1,5 +1,6 @@
 #include "core/render/display_picture.h"
 
+#include "core/base/trilinear.h"
 #include "core/color/rgb_space.h"
 #include "core/fit/fit_matrix.h"
 #include "core/fit/part_balance.h"
@@ -75,23 +76,15 @@ uint32_t packed(uint8_t r, uint8_t g, uint8_t b)
 /// Trilinear, in codes on both sides.
 uint32_t lookUp(const DisplayColor &color, const float *rgb)
 {
-    constexpr int n = DisplayColor::kSide;
-    int from[3];
-    float share[3];
+    constexpr size_t n = DisplayColor::kSide;
+    std::array<Between<float>, 3> at;
     for (size_t c = 0; c < 3; ++c) {
-        const float at = float(srgbCodes()[size_t(std::clamp(rgb[c], 0.0F, 1.0F) * kCodes)]) / 255 * (n - 1);
-        from[c] = std::min(int(at), n - 2);
-        share[c] = at - float(from[c]);
+        const float code = float(srgbCodes()[size_t(std::clamp(rgb[c], 0.0F, 1.0F) * kCodes)]) / 255;
+        at[c] = between(code * float(n - 1), n);
     }
-    float sum[3] = {0, 0, 0};
-    for (int corner = 0; corner < 8; ++corner) {
-        const int r = corner & 1, g = corner >> 1 & 1, b = corner >> 2;
-        const float w =
-            (r ? share[0] : 1 - share[0]) * (g ? share[1] : 1 - share[1]) * (b ? share[2] : 1 - share[2]);
-        const float *entry = &color.table[size_t(((from[2] + b) * n + from[1] + g) * n + from[0] + r) * 3];
-        for (size_t c = 0; c < 3; ++c)
-            sum[c] += w * entry[c];
-    }
+    const auto sum = trilinear<3>(at[0], at[1], at[2], [&](size_t r, size_t g, size_t b) {
+        return &color.table[((b * n + g) * n + r) * 3];
+    });
     return packed(uint8_t(sum[0] * 255 + 0.5F), uint8_t(sum[1] * 255 + 0.5F), uint8_t(sum[2] * 255 + 0.5F));
 }
 

@@ -94,12 +94,14 @@ std::string recommendation(const Recommendation &choice, const Language &languag
 {
     using Why = Recommendation::Why;
     const double less = choice.rivalUnseen > 0 ? 1 - choice.unseen / choice.rivalUnseen : 0;
-    const Places places{{"best", capital(parts(choice.parts, language))},
-                        {"rival", parts(choice.rival, language)},
-                        {"unseen", choice.unseen},
-                        {"rivalUnseen", choice.rivalUnseen},
-                        {"less", std::abs(less)},
-                        {"doubt", doubt(choice, language)}};
+    const Places places{
+        {"best", capital(parts(choice.parts, language))},
+        {"rival", parts(choice.rival, language)},
+        {"unseen", choice.unseen},
+        {"rivalUnseen", choice.rivalUnseen},
+        {"less", std::abs(less)},
+        {"credit", colourPart(choice.parts.colour) ? colourPart(choice.parts.colour)->credit - 1 : 0},
+        {"doubt", doubt(choice, language)}};
     switch (choice.why) {
     case Why::HeldBack:
         return filled("{best}: {doubt}, and freer colour would follow that.", places, language);
@@ -109,10 +111,11 @@ std::string recommendation(const Recommendation &choice, const Language &languag
                       places, language);
     case Why::Credit:
         return filled(
-            less >= 0 ? "{best}: errs by {unseen:2} on patches left out of the fit, {less:%} less than "
-                        "{rival} ({rivalUnseen:2}), and by less between a chart's colours."
-                      : "{best}: errs by {unseen:2} on patches left out of the fit, {less:%} more than "
-                        "{rival} ({rivalUnseen:2}), but on most cameras by less between a chart's colours.",
+            less >= 0
+                ? "{best}: errs by {unseen:2} on patches left out of the fit, {less:%} less than "
+                  "{rival} ({rivalUnseen:2}). Left-out patches make it look {credit:%} worse than it is."
+                : "{best}: errs by {unseen:2} on patches left out of the fit, {less:%} more than "
+                  "{rival} ({rivalUnseen:2}). Left-out patches make it look {credit:%} worse than it is.",
             places, language);
     case Why::NothingRicherIsBetter:
         break;

@@ -122,7 +122,7 @@ std::vector<std::string> FitStop::tones() const
 
 int FitStop::planeTop() const
 {
-    return 110;
+    return 136;
 }
 
 int FitStop::leanTop() const
@@ -144,13 +144,13 @@ QRect FitStop::cellRect(const Parts &parts) const
 
 QRect FitStop::autoRect() const
 {
-    return m_facts->followsReading ? QRect() : QRect(0, 38, 340, 24);
+    return m_facts->followsReading ? QRect() : QRect(0, 52, 340, 24);
 }
 
 QRect FitStop::stepRect(Amount amount, int step) const
 {
     const int middle = kScaleLeft + kMostLean * kScaleStep + 10;
-    return {middle + step * kScaleStep - kScaleStep / 2, leanTop() + 34 + 36 * amount, kScaleStep, 28};
+    return {middle + step * kScaleStep - kScaleStep / 2, leanTop() + 54 + 36 * amount, kScaleStep, 28};
 }
 
 void FitStop::paintAxis(QPainter &painter) const
@@ -221,6 +221,11 @@ void FitStop::paintScale(QPainter &painter, Amount amount) const
     const QRect knob(stepRect(amount, value).center().x() - 8, y - 9, 17, 18);
     painter.setBrush(palette().base());
     painter.drawRect(knob);
+    if (amount == Reds) { // what the two ends do stands once, above both
+        drawLine(painter, {stepRect(Reds, -kMostLean).left() + 10, y - 34, 120, 20}, tr("calmer"), face(13));
+        const QRect end(stepRect(Reds, kMostLean).right() - 130, y - 34, 120, 20);
+        drawLine(painter, end, tr("livelier"), face(13), Qt::AlignRight | Qt::AlignVCenter);
+    }
     const auto said = amount == Reds ? words::reds(value, spoken()) : words::chroma(value, spoken());
     drawLine(painter, {stepRect(amount, kMostLean).right() + 14, y - 12, 220, 24}, text(said), face(kBody));
 }
@@ -267,8 +272,8 @@ void FitStop::paintEvent(QPaintEvent *)
         drawWords(painter, rect().adjusted(0, 10, -20, 0), why, face(kAnswer));
         return;
     }
-    drawLine(painter, {0, 6, width() - 24, 26}, text(words::recommendation(m_facts->recommended, spoken())),
-             face(15, 600));
+    drawWords(painter, {0, 8, width() - 24, 44}, text(words::recommendation(m_facts->recommended, spoken())),
+              face(15, 600));
     if (!m_facts->followsReading) {
         drawLine(painter, autoRect(), tr("Leave it to each reading again (Home)"), face(kBody));
         painter.drawLine(autoRect().left(), autoRect().bottom() - 2, 245, autoRect().bottom() - 2);
