@@ -47,6 +47,7 @@ private slots:
     void arrowKeysAreOneStepOfUndo();
     void theWholeChartMovesByItsCross();
     void partsAreChosenByClickAndKey();
+    void errorsAreAListThatCanBeReadAloud();
     void exportsFromTheDialog();
     void everythingIsThereAfterReopening();
     void droppedFramesAreAnsweredByThemselves();
@@ -198,6 +199,23 @@ void WindowTest::partsAreChosenByClickAndKey()
     QTest::mouseClick(fit, Qt::LeftButton, {}, fit->autoRect().center());
     QVERIFY(parts() == toEachReading);
     QCOMPARE(mean(), byRecommended);
+}
+
+void WindowTest::errorsAreAListThatCanBeReadAloud()
+{
+    openBench(4);
+    auto *list = m_window->bench()->proofStop()->errors();
+    const auto *model = list->model();
+    QCOMPARE(model->rowCount(), 24);
+    const auto &proof = *m_window->bench()->facts().proof();
+    const auto first = model->index(0, 0).data(Qt::AccessibleTextRole).toString();
+    QVERIFY2(first.startsWith(QString::fromStdString(proof.worst) + ": ΔE "), qPrintable(first));
+    for (int row = 1; row < 24; ++row)
+        QVERIFY(list->errors()->patch(row - 1).de00 >= list->errors()->patch(row).de00);
+    list->setFocus();
+    list->setCurrentIndex(model->index(0, 0));
+    QTest::keyClick(list, Qt::Key_Right); // the arrows point as the mouse does
+    QCOMPARE(list->highlighted(), QString::fromStdString(list->errors()->patch(1).id));
 }
 
 void WindowTest::exportsFromTheDialog()

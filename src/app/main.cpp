@@ -1,3 +1,4 @@
+#include "app/model/spoken.h"
 #include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
 
@@ -13,6 +14,7 @@ int main(int argc, char **argv)
     std::setlocale(LC_NUMERIC, "C"); // files are read and written with a point, by libraries too
     QApplication::setApplicationName("Wavechroma");
     QApplication::setApplicationVersion(WAVECHROMA_VERSION);
+    speakAs(QLocale());
     useStyle();
     useTypeface();
     useSurround(Surround::Board);

@@ -7,6 +7,7 @@
 #include "core/formats/reference_rows.h"
 
 #include <algorithm>
+#include <clocale>
 #include <cmath>
 #include <fmt/format.h>
 #include <lcms2.h>
@@ -17,9 +18,30 @@ namespace wavechroma {
 
 namespace {
 
+/// lcms2 prints and parses numbers by the thread's locale; a table has a decimal point everywhere.
+class PointLocale
+{
+public:
+    PointLocale()
+        : m_plain(newlocale(LC_NUMERIC_MASK, "C", duplocale(LC_GLOBAL_LOCALE))), m_before(uselocale(m_plain))
+    {
+    }
+    ~PointLocale()
+    {
+        uselocale(m_before);
+        freelocale(m_plain);
+    }
+    PointLocale(const PointLocale &) = delete;
+    PointLocale &operator=(const PointLocale &) = delete;
+
+private:
+    locale_t m_plain, m_before;
+};
+
 /// lcms2 tells what is wrong through its context; we keep the first message, which has the line.
 struct Cgats
 {
+    PointLocale locale;
     std::string fault;
     cmsContext context = nullptr;
     cmsHANDLE handle = nullptr;

@@ -145,7 +145,9 @@ int drawWords(QPainter &painter, const QRect &where, const QString &text, const 
 {
     painter.setFont(font);
     QRect used;
-    painter.drawText(where, Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, text, &used);
+    QString kept = text; // a figure stays with its unit
+    kept.replace(" %", QString(QChar::Nbsp) + '%');
+    painter.drawText(where, Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, kept, &used);
     return used.height();
 }
 

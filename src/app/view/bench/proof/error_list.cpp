@@ -5,30 +5,82 @@
 #include "app/view/widgets/patch_colors.h"
 #include "core/words/proof_words.h"
 
-#include <QMouseEvent>
+#include <QStyledItemDelegate>
 #include <algorithm>
 
 namespace wavechroma::app {
 
-static constexpr int kRow = 24;
+namespace {
 
-ErrorList::ErrorList(QWidget *parent) : QWidget(parent)
+constexpr int kRow = 24;
+
+class ErrorDelegate : public QStyledItemDelegate
 {
-    setMouseTracking(true);
+public:
+    explicit ErrorDelegate(ErrorList *list) : QStyledItemDelegate(list), m_list(list) {}
+
+    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override
+    {
+        return m_list->gridSize();
+    }
+
+    void paint(QPainter *painter, const QStyleOptionViewItem &option, const QModelIndex &index) const override
+    {
+        const auto &errors = *m_list->errors();
+        const auto &patch = errors.patch(index.row());
+        const double scale = std::max(errors.largest(), 1.25 * errors.limit());
+        const QRect row = option.rect.adjusted(0, 0, -16, 0);
+        const bool pointed = text(patch.id) == m_list->highlighted(), over = patch.de00 > errors.limit();
+        painter->save();
+        drawRingChip(*painter, QRectF(row.left() + 2, row.top() + 3, 18, 18), patch);
+        painter->setRenderHint(QPainter::Antialiasing, false);
+        painter->setPen(option.palette.color(QPalette::WindowText));
+        drawLine(*painter, {row.left() + 26, row.top(), 30, kRow}, text(patch.id),
+                 face(kBody, pointed || over ? 700 : 600));
+        const int bar = std::clamp(row.width() / 3 - 48, 40, 120);
+        const QRectF track(row.left() + 58, row.top() + 6, bar, 12);
+        painter->fillRect(QRectF(track.left(), track.top(), bar * errors.limit() / scale, 12),
+                          option.palette.color(QPalette::Button));
+        painter->fillRect(QRectF(track.left(), track.top() + 3, bar * patch.de00 / scale, 6),
+                          option.palette.color(QPalette::WindowText));
+        const int number = int(track.right()) + 6;
+        drawLine(*painter, {number, row.top(), 30, kRow}, fixed(patch.de00, 1), face(kBody, 600),
+                 Qt::AlignRight | Qt::AlignVCenter);
+        drawLine(*painter, {number + 42, row.top(), row.right() - number - 42, kRow},
+                 text(words::direction(patch, spoken())), face(kBody, pointed ? 600 : 400));
+        painter->restore();
+    }
+
+private:
+    ErrorList *m_list;
+};
+
+} // namespace
+
+ErrorList::ErrorList(QWidget *parent) : QListView(parent), m_errors(new ErrorModel(this))
+{
     setAccessibleName(tr("Errors, worst first"));
+    setModel(m_errors);
+    setItemDelegate(new ErrorDelegate(this));
+    setFlow(LeftToRight);
+    setWrapping(true);
+    setResizeMode(Adjust);
+    setUniformItemSizes(true);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setFrameShape(NoFrame);
+    setSelectionMode(NoSelection);
+    setMouseTracking(true);
+    viewport()->setAutoFillBackground(false);
     setMinimumHeight(6 * kRow);
+    connect(this, &QListView::entered, this,
+            [this](const QModelIndex &index) { emit patchPointed(text(m_errors->patch(index.row()).id)); });
+    connect(this, &QListView::viewportEntered, this, [this] { emit patchPointed({}); });
 }
 
 void ErrorList::show(const Facts &facts)
 {
-    m_facts = facts;
-    m_sorted.clear();
-    if (const auto *proof = facts->proof())
-        m_sorted = proof->patches;
-    std::stable_sort(m_sorted.begin(), m_sorted.end(),
-                     [](const auto &a, const auto &b) { return a.de00 > b.de00; });
+    m_errors->show(facts->proof(), facts->limits.patch);
     updateGeometry();
-    update();
 }
 
 void ErrorList::highlight(const QString &patch)
@@ -36,13 +88,7 @@ void ErrorList::highlight(const QString &patch)
     if (patch == m_highlighted)
         return;
     m_highlighted = patch;
-    update();
-}
-
-QString ErrorList::patchAtRow(int row) const
-{
-    return row >= 0 && row < int(m_sorted.size()) ? QString::fromStdString(m_sorted[size_t(row)].id)
-                                                  : QString();
+    viewport()->update();
 }
 
 int ErrorList::columns() const
@@ -50,59 +96,28 @@ int ErrorList::columns() const
     return width() >= 620 ? 2 : 1;
 }
 
-int ErrorList::rowsPerColumn() const
-{
-    return (int(m_sorted.size()) + columns() - 1) / columns();
-}
-
 QSize ErrorList::sizeHint() const
 {
-    return {640, std::max(6, rowsPerColumn()) * kRow};
+    return {640, std::max(6, (m_errors->rowCount() + columns() - 1) / columns()) * kRow + 6};
 }
 
-void ErrorList::paintEvent(QPaintEvent *)
+void ErrorList::resizeEvent(QResizeEvent *event)
 {
-    if (m_sorted.empty())
-        return;
-    QPainter painter(this);
-    const double scale = std::max(m_sorted.front().de00, 1.25 * m_facts->limits.patch);
-    const int columnWidth = width() / columns();
-    for (int i = 0; i < int(m_sorted.size()); ++i) {
-        const auto &patch = m_sorted[size_t(i)];
-        const QRect row(i / rowsPerColumn() * columnWidth, i % rowsPerColumn() * kRow, columnWidth - 16,
-                        kRow);
-        const bool pointed = QString::fromStdString(patch.id) == m_highlighted;
-        const bool over = patch.de00 > m_facts->limits.patch;
-        drawRingChip(painter, QRectF(row.left() + 2, row.top() + 3, 18, 18), patch);
-        painter.setRenderHint(QPainter::Antialiasing, false);
-        painter.setPen(palette().color(QPalette::WindowText));
-        drawLine(painter, {row.left() + 26, row.top(), 30, kRow}, QString::fromStdString(patch.id),
-                 face(kBody, pointed || over ? 700 : 600));
-        const int bar = std::clamp(row.width() / 3 - 48, 40, 120);
-        const QRectF track(row.left() + 58, row.top() + 6, bar, 12);
-        painter.fillRect(QRectF(track.left(), track.top(), bar * m_facts->limits.patch / scale, 12),
-                         palette().color(QPalette::Button));
-        painter.fillRect(QRectF(track.left(), track.top() + 3, bar * patch.de00 / scale, 6),
-                         palette().color(QPalette::WindowText));
-        const int number = int(track.right()) + 6;
-        drawLine(painter, {number, row.top(), 30, kRow}, fixed(patch.de00, 1), face(kBody, 600),
-                 Qt::AlignRight | Qt::AlignVCenter);
-        drawLine(painter, {number + 42, row.top(), row.right() - number - 42, kRow},
-                 text(words::direction(patch, spoken())), face(kBody, pointed ? 600 : 400));
-    }
+    setGridSize({viewport()->width() / columns() - 1, kRow});
+    QListView::resizeEvent(event);
 }
 
-void ErrorList::mouseMoveEvent(QMouseEvent *event)
-{
-    const int column = int(event->position().x()) / std::max(1, width() / columns()),
-              row = int(event->position().y()) / kRow;
-    const bool inside = column < columns() && row < rowsPerColumn();
-    emit patchPointed(inside ? patchAtRow(column * rowsPerColumn() + row) : QString());
-}
-
-void ErrorList::leaveEvent(QEvent *)
+void ErrorList::leaveEvent(QEvent *event)
 {
     emit patchPointed({});
+    QListView::leaveEvent(event);
+}
+
+void ErrorList::currentChanged(const QModelIndex &current, const QModelIndex &previous)
+{
+    QListView::currentChanged(current, previous);
+    if (current.isValid())
+        emit patchPointed(text(m_errors->patch(current.row()).id));
 }
 
 } // namespace wavechroma::app
