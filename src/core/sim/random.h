@@ -47,7 +47,9 @@ private:
 class FastNormal
 {
 public:
-    explicit FastNormal(uint64_t seed) : m_random(seed), m_table(quantiles()) {}
+    /// Seeds that follow each other give streams that have nothing to do with each other (the plain
+    /// generator's would be one stream, shifted by a step).
+    explicit FastNormal(uint64_t seed) : m_random(Random(seed).next()), m_table(quantiles()) {}
     float next()
     {
         if (m_left == 0) {
