@@ -62,7 +62,7 @@ function(wavechroma_tests folder)
   foreach(test ${ARG_TESTS})
     add_test(NAME ${test} COMMAND ${program} ${test})
     set_tests_properties(${test} PROPERTIES TIMEOUT 900 ENVIRONMENT
-      "QT_QPA_PLATFORM=offscreen;WAVECHROMA_SOURCE_DIR=${CMAKE_SOURCE_DIR};WAVECHROMA_CLI=${CMAKE_BINARY_DIR}/bin/wavechroma-cli;WAVECHROMA_TEST_FRAMES=${WAVECHROMA_TEST_FRAMES}")
+      "QT_QPA_PLATFORM=offscreen;WAVECHROMA_SOURCE_DIR=${CMAKE_SOURCE_DIR};WAVECHROMA_CLI=${CMAKE_BINARY_DIR}/bin/wavechroma-cli")
   endforeach()
 endfunction()
 

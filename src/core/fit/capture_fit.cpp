@@ -122,7 +122,7 @@ std::optional<CaptureFit> fitCapture(const std::vector<PlacedPatch> &patches, co
     for (int round = 0; round < 30; ++round) {
         judge(fit);
         // wide at first, so that a bad start does not throw good patches out
-        const double limit = kTukey * fit.scatter * std::max(1.0, 3.0 - 0.25 * round);
+        const double limit = fit.shape.tukey * fit.scatter * std::max(1.0, 3.0 - 0.25 * round);
         for (size_t i = 0; i < weights.size(); ++i) {
             const double r = fit.residuals[i] / limit;
             weights[i] = r < 1 ? (1 - r * r) * (1 - r * r) : 0;

@@ -7,6 +7,8 @@
 /// (settle.h), so that they cannot disagree. For these two files: other headers hide Eigen.
 namespace wavechroma {
 
+constexpr double kTukey = 4.685; ///< of the biweight: 95 % efficient with normal residuals
+
 /// Seen camera RGB = exp(gain · place) · B · XYZ + flare · B · W, with place (u, v, u², uv, v²) less its mean
 /// over the patches.
 struct CaptureFit
@@ -16,6 +18,7 @@ struct CaptureFit
     {
         enum Light { Even, Plane, Bent } light = Even; ///< none, the first two, all five
         bool flare = false;
+        double tukey = kTukey; ///< robust deviations from which on a patch has no say
         [[nodiscard]] int count() const { return 9 + gains() + (flare ? 1 : 0); }
         [[nodiscard]] int gains() const { return light == Bent ? 5 : light == Plane ? 2 : 0; }
     };
@@ -38,8 +41,6 @@ struct CaptureFit
 };
 
 inline const Eigen::Vector3d kPaperWhite{kD50White.x, kD50White.y, kD50White.z};
-constexpr double kTukey = 4.685; ///< of the biweight: 95 % efficient with normal residuals
-
 /// Gauss–Newton with Tukey's biweight (Beaton and Tukey 1974) on residuals relative to the patch's own level,
 /// so that a spoilt patch or three have no say, with weak priors on gain (0.25) and flare (0.05). Nothing
 /// where the patches do not span three dimensions.

@@ -6,11 +6,15 @@
 
 namespace wavechroma {
 
+/// A check looks for spoilt patches, so that they lose their say sooner: at 4.685 of the norm over the three
+/// channels instead of each channel's share of it.
+static constexpr double kStrict = kTukey / 1.7320508;
+
 std::optional<CaptureModel> fitCaptureModel(const std::vector<PlacedPatch> &patches)
 {
     if (patches.size() < 10)
         return std::nullopt;
-    const auto fit = fitCapture(patches, {CaptureFit::Shape::Plane, true});
+    const auto fit = fitCapture(patches, {CaptureFit::Shape::Plane, true, kStrict});
     if (!fit)
         return std::nullopt;
     // from where the patches are on average to the chart's middle

@@ -64,7 +64,8 @@ std::vector<PlacedPatch> staged(const Staged &s, const char *body = nullptr)
         PlacedPatch p;
         p.u = double(i % 6) / 2.5 - 1;
         p.v = double(i / 6) / 1.5 - 1;
-        const double gain = 1 + s.gainX * p.u + s.gainY * p.v;
+        // light that changes evenly in stops; half the difference between opposite edges is gainX, gainY
+        const double gain = std::exp(std::asinh(s.gainX) * p.u + std::asinh(s.gainY) * p.v);
         const auto rgb = rgbOf(i);
         const auto level = [&](size_t c) {
             return (gain * rgb[c] + s.flare * veil[c]) * (1 + s.noise * random.normal());
