@@ -41,6 +41,7 @@ endfunction()
 
 # wavechroma_tests(folder TESTS ... [LIBS ...] [WIDGETS]): one program of all Qt Test classes of a folder; each file
 # registers its class under its own name, which is run as a test of its own.
+add_custom_target(core_tests) # all programs that need no window, and the command line: what runs under sanitizers
 function(wavechroma_tests folder)
   cmake_parse_arguments(ARG "WIDGETS" "" "TESTS;LIBS" ${ARGN})
   if(NOT BUILD_TESTING)
@@ -52,6 +53,9 @@ function(wavechroma_tests folder)
   set_target_properties(${program} PROPERTIES AUTOMOC ON)
   target_include_directories(${program} PRIVATE ${CMAKE_SOURCE_DIR}/tests)
   target_link_libraries(${program} PRIVATE wavechroma_options ${ARG_LIBS} Qt6::Test)
+  if(NOT ARG_WIDGETS)
+    add_dependencies(core_tests ${program})
+  endif()
   if(ARG_WIDGETS)
     target_compile_definitions(${program} PRIVATE WAVECHROMA_TEST_WIDGETS)
     target_link_libraries(${program} PRIVATE Qt6::Widgets)
@@ -60,6 +64,9 @@ function(wavechroma_tests folder)
     target_precompile_headers(${program} REUSE_FROM wavechroma_test_headers)
   endif()
   foreach(test ${ARG_TESTS})
+    if(ARG_WIDGETS AND WAVECHROMA_SANITIZE)
+      continue()
+    endif()
     add_test(NAME ${test} COMMAND ${program} ${test})
     set_tests_properties(${test} PROPERTIES TIMEOUT 900 ENVIRONMENT
       "QT_QPA_PLATFORM=offscreen;WAVECHROMA_SOURCE_DIR=${CMAKE_SOURCE_DIR};WAVECHROMA_CLI=${CMAKE_BINARY_DIR}/bin/wavechroma-cli")
