@@ -5,6 +5,7 @@
 #include "app/view/widgets/patch_colors.h"
 #include "core/words/proof_words.h"
 
+#include <QStyle>
 #include <QStyledItemDelegate>
 #include <algorithm>
 
@@ -103,7 +104,8 @@ QSize ErrorList::sizeHint() const
 
 void ErrorList::resizeEvent(QResizeEvent *event)
 {
-    setGridSize({viewport()->width() / columns() - 1, kRow});
+    // the list keeps room for its scroll bar whether it shows or not
+    setGridSize({(width() - style()->pixelMetric(QStyle::PM_ScrollBarExtent)) / columns() - 1, kRow});
     QListView::resizeEvent(event);
 }
 
