@@ -51,6 +51,10 @@ private:
     const BenchFacts &facts() const { return m_window->bench()->facts(); }
     BalanceStop *balance() const { return m_window->bench()->balanceStop(); }
     FitStop *fit() const { return m_window->bench()->fitStop(); }
+    static void clickRow(PaintedList *list, int row, Qt::KeyboardModifiers with = {})
+    {
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, with, list->cell(row).center());
+    }
     void undo() { m_window->job()->undoStack()->undo(); }
 };
 
@@ -59,13 +63,13 @@ void FitWindowTest::aGreyIsTakenByAClick()
     openBench(2);
     QCOMPARE(facts().balance->source.patches, std::vector<std::string>{"D2"});
     QVERIFY(!facts().balanceIsChosen);
-    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->greyRect(3).center());
+    clickRow(balance()->greys(), 3, {});
     QCOMPARE(facts().balance->source.patches, std::vector<std::string>{"D4"});
     // what the window has is what the command line's function gives
     QCOMPARE(facts().balance->multipliers, balanceReading(*facts().reading, {{"D4"}, {}})->multipliers);
-    QTest::mouseClick(balance(), Qt::LeftButton, Qt::ControlModifier, balance()->greyRect(2).center());
+    clickRow(balance()->greys(), 2, Qt::ControlModifier);
     QCOMPARE(facts().balance->source.patches, (std::vector<std::string>{"D4", "D3"}));
-    QTest::keyClick(balance(), Qt::Key_Up);
+    QTest::keyClick(balance()->greys(), Qt::Key_Up);
     QCOMPARE(facts().balance->source.patches, std::vector<std::string>{"D3"});
     m_window->action("neutralDefault")->trigger();
     QCOMPARE(facts().balance->source.patches, std::vector<std::string>{"D2"});
@@ -77,7 +81,7 @@ void FitWindowTest::aRungOfTheLadderIsALight()
 {
     openBench(2);
     QVERIFY(facts().ladder.size() >= 8);
-    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->rungRect(0).center());
+    clickRow(balance()->ladder(), 0);
     QVERIFY(std::abs(facts().balance->temperature->cctKelvin - facts().ladder[0].light.cctKelvin) < 1);
     QCOMPARE(facts().balance->multipliers, facts().ladder[0].multipliers);
 }
@@ -106,9 +110,9 @@ void FitWindowTest::aLeanIsKeptApartAndTakenBack()
     QCOMPARE(facts().balance->lean, (Lean{2, 1}));
     QCOMPARE(facts().balance->multipliers, plain);
     QVERIFY((*facts().balance->leaned)[2] < plain[2]); // less blue is warmer
-    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->leanRect(0).center());
+    clickRow(balance()->leans(), 0);
     QCOMPARE(facts().balance->lean, (Lean{-4, 1}));
-    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->greyRect(2).center());
+    clickRow(balance()->greys(), 2, {});
     QCOMPARE(facts().balance->lean, (Lean{-4, 1})); // another neutral, the same lean
     m_window->action("noLean")->trigger();
     QVERIFY(!facts().balance->leaned);
@@ -130,7 +134,7 @@ void FitWindowTest::anAreaOfTheFrameIsNeutral()
 void FitWindowTest::presetsGoToTheLaneAndAreRefusedByOtherCameras()
 {
     openBench(2);
-    QTest::mouseClick(balance(), Qt::LeftButton, {}, balance()->greyRect(2).center());
+    clickRow(balance()->greys(), 2, {});
     const auto multipliers = facts().balance->multipliers;
     const QString file = m_folder.filePath("north.json");
     QVERIFY(m_window->bench()->editor()->keepPreset(file, "North"));

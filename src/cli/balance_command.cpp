@@ -81,12 +81,12 @@ Result<Balance> presetOf(const Options &options, const Input &input)
         return preset;
     if (!preset->preset)
         return unusable(
-            options.preset +
-            ": is a balance without a name and a camera, so it is no preset; make one with --name");
+            "{file}: is a balance without a name and a camera, so it is no preset; make one with --name",
+            {{"file", options.preset}});
     const auto verdict = verdictOn(*preset->preset, input.camera());
     const auto said = words::preset(verdict);
     if (verdict.refuses())
-        return unusable(options.input + ": " + said);
+        return unusable("{file}: {reason}", {{"file", options.input}, {"reason", said}});
     if (!said.empty())
         std::fprintf(stderr, "%s: %s\n", options.input.c_str(), said.c_str());
     return preset;
@@ -103,7 +103,8 @@ Result<Balance> plainBalance(const Options &options, const Input &input)
     }
     if (options.whole || !options.area.empty()) {
         if (!input.frame)
-            return unusable(options.input + ": is a reading; --area and --whole need the frame itself");
+            return unusable("{file}: is a reading; --area and --whole need the frame itself",
+                            {{"file", options.input}});
         if (options.whole)
             return balanceWholeFrame(*input.frame);
         const auto n = numbersIn(options.area, 4, "--area");

@@ -32,12 +32,12 @@ Result<std::vector<double>> numbersIn(const std::string &text, size_t count, con
     for (const auto &field : splitCsvLine(text)) {
         const auto value = numberFrom(field);
         if (!value)
-            return unusable(option + ": \"" + field + "\" is not a number");
+            return unusable("{option}: \"{field}\" is not a number", {{"option", option}, {"field", field}});
         out.push_back(*value);
     }
     if (out.size() != count)
-        return unusable(option + ": takes " + std::to_string(count) + " numbers, got " +
-                        std::to_string(out.size()));
+        return unusable("{option}: takes {count} numbers, got {got}",
+                        {{"option", option}, {"count", double(count)}, {"got", double(out.size())}});
     return out;
 }
 

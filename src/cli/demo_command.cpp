@@ -19,7 +19,7 @@ Action addDemo(CLI::App &app)
     return [options] {
         Progress progress;
         int last = -1;
-        progress.report = [&](double fraction, std::string_view) {
+        progress.report = [&](double fraction, const words::Phrase &) {
             const int percent = int(fraction * 100);
             if (percent / 10 != last / 10)
                 std::fprintf(stderr, "demo: %d %%\n", percent);

@@ -36,8 +36,9 @@ Result<FitRequest> requestFrom(const Options &options)
     if (options.appearance == "light" || options.appearance == "d50")
         ask.appearance = options.appearance == "light" ? Appearance::UnderLight : Appearance::UnderD50;
     else if (!options.appearance.empty())
-        return unusable("unknown appearance \"" + options.appearance +
-                        "\"; known: light (as it looked under it), d50 (as it would look under D50)");
+        return unusable("unknown appearance \"{appearance}\"; known: light (as it looked under it), d50 (as "
+                        "it would look under D50)",
+                        {{"appearance", options.appearance}});
     return request;
 }
 

@@ -73,10 +73,11 @@ int run(const Options &options)
     for (const auto &image : options.images) {
         auto frame = openFrame(image);
         if (frame && !options.flats.empty()) {
-            std::string warning;
+            words::Phrase warning;
             frame = withFlats(*frame, {options.flats.begin(), options.flats.end()}, &warning);
             if (!warning.empty())
-                std::fprintf(stderr, "%s: warning: %s\n", image.c_str(), warning.c_str());
+                std::fprintf(stderr, "%s: warning: %s\n", image.c_str(),
+                             words::filled(warning, words::plain()).c_str());
         }
         auto reading = frame ? readFrame(*frame, request) : Result<Reading>(frame.error());
         if (reading && reading->found && !options.leftOut.empty())

@@ -78,7 +78,7 @@ BenchFacts benchFacts(const JobState &state, const Stations &stations, RowId fra
     if (!reading)
         return facts;
     if (const auto &fault = reading->reading.fault()) {
-        facts.fault = fault->message;
+        facts.fault = fault->phrase;
         return facts;
     }
     facts.reading = *reading->reading;
@@ -88,7 +88,7 @@ BenchFacts benchFacts(const JobState &state, const Stations &stations, RowId fra
         facts.scale = verdictOn(*scale, state.title.intendedPpi, sheet.scaleError, sheet.distortion);
     for (const auto *calibration : state.calibrationsOf(frame)) {
         if (const auto &fault = calibration->calibration.fault())
-            facts.fault = fault->message;
+            facts.fault = fault->phrase;
         else
             facts.calibrations.push_back(*calibration->calibration);
     }

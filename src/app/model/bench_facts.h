@@ -15,7 +15,7 @@ struct BenchFacts
     std::optional<JobFrame> frame; ///< absent: no frame is on the bench
     ChartDefinition chart;
     std::optional<Reading> reading;
-    std::string fault; ///< why its documents cannot be read, where they are damaged
+    words::Phrase fault; ///< why its documents cannot be read, where they are damaged
     std::optional<Balance> balance;
     bool balanceIsChosen = false;          ///< by hand, rather than the chart's default neutral
     std::vector<NeutralState> greys;       ///< behind that balance

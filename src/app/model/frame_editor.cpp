@@ -77,6 +77,19 @@ bool FrameEditor::isBusy() const
     return m_tasks->isBusy(kQueue);
 }
 
+bool FrameEditor::canTakeBack() const
+{
+    return m_tasks->isAwaited(kQueue) || m_job->undoStack()->canUndo();
+}
+
+void FrameEditor::takeBack()
+{
+    if (!m_tasks->isAwaited(kQueue))
+        return m_job->undoStack()->undo();
+    m_tasks->stop(kQueue);
+    refresh(); // what was shown of it at once
+}
+
 void FrameEditor::finishWork()
 {
     m_tasks->finish(kQueue);
@@ -89,7 +102,7 @@ void FrameEditor::redo(const QString &undoText, const QString &busy, Work work)
     m_tasks->run<Redoing>({kQueue, busy, true}, std::move(work), this,
                           [this, undoText](const Result<Redoing> &done) {
                               if (!done)
-                                  emit problem(text(done.error().message));
+                                  emit problem(text(done.error()));
                               else
                                   takeRedone(*done, undoText);
                           });

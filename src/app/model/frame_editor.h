@@ -23,6 +23,10 @@ public:
         return m_open;
     } ///< null: not open
     [[nodiscard]] bool isBusy() const;
+    /// Undo: what is still being worked out is dropped, as if it had not been asked for; else the last step
+    /// of the job is taken back.
+    void takeBack();
+    [[nodiscard]] bool canTakeBack() const;
     void finishWork(); ///< waits for what is being worked out and takes it, before the job goes
 
     // frame_editor_placement.cpp: where the chart lies, which chart it is, which patches count

@@ -11,7 +11,7 @@ namespace wavechroma::app {
 void FrameEditor::takeBalance(const Result<Balance> &balance, const QString &undoText)
 {
     if (!balance) {
-        emit problem(text(balance.error().message));
+        emit problem(text(balance.error()));
         return;
     }
     const auto *row = m_facts->frame ? m_job->state().frame(m_facts->frame->id) : nullptr;
@@ -104,7 +104,7 @@ bool FrameEditor::keepPreset(const QString &file, const QString &name)
     preset.preset = PresetFacts{name.toStdString(), request().ask.setup, m_facts->frame->camera};
     const auto written = saveBalance(file.toStdString(), preset);
     if (!written)
-        emit problem(text(written.error().message));
+        emit problem(text(written.error()));
     return bool(written);
 }
 
@@ -113,7 +113,7 @@ void FrameEditor::usePreset(const QString &file, const std::vector<RowId> &frame
     const auto preset = loadBalance(file.toStdString());
     if (!preset || !preset->preset) {
         emit problem(preset ? tr("%1 has no name and no camera, so it is no preset.").arg(file)
-                            : text(preset.error().message));
+                            : text(preset.error()));
         return;
     }
     JobChange change;

@@ -47,7 +47,7 @@ void FrameEditor::useWeights(const QString &weights)
     if (!m_facts->reading || !m_facts->frame)
         return;
     if (const auto known = checkWeights(weights.toStdString(), m_facts->chart); !known) {
-        emit problem(text(known.error().message));
+        emit problem(text(known.error()));
         return;
     }
     auto asked = request();
@@ -120,7 +120,7 @@ void FrameEditor::fitUnderLight(const QString &light)
     if (!light.isEmpty()) {
         const auto named = lightNamed(light.toStdString());
         if (!named) {
-            emit problem(text(named.error().message));
+            emit problem(text(named.error()));
             return;
         }
         asked.ask.light = *named;

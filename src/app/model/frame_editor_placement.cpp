@@ -65,7 +65,7 @@ void FrameEditor::switchOff(const std::vector<std::string> &patches)
         return;
     const auto reading = readingWithout(*m_facts->reading, *raw(), patches, sheetOf(m_job->state()));
     if (!reading) {
-        emit problem(text(reading.error().message));
+        emit problem(text(reading.error()));
         return;
     }
     fitAnew(*reading, tr("Switch Patches Off or On"));
@@ -159,8 +159,8 @@ void FrameEditor::readAgain()
              plain.flat = nullptr;
              auto reading = readWithFlats(around, plain, flats, progress);
              if (!reading)
-                 return unusable("The frame could not be read again, and its old reading stays. " +
-                                 reading.error().message);
+                 return unusable("The frame could not be read again, and its old reading stays. {reason}",
+                                 {{"reason", reading.error().phrase}});
              reading->image = row.path;
              if (reading->chart != chart)
                  forgetPatches(asked);
@@ -212,7 +212,7 @@ void FrameEditor::carryPlacement()
                  flats.push_back(folder / flat);
              for (const auto &target : all) {
                  if (progress.stopped())
-                     return unusable(target.row.path + ": stopped");
+                     return unusable("{file}: stopped", {{"file", target.row.path}});
                  auto frame = openFrame(target.file);
                  if (frame && !flats.empty())
                      frame = withFlats(*frame, flats);

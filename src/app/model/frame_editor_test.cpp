@@ -22,6 +22,7 @@ private slots:
     void cleanup();
     void partsAreChosenForTheJob();
     void aLeanIsFittedAnewInOneStep();
+    void undoTakesBackWhatIsStillBeingWorkedOut();
     void aPatchIsOffAndOnAgain();
     void aDraggedChartIsOneStep();
     void aBalanceIsOfTheFrame();
@@ -93,6 +94,24 @@ void FrameEditorTest::aLeanIsFittedAnewInOneStep()
     const auto again = *fitReading(*m_editor->facts()->reading, requestOf(stored));
     QVERIFY(again.parts == stored.parts && again.matrix == stored.matrix);
     QCOMPARE(again.crossValidated.mean, stored.crossValidated.mean);
+}
+
+void FrameEditorTest::undoTakesBackWhatIsStillBeingWorkedOut()
+{
+    QVERIFY(!m_editor->canTakeBack());
+    m_editor->leanColour({-1, 0});
+    m_editor->finishWork();
+    const auto first = m_editor->facts()->chosen()->lean;
+    m_editor->leanColour({-3, 0});
+    QVERIFY(m_editor->canTakeBack());
+    m_editor->takeBack(); // the second lean, not the first
+    QTRY_VERIFY(!m_editor->isBusy());
+    QCOMPARE(m_job->undoStack()->count(), 1);
+    QVERIFY(m_job->undoStack()->canUndo());
+    QCOMPARE(m_editor->facts()->chosen()->lean, first);
+    m_editor->takeBack();
+    QVERIFY(m_job->state() == m_before);
+    QVERIFY(!m_editor->canTakeBack());
 }
 
 void FrameEditorTest::aPatchIsOffAndOnAgain()

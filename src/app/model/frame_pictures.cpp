@@ -1,5 +1,6 @@
 #include "app/model/frame_pictures.h"
 
+#include "app/model/spoken.h"
 #include "core/tasks/read_task.h"
 
 #include <QColorSpace>
@@ -32,7 +33,7 @@ std::shared_ptr<OpenFrame> openFor(RowId id, const std::string &path,
     out->id = id;
     auto opened = openToLook(path, flats, progress);
     if (!opened) {
-        out->fault = QString::fromStdString(opened.error().message);
+        out->fault = text(opened.error());
         return out;
     }
     out->opened = std::make_shared<OpenedFrame>(std::move(*opened));

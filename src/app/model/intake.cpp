@@ -117,7 +117,7 @@ void Intake::take(const Result<TakenFrame> &taken)
                            [&](const auto &f) { return f.sha256 == hash; });
     };
     if (!taken) {
-        emit problem(text(taken.error().message));
+        emit problem(text(taken.error()));
         return;
     }
     if (isKnown(taken->frame.sha256)) {

@@ -1,6 +1,7 @@
 #include "app/model/job_document.h"
 
 #include "app/model/change_job.h"
+#include "app/model/spoken.h"
 
 namespace wavechroma::app {
 
@@ -59,7 +60,7 @@ bool JobDocument::apply(const JobChange &change)
 {
     const auto stored = m_store->apply(change);
     if (!stored) {
-        emit failed(QString::fromStdString(stored.error().message));
+        emit failed(text(stored.error()));
         return false;
     }
     wavechroma::apply(m_state, change);
@@ -104,7 +105,7 @@ void JobDocument::setWaiting(const QStringList &files)
     for (const auto &file : files)
         all.push_back(file.toStdString());
     if (const auto kept = m_store->setWaiting(all); !kept)
-        emit failed(QString::fromStdString(kept.error().message));
+        emit failed(text(kept.error()));
 }
 
 } // namespace wavechroma::app

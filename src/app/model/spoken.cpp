@@ -31,6 +31,16 @@ void speakAs(const QLocale &locale)
     language().decimalSign = locale.decimalPoint().toStdString();
 }
 
+QString text(const words::Phrase &phrase)
+{
+    return text(words::filled(phrase, spoken()));
+}
+
+QString text(const Error &error)
+{
+    return text(error.phrase);
+}
+
 static QString figure(const char *place, double value)
 {
     return text(words::filled(place, {{"v", value}}, words::Language{spoken().decimalSign, {}, {}}));

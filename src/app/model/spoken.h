@@ -1,6 +1,7 @@
 #pragma once
-#include "core/words/filled.h"
-#include "core/words/language.h"
+#include "core/base/filled.h"
+#include "core/base/language.h"
+#include "core/base/result.h"
 
 #include <QLocale>
 #include <QString>
@@ -17,6 +18,8 @@ void speakAs(const QLocale &locale);
 {
     return QString::fromStdString(s);
 }
+[[nodiscard]] QString text(const words::Phrase &phrase); ///< filled in the window's language
+[[nodiscard]] QString text(const Error &error);
 // Figures as the window writes them.
 [[nodiscard]] QString fixed(double value, int decimals);
 [[nodiscard]] QString withSign(double value, int decimals);

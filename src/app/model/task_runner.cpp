@@ -1,5 +1,7 @@
 #include "app/model/task_runner.h"
 
+#include "app/model/spoken.h"
+
 #include <QMetaObject>
 
 namespace wavechroma::app {
@@ -38,14 +40,14 @@ void TaskRunner::launch(const std::shared_ptr<Task> &task)
         emit progressed(task->spec.queue, -1, task->spec.what);
     Progress progress;
     progress.cancelled = &task->cancelled;
-    progress.report = [this, weak = std::weak_ptr<Task>(task)](double fraction, std::string_view step) {
-        const auto text = QString::fromUtf8(step.data(), qsizetype(step.size()));
+    progress.report = [this, weak = std::weak_ptr<Task>(task)](double fraction, const words::Phrase &step) {
+        const auto said = text(step);
         QMetaObject::invokeMethod(
             this,
-            [this, weak, fraction, text] {
+            [this, weak, fraction, said] {
                 const auto running = weak.lock();
                 if (running && !running->isOver && !running->dropped && !running->spec.what.isEmpty())
-                    emit progressed(running->spec.queue, fraction, text);
+                    emit progressed(running->spec.queue, fraction, said);
             },
             Qt::QueuedConnection);
     };
@@ -102,6 +104,12 @@ bool TaskRunner::isBusy(const QString &queue) const
 {
     const auto at = m_queues.find(queue);
     return at != m_queues.end() && !at->empty();
+}
+
+bool TaskRunner::isAwaited(const QString &queue) const
+{
+    const auto at = m_queues.find(queue);
+    return at != m_queues.end() && (at->size() > 1 || (at->size() == 1 && !at->front()->dropped));
 }
 
 void TaskRunner::finish(const QString &queue)

@@ -43,7 +43,7 @@ public:
             try {
                 result->emplace(work(progress));
             } catch (const std::exception &fault) {
-                result->emplace(internalError(fault.what()));
+                result->emplace(internalError("{why}", {{"why", fault.what()}}));
             } catch (...) {
                 result->emplace(internalError("an unknown fault"));
             }
@@ -55,7 +55,9 @@ public:
     stop(const QString &queue); ///< what runs is told to stop, what waits is dropped; results of neither come
     void stopAll();
     [[nodiscard]] bool isBusy(const QString &queue) const; ///< something runs or waits in it
-    void finish(const QString &queue); ///< waits for all of it and hands it over, before the job goes
+    [[nodiscard]] bool
+    isAwaited(const QString &queue) const; ///< the result of something that runs or waits in it will come
+    void finish(const QString &queue);     ///< waits for all of it and hands it over, before the job goes
     void jobChanged(); ///< what belongs to the job before is stopped, and its results are dropped
 
 signals:

@@ -55,13 +55,13 @@ static Balance balanceOf(const CameraRgb &neutral, const FileColor &color)
 }
 
 /// Why a patch cannot stand for a neutral; empty when it can.
-static std::string reasonAgainst(const PatchReading &patch)
+static words::Phrase reasonAgainst(const PatchReading &patch)
 {
     if (patch.clipped >= kMostClipped)
-        return "is burnt out in at least one channel";
+        return {"is burnt out in at least one channel"};
     if (patch.count == 0)
-        return "was not read";
-    return isUsable(patch) ? "" : "has too little signal above black";
+        return {"was not read"};
+    return {isUsable(patch) ? "" : "has too little signal above black"};
 }
 
 Result<Balance> balanceFromPatches(const Reading &reading, const std::vector<std::string> &ids)
@@ -71,17 +71,19 @@ Result<Balance> balanceFromPatches(const Reading &reading, const std::vector<std
     for (const auto &id : ids) {
         const auto *patch = reading.patch(id);
         if (!patch)
-            return unusable(reading.image + ": the reading has no patch \"" + id + "\"");
+            return unusable("{file}: the reading has no patch \"{patch}\"",
+                            {{"file", reading.image}, {"patch", id}});
         if (const auto reason = reasonAgainst(*patch); !reason.empty())
-            return unusable(reading.image + ": patch " + id + " " + reason);
+            return unusable("{file}: patch {patch} {reason}",
+                            {{"file", reading.image}, {"patch", id}, {"reason", reason}});
         if (firstGreen == 0)
             firstGreen = patch->mean.g;
         const double scale = firstGreen / patch->mean.g / double(ids.size());
         sum = {sum.r + scale * patch->mean.r, sum.g + scale * patch->mean.g, sum.b + scale * patch->mean.b};
     }
     if (ids.empty())
-        return unusable(reading.image +
-                        ": no neutral patch can be used: each is burnt out, too dark or not read");
+        return unusable("{file}: no neutral patch can be used: each is burnt out, too dark or not read",
+                        {{"file", reading.image}});
     auto balance = balanceOf(sum, reading.fileColor);
     balance.source = {reading.image, ids, {}};
     return balance;
@@ -91,7 +93,7 @@ Result<Balance> balanceFromArea(const std::string &image, const FileColor &color
                                 const std::array<double, 4> &area, const PatchReading &samples)
 {
     if (const auto reason = reasonAgainst(samples); !reason.empty())
-        return unusable(image + ": the area " + reason);
+        return unusable("{file}: the area {reason}", {{"file", image}, {"reason", reason}});
     auto balance = balanceOf(samples.mean, color);
     balance.source = {image, {}, area};
     return balance;

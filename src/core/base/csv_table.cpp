@@ -2,7 +2,6 @@
 
 #include <charconv>
 #include <cmath>
-#include <fmt/format.h>
 #include <optional>
 
 namespace wavechroma {
@@ -68,19 +67,23 @@ Result<NumberTable> parseNumberTable(std::string_view text, const std::string &n
             }
         }
         if (fields.size() != width)
-            return unusable(
-                fmt::format("{}: line {} has {} fields, not {}", name, lineNumber, fields.size(), width));
+            return unusable("{file}: line {line} has {fields} fields, not {width}",
+                            {{"file", name},
+                             {"line", double(lineNumber)},
+                             {"fields", double(fields.size())},
+                             {"width", double(width)}});
         std::vector<double> row;
         for (const auto &field : fields) {
             const auto value = numberFrom(field);
             if (!value)
-                return unusable(fmt::format("{}: line {}: \"{}\" is not a number", name, lineNumber, field));
+                return unusable("{file}: line {line}: \"{field}\" is not a number",
+                                {{"file", name}, {"line", double(lineNumber)}, {"field", field}});
             row.push_back(*value);
         }
         table.rows.push_back(std::move(row));
     }
     if (table.rows.empty())
-        return unusable(name + ": no numbers in it");
+        return unusable("{file}: no numbers in it", {{"file", name}});
     return table;
 }
 

@@ -48,6 +48,11 @@ std::string exposureText(double seconds)
     return fmt::format("{:.3g} s", seconds);
 }
 
+std::string shortestText(double value)
+{
+    return std::isfinite(value) ? fmt::format("{:g}", value == 0 ? 0.0 : value) : "–";
+}
+
 std::optional<double> takeNumber(std::string_view &text)
 {
     auto digits = text;

@@ -1,7 +1,8 @@
 #pragma once
+#include "core/base/filled.h"
+
 #include <atomic>
 #include <functional>
-#include <string_view>
 
 namespace wavechroma {
 
@@ -9,13 +10,18 @@ namespace wavechroma {
 /// at a time. A default-made Progress listens to nothing and is never cancelled.
 struct Progress
 {
-    std::function<void(double fraction, std::string_view step)> report;
+    std::function<void(double fraction, const words::Phrase &step)> report;
     const std::atomic<bool> *cancelled = nullptr;
 
-    void at(double fraction, std::string_view step) const
+    void at(double fraction, const words::Phrase &step) const
     {
         if (report)
             report(fraction, step);
+    }
+    void at(double fraction, const char *step) const
+    {
+        if (report)
+            report(fraction, {step});
     }
     [[nodiscard]] bool stopped() const { return cancelled && cancelled->load(std::memory_order_relaxed); }
 };

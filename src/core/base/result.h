@@ -1,4 +1,6 @@
 #pragma once
+#include "core/base/filled.h"
+
 #include <string>
 #include <utility>
 #include <variant>
@@ -14,16 +16,20 @@ enum class Fault {
 struct Error
 {
     Fault fault = Fault::Unusable;
-    std::string message; ///< names the file and the reason: "frame_012.dng: ends after 3 of 24 MB"
+    std::string message;       ///< names the file and the reason: "frame_012.dng: ends after 3 of 24 MB"
+    words::Phrase phrase = {}; ///< what `message` was filled from, for the window to fill in its language
 };
 
-[[nodiscard]] inline Error unusable(std::string message)
+/// A sentence as it stands, or a template with its places: {"{file}: ends after {n} of {all} MB", {…}}.
+[[nodiscard]] Error unusable(words::Phrase why);
+[[nodiscard]] Error internalError(words::Phrase why);
+[[nodiscard]] inline Error unusable(std::string text, words::Places places = {})
 {
-    return {Fault::Unusable, std::move(message)};
+    return unusable(words::Phrase{std::move(text), std::move(places)});
 }
-[[nodiscard]] inline Error internalError(std::string message)
+[[nodiscard]] inline Error internalError(std::string text, words::Places places = {})
 {
-    return {Fault::Internal, std::move(message)};
+    return internalError(words::Phrase{std::move(text), std::move(places)});
 }
 
 /// For operations whose only answer is that they worked.

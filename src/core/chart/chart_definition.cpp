@@ -40,8 +40,9 @@ std::vector<ChartPanel> panelsOf(const ChartDefinition &chart)
 
 Result<Done> check(const ChartDefinition &chart)
 {
-    const auto fail = [&](const std::string &reason) {
-        return unusable("chart \"" + chart.id + "\": " + reason);
+    const auto fail = [&](const char *reason, words::Places places = {}) {
+        return unusable("chart \"{chart}\": {reason}",
+                        {{"chart", chart.id}, {"reason", words::Phrase{reason, std::move(places)}}});
     };
     if (chart.id.empty())
         return unusable("chart: id is empty");
@@ -56,22 +57,25 @@ Result<Done> check(const ChartDefinition &chart)
         return fail("panel_gap must come after one of the columns but the last, and not be negative");
     const size_t expected = size_t(chart.rows) * size_t(chart.columns);
     if (chart.patches.size() != expected)
-        return fail(
-            fmt::format("{} patches for {} rows of {}", chart.patches.size(), chart.rows, chart.columns));
+        return fail("{n} patches for {rows} rows of {columns}", {{"n", double(chart.patches.size())},
+                                                                 {"rows", double(chart.rows)},
+                                                                 {"columns", double(chart.columns)}});
     std::set<std::string> ids;
     for (size_t i = 0; i < expected; ++i) {
         const auto &patch = chart.patches[i];
         const auto wanted = patchId(int(i) / chart.columns, int(i) % chart.columns);
         if (patch.id != wanted)
-            return fail(fmt::format("patch {} is called \"{}\", not \"{}\"", i + 1, patch.id, wanted));
+            return fail("patch {n} is called \"{id}\", not \"{wanted}\"",
+                        {{"n", double(i + 1)}, {"id", patch.id}, {"wanted", wanted}});
         const auto &[x, y, z] = patch.reference;
         if (!std::isfinite(x + y + z) || y < -0.01 || y > 1.5 || x < -0.05 || z < -0.05 || x > 1.6 || z > 1.6)
-            return fail("patch " + patch.id + ": reference colour is not one of a reflecting surface");
+            return fail("patch {patch}: reference colour is not one of a reflecting surface",
+                        {{"patch", patch.id}});
         ids.insert(patch.id);
     }
     for (const auto &id : chart.neutral)
         if (!ids.count(id))
-            return fail("neutral names \"" + id + "\", which is not a patch");
+            return fail("neutral names \"{patch}\", which is not a patch", {{"patch", id}});
     return Done{};
 }
 
@@ -257,10 +261,11 @@ Result<ChartDefinition> chartFromCatalogue(const std::string &id)
     if (const auto size = gridSize(id))
         return plainGrid(size->first, size->second);
     if (id.rfind("grid-", 0) == 0)
-        return unusable("chart \"" + id +
-                        "\": a grid is named by its rows and columns, 1 to 100 each, as grid-4x6");
-    return unusable(
-        fmt::format("chart \"{}\" is not in the catalogue; known: {}", id, fmt::join(chartIds(), ", ")));
+        return unusable(
+            "chart \"{chart}\": a grid is named by its rows and columns, 1 to 100 each, as grid-4x6",
+            {{"chart", id}});
+    return unusable("chart \"{chart}\" is not in the catalogue; known: {known}",
+                    {{"chart", id}, {"known", words::joined(chartIds(), ", ")}});
 }
 
 } // namespace wavechroma

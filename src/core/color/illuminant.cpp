@@ -79,12 +79,13 @@ Result<NamedLight> lightFromName(const std::string &name)
     const auto [end, fault] = std::from_chars(name.data(), name.data() + name.size(), kelvin);
     if (fault == std::errc{} && end == name.data() + name.size() - 1 && *end == 'K') {
         if (kelvin < 1500 || kelvin > 25000)
-            return unusable("light " + name + ": temperatures from 1500K to 25000K are known");
+            return unusable("light {file}: temperatures from 1500K to 25000K are known", {{"file", name}});
         const auto light = named(kelvin < 4000 ? planckian(kelvin) : daylight(kelvin), 255);
         return NamedLight{light.name, light.spectrum, light.xy, exifCodeNear(light.xy)};
     }
-    return unusable("light \"" + name +
-                    "\": not A, D50, D55, D65, D75, a temperature such as 4100K, or a spectrum file");
+    return unusable(
+        "light \"{file}\": not A, D50, D55, D65, D75, a temperature such as 4100K, or a spectrum file",
+        {{"file", name}});
 }
 
 int exifCodeNear(const Chromaticity &xy)

@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -78,24 +77,24 @@ Result<Spectrum> parseSpectrum(std::string_view text, const std::string &name)
         return table.error();
     const auto &rows = table->rows;
     if (rows.size() < 4 || rows[0].size() < 2)
-        return unusable(name + ": a spectrum needs at least 4 lines of \"nm,value\"");
+        return unusable("{file}: a spectrum needs at least 4 lines of \"nm,value\"", {{"file", name}});
     Spectrum spectrum{rows[0][0], rows[1][0] - rows[0][0], {}};
     double total = 0;
     for (size_t i = 0; i < rows.size(); ++i) {
         const double expected = spectrum.startNm + spectrum.stepNm * double(i);
         if (!(spectrum.stepNm > 0) || std::abs(rows[i][0] - expected) > 0.01)
-            return unusable(fmt::format("{}: the wavelengths must rise in equal steps; {} nm breaks the row",
-                                        name, rows[i][0]));
+            return unusable("{file}: the wavelengths must rise in equal steps; {nm:g} nm breaks the row",
+                            {{"file", name}, {"nm", rows[i][0]}});
         if (rows[i][1] < 0)
-            return unusable(fmt::format("{}: negative value at {} nm", name, rows[i][0]));
+            return unusable("{file}: negative value at {nm:g} nm", {{"file", name}, {"nm", rows[i][0]}});
         spectrum.values.push_back(rows[i][1]);
     }
     for (double nm = kGridStartNm; nm <= 780; nm += kGridStepNm)
         total += spectrum.at(nm);
     if (spectrum.startNm > 430 || spectrum.endNm() < 670)
-        return unusable(name + ": covers less than 430 to 670 nm");
+        return unusable("{file}: covers less than 430 to 670 nm", {{"file", name}});
     if (!(total > 0))
-        return unusable(name + ": no power between 380 and 780 nm");
+        return unusable("{file}: no power between 380 and 780 nm", {{"file", name}});
     return spectrum;
 }
 

@@ -9,7 +9,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -116,31 +115,36 @@ struct Start
 Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, const FitOptions &options)
 {
     if (!reading.found)
-        return unusable(reading.image + ": no chart was found in it, so there is nothing to fit");
+        return unusable("{file}: no chart was found in it, so there is nothing to fit",
+                        {{"file", reading.image}});
     for (const auto &[id, weight] : options.weights)
         if (!(weight > 0) || !std::isfinite(weight))
-            return unusable("the weight of patch " + id + " must be above 0; leave the patch out instead");
+            return unusable("the weight of patch {patch} must be above 0; leave the patch out instead",
+                            {{"patch", id}});
     Start start;
     start.chart = chart;
     const bool hasSpectra = std::any_of(chart.patches.begin(), chart.patches.end(),
                                         [](const auto &p) { return p.reflectance.has_value(); });
     if (options.appearance == Appearance::UnderLight && !(hasSpectra && options.light))
-        return unusable(reading.image + ": how the colours looked under the light takes the chart's spectra "
-                                        "and a named or measured light");
+        return unusable("{file}: how the colours looked under the light takes the chart's spectra and a "
+                        "named or measured light",
+                        {{"file", reading.image}});
     if (hasSpectra && options.light &&
         options.appearance.value_or(Appearance::UnderLight) == Appearance::UnderLight) {
         start.chart = chartUnderLight(chart, options.light->spectrum);
         start.appearance = Appearance::UnderLight;
     }
     if (!start.chart.colorsKnown)
-        return unusable(reading.image + ": the colours of the " + chart.name +
-                        " are not known; give them with --reference");
+        return unusable("{file}: the colours of the {chart} are not known; give them with --reference",
+                        {{"file", reading.image}, {"chart", chart.name}});
     start.patches = usablePatches(reading, start.chart, options);
     if (int(start.patches.size()) < kFewestPatches)
-        return unusable(fmt::format(
-            "{}: only {} of {} patches can be used (the others are burnt out, too dark or left out); "
-            "a fit needs {}",
-            reading.image, start.patches.size(), chart.patches.size(), kFewestPatches));
+        return unusable("{file}: only {used} of {all} patches can be used (the others are burnt out, too "
+                        "dark or left out); a fit needs {needed}",
+                        {{"file", reading.image},
+                         {"used", double(start.patches.size())},
+                         {"all", double(chart.patches.size())},
+                         {"needed", double(kFewestPatches)}});
     start.settled = options.settle
                         ? settledPatches(start.patches, start.chart, reading, options.flare, start.takenOut)
                         : start.patches;
@@ -164,7 +168,7 @@ Result<Calibration> calibrationOf(const Parts &parts, const ColorModel &model, c
     out.light = lightOf(options, reading.fileColor, model.multipliers);
     const auto colorMatrix = colorMatrixOf(model, out.light.xy);
     if (!colorMatrix)
-        return unusable(reading.image + ": the fitted matrix cannot be inverted");
+        return unusable("{file}: the fitted matrix cannot be inverted", {{"file", reading.image}});
     out.colorMatrix = *colorMatrix;
     std::vector<double> errors;
     for (const auto &patch : out.patches)
@@ -232,10 +236,11 @@ Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition
     if (!fitted)
         return fitted.error();
     if (progress.stopped())
-        return unusable(reading.image + ": stopped");
+        return unusable("{file}: stopped", {{"file", reading.image}});
     if (fitted->empty())
-        return unusable(reading.image +
-                        ": the patches do not fix a calibration (no usable neutral, or colours too alike)");
+        return unusable(
+            "{file}: the patches do not fix a calibration (no usable neutral, or colours too alike)",
+            {{"file", reading.image}});
     return fitted->front();
 }
 

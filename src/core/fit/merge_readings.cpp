@@ -48,16 +48,18 @@ Result<Reading> mergedReading(const std::vector<Reading> &readings)
     std::vector<double> ratios;
     for (const auto &reading : readings) {
         if (!reading.found)
-            return unusable(reading.image + ": no chart was found in it");
+            return unusable("{file}: no chart was found in it", {{"file", reading.image}});
         if (reading.chart != out.chart || !samePair(reading.camera, out.camera))
-            return unusable(reading.image + ": is of another chart, camera or lens than " + out.image +
-                            ", so the two cannot be merged");
+            return unusable(
+                "{file}: is of another chart, camera or lens than {other}, so the two cannot be merged",
+                {{"file", reading.image}, {"other", out.image}});
         if (reading.flats.empty() != out.flats.empty())
-            return unusable(reading.image + ": one of it and " + out.image +
-                            " has its light evened by a flat, the other has not");
+            return unusable("{file}: one of it and {other} has its light evened by a flat, the other has not",
+                            {{"file", reading.image}, {"other", out.image}});
         ratios.push_back(exposureRatio(out, reading));
         if (ratios.back() <= 0)
-            return unusable(reading.image + ": has no usable patch in common with " + out.image);
+            return unusable("{file}: has no usable patch in common with {other}",
+                            {{"file", reading.image}, {"other", out.image}});
     }
     for (auto &patch : out.patches) {
         std::array<Sum, 3> sums;

@@ -19,10 +19,10 @@ Xyz applyField(std::span<const double> numbers, const BalancedRgb &, const Xyz &
     return xyzFromCompressed(corrected(numbers, compressedFromXyz(xyz)));
 }
 
-std::string faultOfField(std::span<const double> numbers)
+words::Phrase faultOfField(std::span<const double> numbers)
 {
     const bool sized = std::all_of(numbers.begin(), numbers.begin() + kSizes, [](double v) { return v > 0; });
-    return sized ? "" : "has sizes that are not positive";
+    return {sized ? "" : "has sizes that are not positive"};
 }
 
 Eigen::Vector3d vectorFrom(const CompressedLab &c)

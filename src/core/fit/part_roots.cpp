@@ -34,7 +34,7 @@ Xyz applyRoots(std::span<const double> n, const BalancedRgb &toned, const Xyz &x
             xyz.z + n[6] * r[0] + n[7] * r[1] + n[8] * r[2]};
 }
 
-std::string faultOfRoots(std::span<const double>)
+words::Phrase faultOfRoots(std::span<const double>)
 {
     return {};
 }

@@ -8,7 +8,6 @@
 
 #include <algorithm>
 #include <cstring>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -44,7 +43,8 @@ Result<Done> checkName(std::span<const Row> rows, const char *what, const std::s
     std::string known = kAuto;
     for (const auto &row : rows)
         known += std::string(", ") + row.name;
-    return unusable(fmt::format("unknown {} \"{}\"; known: {}", what, name, known));
+    return unusable("unknown {what} \"{file}\"; known: {known}",
+                    {{"what", what}, {"file", name}, {"known", known}});
 }
 
 } // namespace

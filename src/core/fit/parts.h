@@ -46,7 +46,7 @@ struct Bending
     /// `toned`: balanced RGB behind the tone curves; `xyz`: what came out so far.
     Xyz (*apply)(std::span<const double> numbers, const BalancedRgb &toned, const Xyz &xyz);
     /// Why numbers of the right count cannot be used; empty when they can.
-    std::string (*faultOf)(std::span<const double> numbers);
+    words::Phrase (*faultOf)(std::span<const double> numbers);
 };
 
 /// What a fit needs to know beside its patches.

@@ -43,20 +43,24 @@ Result<Calibration> joinedLights(const std::vector<Calibration> &calibrations,
                                  const std::vector<Vector3> &neutrals)
 {
     if (calibrations.size() < 2 || calibrations.size() > 3 || neutrals.size() != calibrations.size())
-        return unusable("a calibration joins two or three lights, not " +
-                        std::to_string(calibrations.size()));
+        return unusable("a calibration joins two or three lights, not {count}",
+                        {{"count", double(calibrations.size())}});
     Calibration out = calibrations.front();
     for (size_t i = 0; i < calibrations.size(); ++i) {
         const auto &c = calibrations[i];
         if (!samePair(c.camera, out.camera))
-            return unusable("the readings are of different cameras or lenses (" + out.camera.model + ", " +
-                            c.camera.model + "), so they make no calibration of one station");
+            return unusable("the readings are of different cameras or lenses ({first}, {second}), so they "
+                            "make no calibration of one station",
+                            {{"first", out.camera.model}, {"second", c.camera.model}});
         if (c.light.name == "unknown")
-            return unusable(c.name + ": its light is not known; say it with --light, once for each reading");
+            return unusable(
+                "{calibration}: its light is not known; say it with --light, once for each reading",
+                {{"calibration", c.name}});
         for (size_t j = 0; j < i; ++j)
             if (std::abs(miredOf(c.light) - miredOf(calibrations[j].light)) < kLeastApart * miredOf(c.light))
-                return unusable("the lights " + calibrations[j].light.name + " and " + c.light.name +
-                                " are too close to each other to interpolate between");
+                return unusable(
+                    "the lights {first} and {second} are too close to each other to interpolate between",
+                    {{"first", calibrations[j].light.name}, {"second", c.light.name}});
         LightModel light;
         static_cast<ColorModel &>(light) = c;
         light.light = c.light;

@@ -27,8 +27,9 @@ Result<Weights> presetWeights(const std::string &preset, const ChartDefinition &
         return out;
     }
     if (preset != "skin")
-        return unusable("unknown weights \"" + preset +
-                        "\"; known: even, neutrals, skin, or patches such as D1=4,C3=0.5");
+        return unusable(
+            "unknown weights \"{preset}\"; known: even, neutrals, skin, or patches such as D1=4,C3=0.5",
+            {{"preset", preset}});
     for (const auto &patch : chart.patches)
         if (isSkin(labFromXyz(patch.reference)))
             out[patch.id] = kFavoured;
@@ -57,7 +58,8 @@ static Result<Weights> weightsNear(const std::string &text, const ChartDefinitio
         std::istringstream numbers(part);
         if (!(numbers >> lab.l >> comma >> lab.a >> other >> lab.b) || comma != ',' || other != ',' ||
             !(lab.l >= 0 && lab.l <= 100))
-            return unusable("weights: \"" + part + "\" is no colour; give L*, a*, b* as in near:52,40,20");
+            return unusable("weights: \"{part}\" is no colour; give L*, a*, b* as in near:52,40,20",
+                            {{"part", part}});
         colours.push_back(lab);
     }
     if (colours.empty())
@@ -78,10 +80,11 @@ Result<Weights> weightsFrom(const std::string &text, const ChartDefinition &char
         const std::string id = part.substr(0, at), number = at == part.npos ? "" : part.substr(at + 1);
         const auto weight = numberFrom(number);
         if (!chart.patch(id))
-            return unusable("weights: there is no patch \"" + id + "\" in the " + chart.name);
+            return unusable("weights: there is no patch \"{patch}\" in the {chart}",
+                            {{"patch", id}, {"chart", chart.name}});
         if (!weight || !(*weight > 0))
-            return unusable("weights: \"" + part +
-                            "\" gives no weight above 0; to leave a patch out use --without");
+            return unusable("weights: \"{part}\" gives no weight above 0; to leave a patch out use --without",
+                            {{"part", part}});
         out[id] = *weight;
     }
     return out;

@@ -13,7 +13,7 @@ Parts partsFrom(const Fields &f)
 {
     const Parts parts{f.text("colour"), f.text("tone")};
     if (const auto known = check(parts); !known)
-        f.fail("colour", "or tone: " + known.error().message);
+        f.fail("colour", {"or tone: {reason}", {{"reason", known.error().phrase}}});
     return parts;
 }
 

@@ -51,9 +51,9 @@ Result<Reading> briefReadingFrom(const std::string &text, const std::string &nam
             r.patches.push_back(patchFrom(row));
         return r;
     } catch (const FieldFault &fault) {
-        return unusable(fault.message);
+        return fault.error;
     } catch (const nlohmann::json::exception &fault) {
-        return unusable(name + ": " + fault.what());
+        return unusable("{file}: {why}", {{"file", name}, {"why", fault.what()}});
     }
 }
 

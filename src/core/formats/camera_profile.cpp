@@ -189,7 +189,7 @@ Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &na
         p.lights.push_back(light);
     }
     if (p.lights.empty())
-        return unusable(name + ": has no ColorMatrix1 of 3 by 3");
+        return unusable("{file}: has no ColorMatrix1 of 3 by 3", {{"file", name}});
     return p;
 }
 

@@ -9,7 +9,6 @@
 #include <algorithm>
 #include <clocale>
 #include <cmath>
-#include <fmt/format.h>
 #include <lcms2.h>
 #include <map>
 #include <memory>
@@ -84,13 +83,14 @@ public:
         const auto ids =
             m_columns.count("SAMPLE_ID") ? m_columns.find("SAMPLE_ID") : m_columns.find("SAMPLE_NAME");
         if (ids == m_columns.end())
-            return unusable(m_name + ": has no SAMPLE_ID column");
+            return unusable("{file}: has no SAMPLE_ID column", {{"file", m_name}});
         const int rows = int(cmsIT8GetPropertyDbl(m_handle, "NUMBER_OF_SETS"));
         ReferenceRows out(m_name);
         for (int row = 0; row < rows; ++row) {
             const char *id = cmsIT8GetDataRowCol(m_handle, row, ids->second);
             if (!id || !*id)
-                return unusable(fmt::format("{}: data set {} has no id", m_name, row + 1));
+                return unusable("{file}: data set {set} has no id",
+                                {{"file", m_name}, {"set", double(row + 1)}});
             auto patch = patchAt(row, id);
             if (!patch)
                 return patch.error();
@@ -118,8 +118,9 @@ private:
         const char *text = cmsIT8GetDataRowCol(m_handle, row, index);
         const auto value = text ? numberFrom(text) : std::nullopt;
         if (!value)
-            return unusable(fmt::format("{}: sample {}: {} is \"{}\", not a number", m_name, id, column,
-                                        text ? text : ""));
+            return unusable(
+                "{file}: sample {patch}: {column} is \"{text}\", not a number",
+                {{"file", m_name}, {"patch", id}, {"column", column}, {"text", text ? text : ""}});
         return *value;
     }
 
@@ -142,8 +143,8 @@ private:
         s.stepNm = std::next(m_spectral.begin())->first - s.startNm;
         for (const auto &[nm, index] : m_spectral) {
             if (std::abs(nm - (s.startNm + s.stepNm * double(s.values.size()))) > 0.01)
-                return unusable(
-                    fmt::format("{}: its wavelengths are not evenly spaced at {} nm", m_name, nm));
+                return unusable("{file}: its wavelengths are not evenly spaced at {nm:g} nm",
+                                {{"file", m_name}, {"nm", nm}});
             const auto value = number(row, "the spectrum", index, id);
             if (!value)
                 return value.error();
@@ -167,20 +168,23 @@ private:
             if (!v)
                 return v.error();
             if (const auto fault = labFault((*v)[0], (*v)[1], (*v)[2]); !fault.empty())
-                return unusable(fmt::format("{}: sample {}: {}", m_name, id, fault));
+                return unusable("{file}: sample {patch}: {reason}",
+                                {{"file", m_name}, {"patch", id}, {"reason", fault}});
             patch.reference = xyzFromLab({(*v)[0], (*v)[1], (*v)[2]});
         } else if (has(xyz)) {
             const auto v = triple(row, xyz, id);
             if (!v)
                 return v.error();
             if ((*v)[1] < 0 || (*v)[1] > 130)
-                return unusable(fmt::format("{}: sample {}: XYZ_Y {} is not 0 to 100", m_name, id, (*v)[1]));
+                return unusable("{file}: sample {patch}: XYZ_Y {value:g} is not 0 to 100",
+                                {{"file", m_name}, {"patch", id}, {"value", (*v)[1]}});
             patch.reference = {(*v)[0] / 100, (*v)[1] / 100, (*v)[2] / 100};
         } else if (m_spectral.size() >= 4) {
             return spectralPatch(row, id);
         } else {
             return unusable(
-                m_name + ": has neither LAB_L, LAB_A, LAB_B nor XYZ_X, XYZ_Y, XYZ_Z nor SPECTRAL_NM columns");
+                "{file}: has neither LAB_L, LAB_A, LAB_B nor XYZ_X, XYZ_Y, XYZ_Z nor SPECTRAL_NM columns",
+                {{"file", m_name}});
         }
         return patch;
     }
@@ -248,12 +252,12 @@ Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const 
 {
     // lcms2 asserts rather than refuses when there is next to nothing, and reads text up to its first zero
     if (text.size() < 8 || text.find('\0') != text.npos)
-        return unusable(name + ": is not CGATS text");
+        return unusable("{file}: is not CGATS text", {{"file", name}});
     Cgats table;
     table.handle = cmsIT8LoadFromMem(table.context, text.data(), cmsUInt32Number(text.size()));
     if (!table.handle)
-        return unusable(name +
-                        ": is not CGATS text: " + (table.fault.empty() ? "no table in it" : table.fault));
+        return unusable("{file}: is not CGATS text: {why}",
+                        {{"file", name}, {"why", table.fault.empty() ? "no table in it" : table.fault}});
     const auto patches = Reader(table.handle, name).patches();
     if (!patches)
         return patches.error();

@@ -103,7 +103,8 @@ ChartDefinition definitionFrom(const Fields &f)
                            r.textOr("measured_on", "")};
     }
     if (const auto sound = check(chart); !sound)
-        throw FieldFault{f.where() + ": " + sound.error().message};
+        throw FieldFault{
+            unusable("{where}: {reason}", {{"where", f.where()}, {"reason", sound.error().phrase}})};
     return chart;
 }
 

@@ -29,7 +29,7 @@ std::array<float, 3> outputOf(const ColorModel &model, const CubeOptions &option
 
 Error fault(const std::string &name, int line, const std::string &what)
 {
-    return unusable(fmt::format("{}: line {}: {}", name, line, what));
+    return unusable("{file}: line {line}: {what}", {{"file", name}, {"line", double(line)}, {"what", what}});
 }
 
 double interpolated(const std::vector<std::array<float, 3>> &table, double at, size_t channel)
@@ -52,7 +52,7 @@ Result<CameraCoding> cameraCodingFrom(const std::string &name)
         return CameraCoding::OpRgb;
     if (name == "log")
         return CameraCoding::Log;
-    return unusable("unknown encoding \"" + name + "\"; known: linear, srgb, oprgb, log");
+    return unusable("unknown encoding \"{file}\"; known: linear, srgb, oprgb, log", {{"file", name}});
 }
 
 static Transfer transferOf(CameraCoding coding)
@@ -171,11 +171,12 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
         }
     }
     if (cube.size == 0)
-        return unusable(name + ": has no LUT_3D_SIZE");
+        return unusable("{file}: has no LUT_3D_SIZE", {{"file", name}});
     const auto wanted = size_t(cube.size) * size_t(cube.size) * size_t(cube.size);
     if (cube.entries.size() != wanted)
         return unusable(
-            fmt::format("{}: has {} entries where its size asks for {}", name, cube.entries.size(), wanted));
+            "{file}: has {entries} entries where its size asks for {wanted}",
+            {{"file", name}, {"entries", double(cube.entries.size())}, {"wanted", double(wanted)}});
     return cube;
 }
 

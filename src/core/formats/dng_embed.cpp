@@ -35,7 +35,7 @@ Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const 
 {
     const auto directoryBefore = tiffDirectoryOf(dng);
     if (!directoryBefore || directoryBefore->magic != 42 || directoryBefore->end + 4 > dng.size())
-        return unusable(name + ": is not a DNG file, or is cut short");
+        return unusable("{file}: is not a DNG file, or is cut short", {{"file", name}});
     const auto &order = directoryBefore->order;
     std::vector<Entry> entries;
     bool isDng = false;
@@ -49,7 +49,7 @@ Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const 
             entries.push_back({id, Bytes(dng.begin() + ptrdiff_t(at), dng.begin() + ptrdiff_t(at + 12)), {}});
     }
     if (!isDng)
-        return unusable(name + ": is not a DNG file");
+        return unusable("{file}: is not a DNG file", {{"file", name}});
     for (const auto &tag : tagsOf(profile))
         if (tag.id != kUniqueCameraModel) // the file keeps its own
             entries.push_back({tag.id, {}, tag});
@@ -76,7 +76,7 @@ Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const 
         out.push_back(0);
     const size_t directory = out.size();
     if (directory > 0xFFF00000U)
-        return unusable(name + ": is too large for a second directory");
+        return unusable("{file}: is too large for a second directory", {{"file", name}});
     size_t values = directory + 2 + 12 * entries.size() + 4;
     Bytes tail;
     order.put(out, uint32_t(entries.size()), 2);

@@ -251,10 +251,13 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
     if (options.coding == CameraCoding::Log || options.coding == CameraCoding::OpRgb)
         return unusable("an ICC profile is written for linear or sRGB-coded camera RGB only");
     if (options.version != 2 && options.version != 4)
-        return unusable("an ICC profile is of version 2 or 4, not " + std::to_string(options.version));
+        return unusable("an ICC profile is of version 2 or 4, not {version}",
+                        {{"version", double(options.version)}});
     const bool linear = c.isLinear();
     if (options.kind == IccOptions::Kind::Matrix && !linear)
-        return unusable(c.name + ": its colour or tone is more than a matrix, so only a table can hold it");
+        return unusable(
+            "{calibration}: its colour or tone is more than a matrix, so only a table can hold it",
+            {{"calibration", c.name}});
     if (options.kind == IccOptions::Kind::Table || !linear) {
         for (const int side : {33, 45, 61}) {
             auto bytes = tableProfileOf(c, options, side);
@@ -271,7 +274,8 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
         return internalError("lcms2 has no memory for a profile");
     describe(profile.get(), c, options);
     if (!writeMatrix(profile.get(), c, options.coding))
-        return unusable(c.name + ": its matrix has entries that an ICC profile cannot hold");
+        return unusable("{calibration}: its matrix has entries that an ICC profile cannot hold",
+                        {{"calibration", c.name}});
     return saved(profile.get());
 }
 
@@ -300,7 +304,7 @@ Result<json::Json> iccContent(const Bytes &file, const std::string &name)
 {
     const Profile profile(cmsOpenProfileFromMem(file.data(), cmsUInt32Number(file.size())));
     if (!profile)
-        return unusable(name + ": is not a sound ICC profile");
+        return unusable("{file}: is not a sound ICC profile", {{"file", name}});
     cmsHPROFILE p = profile.get();
     json::Json out{{"kind", "icc"},
                    {"version", std::round(cmsGetProfileVersion(p) * 10) / 10},

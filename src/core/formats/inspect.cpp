@@ -164,7 +164,7 @@ Result<Json> contentOf(const std::filesystem::path &path)
     if (!file)
         return file.error();
     if (file->empty())
-        return unusable(name + ": is empty");
+        return unusable("{file}: is empty", {{"file", name}});
     if (file->size() > 4 && std::memcmp(file->data(), "IIRC", 4) == 0)
         return dcpContent(*file, name);
     if (file->size() > 128 && std::memcmp(file->data() + 36, "acsp", 4) == 0)
@@ -181,7 +181,7 @@ Result<Json> contentOf(const std::filesystem::path &path)
         return cgatsContent(text);
     if (text.find(',') != text.npos)
         return tableContent(text);
-    return unusable(name + ": is no kind of file that this program writes");
+    return unusable("{file}: is no kind of file that this program writes", {{"file", name}});
 }
 
 } // namespace

@@ -24,12 +24,18 @@ std::string textOf(const Json &document)
 Fields::Fields(const Json &object, std::string where) : m_object(&object), m_where(std::move(where))
 {
     if (!object.is_object())
-        throw FieldFault{m_where + ": is not an object"};
+        throw FieldFault{unusable("{where}: is not an object", {{"where", m_where}})};
 }
 
-void Fields::fail(const char *key, const std::string &reason) const
+void Fields::fail(const char *key, words::Phrase reason) const
 {
-    throw FieldFault{fmt::format("{}: \"{}\" {}", m_where, key, reason)};
+    throw FieldFault{unusable("{where}: \"{key}\" {reason}",
+                              {{"where", m_where}, {"key", key}, {"reason", std::move(reason)}})};
+}
+
+void Fields::fail(const char *key, const char *reason) const
+{
+    fail(key, words::Phrase{reason});
 }
 
 bool Fields::has(const char *key) const
@@ -113,7 +119,7 @@ std::vector<double> Fields::numbers(const char *key, size_t count) const
 {
     auto out = anyNumbers(key);
     if (out.size() != count)
-        fail(key, fmt::format("has {} numbers, not {}", out.size(), count));
+        fail(key, {"has {n} numbers, not {count}", {{"n", double(out.size())}, {"count", double(count)}}});
     return out;
 }
 
@@ -174,10 +180,10 @@ Result<Json> parse(const std::string &text, const std::string &name)
         return Json::parse(text);
     } catch (const nlohmann::json::parse_error &fault) {
         const auto end = text.begin() + ptrdiff_t(std::min(fault.byte, text.size()));
-        return unusable(
-            fmt::format("{}: is not JSON (line {})", name, 1 + std::count(text.begin(), end, '\n')));
+        return unusable("{file}: is not JSON (line {line})",
+                        {{"file", name}, {"line", double(1 + std::count(text.begin(), end, '\n'))}});
     } catch (const nlohmann::json::exception &) {
-        return unusable(name + ": is not JSON");
+        return unusable("{file}: is not JSON", {{"file", name}});
     }
 }
 
@@ -203,15 +209,18 @@ Result<Done> checkSchema(const Json &document, const std::string &kind, int newe
 {
     const auto schema = schemaOf(document);
     if (kindOf(document) != kind)
-        return unusable(fmt::format("{}: is {}, not a wavechroma.{} document", name,
-                                    schema.empty() ? "without a \"schema\"" : "\"" + schema + "\"", kind));
+        return unusable("{file}: is {what}, not a wavechroma.{kind} document",
+                        {{"file", name},
+                         {"what", schema.empty() ? "without a \"schema\"" : "\"" + schema + "\""},
+                         {"kind", kind}});
     const std::string version = schema.substr(schema.find('/') + 1);
     if (version.empty() || version.size() > 6 || !std::all_of(version.begin(), version.end(), ::isdigit))
-        return unusable(fmt::format("{}: schema version \"{}\" is not a number", name, version));
+        return unusable("{file}: schema version \"{version}\" is not a number",
+                        {{"file", name}, {"version", version}});
     if (std::stoi(version) > newest)
         return unusable(
-            fmt::format("{}: is \"{}\", from a newer version of the program; this one reads up to /{}", name,
-                        schema, newest));
+            "{file}: is \"{schema}\", from a newer version of the program; this one reads up to /{newest}",
+            {{"file", name}, {"schema", schema}, {"newest", double(newest)}});
     return Done{};
 }
 

@@ -41,7 +41,8 @@ public:
     [[nodiscard]] std::vector<std::string> texts(const char *key) const;
     [[nodiscard]] const Json &raw(const char *key) const;
     [[nodiscard]] const std::string &where() const { return m_where; }
-    [[noreturn]] void fail(const char *key, const std::string &reason) const;
+    [[noreturn]] void fail(const char *key, words::Phrase reason) const;
+    [[noreturn]] void fail(const char *key, const char *reason) const;
 
 private:
     const Json *m_object;
@@ -50,7 +51,7 @@ private:
 
 struct FieldFault
 {
-    std::string message;
+    Error error;
 };
 
 /// Parses text as JSON; the message gives the line of a syntax error.
@@ -69,9 +70,9 @@ Result<T> readDocument(const Json &document, const std::string &kind, const std:
     try {
         return read(Fields(document, name));
     } catch (const FieldFault &fault) {
-        return unusable(fault.message);
+        return fault.error;
     } catch (const nlohmann::json::exception &fault) {
-        return unusable(name + ": " + fault.what());
+        return unusable("{file}: {why}", {{"file", name}, {"why", fault.what()}});
     }
 }
 

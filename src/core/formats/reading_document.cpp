@@ -143,8 +143,8 @@ Result<Reading> readingFrom(const std::string &text, const std::string &name)
         return document.error();
     if (document->is_array()) {
         if (document->size() != 1)
-            return unusable(name + ": holds " + std::to_string(document->size()) +
-                            " readings; give a file with one");
+            return unusable("{file}: holds {count} readings; give a file with one",
+                            {{"file", name}, {"count", double(document->size())}});
         *document = Json((*document)[0]);
     }
     return readDocument<Reading>(*document, "reading", name, readingOf);

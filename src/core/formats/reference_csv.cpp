@@ -7,7 +7,6 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -82,8 +81,11 @@ struct Line
     {
         if (const auto value = numberIn(fields[size_t(column)]))
             return *value;
-        return unusable(fmt::format("{}, line {}: {} is \"{}\", not a number", file, number,
-                                    lower(header[size_t(column)]), fields[size_t(column)]));
+        return unusable("{file}, line {line}: {column} is \"{text}\", not a number",
+                        {{"file", file},
+                         {"line", double(number)},
+                         {"column", lower(header[size_t(column)])},
+                         {"text", fields[size_t(column)]}});
     }
 
     Result<Vector3> triple(const std::array<int, 3> &columns) const
@@ -106,7 +108,8 @@ Result<ChartPatch> spectralPatch(const Line &line, const Columns &columns)
     s.stepNm = columns.spectrum[1].first - s.startNm;
     for (const auto &[nm, column] : columns.spectrum) {
         if (!(s.stepNm > 0) || std::abs(nm - (s.startNm + s.stepNm * double(s.values.size()))) > 0.01)
-            return unusable(fmt::format("{}: its wavelengths are not evenly spaced at {} nm", line.file, nm));
+            return unusable("{file}: its wavelengths are not evenly spaced at {nm:g} nm",
+                            {{"file", line.file}, {"nm", nm}});
         const auto value = line.at(column);
         if (!value)
             return value.error();
@@ -128,7 +131,8 @@ Result<ChartPatch> patchFrom(const Line &line, const Columns &columns)
         if (!v)
             return v.error();
         if (const auto fault = labFault((*v)[0], (*v)[1], (*v)[2]); !fault.empty())
-            return unusable(fmt::format("{}, line {}: {}", line.file, line.number, fault));
+            return unusable("{file}, line {line}: {reason}",
+                            {{"file", line.file}, {"line", double(line.number)}, {"reason", fault}});
         patch.reference = xyzFromLab({(*v)[0], (*v)[1], (*v)[2]});
         return patch;
     }
@@ -137,8 +141,8 @@ Result<ChartPatch> patchFrom(const Line &line, const Columns &columns)
         if (!v)
             return v.error();
         if (!(std::min({(*v)[0], (*v)[1], (*v)[2]}) >= 0 && (*v)[1] <= 130))
-            return unusable(
-                fmt::format("{}, line {}: Y {} is not 0 to 100", line.file, line.number, (*v)[1]));
+            return unusable("{file}, line {line}: Y {value:g} is not 0 to 100",
+                            {{"file", line.file}, {"line", double(line.number)}, {"value", (*v)[1]}});
         patch.reference = {(*v)[0] / 100, (*v)[1] / 100, (*v)[2] / 100};
         return patch;
     }
@@ -177,20 +181,23 @@ Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const st
             header = fields;
             columns = columnsOf(header);
             if (columns.id < 0)
-                return unusable(fmt::format("{}, line {}: has no column called id, SAMPLE_ID or patch", name,
-                                            number + 1));
+                return unusable("{file}, line {line}: has no column called id, SAMPLE_ID or patch",
+                                {{"file", name}, {"line", double(number + 1)}});
             const auto known = [](const std::array<int, 3> &c) {
                 return c[0] >= 0 && c[1] >= 0 && c[2] >= 0;
             };
             if (!known(columns.lab) && !known(columns.xyz) && columns.spectrum.size() < 4)
-                return unusable(fmt::format(
-                    "{}, line {}: has neither L, a, b nor X, Y, Z nor wavelengths among its columns", name,
-                    number + 1));
+                return unusable(
+                    "{file}, line {line}: has neither L, a, b nor X, Y, Z nor wavelengths among its columns",
+                    {{"file", name}, {"line", double(number + 1)}});
             continue;
         }
         if (fields.size() != header.size())
-            return unusable(fmt::format("{}, line {}: has {} fields, the header {}", name, number + 1,
-                                        fields.size(), header.size()));
+            return unusable("{file}, line {line}: has {fields} fields, the header {header}",
+                            {{"file", name},
+                             {"line", double(number + 1)},
+                             {"fields", double(fields.size())},
+                             {"header", double(header.size())}});
         auto patch = patchFrom({name, number + 1, fields, header}, columns);
         if (!patch)
             return patch.error();
@@ -198,7 +205,7 @@ Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const st
             return added.error();
     }
     if (header.empty())
-        return unusable(name + ": has no lines");
+        return unusable("{file}: has no lines", {{"file", name}});
     return rows.putInto(chart);
 }
 

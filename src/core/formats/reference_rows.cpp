@@ -4,8 +4,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
-#include <fmt/ranges.h>
 
 namespace wavechroma {
 
@@ -32,18 +30,20 @@ bool isPlace(const std::string &id)
 
 } // namespace
 
-std::string labFault(double l, double a, double b)
+words::Phrase labFault(double l, double a, double b)
 {
     if (l < 0 || l > 110 || std::abs(a) > 200 || std::abs(b) > 200)
-        return fmt::format("Lab {} {} {} is not a colour of a surface", l, a, b);
+        return {"Lab {l:g} {a:g} {b:g} is not a colour of a surface", {{"l", l}, {"a", a}, {"b", b}}};
     return {};
 }
 
 Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int line)
 {
-    const auto where = line > 0 ? fmt::format("{}, line {}", m_file, line) : m_file;
+    const auto where = line > 0
+                           ? words::Phrase{"{file}, line {line}", {{"file", m_file}, {"line", double(line)}}}
+                           : words::Phrase{"{file}", {{"file", m_file}}};
     if (id.empty())
-        return unusable(where + ": a sample has no id");
+        return unusable("{where}: a sample has no id", {{"where", where}});
     if (patch.reflectance) {
         auto &values = patch.reflectance->values;
         if (*std::max_element(values.begin(), values.end()) > 2) // in per cent
@@ -51,12 +51,12 @@ Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int lin
                 v /= 100;
         const auto [least, most] = std::minmax_element(values.begin(), values.end());
         if (*least < -0.05 || *most > 1.5)
-            return unusable(fmt::format("{}: sample {}: a reflectance of {} is not that of a surface", where,
-                                        id, *least < -0.05 ? *least : *most));
+            return unusable("{where}: sample {patch}: a reflectance of {value:g} is not that of a surface",
+                            {{"where", where}, {"patch", id}, {"value", *least < -0.05 ? *least : *most}});
         patch.reference = xyzD50FromReflectance(*patch.reflectance, illuminantD50());
     }
     if (!m_patches.emplace(plainId(id), patch).second)
-        return unusable(fmt::format("{}: sample {} is there twice", where, id));
+        return unusable("{where}: sample {patch} is there twice", {{"where", where}, {"patch", id}});
     return Done{};
 }
 
@@ -74,15 +74,20 @@ Result<ChartDefinition> ReferenceRows::putInto(const ChartDefinition &chart) con
         patch.reflectance = at->second.reflectance;
     }
     if (!missing.empty())
-        return unusable(fmt::format(
-            "{}: has no values for {} of {} patches: {}", m_file, missing.size(), out.patches.size(),
-            fmt::join(missing.begin(), missing.begin() + ptrdiff_t(std::min<size_t>(8, missing.size())),
-                      ", ")));
+        return unusable("{file}: has no values for {missing} of {all} patches: {some}",
+                        {{"file", m_file},
+                         {"missing", double(missing.size())},
+                         {"all", double(out.patches.size())},
+                         {"some", words::listed(missing, words::plain())}});
     for (const auto &[id, patch] : m_patches)
         if (isPlace(id) && !chart.patch(id))
-            return unusable(fmt::format("{}: has {} samples and a value for {}, but the {} has only {} "
-                                        "patches: it is another chart's",
-                                        m_file, m_patches.size(), id, chart.name, chart.patches.size()));
+            return unusable("{file}: has {samples} samples and a value for {patch}, but the {chart} has only "
+                            "{all} patches: it is another chart's",
+                            {{"file", m_file},
+                             {"samples", double(m_patches.size())},
+                             {"patch", id},
+                             {"chart", chart.name},
+                             {"all", double(chart.patches.size())}});
     out.colorsKnown = true;
     out.reference = {"D50", "CIE 1931 2°", m_file, ""};
     return out;

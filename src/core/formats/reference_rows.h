@@ -23,6 +23,6 @@ private:
 };
 
 /// Why these cannot be the L*, a*, b* of a surface; empty when they can.
-[[nodiscard]] std::string labFault(double l, double a, double b);
+[[nodiscard]] words::Phrase labFault(double l, double a, double b);
 
 } // namespace wavechroma

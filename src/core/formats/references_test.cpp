@@ -1,6 +1,7 @@
 #include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/tolerance_sheet.h"
+#include "core/words/limit_words.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -138,9 +139,11 @@ void ReferencesTest::shippedSheetsAreReadAndEdited()
     QCOMPARE(strict.scaleError, 0.01);
     QCOMPARE(*toleranceFrom(documentOf(strict), "again"), strict);
     auto limits = limitsOf(strict);
-    for (auto &limit : limits)
+    for (auto &limit : limits) {
+        QVERIFY2(words::limit(limit.key) != limit.key, limit.key.c_str()); // each has words
         if (limit.key == "glare")
             limit.value = 0.123;
+    }
     QCOMPARE(withLimits(strict, limits).capture.glare, 0.123);
     QVERIFY(!shippedSheet("lenient"));
 }

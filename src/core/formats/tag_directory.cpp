@@ -204,7 +204,7 @@ Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic, const 
 {
     const auto directory = tiffDirectoryOf(file);
     if (!directory || directory->magic != magic)
-        return unusable(name + ": is no such file, or is cut short");
+        return unusable("{file}: is no such file, or is cut short", {{"file", name}});
     std::vector<Tag> out;
     for (const auto &entry : directory->entries) {
         Tag tag{entry.id, Type(entry.type), entry.count, {}};
@@ -213,7 +213,8 @@ Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic, const 
             continue; // a type that we do not know, or nothing
         const size_t at = size <= 4 ? entry.at + 8 : directory->order.get(file, entry.at + 8, 4);
         if (at > file.size() || size > file.size() - at)
-            return unusable(name + ": tag " + std::to_string(tag.id) + " points outside the file");
+            return unusable("{file}: tag {tag} points outside the file",
+                            {{"file", name}, {"tag", double(tag.id)}});
         tag.data.assign(file.begin() + ptrdiff_t(at), file.begin() + ptrdiff_t(at + size));
         tag.data = inOrder(tag, directory->order);
         out.push_back(std::move(tag));

@@ -5,7 +5,6 @@
 #include "embedded/strictSheet.h"
 
 #include <cmath>
-#include <fmt/format.h>
 #include <functional>
 
 namespace wavechroma {
@@ -17,41 +16,29 @@ namespace {
 /// A limit's key in the file and its place in the sheet.
 struct LimitField
 {
-    const char *key, *words;
+    const char *key;
     double &(*at)(ToleranceSheet &);
 };
 
 constexpr LimitField kFields[] = {
-    {"match", "fit of the colour pattern, 0 to 1",
-     [](ToleranceSheet &s) -> double & { return s.capture.leastMatch; }},
-    {"clipped_share", "burnt share of a patch",
-     [](ToleranceSheet &s) -> double & { return s.capture.clippedShare; }},
-    {"exposure_stops", "stops off the exposure aim",
-     [](ToleranceSheet &s) -> double & { return s.capture.exposureStops; }},
-    {"exposure_stop_at", "stops under the aim: not to be used beyond",
-     [](ToleranceSheet &s) -> double & { return s.capture.mostUnderStops; }},
-    {"exposure_aim", "exposure aim of the lightest neutral, of saturation",
-     [](ToleranceSheet &s) -> double & { return s.capture.exposureAim; }},
-    {"patch_error", "relative error of a patch's mean",
-     [](ToleranceSheet &s) -> double & { return s.capture.meanError; }},
-    {"unevenness", "darkest to lightest corner of the chart",
-     [](ToleranceSheet &s) -> double & { return s.capture.unevenness; }},
-    {"unevenness_stop_at", "unevenness: not to be used beyond",
-     [](ToleranceSheet &s) -> double & { return s.capture.mostUneven; }},
-    {"glare", "glare of one patch, share of white",
-     [](ToleranceSheet &s) -> double & { return s.capture.glare; }},
-    {"flare", "veil over the chart, share of white",
-     [](ToleranceSheet &s) -> double & { return s.capture.flare; }},
-    {"flare_stop_at", "veil: not to be used beyond",
-     [](ToleranceSheet &s) -> double & { return s.capture.mostFlare; }},
-    {"misfit", "misfit of one patch, as of a finger",
-     [](ToleranceSheet &s) -> double & { return s.capture.misfit; }},
-    {"blur_pixels", "blur, pixels", [](ToleranceSheet &s) -> double & { return s.capture.blurPixels; }},
-    {"noise", "noise of a middle grey pixel", [](ToleranceSheet &s) -> double & { return s.capture.noise; }},
-    {"mean_de00", "mean ΔE2000", [](ToleranceSheet &s) -> double & { return s.proof.mean; }},
-    {"patch_de00", "ΔE2000 of any patch", [](ToleranceSheet &s) -> double & { return s.proof.patch; }},
-    {"scale_error", "error of the scale", [](ToleranceSheet &s) -> double & { return s.scaleError; }},
-    {"distortion", "distortion of the lens", [](ToleranceSheet &s) -> double & { return s.distortion; }},
+    {"match", [](ToleranceSheet &s) -> double & { return s.capture.leastMatch; }},
+    {"clipped_share", [](ToleranceSheet &s) -> double & { return s.capture.clippedShare; }},
+    {"exposure_stops", [](ToleranceSheet &s) -> double & { return s.capture.exposureStops; }},
+    {"exposure_stop_at", [](ToleranceSheet &s) -> double & { return s.capture.mostUnderStops; }},
+    {"exposure_aim", [](ToleranceSheet &s) -> double & { return s.capture.exposureAim; }},
+    {"patch_error", [](ToleranceSheet &s) -> double & { return s.capture.meanError; }},
+    {"unevenness", [](ToleranceSheet &s) -> double & { return s.capture.unevenness; }},
+    {"unevenness_stop_at", [](ToleranceSheet &s) -> double & { return s.capture.mostUneven; }},
+    {"glare", [](ToleranceSheet &s) -> double & { return s.capture.glare; }},
+    {"flare", [](ToleranceSheet &s) -> double & { return s.capture.flare; }},
+    {"flare_stop_at", [](ToleranceSheet &s) -> double & { return s.capture.mostFlare; }},
+    {"misfit", [](ToleranceSheet &s) -> double & { return s.capture.misfit; }},
+    {"blur_pixels", [](ToleranceSheet &s) -> double & { return s.capture.blurPixels; }},
+    {"noise", [](ToleranceSheet &s) -> double & { return s.capture.noise; }},
+    {"mean_de00", [](ToleranceSheet &s) -> double & { return s.proof.mean; }},
+    {"patch_de00", [](ToleranceSheet &s) -> double & { return s.proof.patch; }},
+    {"scale_error", [](ToleranceSheet &s) -> double & { return s.scaleError; }},
+    {"distortion", [](ToleranceSheet &s) -> double & { return s.distortion; }},
 };
 
 ToleranceSheet sheetFrom(const Fields &f)
@@ -86,7 +73,7 @@ ToleranceSheet sheetFrom(const Fields &f)
         f.fail("limits.exposure_aim", "is not between 0 and 1 of saturation");
     sheet.aims = f.textOr("aims", "");
     if (const auto aims = aimsFrom(sheet.aims); !aims)
-        f.fail("aims", "cannot be read: " + aims.error().message);
+        f.fail("aims", {"cannot be read: {reason}", {{"reason", aims.error().phrase}}});
     return sheet;
 }
 
@@ -107,8 +94,9 @@ Result<ToleranceSheet> shippedSheet(const std::string &name)
             return sheet;
         known += (known.empty() ? "" : ", ") + sheet.name;
     }
-    return unusable("tolerance sheet \"" + name + "\" does not ship with the program; known: " + known +
-                    "; any other is given as a file");
+    return unusable("tolerance sheet \"{file}\" does not ship with the program; known: {known}; any other is "
+                    "given as a file",
+                    {{"file", name}, {"known", known}});
 }
 
 std::vector<NamedLimit> limitsOf(const ToleranceSheet &sheet)
@@ -116,7 +104,7 @@ std::vector<NamedLimit> limitsOf(const ToleranceSheet &sheet)
     ToleranceSheet copy = sheet;
     std::vector<NamedLimit> out;
     for (const auto &field : kFields)
-        out.push_back({field.key, field.words, field.at(copy)});
+        out.push_back({field.key, field.at(copy)});
     return out;
 }
 

@@ -25,7 +25,7 @@ struct ToleranceSheet
 /// One limit of a sheet, for a table that people edit.
 struct NamedLimit
 {
-    std::string key, words; ///< "glare"; "glare of one patch, share of a perfect diffuser"
+    std::string key; ///< "glare"; words::limit() says what it is
     double value = 0;
 };
 [[nodiscard]] std::vector<NamedLimit> limitsOf(const ToleranceSheet &sheet);

@@ -65,7 +65,8 @@ public:
 private:
     Error failure() const
     {
-        return unusable(m_target.string() + ": cannot be written: " + std::strerror(errno));
+        return unusable("{file}: cannot be written: {why}",
+                        {{"file", m_target.string()}, {"why", std::strerror(errno)}});
     }
 
     std::filesystem::path m_target;
@@ -85,7 +86,7 @@ Result<Done> writeWhole(const std::vector<OutputFile> &files)
     std::vector<Temporary> temporaries;
     for (const auto &file : files) {
         if (std::filesystem::is_directory(file.path))
-            return unusable(file.path.string() + ": is a folder");
+            return unusable("{file}: is a folder", {{"file", file.path.string()}});
         temporaries.emplace_back(file.path);
         if (const auto filled = temporaries.back().fill(file.bytes); !filled)
             return filled.error();
@@ -100,16 +101,17 @@ Result<Bytes> readWhole(const std::filesystem::path &path, size_t most)
 {
     std::error_code code;
     if (std::filesystem::is_directory(path, code))
-        return unusable(path.string() + ": is a folder");
+        return unusable("{file}: is a folder", {{"file", path.string()}});
     std::ifstream in(path, std::ios::binary);
     if (!in)
-        return unusable(path.string() + ": " + std::strerror(errno ? errno : ENOENT));
+        return unusable("{file}: {why}",
+                        {{"file", path.string()}, {"why", std::strerror(errno ? errno : ENOENT)}});
     const auto size = std::filesystem::file_size(path, code);
     if (!code && size > most)
-        return unusable(path.string() + ": is larger than expected of such a file");
+        return unusable("{file}: is larger than expected of such a file", {{"file", path.string()}});
     Bytes bytes((std::istreambuf_iterator<char>(in)), {});
     if (in.bad())
-        return unusable(path.string() + ": cannot be read");
+        return unusable("{file}: cannot be read", {{"file", path.string()}});
     return bytes;
 }
 

@@ -53,7 +53,7 @@ struct JobStore::Inner
     sql::Connection connection; ///< shared with documents that are not parsed yet
     sqlite3 *database = nullptr;
     int lock = -1;
-    std::string readOnlyReason;
+    words::Phrase readOnlyReason;
     bool writeAhead = false;
 
     ~Inner()
@@ -68,17 +68,17 @@ struct JobStore::Inner
     {
         lock = ::open((folder / kLock).c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666);
         if (lock < 0) {
-            readOnlyReason = fmt::format(
-                "This folder cannot be written to ({}). You can look at the job but not change it.",
-                std::strerror(errno));
+            readOnlyReason = {
+                "This folder cannot be written to ({why}). You can look at the job but not change it.",
+                {{"why", std::strerror(errno)}}};
             return;
         }
         if (::flock(lock, LOCK_EX | LOCK_NB) == 0)
             return;
         ::close(lock);
         lock = -1;
-        readOnlyReason =
-            "This job is open in another program. You can look at it here; changes are made there.";
+        readOnlyReason = {
+            "This job is open in another program. You can look at it here; changes are made there."};
     }
 
     Result<Done> openDatabase(bool create)
@@ -122,14 +122,16 @@ Result<std::unique_ptr<JobStore>> JobStore::create(const fs::path &folder, const
     std::error_code code;
     fs::create_directories(folder, code);
     if (code)
-        return unusable(folder.string() + ": the folder cannot be made: " + code.message());
+        return unusable("{folder}: the folder cannot be made: {why}",
+                        {{"folder", folder.string()}, {"why", code.message()}});
     if (holdsJob(folder))
-        return unusable(folder.string() + ": there is a job in this folder already");
+        return unusable("{folder}: there is a job in this folder already", {{"folder", folder.string()}});
     auto inner = std::make_unique<Inner>();
     inner->folder = folder;
     inner->takeLock();
     if (!inner->readOnlyReason.empty())
-        return unusable(folder.string() + ": " + inner->readOnlyReason);
+        return unusable("{folder}: {reason}",
+                        {{"folder", folder.string()}, {"reason", inner->readOnlyReason}});
     if (const auto opened = inner->openDatabase(true); !opened)
         return opened.error();
     if (const auto tables = sql::makeTables(inner->database, inner->name()); !tables)
@@ -146,13 +148,13 @@ Result<std::unique_ptr<JobStore>> JobStore::create(const fs::path &folder, const
 Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path &folder)
 {
     if (!holdsJob(folder))
-        return unusable(folder.string() + ": there is no job in this folder");
+        return unusable("{folder}: there is no job in this folder", {{"folder", folder.string()}});
     auto inner = std::make_unique<Inner>();
     inner->folder = folder;
     inner->takeLock();
     if (inner->readOnlyReason.empty() && ::access((folder / kDatabase).c_str(), W_OK) != 0)
-        inner->readOnlyReason =
-            "The job's file is write-protected. You can look at the job but not change it.";
+        inner->readOnlyReason = {
+            "The job's file is write-protected. You can look at the job but not change it."};
     if (const auto opened = inner->openDatabase(false); !opened)
         return opened.error();
     if (const auto known = sql::checkSchema(inner->database, inner->name()); !known)
@@ -170,7 +172,7 @@ bool JobStore::isReadOnly() const
     return !m_inner->readOnlyReason.empty();
 }
 
-const std::string &JobStore::readOnlyReason() const
+const words::Phrase &JobStore::readOnlyReason() const
 {
     return m_inner->readOnlyReason;
 }

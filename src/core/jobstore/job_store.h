@@ -28,7 +28,7 @@ public:
 
     [[nodiscard]] const std::filesystem::path &folder() const;
     [[nodiscard]] bool isReadOnly() const;
-    [[nodiscard]] const std::string &readOnlyReason() const; ///< empty when it can be written
+    [[nodiscard]] const words::Phrase &readOnlyReason() const; ///< empty when it can be written
     [[nodiscard]] bool usesWriteAheadLog() const;
 
     /// Documents of readings and calibrations are fetched and parsed when they are first asked for; they stay

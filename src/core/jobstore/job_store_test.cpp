@@ -207,7 +207,7 @@ void JobStoreTest::aSecondProgramMayOnlyLook()
     const auto second =
         opened(folder("shared")); // flock is held by the open file, so one process can stand for two
     QVERIFY(second->isReadOnly());
-    QVERIFY(second->readOnlyReason().find("open in another program") != std::string::npos);
+    QVERIFY(second->readOnlyReason().text.find("open in another program") != std::string::npos);
     QVERIFY(bool(first->apply(addFrame(2, "a.dng"))));
     QCOMPARE(second->load()->frames.size(), size_t(1)); // sees what the first wrote
     QVERIFY(!second->apply(addFrame(3, "b.dng")));

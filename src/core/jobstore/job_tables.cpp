@@ -90,13 +90,14 @@ Result<Done> checkSchema(sqlite3 *database, const std::string &name)
         return version.error();
     if (*version > kJobSchemaVersion)
         return unusable(
-            fmt::format("{}: was made by a newer version of the program (its form is {}, this one knows {})",
-                        name, *version, kJobSchemaVersion));
+            "{file}: was made by a newer version of the program (its form is {version}, this one knows "
+            "{known})",
+            {{"file", name}, {"version", double(*version)}, {"known", double(kJobSchemaVersion)}});
     if (*version < kJobSchemaVersion)
-        return unusable(fmt::format(
-            "{}: was made before the program's first release (its form is {}, this one knows {}), "
-            "and cannot be opened by it. The frames are untouched: bring them into a new job.",
-            name, *version, kJobSchemaVersion));
+        return unusable(
+            "{file}: was made before the program's first release (its form is {version}, this one knows "
+            "{known}), and cannot be opened by it. The frames are untouched: bring them into a new job.",
+            {{"file", name}, {"version", double(*version)}, {"known", double(kJobSchemaVersion)}});
     return Done{};
 }
 

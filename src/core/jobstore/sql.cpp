@@ -7,23 +7,26 @@ Error failure(sqlite3 *database, const std::string &name)
     const int code = database ? sqlite3_errcode(database) : SQLITE_NOMEM;
     switch (code & 0xFF) {
     case SQLITE_FULL:
-        return unusable(name +
-                        ": the disk is full; nothing of the last action was saved, all before it is safe");
+        return unusable(
+            "{file}: the disk is full; nothing of the last action was saved, all before it is safe",
+            {{"file", name}});
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
-        return unusable(name + ": another program is writing to this job");
+        return unusable("{file}: another program is writing to this job", {{"file", name}});
     case SQLITE_READONLY:
     case SQLITE_PERM:
-        return unusable(name + ": the job's folder cannot be written to");
+        return unusable("{file}: the job's folder cannot be written to", {{"file", name}});
     case SQLITE_CANTOPEN:
-        return unusable(name + ": the job's file cannot be opened; is the folder still there?");
+        return unusable("{file}: the job's file cannot be opened; is the folder still there?",
+                        {{"file", name}});
     case SQLITE_IOERR:
-        return unusable(name + ": the disk did not answer; the last action was not saved");
+        return unusable("{file}: the disk did not answer; the last action was not saved", {{"file", name}});
     case SQLITE_CORRUPT:
     case SQLITE_NOTADB:
-        return unusable(name + ": the job's file is damaged");
+        return unusable("{file}: the job's file is damaged", {{"file", name}});
     default:
-        return internalError(name + ": " + (database ? sqlite3_errmsg(database) : "no memory"));
+        return internalError("{file}: {why}",
+                             {{"file", name}, {"why", database ? sqlite3_errmsg(database) : "no memory"}});
     }
 }
 

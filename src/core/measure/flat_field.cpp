@@ -5,7 +5,6 @@
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -111,7 +110,7 @@ Result<FlatField> flatFieldFrom(const RawFrame &frame)
 {
     auto fit = fitted(frame);
     if (!fit)
-        return unusable(frame.path + ": is too small for a flat frame");
+        return unusable("{file}: is too small for a flat frame", {{"file", frame.path}});
     FlatField flat;
     flat.quality = fit->quality;
     auto &map = flat.map;
@@ -132,22 +131,24 @@ Result<FlatField> flatFieldFrom(const RawFrame &frame)
         if (c == 1)
             flat.quality.falloff = 1 - least / most;
         if (!(least > 0.2 * most))
-            return unusable(frame.path +
-                            ": falls off too far for a flat frame; is the board smaller than the field?");
+            return unusable(
+                "{file}: falls off too far for a flat frame; is the board smaller than the field?",
+                {{"file", frame.path}});
         for (const double v : field)
             map.gain[c].push_back(float(most / v));
     }
     const auto &q = flat.quality;
     if (q.clipped > 0.001)
         return unusable(
-            fmt::format("{}: {:.1f} % of this flat frame is burnt out; close down and shoot it again",
-                        frame.path, 100 * q.clipped));
+            "{file}: {clipped:1} % of this flat frame is burnt out; close down and shoot it again",
+            {{"file", frame.path}, {"clipped", 100 * q.clipped}});
     if (q.level < 0.03)
-        return unusable(frame.path + ": is too dark for a flat frame; open up and shoot it again");
+        return unusable("{file}: is too dark for a flat frame; open up and shoot it again",
+                        {{"file", frame.path}});
     if (q.texture > 0.03)
-        return unusable(fmt::format(
-            "{}: is not an even field ({:.1f} % texture); fill the frame with a plain board, out of focus",
-            frame.path, 100 * q.texture));
+        return unusable("{file}: is not an even field ({texture:1} % texture); fill the frame with a plain "
+                        "board, out of focus",
+                        {{"file", frame.path}, {"texture", 100 * q.texture}});
     return flat;
 }
 
@@ -183,15 +184,21 @@ FlatMismatch mismatchOf(const RawFrame &flat, const RawFrame &frame)
     FlatMismatch m;
     const auto &a = flat.camera, &b = frame.camera;
     if (flat.width != frame.width || flat.height != frame.height)
-        m.refusal = fmt::format("{}: is {} by {} pixels, the frame {} by {}", flat.path, flat.width,
-                                flat.height, frame.width, frame.height);
+        m.refusal = unusable("{file}: is {width} by {height} pixels, the frame {w} by {h}",
+                             {{"file", flat.path},
+                              {"width", double(flat.width)},
+                              {"height", double(flat.height)},
+                              {"w", double(frame.width)},
+                              {"h", double(frame.height)}});
     else if (a.make != b.make || a.model != b.model || a.serial != b.serial)
-        m.refusal = fmt::format("{}: was shot with another camera ({} {})", flat.path, a.make, a.model);
+        m.refusal = unusable("{file}: was shot with another camera ({make} {model})",
+                             {{"file", flat.path}, {"make", a.make}, {"model", a.model}});
     else if (a.lens != b.lens)
-        m.refusal = fmt::format("{}: was shot with another lens ({})", flat.path, a.lens);
+        m.refusal =
+            unusable("{file}: was shot with another lens ({lens})", {{"file", flat.path}, {"lens", a.lens}});
     else if (a.fNumber != b.fNumber)
-        m.warning = fmt::format("{}: was shot at f/{:g}, the frame at f/{:g}; the falloff differs", flat.path,
-                                a.fNumber, b.fNumber);
+        m.warning = {"{file}: was shot at f/{flat:g}, the frame at f/{frame:g}; the falloff differs",
+                     {{"file", flat.path}, {"flat", a.fNumber}, {"frame", b.fNumber}}};
     return m;
 }
 

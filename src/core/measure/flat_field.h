@@ -42,7 +42,8 @@ struct FlatField
 /// Why a flat cannot serve a frame: another camera, lens or size is refused; another aperture is a warning.
 struct FlatMismatch
 {
-    std::string refusal, warning; ///< empty when there is none
+    std::optional<Error> refusal;
+    words::Phrase warning; ///< empty when there is none
 };
 [[nodiscard]] FlatMismatch mismatchOf(const RawFrame &flat, const RawFrame &frame);
 

@@ -168,11 +168,11 @@ void FlatFieldTest::flatsOfAnotherLensAreRefused()
 {
     const auto flat = taken(board(), vignetting(0.2), shotOf());
     auto frame = flat;
-    QVERIFY(mismatchOf(flat, frame).refusal.empty() && mismatchOf(flat, frame).warning.empty());
+    QVERIFY(!mismatchOf(flat, frame).refusal && mismatchOf(flat, frame).warning.empty());
     frame.camera.fNumber = 11;
-    QVERIFY(mismatchOf(flat, frame).warning.find("f/11") != std::string::npos);
+    QVERIFY(words::filled(mismatchOf(flat, frame).warning, words::plain()).find("f/11") != std::string::npos);
     frame.camera.lens = "another";
-    QVERIFY(mismatchOf(flat, frame).refusal.find("another lens") != std::string::npos);
+    QVERIFY(mismatchOf(flat, frame).refusal->message.find("another lens") != std::string::npos);
 }
 
 void FlatFieldTest::anEvenFieldIsToldFromAPicture()

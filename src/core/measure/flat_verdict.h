@@ -1,5 +1,5 @@
 #pragma once
-#include <string>
+#include "core/base/filled.h"
 
 namespace wavechroma {
 
@@ -10,7 +10,7 @@ struct FlatVerdict
     bool serves = false;
     double before = 0, after = 0; ///< falloff, 0…1, of the frame's green field
     double stopsUnder = 0;        ///< of its brightest spot, under saturation
-    std::string refusal;          ///< the reason, where it does not serve
+    words::Phrase refusal;        ///< the reason, where it does not serve
 };
 
 } // namespace wavechroma

@@ -14,15 +14,15 @@ static Result<Homography> usablePlacement(const RawFrame &frame, const ChartDefi
 {
     const auto homography = homographyFrom(chart, corners, lens);
     if (!homography)
-        return unusable(frame.path +
-                        ": the four corners must run top-left, top-right, bottom-right, bottom-left of the "
-                        "upright chart and form a convex quadrilateral");
+        return unusable("{file}: the four corners must run top-left, top-right, bottom-right, bottom-left of "
+                        "the upright chart and form a convex quadrilateral",
+                        {{"file", frame.path}});
     for (int row = 0; row < chart.rows; ++row)
         for (int column = 0; column < chart.columns; ++column) {
             const auto p = homography->at(patchCentre(chart, row, column));
             if (!(p.x >= 0 && p.y >= 0 && p.x < frame.width && p.y < frame.height))
-                return unusable(frame.path + ": patch " + patchId(row, column) +
-                                " would lie outside the frame");
+                return unusable("{file}: patch {patch} would lie outside the frame",
+                                {{"file", frame.path}, {"patch", patchId(row, column)}});
         }
     return *homography;
 }
@@ -48,7 +48,7 @@ static Result<Reading> searched(const RawFrame &frame, std::span<const ChartDefi
     reading.chart = charts.front().id;
     const auto find = findAnyChart(frame, charts, options, progress);
     if (progress.stopped())
-        return unusable(frame.path + ": stopped");
+        return unusable("{file}: stopped", {{"file", frame.path}});
     if (!find.found)
         return reading;
     const auto &chart = charts[find.chart];

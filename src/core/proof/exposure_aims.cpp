@@ -58,15 +58,16 @@ Result<ExposureAims> aimsFrom(const std::string &text)
         std::erase(part, ' ');
         const auto equals = part.find('=');
         if (equals == part.npos)
-            return unusable("aims: \"" + part + "\" should read like D1=92, D1=92±0.5 or D1=242@srgb");
+            return unusable("aims: \"{part}\" should read like D1=92, D1=92±0.5 or D1=242@srgb",
+                            {{"part", part}});
         const std::string id = part.substr(0, equals);
         std::string_view rest = std::string_view(part).substr(equals + 1);
         ExposureAim aim;
         if (const auto at = rest.find('@'); at != rest.npos) {
             aim.space = rgbSpaceFromId(std::string(rest.substr(at + 1)));
             if (!aim.space)
-                return unusable("aims: unknown space \"" + std::string(rest.substr(at + 1)) +
-                                "\"; known: srgb, display-p3, oprgb, romm");
+                return unusable("aims: unknown space \"{space}\"; known: srgb, display-p3, oprgb, romm",
+                                {{"space", std::string(rest.substr(at + 1))}});
             aim.tolerance = 3;
             rest = rest.substr(0, at);
         }
@@ -76,8 +77,9 @@ Result<ExposureAims> aimsFrom(const std::string &text)
             aim.tolerance = takeNumber(rest).value_or(0);
         }
         if (!rest.empty() || !(aim.value > 0 && aim.value <= (aim.space ? 255 : 100)) || !(aim.tolerance > 0))
-            return unusable("aims: \"" + part + "\" is no " +
-                            (aim.space ? "code from 1 to 255" : "L* above 0 and up to 100"));
+            return unusable(aim.space ? "aims: \"{part}\" is no code from 1 to 255"
+                                      : "aims: \"{part}\" is no L* above 0 and up to 100",
+                            {{"part", part}});
         out[id] = aim;
     }
     return out;
@@ -89,7 +91,8 @@ Result<ExposureAims> aimsFrom(const std::string &text, const ChartDefinition &ch
     if (out)
         for (const auto &[id, aim] : *out)
             if (!chart.patch(id))
-                return unusable("aims: there is no patch \"" + id + "\" in the " + chart.name);
+                return unusable("aims: there is no patch \"{patch}\" in the {chart}",
+                                {{"patch", id}, {"chart", chart.name}});
     return out;
 }
 

@@ -20,10 +20,11 @@ bool passes(const Proof &proof, const ProofLimits &limits)
 Result<Proof> prove(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart)
 {
     if (!reading.found)
-        return unusable(reading.image + ": no chart was found in it, so there is nothing to prove");
+        return unusable("{file}: no chart was found in it, so there is nothing to prove",
+                        {{"file", reading.image}});
     if (!chart.colorsKnown)
-        return unusable(reading.image + ": the colours of the " + chart.name +
-                        " are not known; give them with --reference");
+        return unusable("{file}: the colours of the {chart} are not known; give them with --reference",
+                        {{"file", reading.image}, {"chart", chart.name}});
     Proof proof;
     proof.calibration = calibration.name;
     proof.reading = reading.image;
@@ -56,7 +57,7 @@ Result<Proof> prove(const Calibration &calibration, const Reading &reading, cons
         proof.patches.push_back(p);
     }
     if (errors.empty())
-        return unusable(reading.image + ": no patch of the reading has a reference value");
+        return unusable("{file}: no patch of the reading has a reference value", {{"file", reading.image}});
     proof.summary = summaryOf(errors);
     return proof;
 }

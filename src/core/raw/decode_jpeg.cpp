@@ -90,7 +90,7 @@ Result<CodedPicture> decodeJpeg(std::span<const uint8_t> bytes, const std::strin
     const bool fine = decodeInto(info, error, bytes, picture, row);
     jpeg_destroy_decompress(&info);
     if (!fine || error.truncated)
-        return unusable(name + ": " + error.message);
+        return unusable("{file}: {why}", {{"file", name}, {"why", error.message}});
     return picture;
 }
 

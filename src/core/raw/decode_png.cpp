@@ -86,7 +86,7 @@ Result<CodedPicture> decodePng(std::span<const uint8_t> bytes, const std::string
     const bool fine = decodeInto(png, info, source, picture, data, rows);
     png_destroy_read_struct(&png, &info, nullptr);
     if (!fine)
-        return unusable(name + ": " + source.message);
+        return unusable("{file}: {why}", {{"file", name}, {"why", source.message}});
     return picture;
 }
 

@@ -4,7 +4,6 @@
 #include <charconv>
 #include <cmath>
 #include <ctime>
-#include <fmt/format.h>
 #include <libraw/libraw.h>
 #include <numeric>
 
@@ -104,7 +103,7 @@ Result<Mosaic> mosaicOf(LibRaw &raw, const std::string &name)
     mosaic.periodX = std::lcm(imgdata.idata.filters == 9 ? 6 : 2, blackColumns);
     mosaic.periodY = std::lcm(filter == 8 ? 2 : filter, blackRows);
     if (mosaic.periodX > 16 || mosaic.periodY > 16)
-        return unusable(name + ": its black level pattern is larger than 16 pixels");
+        return unusable("{file}: its black level pattern is larger than 16 pixels", {{"file", name}});
     // A filters word can in principle run over 8 rows; if it does not repeat after 2, use all 8.
     if (filter == 8)
         for (int y = 0; y < 8 && mosaic.periodY < 8; ++y)
@@ -115,7 +114,8 @@ Result<Mosaic> mosaicOf(LibRaw &raw, const std::string &name)
         for (int x = 0; x < mosaic.periodX; ++x) {
             const int c = raw.COLOR(y, x);
             if (c < 0 || c > 3)
-                return unusable(name + ": its colour filter pattern is not red, green and blue");
+                return unusable("{file}: its colour filter pattern is not red, green and blue",
+                                {{"file", name}});
             double black = imgdata.color.black + cblack[c];
             if (cblack[4] && cblack[5])
                 black += cblack[6 + unsigned(y % blackRows) * cblack[5] + unsigned(x % blackColumns)];
@@ -124,7 +124,7 @@ Result<Mosaic> mosaicOf(LibRaw &raw, const std::string &name)
         }
     mosaic.white = float(imgdata.color.maximum);
     if (*std::max_element(mosaic.black.begin(), mosaic.black.end()) >= mosaic.white)
-        return unusable(name + ": its black level is not below its white level");
+        return unusable("{file}: its black level is not below its white level", {{"file", name}});
     return mosaic;
 }
 
@@ -139,7 +139,8 @@ Result<LinearPicture> pictureOf(const libraw_data_t &imgdata, const std::string 
                                                  : nullptr;
     if (!codes)
         return unusable(
-            name + ": its samples are stored in a form that cannot be measured (floating point or layered)");
+            "{file}: its samples are stored in a form that cannot be measured (floating point or layered)",
+            {{"file", name}});
     const ptrdiff_t stride = s.raw_pitch / 2;
     const float white = float(imgdata.color.maximum);
     LinearPicture out;
@@ -178,22 +179,25 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
     int damage = 0;
     raw.set_dataerror_handler(onDataError, &damage);
     const auto bytes = opened->file->bytes();
-    const auto fail = [&](int code) { return unusable(name + ": " + libraw_strerror(code)); };
+    const auto fail = [&](int code) {
+        return unusable("{file}: {why}", {{"file", name}, {"why", libraw_strerror(code)}});
+    };
     if (const int code = raw.open_buffer(const_cast<uint8_t *>(bytes.data()), bytes.size());
         code != LIBRAW_SUCCESS)
         return fail(code);
     const auto &sizes = raw.imgdata.sizes;
     if (size_t(sizes.raw_width) * sizes.raw_height > kMostPixels)
-        return unusable(name + ": is too large");
+        return unusable("{file}: is too large", {{"file", name}});
     if (const int code = raw.unpack(); code != LIBRAW_SUCCESS)
         return fail(code);
     raw.set_dataerror_handler(nullptr, nullptr);
     if (damage > 0)
-        return unusable(fmt::format("{}: is cut short or damaged ({} faults while reading {:.1f} MB)", name,
-                                    damage, double(bytes.size()) / 1e6));
+        return unusable(
+            "{file}: is cut short or damaged ({faults} faults while reading {megabytes:1} MB)",
+            {{"file", name}, {"faults", double(damage)}, {"megabytes", double(bytes.size()) / 1e6}});
     if (sizes.width < 16 || sizes.height < 16 || sizes.left_margin + sizes.width > sizes.raw_width ||
         sizes.top_margin + sizes.height > sizes.raw_height)
-        return unusable(name + ": has no usable picture size");
+        return unusable("{file}: has no usable picture size", {{"file", name}});
     RawFrame frame;
     frame.path = name;
     frame.width = sizes.width;
@@ -224,9 +228,9 @@ Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::st
         return decode(std::move(file), name);
     } catch (
         const std::exception &fault) { // the raw library throws its own types, all of them from here or none
-        return unusable(name + ": " + fault.what());
+        return unusable("{file}: {why}", {{"file", name}, {"why", fault.what()}});
     } catch (...) {
-        return unusable(name + ": is damaged");
+        return unusable("{file}: is damaged", {{"file", name}});
     }
 }
 

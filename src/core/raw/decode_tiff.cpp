@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cstring>
-#include <fmt/format.h>
 #include <tiffio.h>
 
 namespace wavechroma::raw {
@@ -48,12 +47,13 @@ Result<Done> readStrips(TIFF *tiff, CodedPicture &out, int samples, int bits, co
     const size_t rowSamples = size_t(out.width) * size_t(samples);
     const tmsize_t lineSize = TIFFScanlineSize(tiff);
     if (lineSize < tmsize_t(rowSamples * size_t(bits) / 8))
-        return unusable(name + ": the rows are shorter than the width says");
+        return unusable("{file}: the rows are shorter than the width says", {{"file", name}});
     std::vector<uint8_t> line(static_cast<size_t>(lineSize));
     out.codes.resize(size_t(out.width) * size_t(out.channels) * size_t(out.height));
     for (int y = 0; y < out.height; ++y) {
         if (TIFFReadScanline(tiff, line.data(), uint32_t(y)) != 1)
-            return unusable(fmt::format("{}: ends or is damaged at row {} of {}", name, y + 1, out.height));
+            return unusable("{file}: ends or is damaged at row {row} of {rows}",
+                            {{"file", name}, {"row", double(y + 1)}, {"rows", double(out.height)}});
         for (int x = 0; x < out.width; ++x)
             for (int c = 0; c < out.channels; ++c) {
                 const size_t from = size_t(x) * size_t(samples) + size_t(c);
@@ -79,7 +79,7 @@ Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::strin
         seek, [](thandle_t) { return 0; }, [](thandle_t h) -> toff_t { return sourceOf(h).bytes.size(); },
         nullptr, nullptr));
     if (!tiff)
-        return unusable(name + ": is not a readable TIFF file");
+        return unusable("{file}: is not a readable TIFF file", {{"file", name}});
     uint32_t width = 0, height = 0;
     uint16_t samples = 1, bits = 1, photometric = 0, planar = PLANARCONFIG_CONTIG, format = SAMPLEFORMAT_UINT;
     TIFFGetField(tiff.get(), TIFFTAG_IMAGEWIDTH, &width);
@@ -91,13 +91,14 @@ Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::strin
     TIFFGetField(tiff.get(), TIFFTAG_PHOTOMETRIC, &photometric);
     const bool rgb = photometric == PHOTOMETRIC_RGB, grey = photometric == PHOTOMETRIC_MINISBLACK;
     if (width == 0 || height == 0 || size_t(width) * height > kMostPixels || width > 65500 || height > 65500)
-        return unusable(name + ": has no usable picture size");
+        return unusable("{file}: has no usable picture size", {{"file", name}});
     if (!(rgb && samples >= 3) && !(grey && samples >= 1))
-        return unusable(name + ": only RGB and grey TIFF pictures can be measured");
+        return unusable("{file}: only RGB and grey TIFF pictures can be measured", {{"file", name}});
     if ((bits != 8 && bits != 16) || format != SAMPLEFORMAT_UINT)
-        return unusable(name + ": only 8 and 16 bit whole-number TIFF pictures can be measured");
+        return unusable("{file}: only 8 and 16 bit whole-number TIFF pictures can be measured",
+                        {{"file", name}});
     if (planar != PLANARCONFIG_CONTIG || TIFFIsTiled(tiff.get()))
-        return unusable(name + ": TIFF pictures in tiles or separate planes are not read");
+        return unusable("{file}: TIFF pictures in tiles or separate planes are not read", {{"file", name}});
     CodedPicture picture;
     picture.width = int(width);
     picture.height = int(height);

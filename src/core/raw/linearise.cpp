@@ -80,7 +80,7 @@ LinearPicture throughTables(const CodedPicture &picture, const std::array<Table,
 Result<Linearised> throughTransform(const CodedPicture &picture, cmsHPROFILE profile, const std::string &name)
 {
     if (picture.channels != 3)
-        return unusable(name + ": its embedded profile does not fit a grey picture");
+        return unusable("{file}: its embedded profile does not fit a grey picture", {{"file", name}});
     const cmsCIExyY white{0.3127, 0.3290, 1};
     const cmsCIExyYTRIPLE primaries{{0.64, 0.33, 1}, {0.30, 0.60, 1}, {0.15, 0.06, 1}};
     cmsToneCurve *linear = cmsBuildGamma(nullptr, 1.0);
@@ -91,7 +91,7 @@ Result<Linearised> throughTransform(const CodedPicture &picture, cmsHPROFILE pro
     cmsHTRANSFORM transform = cmsCreateTransform(profile, TYPE_RGB_16, target.get(), TYPE_RGB_FLT,
                                                  INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOCACHE);
     if (!transform)
-        return unusable(name + ": its embedded profile cannot be used");
+        return unusable("{file}: its embedded profile cannot be used", {{"file", name}});
     std::vector<uint16_t> codes = picture.codes;
     if (!wide)
         for (auto &code : codes)
@@ -116,7 +116,7 @@ Result<Linearised> linearise(const CodedPicture &picture, const std::string &nam
     const Profile profile(
         cmsOpenProfileFromMem(picture.iccProfile.data(), cmsUInt32Number(picture.iccProfile.size())));
     if (!profile)
-        return unusable(name + ": its embedded colour profile is damaged");
+        return unusable("{file}: its embedded colour profile is damaged", {{"file", name}});
     const bool grey = cmsGetColorSpace(profile.get()) == cmsSigGrayData;
     const cmsTagSignature tags[] = {grey ? cmsSigGrayTRCTag : cmsSigRedTRCTag,
                                     grey ? cmsSigGrayTRCTag : cmsSigGreenTRCTag,
@@ -125,12 +125,12 @@ Result<Linearised> linearise(const CodedPicture &picture, const std::string &nam
         return throughTransform(picture, profile.get(), name);
     const auto colorants = grey ? srgbColorants() : colorantsOf(profile.get());
     if (!colorants)
-        return unusable(name + ": its embedded colour profile's primaries make no sense");
+        return unusable("{file}: its embedded colour profile's primaries make no sense", {{"file", name}});
     std::array<Table, 3> tables;
     for (size_t c = 0; c < 3; ++c) {
         const auto *curve = static_cast<const cmsToneCurve *>(cmsReadTag(profile.get(), tags[c]));
         if (!curve)
-            return unusable(name + ": its embedded colour profile lacks a tone curve");
+            return unusable("{file}: its embedded colour profile lacks a tone curve", {{"file", name}});
         tables[c] =
             tableFrom(picture.maxCode, [&](double v) { return cmsEvalToneCurveFloat(curve, float(v)); });
     }

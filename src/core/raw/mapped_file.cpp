@@ -17,24 +17,25 @@ Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem
     const std::string name = path.string();
     const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK); // a pipe must not make us wait
     if (fd < 0)
-        return unusable(name + ": " + std::strerror(errno));
+        return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(errno)}});
     struct stat info
     {
     };
     if (fstat(fd, &info) != 0 || !S_ISREG(info.st_mode)) {
         ::close(fd);
-        return unusable(name +
-                        (S_ISDIR(info.st_mode) ? ": is a folder, not a picture" : ": is not a regular file"));
+        return unusable(S_ISDIR(info.st_mode) ? "{file}: is a folder, not a picture"
+                                              : "{file}: is not a regular file",
+                        {{"file", name}});
     }
     if (info.st_size == 0) {
         ::close(fd);
-        return unusable(name + ": the file is empty");
+        return unusable("{file}: the file is empty", {{"file", name}});
     }
     void *data = mmap(nullptr, size_t(info.st_size), PROT_READ, MAP_PRIVATE, fd, 0);
     const int mapError = errno;
     ::close(fd);
     if (data == MAP_FAILED)
-        return unusable(name + ": " + std::strerror(mapError));
+        return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(mapError)}});
     std::shared_ptr<MappedFile> file(new MappedFile);
     file->m_data = static_cast<const uint8_t *>(data);
     file->m_size = size_t(info.st_size);
@@ -61,7 +62,7 @@ Result<std::string> sha256OfFile(const std::filesystem::path &path, const Progre
     constexpr size_t kBlock = 1 << 22;
     for (size_t at = 0; at < bytes.size(); at += kBlock) {
         if (progress.stopped())
-            return unusable(path.string() + ": stopped");
+            return unusable("{file}: stopped", {{"file", path.string()}});
         EVP_DigestUpdate(context.get(), bytes.data() + at, std::min(kBlock, bytes.size() - at));
     }
     unsigned char digest[32];

@@ -26,8 +26,8 @@ Result<Done> saveBalance(const std::filesystem::path &file, const Balance &balan
 Result<Balance> balanceReading(const Reading &reading, const BalanceRequest &request)
 {
     if (!reading.found)
-        return unusable(reading.image +
-                        ": no chart was found in it; give --area for a neutral elsewhere in the frame");
+        return unusable("{file}: no chart was found in it; give --area for a neutral elsewhere in the frame",
+                        {{"file", reading.image}});
     if (!request.patches.empty())
         return balanceFromPatches(reading, request.patches);
     const auto chart = chartOf(reading);
@@ -41,8 +41,9 @@ Result<Balance> balanceFrameArea(const RawFrame &frame, const std::array<double,
 {
     const auto [x, y, w, h] = area;
     if (!(w > 0 && h > 0) || !(x >= 0 && y >= 0 && x + w <= frame.width && y + h <= frame.height))
-        return unusable(frame.path + ": the area must lie inside the frame, which is " +
-                        std::to_string(frame.width) + " by " + std::to_string(frame.height) + " pixels");
+        return unusable(
+            "{file}: the area must lie inside the frame, which is {width} by {height} pixels",
+            {{"file", frame.path}, {"width", double(frame.width)}, {"height", double(frame.height)}});
     const Quad window{PixelPoint{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}};
     return balanceFromArea(frame.path, frame.fileColor, area, sampleWindow(frame, window, 200000));
 }
@@ -84,9 +85,9 @@ Result<Temperature> temperatureFrom(const std::string &text)
         out.duv = duv.value_or(0);
     }
     if (!good)
-        return unusable("\"" + text +
-                        "\" is no light: give 1000K to 100000K, and a Duv of at most 0.05 if you like, as in "
-                        "5000K,+0.002");
+        return unusable("\"{text}\" is no light: give 1000K to 100000K, and a Duv of at most 0.05 if you "
+                        "like, as in 5000K,+0.002",
+                        {{"text", text}});
     return out;
 }
 
@@ -95,8 +96,9 @@ Result<Balance> balanceForLight(const std::string &image, const Temperature &lig
 {
     const auto multipliers = multipliersFor(cameraLightsFor(calibration, file), light);
     if (!multipliers)
-        return unusable(image + ": the file has no colour matrix, so a temperature says nothing of its "
-                                "multipliers; give a calibration of this station");
+        return unusable("{file}: the file has no colour matrix, so a temperature says nothing of its "
+                        "multipliers; give a calibration of this station",
+                        {{"file", image}});
     Balance out;
     out.multipliers = *multipliers;
     out.neutral = {1 / (*multipliers)[0], 1, 1 / (*multipliers)[2]};

@@ -12,7 +12,6 @@
 #include <algorithm>
 #include <cctype>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace wavechroma {
 
@@ -61,8 +60,12 @@ Result<ChartDefinition> withPatches(const ChartDefinition &chart, const std::map
         ++known;
     }
     if (known < kFewestPatches)
-        return unusable(fmt::format("{}: has only {} usable patches in common with the {}; a fit needs {}",
-                                    name, known, chart.name, kFewestPatches));
+        return unusable(
+            "{file}: has only {known} usable patches in common with the {chart}; a fit needs {needed}",
+            {{"file", name},
+             {"known", double(known)},
+             {"chart", chart.name},
+             {"needed", double(kFewestPatches)}});
     out.colorsKnown = true;
     out.reference = {"D50", "CIE 1931 2°", name, ""};
     return out;
@@ -115,7 +118,7 @@ Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart, const
     if (!other)
         return other.error();
     if (!other->found)
-        return unusable(name + ": no chart was found in it, so it is no reference");
+        return unusable("{file}: no chart was found in it, so it is no reference", {{"file", name}});
     const auto model = balanceOf(*other);
     if (!model)
         return model.error();

@@ -95,7 +95,7 @@ Progress part(const Progress &whole, double from, double to)
     Progress p;
     p.cancelled = whole.cancelled;
     if (whole.report)
-        p.report = [&whole, from, to](double fraction, std::string_view step) {
+        p.report = [&whole, from, to](double fraction, const words::Phrase &step) {
             whole.at(from + (to - from) * fraction, step);
         };
     return p;
@@ -106,13 +106,14 @@ Progress part(const Progress &whole, double from, double to)
 Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const Progress &progress)
 {
     if (JobStore::holdsJob(folder))
-        return unusable(folder.string() +
-                        ": there is a job in this folder already; give another one for the demo");
+        return unusable("{folder}: there is a job in this folder already; give another one for the demo",
+                        {{"folder", folder.string()}});
     const auto frames = folder / "frames";
     std::error_code code;
     fs::create_directories(frames, code);
     if (code)
-        return unusable(folder.string() + ": the folder cannot be made: " + code.message());
+        return unusable("{folder}: the folder cannot be made: {why}",
+                        {{"folder", folder.string()}, {"why", code.message()}});
     auto day = theDay();
     const double step = 1.0 / double(day.size() + 3);
     for (size_t i = 0; i < day.size(); ++i) {

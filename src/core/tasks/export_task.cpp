@@ -60,9 +60,10 @@ Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, cons
     auto bytes = fileOf(wanted);
     const auto back = cameraProfileFrom(bytes, name);
     if (!back)
-        return internalError(back.error().message);
+        return internalError(back.error().phrase);
     if (!same(*back, wanted))
-        return internalError(name + ": the camera profile does not read back as it was made");
+        return internalError("{file}: the camera profile does not read back as it was made",
+                             {{"file", name}});
     return Made{bytes,
                 wanted.lights.front().map.hues > 0 ? errorWords(wanted.meanError, wanted.largestError) : ""};
 }
@@ -80,7 +81,7 @@ Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, cons
         return bytes.error();
     const auto agreement = iccAgreement(*bytes, c, *coding);
     if (!agreement || agreement->mean > kMostMean)
-        return internalError(name + ": the ICC profile does not do what it was made from");
+        return internalError("{file}: the ICC profile does not do what it was made from", {{"file", name}});
     const bool table = request.iccTable || !c.isLinear();
     return Made{*bytes, table ? errorWords(agreement->mean, agreement->max) : ""};
 }
@@ -124,7 +125,8 @@ Result<CubeOptions> cubeOptionsFrom(const ExportRequest &request)
     options.input = *input;
     const auto space = rgbSpaceFromId(request.space);
     if (!space)
-        return unusable("unknown space \"" + request.space + "\"; known: srgb, display-p3, oprgb, romm");
+        return unusable("unknown space \"{space}\"; known: srgb, display-p3, oprgb, romm",
+                        {{"space", request.space}});
     options.space = *space;
     if (!request.cubeOutput.empty()) {
         const auto output = cameraCodingFrom(request.cubeOutput);
@@ -133,8 +135,8 @@ Result<CubeOptions> cubeOptionsFrom(const ExportRequest &request)
         options.output = *output;
     }
     if (request.cubeSize != 17 && request.cubeSize != 33 && request.cubeSize != 65)
-        return unusable("a .cube table has 17, 33 or 65 points a side, not " +
-                        std::to_string(request.cubeSize));
+        return unusable("a .cube table has 17, 33 or 65 points a side, not {points}",
+                        {{"points", double(request.cubeSize)}});
     options.size = request.cubeSize;
     return options;
 }
@@ -162,7 +164,7 @@ Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, con
         const auto text = textOf(cubeOf(c, options), note);
         const auto back = cubeFrom(text, name);
         if (!back)
-            return internalError(back.error().message);
+            return internalError(back.error().phrase);
         const auto agreement = cubeAgreement(*back, c, options);
         if (agreement.mean < kShaperFrom || options.shaper || options.input == CameraCoding::Linear)
             return Made{bytesOf(text),
@@ -188,7 +190,7 @@ Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, con
     const auto matrix = tags ? tags::numbersOf(*tags, 50721) : std::nullopt; // ColorMatrix1
     if ((*bytes)[0] == 'I' && (!matrix || matrix->size() != 9 ||
                                std::abs(matrix->front() - profile.lights.front().colorMatrix(0, 0)) > 1e-6))
-        return internalError(name + ": the copy does not read back as it was made");
+        return internalError("{file}: the copy does not read back as it was made", {{"file", name}});
     return Made{*bytes, ""};
 }
 
@@ -231,8 +233,8 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     if (request.embed) {
         std::error_code code;
         if (std::filesystem::equivalent(request.embed->first, request.embed->second, code))
-            return unusable(request.embed->second.string() +
-                            ": is the original, which stays as it is; give the copy another name");
+            return unusable("{file}: is the original, which stays as it is; give the copy another name",
+                            {{"file", request.embed->second.string()}});
         add(std::optional(request.embed->second), "DNG with the profile in it",
             [&](const std::string &name) { return checkedCopy(calibration, request, name); });
     }
@@ -244,7 +246,8 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     for (size_t i = 0; i < files.size(); ++i)
         for (size_t j = i + 1; j < files.size(); ++j)
             if (files[i].path == files[j].path)
-                return unusable(files[i].path.string() + ": two exports would go to this one file");
+                return unusable("{file}: two exports would go to this one file",
+                                {{"file", files[i].path.string()}});
     if (const auto done = writeWhole(files); !done)
         return done.error();
     return written;

@@ -124,7 +124,8 @@ Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const 
             return chart.error();
         const auto neutral = neutralIn(readings[i], *chart);
         if (!neutral && readings.size() > 1)
-            return unusable(readings[i].image + ": has no usable neutral to tell its light by");
+            return unusable("{file}: has no usable neutral to tell its light by",
+                            {{"file", readings[i].image}});
         const std::string light = request.lights.empty() ? "" : request.lights[each ? i : 0];
         const auto same = std::find_if(groups.begin(), groups.end(), [&](const Group &g) {
             return each ? g.light == light : isOneLight(g.neutral, *neutral);
@@ -135,8 +136,9 @@ Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const 
             groups.push_back({{readings[i]}, light, neutral.value_or(Vector3{1, 1, 1})});
     }
     if (groups.size() > 1 && !each && !request.lights.empty())
-        return unusable("the readings are of " + std::to_string(groups.size()) +
-                        " lights, but one --light is given; give one for each reading");
+        return unusable(
+            "the readings are of {lights} lights, but one --light is given; give one for each reading",
+            {{"lights", double(groups.size())}});
     return groups;
 }
 
@@ -205,7 +207,7 @@ Result<Calibration> fitReading(const Reading &reading, const FitRequest &request
     if (!plane)
         return plane.error();
     if (progress.stopped())
-        return unusable(reading.image + ": stopped");
+        return unusable("{file}: stopped", {{"file", reading.image}});
     std::vector<const Calibration *> all;
     for (const auto &calibration : *plane)
         all.push_back(&calibration);

@@ -178,7 +178,7 @@ void FitTasksTest::fittingCanBeStopped()
     Progress progress;
     progress.cancelled = &stop;
     double furthest = 0;
-    progress.report = [&](double fraction, std::string_view) {
+    progress.report = [&](double fraction, const words::Phrase &) {
         furthest = std::max(furthest, fraction);
         stop = fraction > 0.3;
     };

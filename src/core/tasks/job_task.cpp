@@ -55,7 +55,7 @@ StationPass passFrom(const Reading &reading, const FitRequest &request, const Pr
         request.preview ? fitOnly(reading, request, progress) : fitPlaneOf(reading, request, progress);
     if (!calibrations) {
         pass.isStopped = true;
-        pass.fault = calibrations.error().message;
+        pass.fault = calibrations.error().phrase;
         return pass;
     }
     for (auto &calibration : *calibrations) {
@@ -138,20 +138,20 @@ Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &
 
 Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame,
                               const std::vector<std::string> &flats, const Progress &progress,
-                              std::string *warning)
+                              words::Phrase *warning)
 {
     ReadRequest request;
     request.charts = job.charts;
     request.sheet = job.sheet;
     if (flats.empty())
         return readFrame(frame, request, progress);
-    const auto evened = [&](const std::vector<std::string> &some, std::string *why) {
+    const auto evened = [&](const std::vector<std::string> &some, words::Phrase *why) {
         std::vector<std::filesystem::path> files;
         for (const auto &flat : some)
             files.push_back(job.folder / flat);
         auto even = withFlats(frame, files, why);
         if (!even && why)
-            *why = even.error().message;
+            *why = even.error().phrase;
         return even;
     };
     // Flats that cannot serve this frame are no reason to refuse it: it is read with those that can, or
@@ -173,7 +173,7 @@ Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const
                             const std::vector<std::string> &flats, const Progress &progress)
 {
     if (progress.stopped())
-        return unusable(file.string() + ": stopped");
+        return unusable("{file}: stopped", {{"file", file.string()}});
     const auto hash = sha256OfFile(file, progress);
     if (!hash)
         return hash.error();
@@ -185,7 +185,7 @@ Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const
     row.width = frame.width;
     row.height = frame.height;
     row.orientation = frame.orientation;
-    progress.at(0.5, "looking for a chart in " + file.filename().string());
+    progress.at(0.5, {"looking for a chart in {file}", {{"file", file.filename().string()}}});
     auto reading = readWithFlats(job, frame, flats, progress, &look.taken.warning);
     if (!reading)
         return reading.error();
@@ -203,7 +203,7 @@ TakenFrame fitted(FirstLook look, const std::string &setup, const Progress &prog
 {
     if (!look.reading)
         return std::move(look.taken);
-    progress.at(0.8, "fitting " + fs::path(look.taken.frame.path).filename().string());
+    progress.at(0.8, {"fitting {file}", {{"file", fs::path(look.taken.frame.path).filename().string()}}});
     FitRequest request;
     request.ask.setup = setup;
     request.sha256 = look.taken.frame.sha256;
@@ -222,7 +222,7 @@ std::string setupTitle(const JobState &state, RowId setup)
 
 Result<TakenFrame> takeFrame(const Surroundings &job, const fs::path &file, const Progress &progress)
 {
-    progress.at(0, "opening " + file.filename().string());
+    progress.at(0, {"opening {file}", {{"file", file.filename().string()}}});
     const auto frame = openFrame(file);
     if (!frame)
         return frame.error();
@@ -233,7 +233,7 @@ Result<TakenFrame> takeFrame(const Surroundings &job, const fs::path &file, cons
     look->taken.frame.setup = setup;
     auto taken = fitted(std::move(*look), setupTitle(job.few, setup), progress);
     if (progress.stopped())
-        return unusable(file.string() + ": stopped");
+        return unusable("{file}: stopped", {{"file", file.string()}});
     return taken;
 }
 

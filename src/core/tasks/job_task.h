@@ -20,7 +20,7 @@ struct StationPass
     std::vector<Proof> proofs; ///< one a calibration, of the reading itself
     size_t recommended = 0;    ///< into both
     bool isStopped = false;    ///< a check says `stop`, or nothing could be fitted
-    std::string fault;         ///< why nothing could be fitted
+    words::Phrase fault;       ///< why nothing could be fitted
     [[nodiscard]] const Proof *proof() const { return proofs.empty() ? nullptr : &proofs[recommended]; }
 };
 
@@ -61,7 +61,7 @@ struct TakenFrame
     JobFrame frame;                       ///< without id
     std::optional<FlatVerdict> flat = {}; ///< of a flat frame
     std::optional<StationPass> pass;
-    std::string warning; ///< of a reading: what is wrong with its flats
+    words::Phrase warning; ///< of a reading: what is wrong with its flats
 };
 [[nodiscard]] Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file,
                                            const Progress &progress = {});
@@ -70,7 +70,7 @@ struct TakenFrame
 /// cannot serve the frame are left out, and `warning` says why, or what makes them doubtful.
 [[nodiscard]] Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame,
                                             const std::vector<std::string> &flats,
-                                            const Progress &progress = {}, std::string *warning = nullptr);
+                                            const Progress &progress = {}, words::Phrase *warning = nullptr);
 
 /// The change that puts taken frames into a job, ids and all. A chart frame with a `stop` is set aside.
 [[nodiscard]] JobChange changeFor(const JobState &state, const std::vector<TakenFrame> &frames);

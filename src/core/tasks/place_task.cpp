@@ -13,7 +13,7 @@ Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, cons
 {
     for (const auto &corner : corners)
         if (!std::isfinite(corner.x + corner.y))
-            return unusable(reading.image + ": a corner is not a number");
+            return unusable("{file}: a corner is not a number", {{"file", reading.image}});
     const auto chart = chartOf(reading);
     if (!chart)
         return chart.error();
@@ -53,8 +53,9 @@ Result<Reading> readingByThree(const RawFrame &frame, const ChartDefinition &cha
 {
     const auto place = placedByThree(frame, chart, three);
     if (!place)
-        return unusable(frame.path + ": the three corners lie in a line, or run the wrong way round: first "
-                                     "patch, last of the top row, last of all");
+        return unusable("{file}: the three corners lie in a line, or run the wrong way round: first patch, "
+                        "last of the top row, last of all",
+                        {{"file", frame.path}});
     ReadRequest request;
     request.definition = chart;
     request.corners = place->corners;
@@ -69,9 +70,10 @@ Result<Reading> readingByThree(const RawFrame &frame, const ChartDefinition &cha
 Result<Reading> carriedReading(const Reading &from, const RawFrame &frame, const ToleranceSheet &sheet)
 {
     if (!from.found)
-        return unusable(from.image + ": there is no placement to carry");
+        return unusable("{file}: there is no placement to carry", {{"file", from.image}});
     if (from.width != frame.width || from.height != frame.height)
-        return unusable(frame.path + ": is of another size, so the placement means nothing in it");
+        return unusable("{file}: is of another size, so the placement means nothing in it",
+                        {{"file", frame.path}});
     Reading carried = from;
     carried.image = frame.path;
     carried.camera = frame.camera;

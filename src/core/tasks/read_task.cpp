@@ -31,7 +31,7 @@ Result<Done> saveTolerance(const std::filesystem::path &file, const ToleranceShe
 }
 
 Result<RawFrame> withFlats(const RawFrame &frame, const std::vector<std::filesystem::path> &flats,
-                           std::string *warning)
+                           words::Phrase *warning)
 {
     std::vector<GainMap> maps;
     for (const auto &file : flats) {
@@ -39,8 +39,8 @@ Result<RawFrame> withFlats(const RawFrame &frame, const std::vector<std::filesys
         if (!flat)
             return flat.error();
         const auto mismatch = mismatchOf(*flat, frame);
-        if (!mismatch.refusal.empty())
-            return unusable(mismatch.refusal);
+        if (mismatch.refusal)
+            return *mismatch.refusal;
         const auto field = flatFieldFrom(*flat);
         if (!field)
             return field.error();
@@ -75,7 +75,7 @@ FlatVerdict verdictOnFlat(const RawFrame &flat)
     FlatVerdict verdict;
     const auto field = flatFieldFrom(flat);
     if (!field) {
-        verdict.refusal = field.error().message;
+        verdict.refusal = field.error().phrase;
         return verdict;
     }
     RawFrame evened = flat;
@@ -169,7 +169,8 @@ Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame,
         return chart.error();
     for (const auto &id : leftOut)
         if (!reading.patch(id))
-            return unusable(reading.image + ": there is no patch \"" + id + "\" to switch off");
+            return unusable("{file}: there is no patch \"{patch}\" to switch off",
+                            {{"file", reading.image}, {"patch", id}});
     Reading out = reading;
     out.leftOut = leftOut;
     judge(out, frame, *chart, sheet);

@@ -43,7 +43,7 @@ struct ReadRequest
 /// Unusable when a flat cannot serve it; `warning` says what makes them doubtful.
 [[nodiscard]] Result<RawFrame> withFlats(const RawFrame &frame,
                                          const std::vector<std::filesystem::path> &flats,
-                                         std::string *warning = nullptr);
+                                         words::Phrase *warning = nullptr);
 [[nodiscard]] FlatVerdict verdictOnFlat(const RawFrame &flat);
 
 /// The capture checks of a reading that was placed anew. `withEdges`: see captureEvidence().

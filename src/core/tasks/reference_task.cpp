@@ -52,11 +52,12 @@ static Result<std::string> plainText(const std::filesystem::path &file)
         return text;
     const auto starts = [&](std::string_view mark) { return text->compare(0, mark.size(), mark) == 0; };
     if (starts("\xFF\xFE") || starts("\xFE\xFF") || text->find('\0') != text->npos)
-        return unusable(file.string() + ": is UTF-16 text or no text at all; save it as plain text or UTF-8");
+        return unusable("{file}: is UTF-16 text or no text at all; save it as plain text or UTF-8",
+                        {{"file", file.string()}});
     if (starts("\xEF\xBB\xBF"))
         text->erase(0, 3);
     if (text->find_first_not_of(" \t\r\n") == text->npos)
-        return unusable(file.string() + ": is empty");
+        return unusable("{file}: is empty", {{"file", file.string()}});
     return text;
 }
 
@@ -72,11 +73,12 @@ static Result<ChartDefinition> withChartReferences(const ChartDefinition &chart,
     for (auto &patch : out.patches) {
         const auto *source = other->patch(patch.id);
         if (!source)
-            return unusable(name + ": has no patch \"" + patch.id + "\", which the reading has");
+            return unusable("{file}: has no patch \"{patch}\", which the reading has",
+                            {{"file", name}, {"patch", patch.id}});
         patch = *source;
     }
     if (!other->colorsKnown)
-        return unusable(name + ": names patches, but no colours for them");
+        return unusable("{file}: names patches, but no colours for them", {{"file", name}});
     out.colorsKnown = true;
     out.reference = other->reference;
     return out;
@@ -101,8 +103,8 @@ Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::
         return named.error();
     for (auto &patch : out->patches) {
         if (!patch.reflectance)
-            return unusable(file.string() + ": has no spectra, so it cannot be reckoned under " +
-                            named->name);
+            return unusable("{file}: has no spectra, so it cannot be reckoned under {light}",
+                            {{"file", file.string()}, {"light", named->name}});
         patch.reference = xyzD50FromReflectance(*patch.reflectance, named->spectrum);
     }
     out->reference.illuminant = named->name;
@@ -113,7 +115,8 @@ Result<ChartDefinition> measuredChart(const ChartDefinition &chart, const std::s
 {
     const auto known = chartFromCatalogue(chart.id);
     if (!known || !known->colorsKnown)
-        return unusable("The studio has no print of \"" + chart.name + "\" to lay under the instrument");
+        return unusable("The studio has no print of \"{chart}\" to lay under the instrument",
+                        {{"chart", chart.name}});
     ChartDefinition out = chart;
     const auto spectra = sim::measureChart(*known, seed);
     for (size_t i = 0; i < out.patches.size(); ++i) {
@@ -132,8 +135,8 @@ Result<ChartDefinition> withSeenColours(const ChartDefinition &chart, const Read
     for (auto &patch : out.patches) {
         const auto *seen = reading.patch(patch.id);
         if (!seen || !isUsable(*seen))
-            return unusable("Patch " + patch.id +
-                            " cannot be used: it is burnt, too dark or out of the frame");
+            return unusable("Patch {patch} cannot be used: it is burnt, too dark or out of the frame",
+                            {{"patch", patch.id}});
         patch.reference = xyzFromCamera(calibration, seen->mean);
         patch.reflectance.reset();
     }

@@ -15,10 +15,10 @@ Result<Done> shootToFile(const sim::StudioSettings &settings, const fs::path &fi
     try {
         frame = sim::shootStudio(settings, progress);
     } catch (const std::exception &fault) {
-        return unusable(file.string() + ": " + fault.what());
+        return unusable("{file}: {why}", {{"file", file.string()}, {"why", fault.what()}});
     }
     if (progress.stopped())
-        return unusable(file.string() + ": stopped");
+        return unusable("{file}: stopped", {{"file", file.string()}});
     const DngFrame dng{frame.width,
                        frame.height,
                        frame.samples,

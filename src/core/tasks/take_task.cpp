@@ -28,7 +28,7 @@ public:
     {
         m_inner.cancelled = whole.cancelled;
     }
-    void one(const std::string &step)
+    void one(const words::Phrase &step)
     {
         const std::lock_guard lock(m_together);
         m_whole.at(m_from + (m_to - m_from) * ++m_done / m_count, step);
@@ -46,7 +46,7 @@ struct Looked
 {
     FileForSetup file;
     std::optional<FirstLook> look;
-    std::string fault;
+    std::optional<Error> fault;
 };
 
 Result<FirstLook> lookAt(const Surroundings &job, const fs::path &file, const std::vector<std::string> &flats,
@@ -66,8 +66,8 @@ void lookAtAll(const Surroundings &job, std::vector<Looked> &all, const Progress
         if (look)
             all[i].look = std::move(*look);
         else
-            all[i].fault = look.error().message;
-        counted.one("looking at " + all[i].file.file.filename().string());
+            all[i].fault = look.error();
+        counted.one({"looking at {file}", {{"file", all[i].file.file.filename().string()}}});
     });
 }
 
@@ -96,7 +96,7 @@ std::vector<TakenFrame> fitAll(Surroundings job, std::vector<Looked> &all, const
                 look = std::move(*again);
             }
         out[i] = fitted(std::move(look), setupTitle(job.few, all[i].file.setup), counted.inner());
-        counted.one("fitting " + all[i].file.file.filename().string());
+        counted.one({"fitting {file}", {{"file", all[i].file.file.filename().string()}}});
     });
     return out;
 }
@@ -126,7 +126,7 @@ std::string pairOf(const CameraFacts &c)
 std::vector<size_t> beginnings(const std::vector<Looked> &all)
 {
     std::vector<size_t> out{0};
-    std::map<std::string, Vector3> known; // neutrals of the present setup
+    std::map<std::string, Vector3> known; // first neutral of each pair in the present setup
     for (size_t i = 0; i < all.size(); ++i) {
         const auto neutral = neutralOf(all[i]);
         if (!neutral)
@@ -146,7 +146,7 @@ std::vector<size_t> beginnings(const std::vector<Looked> &all)
             out.push_back(begin);
             known.clear();
         }
-        known[pair] = *neutral;
+        known.emplace(pair, *neutral); // the first of the setup: a light that creeps is measured from there
     }
     return out;
 }
@@ -169,17 +169,17 @@ public:
             return unusable("there are no frames in what was given");
         lookAtAll(surroundingsOf(m_state, m_store->folder()), all, progress);
         if (progress.stopped())
-            return unusable(m_store->folder().string() + ": stopped; nothing was taken");
+            return unusable("{folder}: stopped; nothing was taken", {{"folder", m_store->folder().string()}});
         dropUnusable(all);
         if (all.empty() && m_report.known == 0)
-            return unusable(m_report.problems.front());
+            return m_report.problems.front();
         std::stable_sort(all.begin(), all.end(), [](const Looked &a, const Looked &b) {
             return a.look->taken.frame.camera.capturedAt < b.look->taken.frame.camera.capturedAt;
         });
         putIntoSetups(all);
         const auto taken = fitAll(surroundingsOf(m_state, m_store->folder()), all, progress);
         if (progress.stopped())
-            return unusable(m_store->folder().string() + ": stopped; nothing was taken");
+            return unusable("{folder}: stopped; nothing was taken", {{"folder", m_store->folder().string()}});
         JobChange whole = m_setups;
         whole = merged(std::move(whole), changeFor(m_state, taken));
         m_report.taken = int(taken.size());
@@ -234,7 +234,7 @@ private:
             hashes.insert(frame.sha256);
         std::erase_if(all, [&](const Looked &one) {
             if (!one.look) {
-                m_report.problems.push_back(one.fault);
+                m_report.problems.push_back(*one.fault);
                 return true;
             }
             const bool isKnown = !hashes.insert(one.look->taken.frame.sha256).second;
@@ -358,10 +358,11 @@ Result<std::vector<TakenFrame>> takeFrames(const JobState &state, const fs::path
     lookAtAll(around, all, progress);
     for (const auto &one : all)
         if (!one.look)
-            return unusable(progress.stopped() ? folder.string() + ": stopped" : one.fault);
+            return progress.stopped() ? unusable("{folder}: stopped", {{"folder", folder.string()}})
+                                      : *one.fault;
     auto taken = fitAll(around, all, progress);
     if (progress.stopped())
-        return unusable(folder.string() + ": stopped");
+        return unusable("{folder}: stopped", {{"folder", folder.string()}});
     return taken;
 }
 

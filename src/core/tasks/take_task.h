@@ -14,9 +14,8 @@ struct TakeOptions
 
 struct TakeReport
 {
-    int taken = 0, known = 0; ///< frames; known ones were in the job before and add nothing
-    std::vector<std::string> problems =
-        {}; ///< of single files, each named; the others are taken all the same
+    int taken = 0, known = 0;         ///< frames; known ones were in the job before and add nothing
+    std::vector<Error> problems = {}; ///< of single files, each named; the others are taken all the same
 };
 
 /// Takes frames and folders of frames into the job of a folder, which is made when there is none. Frames are

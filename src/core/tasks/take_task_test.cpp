@@ -1,5 +1,6 @@
 #include "core/station/stations.h"
 #include "core/tasks/demo_task.h"
+#include "core/tasks/studio_task.h"
 #include "core/tasks/take_task.h"
 #include "core/words/answer_words.h"
 #include "support/registry.h"
@@ -19,6 +20,7 @@ private slots:
     void initTestCase();
     void subfoldersAreSetups();
     void aNewLightBeginsANewSetup();
+    void aLightThatCreepsBeginsOneToo();
     void oneSetupForAll();
     void whatIsThereAlreadyAddsNothing();
     void whatCannotBeTakenIsNamed();
@@ -94,6 +96,24 @@ void TakeTaskTest::aNewLightBeginsANewSetup()
         QVERIFY(state.frames[i - 1].camera.capturedAt <= state.frames[i].camera.capturedAt);
 }
 
+void TakeTaskTest::aLightThatCreepsBeginsOneToo()
+{
+    // a lamp that tires: each chart is near the one before it, the last one is far from the first
+    fs::create_directories(at("creeping"));
+    for (int i = 0; i < 3; ++i) {
+        sim::StudioSettings settings;
+        settings.shrink = 6;
+        settings.drift = 0.5 * i;
+        settings.seed = uint64_t(40 + i);
+        settings.capturedAt = "2026-10-14T09:2" + std::to_string(i) + ":00";
+        const auto shot = shootToFile(settings, at("creeping") / ("shot" + std::to_string(i) + ".dng"));
+        QVERIFY2(bool(shot), shot ? "" : shot.error().message.c_str());
+    }
+    const auto state = taken("crept", {at("creeping")});
+    QCOMPARE(state.frames.size(), size_t(3));
+    QVERIFY(state.frames[0].setup != state.frames[2].setup);
+}
+
 void TakeTaskTest::oneSetupForAll()
 {
     const auto one = at("demo") / m_demo.frames[2].path, other = at("demo") / m_demo.frames[16].path;
@@ -126,7 +146,7 @@ void TakeTaskTest::whatCannotBeTakenIsNamed()
     QVERIFY2(bool(report), report ? "" : report.error().message.c_str());
     QCOMPARE(report->taken, 1);
     QCOMPARE(report->problems.size(), size_t(1));
-    QVERIFY(report->problems[0].find("broken.dng") != std::string::npos);
+    QVERIFY(report->problems[0].message.find("broken.dng") != std::string::npos);
     const auto nothing = takeIntoJob(at("nothing-job"), {at("mixed") / "broken.dng"});
     QVERIFY(!nothing && nothing.error().message.find("broken.dng") != std::string::npos);
     QVERIFY(!std::filesystem::exists(at("nothing-job"))); // no empty job is left
@@ -140,7 +160,7 @@ void TakeTaskTest::aStoppedTakeLeavesTheJobAsItWas()
     std::atomic<bool> stop = false;
     Progress progress;
     progress.cancelled = &stop;
-    progress.report = [&](double fraction, std::string_view) { stop = fraction > 0.1; };
+    progress.report = [&](double fraction, const words::Phrase &) { stop = fraction > 0.1; };
     const auto report = takeIntoJob(at("stopped"), {at("demo") / "frames"}, {}, progress);
     QVERIFY(!report);
     QVERIFY(*(*JobStore::open(at("stopped")))->load() == before);

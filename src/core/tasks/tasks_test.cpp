@@ -253,11 +253,12 @@ void TasksTest::aFlatSaysHowEvenItIs()
     // in a job the others serve all the same, and the reason is told
     const auto chart = std::find_if(m_state.frames.begin(), m_state.frames.end(),
                                     [](const auto &f) { return f.path.find("0424") != f.path.npos; });
-    std::string warning;
+    words::Phrase warning;
     const auto read = *readWithFlats(surroundingsOf(m_state, folder()), *openFrame(folder() / chart->path),
                                      {m_state.frames[4].path, flat->path}, {}, &warning);
     QCOMPARE(read.flats, std::vector<std::string>{flat->path});
-    QVERIFY2(warning.find("HR_0416.dng") != std::string::npos, warning.c_str());
+    const auto said = words::filled(warning, words::plain());
+    QVERIFY2(said.find("HR_0416.dng") != std::string::npos, said.c_str());
 }
 
 void TasksTest::chartsAreMeasuredAndSeen()

@@ -1,7 +1,7 @@
 #include "core/words/answer_words.h"
 
+#include "core/base/filled.h"
 #include "core/words/check_words.h"
-#include "core/words/filled.h"
 #include "core/words/frame_words.h"
 
 namespace wavechroma::words {

@@ -1,6 +1,6 @@
 #pragma once
 #include "core/balance/read_back.h"
-#include "core/words/language.h"
+#include "core/base/language.h"
 
 namespace wavechroma::words {
 

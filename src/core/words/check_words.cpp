@@ -1,6 +1,6 @@
 #include "core/words/check_words.h"
 
-#include "core/words/filled.h"
+#include "core/base/filled.h"
 
 namespace wavechroma::words {
 

@@ -1,6 +1,6 @@
 #pragma once
+#include "core/base/language.h"
 #include "core/fit/recommend.h"
-#include "core/words/language.h"
 
 namespace wavechroma::words {
 

@@ -1,7 +1,7 @@
 #include "core/words/frame_words.h"
 
+#include "core/base/filled.h"
 #include "core/words/check_words.h"
-#include "core/words/filled.h"
 
 #include <cmath>
 
@@ -67,7 +67,7 @@ std::string scale(const ScaleVerdict &v, const Language &language)
 std::string flat(const FlatVerdict &verdict, const Language &language)
 {
     if (!verdict.serves)
-        return verdict.refusal;
+        return filled(verdict.refusal, language);
     return filled("Falls off by {before:%1}; evened to {after:%2}. Its brightest spot is {under:stops} under "
                   "saturation.",
                   {{"before", verdict.before}, {"after", verdict.after}, {"under", verdict.stopsUnder}},

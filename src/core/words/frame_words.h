@@ -1,9 +1,9 @@
 #pragma once
+#include "core/base/language.h"
 #include "core/capture/compare_frames.h"
 #include "core/capture/scale.h"
 #include "core/measure/flat_verdict.h"
 #include "core/render/rendered_cost.h"
-#include "core/words/language.h"
 
 /// What there is to say of frames and of what lies between them.
 namespace wavechroma::words {

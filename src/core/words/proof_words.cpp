@@ -1,6 +1,6 @@
 #include "core/words/proof_words.h"
 
-#include "core/words/filled.h"
+#include "core/base/filled.h"
 
 #include <cmath>
 

@@ -1,7 +1,7 @@
 #pragma once
+#include "core/base/language.h"
 #include "core/proof/exposure_aims.h"
 #include "core/proof/proof.h"
-#include "core/words/language.h"
 
 namespace wavechroma::words {
 

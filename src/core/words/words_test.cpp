@@ -1,5 +1,6 @@
+#include "core/base/filled.h"
+#include "core/base/result.h"
 #include "core/words/check_words.h"
-#include "core/words/filled.h"
 #include "core/words/fit_words.h"
 #include "core/words/proof_words.h"
 #include "support/registry.h"
@@ -20,6 +21,7 @@ private slots:
     void stopsAreSaidInThirds();
     void aTranslationMayTurnPlacesRound();
     void aLanguageHasItsOwnPlurals();
+    void faultsAreSaidInTheLanguageToo();
     void everySeverityHasItsWords();
     void directionsInWords_data();
     void directionsInWords();
@@ -121,6 +123,20 @@ void WordsTest::aLanguageHasItsOwnPlurals()
         QCOMPARE(words::filled("{n|a|b|c}", {{"n", n}}, language), std::string(form));
     QCOMPARE(words::filled("{n|a|b}", {{"n", 7.0}}, language),
              std::string("b")); // fewer forms than the language has
+}
+
+void WordsTest::faultsAreSaidInTheLanguageToo()
+{
+    // a reason within a sentence, and figures in both
+    const words::Phrase reason{"{n} of {all:1} MB are there", {{"n", 3.0}, {"all", 24.5}}};
+    const auto error = unusable("{file}: {reason}", {{"file", "frame.dng"}, {"reason", reason}});
+    QCOMPARE(error.message, std::string("frame.dng: 3 of 24.5 MB are there"));
+    const auto other = speaking({{"{file}: {reason}", "{reason} ({file})"},
+                                 {"{n} of {all:1} MB are there", "of {all:1} MB only {n}"}});
+    QCOMPARE(words::filled(error.phrase, other), std::string("of 24,5 MB only 3 (frame.dng)"));
+    // what stands in a file's name is no place
+    QCOMPARE(unusable("{file}: is empty", {{"file", "{file}.dng"}}).message,
+             std::string("{file}.dng: is empty"));
 }
 
 void WordsTest::everySeverityHasItsWords()

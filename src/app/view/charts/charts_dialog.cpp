@@ -120,7 +120,7 @@ const JobChart *ChartsDialog::chosen() const
 
 void ChartsDialog::report(const Error &error)
 {
-    m_fault = text(error.message);
+    m_fault = text(error);
     m_words->setText(m_fault);
 }
 

@@ -1,5 +1,6 @@
 #include "app/view/charts/layout_dialog.h"
 
+#include "app/model/spoken.h"
 #include "app/view/frame/frame_view.h"
 #include "core/color/lab.h"
 #include "core/tasks/place_task.h"
@@ -165,7 +166,7 @@ void LayoutDialog::accept()
         const auto seen = reading ? withSeenColours(chart, *reading, *m_calibration)
                                   : Result<ChartDefinition>(reading.error());
         if (!seen) {
-            QMessageBox::warning(this, windowTitle(), QString::fromStdString(seen.error().message));
+            QMessageBox::warning(this, windowTitle(), text(seen.error()));
             return;
         }
         chart = *seen;
@@ -173,7 +174,7 @@ void LayoutDialog::accept()
         fault = check(chart);
     }
     if (!fault) {
-        QMessageBox::warning(this, windowTitle(), QString::fromStdString(fault.error().message));
+        QMessageBox::warning(this, windowTitle(), text(fault.error()));
         return;
     }
     m_made = chart;

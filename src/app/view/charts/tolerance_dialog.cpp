@@ -2,6 +2,7 @@
 
 #include "app/model/spoken.h"
 #include "core/tasks/read_task.h"
+#include "core/words/limit_words.h"
 
 #include <QComboBox>
 #include <QDialogButtonBox>
@@ -84,7 +85,7 @@ void ToleranceDialog::show(const ToleranceSheet &sheet)
     const auto limits = limitsOf(sheet);
     m_limits->setRowCount(int(limits.size()));
     for (int row = 0; row < int(limits.size()); ++row) {
-        auto *name = new QTableWidgetItem(text(limits[size_t(row)].words));
+        auto *name = new QTableWidgetItem(text(words::limit(limits[size_t(row)].key, spoken())));
         name->setFlags(Qt::ItemIsEnabled);
         name->setToolTip(text(limits[size_t(row)].key));
         m_limits->setItem(row, 0, name);
@@ -93,7 +94,7 @@ void ToleranceDialog::show(const ToleranceSheet &sheet)
         box->setRange(0, 100);
         box->setSingleStep(limits[size_t(row)].value > 0.3 ? 0.05 : 0.005);
         box->setValue(limits[size_t(row)].value);
-        box->setAccessibleName(text(limits[size_t(row)].words));
+        box->setAccessibleName(text(words::limit(limits[size_t(row)].key, spoken())));
         m_limits->setCellWidget(row, 1, box);
     }
 }
@@ -126,7 +127,7 @@ void ToleranceDialog::confirm()
     if (aims)
         return accept();
     m_aims->setFocus();
-    QMessageBox::warning(this, windowTitle(), text(aims.error().message));
+    QMessageBox::warning(this, windowTitle(), text(aims.error()));
 }
 
 double ToleranceDialog::intendedPpi() const
@@ -144,7 +145,7 @@ void ToleranceDialog::openFile()
     if (sheet)
         show(*sheet);
     else
-        QMessageBox::warning(this, windowTitle(), text(sheet.error().message));
+        QMessageBox::warning(this, windowTitle(), text(sheet.error()));
 }
 
 void ToleranceDialog::saveFile()
@@ -154,7 +155,7 @@ void ToleranceDialog::saveFile()
     if (file.isEmpty())
         return;
     if (const auto done = saveTolerance(file.toStdString(), sheet()); !done)
-        QMessageBox::warning(this, windowTitle(), text(done.error().message));
+        QMessageBox::warning(this, windowTitle(), text(done.error()));
 }
 
 } // namespace wavechroma::app

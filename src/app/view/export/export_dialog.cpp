@@ -1,5 +1,6 @@
 #include "app/view/export/export_dialog.h"
 
+#include "app/model/spoken.h"
 #include "app/view/widgets/look.h"
 #include "core/tasks/fit_task.h"
 
@@ -214,7 +215,7 @@ void ExportDialog::write()
 {
     const auto calibration = chosen();
     if (!calibration) {
-        m_preview->setText(tr("Not written. ") + QString::fromStdString(calibration.error().message));
+        m_preview->setText(tr("Not written. ") + text(calibration.error()));
         return;
     }
     m_write->setEnabled(false);
@@ -230,7 +231,7 @@ void ExportDialog::write()
 void ExportDialog::written(const Result<std::vector<ExportedFile>> &result)
 {
     if (!result) {
-        m_preview->setText(tr("Not written. ") + QString::fromStdString(result.error().message));
+        m_preview->setText(tr("Not written. ") + text(result.error()));
         m_write->setEnabled(true);
         return;
     }

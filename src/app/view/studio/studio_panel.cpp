@@ -266,7 +266,7 @@ void StudioPanel::shoot()
             if (done)
                 emit shot(m_file);
             else
-                emit problem(text(done.error().message));
+                emit problem(text(done.error()));
             adapt();
         });
     adapt();

@@ -24,7 +24,16 @@ void MainWindow::makeActions()
         for (const auto &row : rows.rows)
             addRow(row, menu);
     }
-    auto *undo = m_job.undoStack()->createUndoAction(this, tr("Undo"));
+    auto *undo = new QAction(tr("Undo"), this);
+    connect(undo, &QAction::triggered, editor(), &FrameEditor::takeBack);
+    const auto showUndo = [this, undo] {
+        undo->setEnabled(editor()->canTakeBack());
+        undo->setText(tr("Undo %1").arg(m_job.undoStack()->undoText()).trimmed());
+    };
+    connect(m_job.undoStack(), &QUndoStack::indexChanged, undo, showUndo);
+    connect(editor(), &FrameEditor::factsChanged, undo, showUndo);
+    connect(&m_tasks, &TaskRunner::ended, undo, showUndo);
+    showUndo();
     auto *redo = m_job.undoStack()->createRedoAction(this, tr("Redo"));
     undo->setObjectName("undo");
     undo->setShortcut(QKeySequence("Ctrl+Z"));

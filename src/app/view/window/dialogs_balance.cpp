@@ -23,7 +23,7 @@ void MainWindow::askForLight()
     connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString &words) {
         const auto asked = temperatureFrom(words.simplified().remove(' ').toStdString());
         if (!asked)
-            return showMessage(QString::fromStdString(asked.error().message));
+            return showMessage(text(asked.error()));
         m_bench->openStop(2);
         editor()->balanceFromLight(*asked);
     });

@@ -52,7 +52,7 @@ static QString referenceFile(const JobDocument &job, const QString &folder, RowI
                       (std::filesystem::path(row->path).stem().string() + ".reading.json");
     const auto written = saveReading(file, *reading->reading);
     if (!written)
-        *problem = text(written.error().message);
+        *problem = text(written.error());
     return written ? text(file.string()) : QString();
 }
 
@@ -110,7 +110,7 @@ void MainWindow::matchTo(RowId other)
         this,
         [this](const Result<Calibration> &matched) {
             if (!matched)
-                return showMessage(text(matched.error().message));
+                return showMessage(text(matched.error()));
             QString said = tr("On patches left out in turn the two differ by ΔE %1.")
                                .arg(fixed(matched->crossValidated.mean, 2));
             for (const auto &warning : matched->warnings)

@@ -6,6 +6,7 @@
 #include "core/tasks/demo_task.h"
 #include "core/tasks/job_task.h"
 
+#include "app/model/spoken.h"
 #include <QDir>
 #include <QFileDialog>
 
@@ -19,7 +20,7 @@ void MainWindow::newJob()
         return;
     editor()->finishWork();
     if (const auto made = m_job.create(folder, QDir(folder).dirName()); !made)
-        return showMessage(QString::fromStdString(made.error().message));
+        return showMessage(text(made.error()));
     showDaySheet();
 }
 
@@ -53,7 +54,7 @@ void MainWindow::makeDemoJob()
             if (done)
                 openJob(folder);
             else
-                showMessage(QString::fromStdString(done.error().message));
+                showMessage(text(done.error()));
         });
 }
 

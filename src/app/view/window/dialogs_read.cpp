@@ -7,6 +7,7 @@
 #include "app/view/charts/tolerance_dialog.h"
 #include "app/view/window/main_window.h"
 
+#include "app/model/spoken.h"
 #include <QInputDialog>
 #include <QRegularExpression>
 
@@ -37,7 +38,7 @@ void MainWindow::chooseLimits()
         after.tolerance = documentOf(dialog->sheet());
         after.intendedPpi = dialog->intendedPpi();
         if (const auto readable = toleranceFrom(after.tolerance, "tolerance sheet"); !readable) {
-            showMessage(QString::fromStdString(readable.error().message));
+            showMessage(text(readable.error()));
             return;
         }
         JobChange change;

@@ -116,6 +116,7 @@ MainWindow::~MainWindow()
 {
     editor()->finishWork();
     m_tasks.stopAll();
+    m_job.undoStack()->disconnect(); // which goes before the actions that follow it
 }
 
 FrameEditor *MainWindow::editor() const
@@ -128,7 +129,7 @@ bool MainWindow::openJob(const QString &folder)
     editor()->finishWork();
     const auto opened = m_job.open(folder);
     if (!opened) {
-        showMessage(text(opened.error().message));
+        showMessage(text(opened.error()));
         return false;
     }
     showDaySheet();

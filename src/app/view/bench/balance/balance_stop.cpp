@@ -6,8 +6,7 @@
 #include "core/color/lab.h"
 #include "core/words/balance_words.h"
 
-#include <QKeyEvent>
-#include <QMouseEvent>
+#include <QPainter>
 #include <algorithm>
 #include <cmath>
 
@@ -62,13 +61,40 @@ QString leanWords(const Lean &lean)
     return parts.isEmpty() ? QObject::tr("no lean") : parts.join(", ");
 }
 
+/// Of one of the small charts.
+QString leanStepWords(int index)
+{
+    const double steps = (index - kLeans / 2) * kLeanStep;
+    return steps == 0 ? QObject::tr("neutral") : leanWords({steps, 0});
+}
+
+QString neutralWords(const NeutralState &grey)
+{
+    return grey.source ? QObject::tr("taken as neutral") : text(words::neutral(grey, spoken()));
+}
+
 } // namespace
 
-BalanceStop::BalanceStop(QWidget *parent) : Stop(parent)
+BalanceStop::BalanceStop(QWidget *parent)
+    : Stop(parent),
+      m_greys(new PaintedList(
+          tr("Greys"), [this](QPainter &p, const QRect &area, int row) { paintGrey(p, area, row); }, this)),
+      m_ladder(new PaintedList(
+          tr("Lights"), [this](QPainter &p, const QRect &area, int row) { paintRung(p, area, row); }, this)),
+      m_leans(new PaintedList(
+          tr("Lean"), [this](QPainter &p, const QRect &area, int row) { paintLean(p, area, row); }, this))
 {
     setFocusPolicy(Qt::StrongFocus);
+    setFocusProxy(m_greys);
     setAccessibleName(tr("Balance"));
-    setMouseTracking(false);
+    m_greys->setStepping(true);
+    m_leans->setFlow(QListView::LeftToRight);
+    connect(m_greys, &PaintedList::picked, this, &BalanceStop::pickGrey);
+    connect(m_ladder, &PaintedList::picked, this,
+            [this](int row) { emit lightAsked(m_facts->ladder[size_t(row)].light); });
+    connect(m_leans, &PaintedList::picked, this, [this](int row) {
+        emit leanAsked({(row - kLeans / 2) * kLeanStep, m_facts->balance->lean.rosier});
+    });
 }
 
 QString BalanceStop::figure(const BenchFacts &facts) const
@@ -111,31 +137,58 @@ void BalanceStop::show(const Facts &facts)
 {
     m_facts = facts;
     setAccessibleDescription(figure(*facts) + ". " + sentence(*facts));
+    QStringList greys, lights, leans;
+    if (hasBalance()) {
+        for (const auto &grey : facts->greys)
+            greys << tr("%1, %2").arg(text(grey.id), neutralWords(grey));
+        for (const auto &rung : facts->ladder)
+            lights << tr("%1, %2").arg(text(rung.name), kelvin(rung.light.cctKelvin));
+        for (int i = 0; i < kLeans; ++i)
+            leans << leanStepWords(i);
+    }
+    m_greys->show(greys, sourceRow());
+    m_ladder->show(lights, nearestRung());
+    m_leans->show(leans,
+                  hasBalance() ? int(std::lround(facts->balance->lean.warmer / kLeanStep)) + kLeans / 2 : -1);
+    for (auto *list : {m_greys, m_ladder, m_leans})
+        list->setVisible(hasBalance());
+    layOut();
     update();
 }
 
-QRect BalanceStop::greyRect(int index) const
+void BalanceStop::resizeEvent(QResizeEvent *event)
 {
-    return {0, kHeader + index * kGreyHeight, std::max(260, width() * 54 / 100 - 16), kGreyHeight - 4};
+    layOut();
+    Stop::resizeEvent(event);
 }
 
-QRect BalanceStop::rungRect(int index) const
+void BalanceStop::layOut()
 {
-    const int left = width() * 54 / 100 + 8;
-    return {left, kHeader + index * kRungHeight, width() - left - 20, kRungHeight};
+    const int left = std::max(260, width() * 54 / 100 - 16), ladder = width() * 54 / 100 + 2;
+    m_greys->setCell({left, kGreyHeight});
+    m_greys->setGeometry(0, kHeader, left, kGreyHeight * int(m_facts->greys.size()));
+    m_ladder->setCell({width() - ladder - 20, kRungHeight});
+    m_ladder->setGeometry(ladder, kHeader, width() - ladder - 20, kRungHeight * int(m_facts->ladder.size()));
+    const int top = answerTop() + 122, wide = (width() - 24) / kLeans;
+    const int high = std::min(wide * 2 / 3, std::max(82, height() - top - 8));
+    m_leans->setCell({wide, high});
+    m_leans->setGeometry(0, top, wide * kLeans + 1, high);
 }
 
 int BalanceStop::answerTop() const
 {
-    return std::max(greyRect(int(m_facts->greys.size())).top(), rungRect(int(m_facts->ladder.size())).top()) +
-           12;
+    return kHeader +
+           std::max(kGreyHeight * int(m_facts->greys.size()), kRungHeight * int(m_facts->ladder.size())) + 12;
 }
 
-QRect BalanceStop::leanRect(int index) const
+/// The first of the greys that the balance is from; −1: from something else.
+int BalanceStop::sourceRow() const
 {
-    const int wide = (width() - 24 - 16 * (kLeans - 1)) / kLeans;
-    return {index * (wide + 16), answerTop() + 122, wide,
-            std::min(wide * 2 / 3, std::max(60, height() - answerTop() - 122 - 30))};
+    const auto source = m_facts->balance ? m_facts->balance->source.patches : std::vector<std::string>();
+    const auto at = std::find_if(m_facts->greys.begin(), m_facts->greys.end(), [&](const auto &grey) {
+        return !source.empty() && grey.id == source.front();
+    });
+    return at == m_facts->greys.end() ? -1 : int(at - m_facts->greys.begin());
 }
 
 int BalanceStop::nearestRung() const
@@ -153,10 +206,10 @@ int BalanceStop::nearestRung() const
     return nearest;
 }
 
-void BalanceStop::paintGrey(QPainter &painter, int index) const
+void BalanceStop::paintGrey(QPainter &painter, const QRect &row, int index) const
 {
     const auto &grey = m_facts->greys[size_t(index)];
-    const QRect area = greyRect(index);
+    const QRect area = row.adjusted(0, 0, 0, -4);
     if (grey.source)
         painter.fillRect(area, palette().base());
     const QColor ink = palette().color(grey.source ? QPalette::Text : QPalette::WindowText);
@@ -178,32 +231,28 @@ void BalanceStop::paintGrey(QPainter &painter, int index) const
     const QRect words(left + wide + 68, area.top(), area.right() - left - wide - 72, area.height());
     const auto aim = std::find_if(m_facts->aims.begin(), m_facts->aims.end(),
                                   [&](const auto &a) { return a.id == grey.id; });
-    drawLine(painter, {words.left(), words.top() + 2, words.width(), 20},
-             grey.source ? tr("taken as neutral") : text(words::neutral(grey, spoken())),
+    drawLine(painter, {words.left(), words.top() + 2, words.width(), 20}, neutralWords(grey),
              face(13, grey.usable ? 400 : 600));
     if (aim != m_facts->aims.end() && aim->usable)
         drawLine(painter, {words.left(), words.top() + 23, words.width(), 20}, aimWords(*aim),
                  face(13, aim->passes ? 400 : 600));
 }
 
-void BalanceStop::paintLadder(QPainter &painter) const
+void BalanceStop::paintRung(QPainter &painter, const QRect &row, int index) const
 {
-    const int near = nearestRung();
-    for (int i = 0; i < int(m_facts->ladder.size()); ++i) {
-        const auto &rung = m_facts->ladder[size_t(i)];
-        const QRect area = rungRect(i);
-        const QFont font = face(13, i == near ? 700 : 400);
-        painter.setPen(palette().color(QPalette::WindowText));
-        if (i == near)
-            painter.drawLine(area.left() - 6, area.top() + 3, area.left() - 6, area.bottom() - 2);
-        drawLine(painter, {area.left(), area.top(), area.width() - 172, area.height()}, text(rung.name),
-                 font);
-        drawLine(painter, {area.right() - 170, area.top(), 62, area.height()}, kelvin(rung.light.cctKelvin),
-                 font, Qt::AlignRight | Qt::AlignVCenter);
-        drawLine(painter, {area.right() - 104, area.top(), 104, area.height()},
-                 QString("%1  %2").arg(fixed(rung.multipliers[0], 3), fixed(rung.multipliers[2], 3)), font,
-                 Qt::AlignRight | Qt::AlignVCenter);
-    }
+    const auto &rung = m_facts->ladder[size_t(index)];
+    const bool near = index == nearestRung();
+    const QRect area = row.adjusted(6, 0, 0, 0);
+    const QFont font = face(13, near ? 700 : 400);
+    painter.setPen(palette().color(QPalette::WindowText));
+    if (near)
+        painter.drawLine(row.left(), row.top() + 3, row.left(), row.bottom() - 2);
+    drawLine(painter, {area.left(), area.top(), area.width() - 172, area.height()}, text(rung.name), font);
+    drawLine(painter, {area.right() - 170, area.top(), 62, area.height()}, kelvin(rung.light.cctKelvin), font,
+             Qt::AlignRight | Qt::AlignVCenter);
+    drawLine(painter, {area.right() - 104, area.top(), 104, area.height()},
+             QString("%1  %2").arg(fixed(rung.multipliers[0], 3), fixed(rung.multipliers[2], 3)), font,
+             Qt::AlignRight | Qt::AlignVCenter);
 }
 
 void BalanceStop::paintAnswer(QPainter &painter) const
@@ -236,17 +285,14 @@ void BalanceStop::paintAnswer(QPainter &painter) const
 
 /// The chart as it would come out: colours of its patches by the chosen calibration with the lean's
 /// multipliers.
-void BalanceStop::paintLean(QPainter &painter, int index) const
+void BalanceStop::paintLean(QPainter &painter, const QRect &cell, int index) const
 {
     const auto *chosen = m_facts->chosen();
-    const QRect area = leanRect(index);
+    const QRect area = cell.adjusted(2, 2, -16, -24);
     const double steps = (index - kLeans / 2) * kLeanStep;
     const bool current = std::abs(m_facts->balance->lean.warmer - steps) < kLeanStep / 2;
     painter.setPen(palette().color(QPalette::WindowText));
-    const QString words =
-        steps == 0 ? tr("neutral")
-                   : QString("%1 %2").arg(fixed(std::abs(steps), 0), steps > 0 ? tr("warmer") : tr("cooler"));
-    drawLine(painter, {area.left(), area.bottom() + 2, area.width(), 20}, words,
+    drawLine(painter, {area.left(), area.bottom() + 2, area.width(), 20}, leanStepWords(index),
              face(13, current ? 700 : 400), Qt::AlignCenter);
     if (chosen) {
         ColorModel model = *chosen;
@@ -258,10 +304,10 @@ void BalanceStop::paintLean(QPainter &painter, int index) const
                                          [&](const auto &p) { return p.id == patch.id; }) -
                             chart.patches.begin();
             const int row = int(at) / chart.columns, column = int(at) % chart.columns;
-            const QRectF cell(area.left() + area.width() * double(column) / chart.columns,
-                              area.top() + area.height() * double(row) / chart.rows,
-                              double(area.width()) / chart.columns, double(area.height()) / chart.rows);
-            painter.fillRect(cell, screenColor(labFromXyz(xyzFromCamera(model, patch.mean))));
+            const QRectF square(area.left() + area.width() * double(column) / chart.columns,
+                                area.top() + area.height() * double(row) / chart.rows,
+                                double(area.width()) / chart.columns, double(area.height()) / chart.rows);
+            painter.fillRect(square, screenColor(labFromXyz(xyzFromCamera(model, patch.mean))));
         }
     }
     painter.setPen(QPen(palette().color(QPalette::WindowText), current ? 3 : 1));
@@ -273,7 +319,7 @@ void BalanceStop::paintEvent(QPaintEvent *)
 {
     QPainter painter(this);
     painter.setPen(palette().color(QPalette::WindowText));
-    if (!m_facts->balance || !m_facts->reading) {
+    if (!hasBalance()) {
         drawWords(painter, rect().adjusted(0, 10, -20, 0),
                   m_facts->reading && m_facts->reading->found
                       ? tr("No neutral of the chart can be used: each is burnt out or too dark.")
@@ -281,71 +327,34 @@ void BalanceStop::paintEvent(QPaintEvent *)
                   face(kAnswer));
         return;
     }
-    drawLine(painter, {0, 0, greyRect(0).width(), 24},
-             tr("The greys, balanced. Click one to take it as neutral."), face(kBody, 600));
-    drawLine(painter, {rungRect(0).left(), 0, rungRect(0).width(), 24}, tr("Lights on this camera: R and B"),
+    const QRect greys = m_greys->geometry(), ladder = m_ladder->geometry();
+    drawLine(painter, {0, 0, greys.width(), 24}, tr("The greys, balanced. Click one to take it as neutral."),
              face(kBody, 600));
-    for (int i = 0; i < int(m_facts->greys.size()); ++i)
-        paintGrey(painter, i);
+    drawLine(painter, {ladder.left() + 6, 0, ladder.width(), 24}, tr("Lights on this camera: R and B"),
+             face(kBody, 600));
     painter.setPen(palette().color(QPalette::Mid));
-    painter.drawLine(rungRect(0).left() - 14, 0, rungRect(0).left() - 14, answerTop() - 12);
-    paintLadder(painter);
+    painter.drawLine(ladder.left() - 8, 0, ladder.left() - 8, answerTop() - 12);
     paintAnswer(painter);
     painter.setPen(palette().color(QPalette::WindowText));
     drawLine(painter, {0, answerTop() + 92, width() - 24, 24},
              tr("Lean, for people or mood; kept apart from the neutral. Now: %1.")
                  .arg(leanWords(m_facts->balance->lean)),
              face(kBody, 600));
-    for (int i = 0; i < kLeans; ++i)
-        paintLean(painter, i);
-    if (hasFocus()) {
-        painter.setPen(QPen(palette().color(QPalette::WindowText), 2));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(
-            QRect(0, kHeader - 2, greyRect(0).width(), kGreyHeight * int(m_facts->greys.size())));
-    }
 }
 
-void BalanceStop::mousePressEvent(QMouseEvent *event)
+/// With Ctrl a grey joins the others, or leaves them.
+void BalanceStop::pickGrey(int index, Qt::KeyboardModifiers with)
 {
-    if (!m_facts->balance)
-        return;
-    for (int i = 0; i < int(m_facts->greys.size()); ++i)
-        if (greyRect(i).contains(event->pos())) {
-            const auto &id = m_facts->greys[size_t(i)].id;
-            std::vector<std::string> ids{id};
-            if (event->modifiers() & Qt::ControlModifier) {
-                ids = m_facts->balance->source.patches;
-                if (std::erase(ids, id) == 0)
-                    ids.push_back(id);
-            }
-            if (!ids.empty())
-                emit greysAsked(ids);
-        }
-    for (int i = 0; i < int(m_facts->ladder.size()); ++i)
-        if (rungRect(i).contains(event->pos()))
-            emit lightAsked(m_facts->ladder[size_t(i)].light);
-    for (int i = 0; i < kLeans; ++i)
-        if (leanRect(i).contains(event->pos()))
-            emit leanAsked({(i - kLeans / 2) * kLeanStep, m_facts->balance->lean.rosier});
-}
-
-void BalanceStop::keyPressEvent(QKeyEvent *event)
-{
-    const int by = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
-    if (!by || !m_facts->balance || m_facts->greys.empty() || event->modifiers() != Qt::NoModifier) {
-        QWidget::keyPressEvent(event);
-        return;
-    }
     const auto &source = m_facts->balance->source.patches;
-    auto at = std::find_if(m_facts->greys.begin(), m_facts->greys.end(),
-                           [&](const auto &g) { return !source.empty() && g.id == source.front(); });
-    auto index = at == m_facts->greys.end() ? 0 : at - m_facts->greys.begin();
-    for (index += by; index >= 0 && index < ptrdiff_t(m_facts->greys.size()); index += by)
-        if (m_facts->greys[size_t(index)].usable) {
-            emit greysAsked({m_facts->greys[size_t(index)].id});
-            return;
-        }
+    const auto &id = m_facts->greys[size_t(index)].id;
+    std::vector<std::string> ids{id};
+    if (with & Qt::ControlModifier) {
+        ids = source;
+        if (std::erase(ids, id) == 0)
+            ids.push_back(id);
+    }
+    if (!ids.empty())
+        emit greysAsked(ids);
 }
 
 } // namespace wavechroma::app

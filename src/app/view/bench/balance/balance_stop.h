@@ -1,4 +1,5 @@
 #pragma once
+#include "app/view/widgets/painted_list.h"
 #include "app/view/widgets/stop.h"
 
 namespace wavechroma::app {
@@ -17,9 +18,9 @@ public:
     int paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const override;
     void show(const Facts &facts) override;
 
-    [[nodiscard]] QRect greyRect(int index) const;
-    [[nodiscard]] QRect rungRect(int index) const;
-    [[nodiscard]] QRect leanRect(int index) const; ///< −4, −2, 0, +2, +4 steps warmer
+    [[nodiscard]] PaintedList *greys() const { return m_greys; }
+    [[nodiscard]] PaintedList *ladder() const { return m_ladder; }
+    [[nodiscard]] PaintedList *leans() const { return m_leans; } ///< −4, −2, 0, +2, +4 steps warmer
 
 signals:
     void greysAsked(const std::vector<std::string> &patches);
@@ -28,16 +29,21 @@ signals:
 
 protected:
     void paintEvent(QPaintEvent *event) override;
-    void mousePressEvent(QMouseEvent *event) override;
-    void keyPressEvent(QKeyEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
 
 private:
-    void paintGrey(QPainter &painter, int index) const;
-    void paintLadder(QPainter &painter) const;
-    void paintLean(QPainter &painter, int index) const;
+    void layOut();
+    void pickGrey(int index, Qt::KeyboardModifiers with);
+    void paintGrey(QPainter &painter, const QRect &area, int index) const;
+    void paintRung(QPainter &painter, const QRect &area, int index) const;
+    void paintLean(QPainter &painter, const QRect &area, int index) const;
     void paintAnswer(QPainter &painter) const;
+    [[nodiscard]] bool hasBalance() const { return m_facts->balance && m_facts->reading; }
     [[nodiscard]] int answerTop() const;
+    [[nodiscard]] int sourceRow() const;
     [[nodiscard]] int nearestRung() const;
+
+    PaintedList *m_greys, *m_ladder, *m_leans;
 };
 
 } // namespace wavechroma::app

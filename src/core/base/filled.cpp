@@ -1,6 +1,7 @@
-#include "core/words/filled.h"
+#include "core/base/filled.h"
 
 #include "core/base/number_text.h"
+#include "core/base/result.h"
 
 #include <cmath>
 #include <cstdlib>
@@ -28,6 +29,8 @@ std::string figure(double value, std::string_view format, const Language &langua
         return kelvinText(value);
     if (format == "stops")
         return stops(value, language);
+    if (format == "g")
+        return withSign(shortestText(value), language);
     if (format.starts_with('%'))
         return withSign(percentText(value, decimalsIn(format.substr(1))), language);
     if (format.starts_with('+'))
@@ -63,6 +66,8 @@ std::string place(std::string_view inside, const Places &places, const Language 
     const auto *number = value ? std::get_if<double>(value) : nullptr;
     if (!value || (!number && end != inside.npos))
         return "{" + std::string(inside) + "}";
+    if (const auto *phrase = std::get_if<Phrase>(value))
+        return filled(*phrase, language);
     if (!number)
         return std::get<std::string>(*value);
     if (end != inside.npos && inside[end] == '|')
@@ -105,6 +110,11 @@ std::string filled(std::string_view templateText, const Places &places, const La
     }
 }
 
+std::string filled(const Phrase &phrase, const Language &language)
+{
+    return filled(phrase.text, phrase.places, language);
+}
+
 std::string listed(const std::vector<std::string> &ids, const Language &language)
 {
     constexpr size_t kShown = 4;
@@ -125,3 +135,23 @@ std::string joined(const std::vector<std::string> &sentences, const char *betwee
 }
 
 } // namespace wavechroma::words
+
+namespace wavechroma {
+
+static Error errorOf(Fault fault, words::Phrase why)
+{
+    auto message = filled(why, words::plain());
+    return {fault, std::move(message), std::move(why)};
+}
+
+Error unusable(words::Phrase why)
+{
+    return errorOf(Fault::Unusable, std::move(why));
+}
+
+Error internalError(words::Phrase why)
+{
+    return errorOf(Fault::Internal, std::move(why));
+}
+
+} // namespace wavechroma

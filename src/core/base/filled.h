@@ -1,5 +1,5 @@
 #pragma once
-#include "core/words/language.h"
+#include "core/base/language.h"
 
 #include <initializer_list>
 #include <utility>
@@ -10,16 +10,31 @@
 ///   {stops:2}    so many decimals, and a true minus sign      {share:%1}  a ratio as per cent, so many
 ///   decimals {change:+2}  always with a sign                           {light:K}   kelvin with a gap at the
 ///   thousands {size:stops} in thirds of a stop, as photographers say    {n|is|are}  by the count's plural
-///   form
+///   form      {nm:g}       as many decimals as it has
 /// Everything else stands for itself. A place that is not given shows as its own name in braces, so that a
 /// slip is seen.
 namespace wavechroma::words {
 
-using Value = std::variant<double, std::string>;
-using Places = std::vector<std::pair<std::string, Value>>;
+struct Place;
+using Places = std::vector<Place>;
+/// A template with what goes into its places, not filled yet: what a value carries that is to be told.
+struct Phrase
+{
+    std::string text;
+    Places places = {};
+
+    [[nodiscard]] bool empty() const { return text.empty(); }
+};
+using Value = std::variant<double, std::string, Phrase>;
+struct Place
+{
+    std::string name;
+    Value value;
+};
 
 [[nodiscard]] std::string filled(std::string_view templateText, const Places &places,
                                  const Language &language);
+[[nodiscard]] std::string filled(const Phrase &phrase, const Language &language);
 
 /// Stops in thirds as photographers say them: "1/3 stop", "1 2/3 stops", "2 stops". The sign is dropped.
 [[nodiscard]] std::string stops(double stops, const Language &language);
