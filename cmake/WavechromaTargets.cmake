@@ -41,6 +41,7 @@ endfunction()
 
 # wavechroma_tests(folder TESTS ... [LIBS ...] [WIDGETS]): one program of all Qt Test classes of a folder; each file
 # registers its class under its own name, which is run as a test of its own.
+set(WAVECHROMA_DEMO_DAY ${CMAKE_SOURCE_DIR}/build/demo-day) # see tests/support/demo_day.h
 add_custom_target(core_tests) # all programs that need no window, and the command line: what runs under sanitizers
 function(wavechroma_tests folder)
   cmake_parse_arguments(ARG "WIDGETS" "" "TESTS;LIBS" ${ARGN})
@@ -68,8 +69,8 @@ function(wavechroma_tests folder)
       continue()
     endif()
     add_test(NAME ${test} COMMAND ${program} ${test})
-    set_tests_properties(${test} PROPERTIES TIMEOUT 900 ENVIRONMENT
-      "QT_QPA_PLATFORM=offscreen;WAVECHROMA_SOURCE_DIR=${CMAKE_SOURCE_DIR};WAVECHROMA_CLI=${CMAKE_BINARY_DIR}/bin/wavechroma-cli")
+    set_tests_properties(${test} PROPERTIES TIMEOUT 900 FIXTURES_REQUIRED demo_day ENVIRONMENT
+      "WAVECHROMA_DEMO_DAY=${WAVECHROMA_DEMO_DAY};QT_QPA_PLATFORM=offscreen;WAVECHROMA_SOURCE_DIR=${CMAKE_SOURCE_DIR};WAVECHROMA_CLI=${CMAKE_BINARY_DIR}/bin/wavechroma-cli")
   endforeach()
 endfunction()
 

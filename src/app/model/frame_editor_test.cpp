@@ -1,7 +1,7 @@
 #include "app/model/frame_editor.h"
 #include "app/model/job_document.h"
-#include "core/tasks/demo_task.h"
 #include "core/tasks/fit_task.h"
+#include "support/demo_day.h"
 #include "support/registry.h"
 
 #include <QSignalSpy>
@@ -45,8 +45,7 @@ private:
 
 void FrameEditorTest::initTestCase()
 {
-    const auto made = makeDemo(m_folder.filePath("demo").toStdString(), {6});
-    QVERIFY2(bool(made), made ? "" : made.error().message.c_str());
+    testing::layDemoDay(m_folder.filePath("demo").toStdString());
 }
 
 void FrameEditorTest::init()

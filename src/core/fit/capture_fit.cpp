@@ -1,9 +1,9 @@
 #include "core/fit/capture_fit.h"
 
+#include "core/base/least_squares.h"
 #include "core/base/statistics.h"
 
 #include <Eigen/LU>
-#include <Eigen/QR>
 #include <algorithm>
 #include <cmath>
 
@@ -59,11 +59,10 @@ bool start(CaptureFit &fit)
         xyz.row(i) = w * point.xyz.transpose();
         rgb.row(i) = w * point.rgb.transpose();
     }
-    auto qr = xyz.colPivHouseholderQr();
-    qr.setThreshold(1e-6);
-    if (qr.rank() < 3)
+    const auto b = soundLeastSquares(xyz, rgb, 1e-6);
+    if (!b)
         return false;
-    fit.b = qr.solve(rgb).transpose();
+    fit.b = b->transpose();
     fit.gain.setZero();
     return true;
 }
@@ -98,7 +97,7 @@ void step(CaptureFit &fit, const std::vector<double> &weights)
         jacobian(3 * count + i, kGain + i) = k;
         residual(3 * count + i) = isFree ? -k * (isFlare ? fit.flare : fit.gain(i)) : 0;
     }
-    const Parameters change = jacobian.colPivHouseholderQr().solve(residual);
+    const Parameters change = leastSquares(jacobian, residual);
     fit.b += Eigen::Map<const Eigen::Matrix<double, 3, 3, Eigen::RowMajor>>(change.data());
     fit.gain += change.segment<5>(kGain);
     fit.flare += change(kFlare);

@@ -1,10 +1,11 @@
 #include "core/fit/fit_matrix.h"
 
+#include "core/base/least_squares.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/fit/fit_terms.h"
 
-#include <Eigen/Dense>
+#include <Eigen/Core>
 #include <cmath>
 
 namespace wavechroma {
@@ -22,9 +23,8 @@ LinearModel modelOf(const Entries &a)
     return model;
 }
 
-/// Weighted least squares in XYZ; 1/(Y + 0.06) stands in for Lab's steeper response to dark colours. QR: the
-/// normal equations lose four digits on a 24-patch chart.
-std::optional<Entries> leastSquares(const std::vector<FittedPatch> &patches)
+/// Weighted least squares in XYZ; 1/(Y + 0.06) stands in for Lab's steeper response to dark colours.
+std::optional<Entries> weightedStart(const std::vector<FittedPatch> &patches)
 {
     const auto count = Eigen::Index(patches.size());
     Eigen::MatrixXd rgb(count, 3), xyz(count, 3);
@@ -34,11 +34,10 @@ std::optional<Entries> leastSquares(const std::vector<FittedPatch> &patches)
         rgb.row(i) << w * p.rgb.r, w * p.rgb.g, w * p.rgb.b;
         xyz.row(i) << w * p.reference.x, w * p.reference.y, w * p.reference.z;
     }
-    auto qr = rgb.colPivHouseholderQr();
-    qr.setThreshold(1e-6);
-    if (count < 4 || qr.rank() < 3)
+    const auto solved = count < 4 ? std::nullopt : soundLeastSquares(rgb, xyz, 1e-6);
+    if (!solved)
         return std::nullopt;
-    const Eigen::Matrix3d a = qr.solve(xyz).transpose();
+    const Eigen::Matrix3d a = solved->transpose();
     Entries entries;
     for (int row = 0; row < 3; ++row)
         for (int column = 0; column < 3; ++column)
@@ -65,7 +64,7 @@ double meanDe2000(const std::vector<FittedPatch> &patches, const LinearModel &mo
 
 std::optional<LinearModel> fitLeastSquares(const std::vector<FittedPatch> &patches)
 {
-    const auto entries = leastSquares(patches);
+    const auto entries = weightedStart(patches);
     return entries ? std::optional(modelOf(*entries)) : std::nullopt;
 }
 
@@ -75,7 +74,7 @@ std::optional<LinearModel> fitLinear(const std::vector<FittedPatch> &patches, co
     if (start) {
         for (int i = 0; i < 9; ++i)
             entries(i) = start->xyzFromCamera(i / 3, i % 3);
-    } else if (const auto first = leastSquares(patches)) {
+    } else if (const auto first = weightedStart(patches)) {
         entries = *first;
     } else {
         return std::nullopt;

@@ -1,5 +1,6 @@
 #include "core/fit/tone_curves.h"
 
+#include "core/base/least_squares.h"
 #include "core/color/lab.h"
 #include "core/fit/fit_terms.h"
 
@@ -68,7 +69,7 @@ ToneCurve fitCurve(const std::vector<Point> &points, double stiffness)
             moved(k) += 1e-6;
             j.col(k) = (residualsOf(moved, points, stiffness) - r) / 1e-6;
         }
-        Shape step = j.colPivHouseholderQr().solve(r);
+        Shape step = leastSquares(j, r);
         double next = cost;
         for (int halving = 0; halving < 8; ++halving, step /= 2)
             if ((next = residualsOf(shape - step, points, stiffness).squaredNorm()) < cost)

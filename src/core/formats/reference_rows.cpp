@@ -39,9 +39,9 @@ words::Phrase labFault(double l, double a, double b)
 
 Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int line)
 {
-    const auto where = line > 0
-                           ? words::Phrase{"{file}, line {line}", {{"file", m_file}, {"line", double(line)}}}
-                           : words::Phrase{"{file}", {{"file", m_file}}};
+    words::Phrase where{"{file}", {{"file", m_file}}};
+    if (line > 0)
+        where = {"{file}, line {line}", {{"file", m_file}, {"line", double(line)}}};
     if (id.empty())
         return unusable("{where}: a sample has no id", {{"where", where}});
     if (patch.reflectance) {

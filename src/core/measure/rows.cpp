@@ -1,8 +1,9 @@
 #include "core/measure/rows.h"
 
+#include "core/base/least_squares.h"
 #include "core/base/statistics.h"
 
-#include <Eigen/Dense>
+#include <Eigen/Eigenvalues>
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -193,7 +194,7 @@ double greyFit(const ChartDefinition &chart, const std::vector<Vector3> &patches
         b(i) = levels[size_t(i)] - should[size_t(i)];
         mean += should[size_t(i)] / double(count);
     }
-    Eigen::VectorXd x = a.colPivHouseholderQr().solve(b);
+    Eigen::VectorXd x = leastSquares(a, b);
     x(1) = std::clamp(x(1), -0.35, 0.35); // no light falls off faster along a strip
     double spread = 0;
     for (const double s : should)

@@ -1,9 +1,10 @@
 #include "core/sim/studio.h"
 
+#include "core/base/least_squares.h"
 #include "core/color/illuminant.h"
 #include "core/sim/reflectance.h"
 
-#include <Eigen/Dense>
+#include <Eigen/Core>
 #include <cmath>
 #include <stdexcept>
 
@@ -212,7 +213,7 @@ Matrix3 publishedColorMatrix(const Camera &body)
         xyz.row(Eigen::Index(i)) << c.x, c.y, c.z;
         rgb.row(Eigen::Index(i)) << r[0], r[1], r[2];
     }
-    const Eigen::Matrix3d m = xyz.colPivHouseholderQr().solve(rgb).transpose();
+    const Eigen::Matrix3d m = leastSquares(xyz, rgb).transpose();
     const Eigen::Vector3d white = m * Eigen::Vector3d(0.9642, 1, 0.8249);
     Matrix3 out;
     for (int i = 0; i < 3; ++i)

@@ -309,6 +309,11 @@ private:
     bool m_isNew, m_firstNamed = false;
 };
 
+Error stopped(const fs::path &folder)
+{
+    return unusable("{folder}: stopped", {{"folder", folder.string()}});
+}
+
 /// Of a job that came to nothing.
 void removeJob(const fs::path &folder, bool withFolder)
 {
@@ -358,11 +363,10 @@ Result<std::vector<TakenFrame>> takeFrames(const JobState &state, const fs::path
     lookAtAll(around, all, progress);
     for (const auto &one : all)
         if (!one.look)
-            return progress.stopped() ? unusable("{folder}: stopped", {{"folder", folder.string()}})
-                                      : *one.fault;
+            return progress.stopped() ? stopped(folder) : *one.fault;
     auto taken = fitAll(around, all, progress);
     if (progress.stopped())
-        return unusable("{folder}: stopped", {{"folder", folder.string()}});
+        return stopped(folder);
     return taken;
 }
 

@@ -1,8 +1,8 @@
 #include "core/station/stations.h"
-#include "core/tasks/demo_task.h"
 #include "core/tasks/studio_task.h"
 #include "core/tasks/take_task.h"
 #include "core/words/answer_words.h"
+#include "support/demo_day.h"
 #include "support/registry.h"
 
 #include <QTemporaryDir>
@@ -41,8 +41,7 @@ private:
 
 void TakeTaskTest::initTestCase()
 {
-    const auto made = makeDemo(at("demo"), {6});
-    QVERIFY2(bool(made), made ? "" : made.error().message.c_str());
+    testing::layDemoDay(at("demo"));
     m_demo = *(*JobStore::open(at("demo")))->load();
 }
 

@@ -7,6 +7,7 @@
 #include "core/tasks/reference_task.h"
 #include "core/tasks/studio_task.h"
 #include "core/words/frame_words.h"
+#include "support/demo_day.h"
 #include "support/registry.h"
 
 #include <QDir>
@@ -44,8 +45,7 @@ private:
 
 void TasksTest::initTestCase()
 {
-    const auto made = makeDemo(folder(), {6});
-    QVERIFY2(bool(made), made ? "" : made.error().message.c_str());
+    testing::layDemoDay(folder());
     m_state = *(*JobStore::open(folder()))->load();
 }
 
