@@ -1,17 +1,13 @@
 #include "support/registry.h"
+#include "support/shell.h"
 
 #include <QDir>
-#include <QFile>
-#include <QJsonArray>
-#include <QJsonDocument>
-#include <QJsonObject>
 #include <QProcess>
-#include <QTemporaryDir>
 #include <QTest>
 #include <cmath>
 
 /// The command line end to end, as the automation contract says. Sentences in quotes are the contract's.
-class CliTest : public QObject
+class CliTest : public QObject, private wavechroma::testing::Shell
 {
     Q_OBJECT
 private slots:
@@ -39,32 +35,6 @@ private slots:
     void aLinearToneCurveGoesIntoTheProfile();
 
 private:
-    struct Ran
-    {
-        int status;
-        QByteArray out, err;
-    };
-    Ran run(const QStringList &arguments) const
-    {
-        QProcess process;
-        process.setWorkingDirectory(m_folder.path());
-        process.start(qEnvironmentVariable("WAVECHROMA_CLI"), arguments);
-        const bool ended = process.waitForFinished(120000);
-        const bool crashed = !ended || process.exitStatus() != QProcess::NormalExit;
-        return {crashed ? -1 : process.exitCode(), process.readAllStandardOutput(),
-                process.readAllStandardError()};
-    }
-    QJsonDocument json(const QString &name) const
-    {
-        QFile file(m_folder.filePath(name));
-        return file.open(QIODevice::ReadOnly) ? QJsonDocument::fromJson(file.readAll()) : QJsonDocument();
-    }
-    void write(const QString &name, const QByteArray &content) const
-    {
-        QFile file(m_folder.filePath(name));
-        QVERIFY(file.open(QIODevice::WriteOnly));
-        file.write(content);
-    }
     /// Does the document follow its schema, by another program's validation?
     bool isValid(const QString &kind, const QString &name) const
     {
@@ -79,7 +49,6 @@ private:
                      (validator.readAllStandardOutput() + validator.readAllStandardError()).constData());
         return valid;
     }
-    QTemporaryDir m_folder;
 };
 
 static const QString kGood = "demo/frames/HR_0414.dng", kBurnt = "demo/frames/HR_0412.dng",

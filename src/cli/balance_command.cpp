@@ -5,6 +5,7 @@
 #include "core/tasks/fit_task.h"
 #include "core/tasks/read_task.h"
 #include "core/tasks/reference_task.h"
+#include "core/tasks/refusals.h"
 #include "core/words/balance_words.h"
 #include "core/words/frame_words.h"
 #include "core/words/proof_words.h"
@@ -16,7 +17,7 @@ namespace {
 struct Options
 {
     std::string input, patches, area, output, calibration, light, lean, name, setup, preset, aims;
-    bool whole = false, ladder = false;
+    bool whole = false, ladder = false, force = false;
 };
 
 /// What the command is about: a reading, or a frame and what was read of it.
@@ -108,10 +109,19 @@ Result<Balance> plainBalance(const Options &options, const Input &input)
         if (options.whole)
             return balanceWholeFrame(*input.frame);
         const auto n = numbersIn(options.area, 4, "--area");
-        return n ? balanceFrameArea(*input.frame, {(*n)[0], (*n)[1], (*n)[2], (*n)[3]})
-                 : Result<Balance>(n.error());
+        if (!n)
+            return n.error();
+        const std::array<double, 4> area{(*n)[0], (*n)[1], (*n)[2], (*n)[3]};
+        const auto out = balanceFrameArea(*input.frame, area);
+        const auto plain = unlessForced(options.force, out ? refusedArea(*input.frame, area) : std::nullopt);
+        return plain ? out : Result<Balance>(plain.error());
     }
-    return balanceReading(*input.reading, {namesIn(options.patches), {}});
+    const auto patches = namesIn(options.patches);
+    if (const auto chart = chartOf(*input.reading))
+        if (const auto neutral = unlessForced(options.force, refusedNeutral(*input.reading, *chart, patches));
+            !neutral)
+            return neutral.error();
+    return balanceReading(*input.reading, {patches, {}});
 }
 
 Result<Balance> balance(const Options &options, const Input &input)
@@ -223,6 +233,7 @@ Action addBalance(CLI::App &app)
                    "check the neutrals' levels: reference, or D1=92, D1=92±0.5, D1=242@srgb");
     app.add_flag("--ladder", options->ladder, "print named lights and what they ask of this camera");
     app.add_option("-o", options->output, "where the document goes; - is standard output");
+    app.add_flag("--force", options->force, "take a patch or an area that is no neutral, too");
     return [options] { return run(*options); };
 }
 

@@ -15,6 +15,13 @@ int failed(const Error &error)
     return error.fault == Fault::Internal ? InternalFault : Unusable;
 }
 
+Result<wavechroma::Done> unlessForced(bool force, const std::optional<words::Phrase> &refusal)
+{
+    if (!refusal || force)
+        return wavechroma::Done{};
+    return unusable("{refusal} If you know better, say --force.", {{"refusal", *refusal}});
+}
+
 int deliver(const std::string &document, const std::string &output)
 {
     if (output.empty() || output == "-") {

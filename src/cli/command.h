@@ -22,6 +22,8 @@ Action addTake(CLI::App &app);
 Action addDay(CLI::App &app);
 Action addDemo(CLI::App &app);
 
+/// What is refused unless `force` says that the user knows better.
+[[nodiscard]] Result<wavechroma::Done> unlessForced(bool force, const std::optional<words::Phrase> &refusal);
 /// Prints the message on standard error and says the exit status.
 int failed(const Error &error);
 /// The document to a file, whole or not at all, or to standard output for "-" and "".

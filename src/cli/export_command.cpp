@@ -10,11 +10,11 @@ namespace {
 
 struct Options
 {
-    std::string calibration, dcp, icc, cube, csv, cgats, sectors, encoding, cubeOutput, space = "srgb",
-                                                                                        copyright;
+    std::string calibration, dcp, icc, cube, csv, cgats, sectors, encoding, light, cubeOutput, space = "srgb",
+                                                                                               copyright;
     std::vector<std::string> embed;
-    int size = 33, iccVersion = 4;
-    bool linearTone = false, iccTable = false;
+    int size = 0, iccVersion = 4;
+    bool linearTone = false, iccTable = false, force = false;
 };
 
 int run(const Options &options)
@@ -43,6 +43,8 @@ int run(const Options &options)
         request.iccEncoding = request.cubeEncoding = options.encoding;
     request.linearTone = options.linearTone;
     request.copyright = options.copyright;
+    request.light = options.light;
+    request.force = options.force;
     const auto written = exportCalibration(*calibration, request);
     if (!written)
         return failed(written.error());
@@ -61,7 +63,8 @@ Action addExport(CLI::App &app)
     app.add_option("--dcp", options->dcp, "DNG camera profile to write");
     app.add_option("--icc", options->icc, "ICC input profile to write");
     app.add_option("--cube", options->cube, "3D table (.cube) to write");
-    app.add_option("--size", options->size, "points a side of the .cube: 17, 33 or 65");
+    app.add_option("--size", options->size,
+                   "points a side of the .cube: 17, 33 or 65; by default 33, or 65 where that is too coarse");
     app.add_option("--space", options->space, "of the .cube's output: srgb, display-p3, oprgb or romm");
     app.add_option("--output-encoding", options->cubeOutput,
                    "how the .cube's output is coded: linear, srgb, oprgb or log; by default in the space's "
@@ -79,6 +82,9 @@ Action addExport(CLI::App &app)
                    "of the camera RGB that ICC profile and .cube expect: linear, srgb, or for .cube also "
                    "oprgb and log; by default linear for ICC, srgb for .cube");
     app.add_flag("--linear-tone", options->linearTone, "put a straight tone curve into the camera profile");
+    app.add_option("--light", options->light,
+                   "which light of a calibration of several goes into ICC profile and .cube");
+    app.add_flag("--force", options->force, "embed into a frame of another camera or lens, too");
     app.add_option("--copyright", options->copyright, "goes into the profiles");
     return [options] { return run(*options); };
 }

@@ -1,6 +1,8 @@
 #include "cli/command.h"
 #include "core/tasks/fit_task.h"
 #include "core/tasks/read_task.h"
+#include "core/tasks/reference_task.h"
+#include "core/tasks/refusals.h"
 #include "core/words/fit_words.h"
 
 #include <cstdio>
@@ -14,7 +16,7 @@ struct Options
     std::vector<std::string> readings, lights;
     std::string colour = "auto", tone = "auto", reference, name, setup, without, output, appearance, weights;
     int reds = 0, chroma = 0;
-    bool compare = false;
+    bool compare = false, force = false;
 };
 
 Result<FitRequest> requestFrom(const Options &options)
@@ -91,6 +93,25 @@ void tell(const Calibration &c)
                          source.image.c_str());
 }
 
+Result<wavechroma::Done> check(const std::vector<Reading> &readings, const FitRequest &request, bool force)
+{
+    for (size_t i = 0; i < readings.size(); ++i) {
+        const auto chart = referencesOf(readings[i], request.ask.reference);
+        if (!chart)
+            return chart.error();
+        std::optional<NamedLight> told;
+        if (!request.lights.empty()) {
+            const auto light = lightNamed(request.lights[std::min(i, request.lights.size() - 1)]);
+            if (!light)
+                return light.error();
+            told = *light;
+        }
+        if (const auto sound = unlessForced(force, refusedFit(readings[i], *chart, told)); !sound)
+            return sound;
+    }
+    return wavechroma::Done{};
+}
+
 int run(const Options &options)
 {
     const auto request = requestFrom(options);
@@ -103,6 +124,8 @@ int run(const Options &options)
             return failed(reading.error());
         readings.push_back(*reading);
     }
+    if (const auto sound = check(readings, *request, options.force); !sound)
+        return failed(sound.error());
     const auto calibration = fitReadings(readings, *request);
     if (!calibration)
         return failed(calibration.error());
@@ -147,6 +170,7 @@ Action addFit(CLI::App &app)
     app.add_option("--weights", options->weights, "even, neutrals, skin, or patches such as D1=4,C3=0.5");
     app.add_flag("--compare", options->compare, "print every crossing of colour and tone, too");
     app.add_option("-o", options->output, "where the document goes; - is standard output");
+    app.add_flag("--force", options->force, "fit what cannot be right, too");
     return [options] { return run(*options); };
 }
 

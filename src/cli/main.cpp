@@ -3,6 +3,8 @@
 #include <csignal>
 #include <cstdio>
 #include <exception>
+#include <filesystem>
+#include <set>
 
 using namespace wavechroma;
 
@@ -26,6 +28,60 @@ constexpr Entry kCommands[] = {
     {"demo", "make the demo job with its raw frames", cli::addDemo},
 };
 
+/// Outputs and inputs of a call, by the options that name them. What is no path is no file that is there
+/// either.
+struct Paths
+{
+    std::vector<std::pair<std::string, std::filesystem::path>> outputs; ///< with their options
+    std::vector<std::filesystem::path> inputs;
+};
+
+Paths pathsOf(const CLI::App &command)
+{
+    const std::set<std::string> outputs{"-o", "--csv", "--dcp", "--icc", "--cube", "--cgats", "--sectors"};
+    Paths out;
+    for (const auto *option : command.get_options()) {
+        const auto name = option->get_name();
+        const auto &values = option->results();
+        for (size_t i = 0; i < values.size(); ++i)
+            if (outputs.count(name) || (name == "--embed" && i == 1))
+                out.outputs.emplace_back(name, values[i]);
+            else
+                out.inputs.emplace_back(values[i]);
+    }
+    return out;
+}
+
+/// Is it one file, whatever it is called?
+bool isSame(const std::filesystem::path &a, const std::filesystem::path &b)
+{
+    std::error_code code;
+    if (std::filesystem::equivalent(a, b, code))
+        return std::filesystem::is_regular_file(a, code);
+    const auto first = std::filesystem::weakly_canonical(std::filesystem::absolute(a, code), code),
+               second = std::filesystem::weakly_canonical(std::filesystem::absolute(b, code), code);
+    return !code && !first.empty() && first == second && !std::filesystem::exists(first, code);
+}
+
+/// No output is an input or another output.
+Result<Done> soundOutputs(const CLI::App &command)
+{
+    const auto paths = pathsOf(command);
+    for (size_t i = 0; i < paths.outputs.size(); ++i) {
+        const auto &[option, output] = paths.outputs[i];
+        for (const auto &input : paths.inputs)
+            if (isSame(output, input))
+                return unusable("{file}: {option} would write over a file that is read; give another name",
+                                {{"file", output.string()}, {"option", option}});
+        for (size_t j = i + 1; j < paths.outputs.size(); ++j)
+            if (isSame(output, paths.outputs[j].second))
+                return unusable(
+                    "{file}: {option} and {other} would go to this one file",
+                    {{"file", output.string()}, {"option", option}, {"other", paths.outputs[j].first}});
+    }
+    return Done{};
+}
+
 int run(int argc, char **argv)
 {
     CLI::App app{"Wavechroma: the same colour for the same object, whatever the light"};
@@ -44,8 +100,10 @@ int run(int argc, char **argv)
         return asked ? cli::Done : cli::Unusable;
     }
     for (const auto &[command, action] : actions)
-        if (command->parsed())
-            return action();
+        if (command->parsed()) {
+            const auto sound = soundOutputs(*command);
+            return sound ? action() : cli::failed(sound.error());
+        }
     return cli::Unusable;
 }
 
@@ -56,6 +114,10 @@ int main(int argc, char **argv)
     std::signal(SIGPIPE, SIG_IGN); // a closed pipe is a failed write with a message, not a kill
     try {
         return run(argc, argv);
+    } catch (const std::filesystem::filesystem_error &fault) { // a path that cannot be followed
+        std::fprintf(stderr, "wavechroma-cli: %s: %s\n", fault.path1().c_str(),
+                     fault.code().message().c_str());
+        return cli::Unusable;
     } catch (const std::exception &fault) {
         std::fprintf(stderr, "wavechroma-cli: internal fault: %s\n", fault.what());
     } catch (...) {

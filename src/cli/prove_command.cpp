@@ -2,6 +2,10 @@
 #include "core/tasks/fit_task.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/read_task.h"
+#include "core/tasks/reference_task.h"
+#include "core/tasks/refusals.h"
+
+#include <cstdio>
 
 namespace wavechroma::cli {
 
@@ -10,6 +14,7 @@ namespace {
 struct Options
 {
     std::string calibration, reading, reference, output;
+    bool force = false;
 };
 
 Result<Proof> proof(const Options &options)
@@ -20,6 +25,13 @@ Result<Proof> proof(const Options &options)
     const auto reading = loadReading(options.reading);
     if (!reading)
         return reading.error();
+    if (const auto sound =
+            unlessForced(options.force, refusedStation(*calibration, reading->camera, options.reading));
+        !sound)
+        return sound.error();
+    if (const auto chart = referencesOf(*reading, options.reference))
+        if (const auto doubt = doubtedReading(*calibration, *reading, *chart))
+            std::fprintf(stderr, "%s\n", words::filled(*doubt, words::plain()).c_str());
     auto result = proveReading(*calibration, *reading, options.reference);
     if (result) {
         result->calibration = options.calibration;
@@ -38,6 +50,7 @@ Action addProve(CLI::App &app)
     app.add_option("--reference", options->reference,
                    "reference values: CGATS.17 text or a chart definition");
     app.add_option("-o", options->output, "where the document goes; - is standard output");
+    app.add_flag("--force", options->force, "prove a reading of another camera or lens, too");
     return [options] {
         const auto result = proof(*options);
         return result ? deliver(documentOf(*result), options->output) : failed(result.error());

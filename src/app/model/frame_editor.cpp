@@ -117,6 +117,12 @@ void FrameEditor::takeRedone(const Redoing &all, const QString &undoText)
         const auto *row = state.frame(one.frame);
         if (!row)
             continue;
+        if (!one.pass.fault.empty()) { // a fit that fails takes nothing away from a reading that stays
+            emit problem(text(one.pass.fault));
+            const auto *stored = m_job->state().readingOf(one.frame);
+            if (stored && *stored->reading == one.pass.reading)
+                continue;
+        }
         auto change = changeFor(state, one.frame, one.pass);
         if (row->part != FramePart::Chart && one.pass.reading.found) {
             auto chart = *row;
@@ -131,6 +137,8 @@ void FrameEditor::takeRedone(const Redoing &all, const QString &undoText)
             otherPicture = otherPicture || one.frame == m_job->currentFrame();
         }
     }
+    if (whole.isEmpty())
+        return refresh(); // what was shown of it at once
     m_job->push(undoText, whole);
     if (otherPicture)
         m_pictures->ask(m_job->currentFrame());

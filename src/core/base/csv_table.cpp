@@ -6,7 +6,7 @@
 
 namespace wavechroma {
 
-std::vector<std::string> splitCsvLine(std::string_view line)
+std::vector<std::string> splitCsvLine(std::string_view line, char separator)
 {
     std::vector<std::string> fields(1);
     bool quoted = false;
@@ -17,7 +17,7 @@ std::vector<std::string> splitCsvLine(std::string_view line)
                 fields.back() += line[++i];
             else
                 quoted = !quoted;
-        } else if (c == ',' && !quoted) {
+        } else if (c == separator && !quoted) {
             fields.emplace_back();
         } else {
             fields.back() += c;

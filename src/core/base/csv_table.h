@@ -19,7 +19,8 @@ struct NumberTable
 /// header.
 [[nodiscard]] Result<NumberTable> parseNumberTable(std::string_view text, const std::string &name);
 
-/// Splits one line at commas; a field may stand in double quotes, with "" for a quote inside (RFC 4180).
-[[nodiscard]] std::vector<std::string> splitCsvLine(std::string_view line);
+/// Splits one line at commas or another separator; a field may stand in double quotes, with "" for a quote
+/// inside (RFC 4180).
+[[nodiscard]] std::vector<std::string> splitCsvLine(std::string_view line, char separator = ',');
 
 } // namespace wavechroma

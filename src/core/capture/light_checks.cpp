@@ -1,6 +1,9 @@
 #include "core/capture/capture_checks.h"
 
 #include "core/balance/balance.h"
+#include "core/base/statistics.h"
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
 #include "core/measure/upright.h"
 
 #include <algorithm>
@@ -41,8 +44,20 @@ Misfit misfitOf(const CaptureModel &model, const PlacedPatch &patch, const Xyz &
     m.relative = std::sqrt((x * x + y * y + z * z) / 3) / level;
     const double least = std::min({x, y, z}), most = std::max({x, y, z});
     m.added = y;
-    m.isGlare = least > 0.45 * most && y > 5 * model.scatter * level;
+    // glare has the light's own colour, a finger its own: told apart as far as the model's own scatter lets
+    const double doubt = 2 * model.scatter * level;
+    m.isGlare = least + doubt > 0.75 * (most - doubt) && y > 5 * model.scatter * level;
     return m;
+}
+
+constexpr double kOtherColour = 12; ///< ΔE2000 that no camera's own error comes to beside colours that fit
+
+/// What is left of a patch as a difference of colour.
+double differenceOf(const PlacedPatch &patch, const Xyz &left)
+{
+    const auto &should = patch.patch.reference;
+    const auto seen = Xyz{should.x + left.x, should.y + left.y, should.z + left.z};
+    return de2000(labFromXyz(seen), labFromXyz(should));
 }
 
 } // namespace
@@ -138,12 +153,18 @@ Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &lim
         return check;
     const double limit = std::max(limits.misfit, 7 * evidence.model->scatter);
     check.limit = limit;
+    // a finger may be as light as what it covers: then its colour tells
+    std::vector<double> differences;
+    for (size_t i = 0; i < evidence.patches.size(); ++i)
+        differences.push_back(differenceOf(evidence.patches[i], evidence.model->left[i]));
+    const double mostDifference = std::max(kOtherColour, 6 * medianOf(differences));
     for (size_t i = 0; i < evidence.patches.size(); ++i) {
         const auto m = misfitOf(*evidence.model, evidence.patches[i], evidence.model->left[i]);
         if (m.isGlare)
             continue;
-        check.value = std::max(check.value, m.relative);
-        if (m.relative > limit)
+        const double misfit = std::max(m.relative, limit * differences[i] / mostDifference);
+        check.value = std::max(check.value, misfit);
+        if (misfit > limit)
             check.patches.push_back(evidence.patches[i].patch.id);
     }
     if (!check.patches.empty()) {

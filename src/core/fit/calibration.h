@@ -123,6 +123,7 @@ struct Calibration : ColorModel
     std::vector<LightModel>
         lights; ///< two or three when made for several lights, the first as above; else none
     std::vector<FitWarning> warnings;
+    std::vector<std::string> flats; ///< that its readings were evened by; none: not evened
     std::vector<SourceFrame> madeFrom;
     std::string madeWith; ///< program and version
     bool operator==(const Calibration &) const = default;

@@ -82,6 +82,8 @@ std::string documentOf(const Calibration &c)
     out["patches"] = patches;
     if (!c.warnings.empty())
         out["warnings"] = warnings;
+    if (!c.flats.empty())
+        out["flats"] = c.flats;
     out["asked"] = json::jsonOf(c.asked);
     out["made_from"] = json::jsonOf(c.madeFrom);
     out["made_with"] = c.madeWith;
@@ -168,6 +170,8 @@ static Calibration calibrationOf(const Fields &f)
         c.takenOut.patches = t.texts("patches");
     }
     c.madeFrom = sourcesFrom(f, "made_from");
+    if (f.has("flats"))
+        c.flats = f.texts("flats");
     c.madeWith = f.textOr("made_with", "");
     return c;
 }

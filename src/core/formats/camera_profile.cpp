@@ -95,8 +95,8 @@ CameraProfile cameraProfileOf(const Calibration &c, const CameraProfileOptions &
         if (out.illuminantCode == 255)
             out.illuminant = light.xy;
         p.lights.push_back(out);
-        p.meanError = std::max(p.meanError, color.meanError);
-        p.largestError = std::max(p.largestError, color.largestError);
+        if (color.agreement.mean > p.agreement.mean)
+            p.agreement = color.agreement;
         if (p.tone.empty()) // there is one for all lights
             p.tone = color.tone;
     };

@@ -30,8 +30,7 @@ struct CameraProfile
     bool linearTone = false;          ///< an explicit straight tone curve and no black rendering
     DngTone tone;                     ///< the model's own, where it has one
     double baselineExposureOffset = 0;
-    double meanError = 0, largestError = 0; ///< of tables against the models (ProfileColor); not in the file
-    bool operator==(const CameraProfile &) const = default;
+    Agreement agreement; ///< of the light whose table is worst (ProfileColor); not in the file
 };
 
 struct CameraProfileOptions

@@ -78,16 +78,38 @@ public:
                 m_spectral[*nm] = index;
     }
 
-    Result<ReferenceRows> patches() const
+    /// Of the columns that may name patches, the one that names most of the chart's: instruments number their
+    /// samples and have the names beside.
+    [[nodiscard]] std::optional<int> idColumn(const ChartDefinition &chart) const
     {
-        const auto ids =
-            m_columns.count("SAMPLE_ID") ? m_columns.find("SAMPLE_ID") : m_columns.find("SAMPLE_NAME");
-        if (ids == m_columns.end())
+        const int rows = int(cmsIT8GetPropertyDbl(m_handle, "NUMBER_OF_SETS"));
+        std::optional<int> best;
+        int most = -1;
+        for (const char *name : {"SAMPLE_ID", "SAMPLE_NAME", "SAMPLE_LOC", "SAMPLEID"}) {
+            const auto at = m_columns.find(name);
+            int hits = 0;
+            for (int row = 0; at != m_columns.end() && row < rows; ++row)
+                if (const char *id = cmsIT8GetDataRowCol(m_handle, row, at->second))
+                    hits += chart.patch(plainPatchId(id)) != nullptr;
+            if (at != m_columns.end() && hits > most) {
+                most = hits;
+                best = at->second;
+            }
+        }
+        return best;
+    }
+
+    Result<ReferenceRows> patches(const ChartDefinition &chart, ReferenceHeading heading) const
+    {
+        const auto ids = idColumn(chart);
+        if (!ids)
             return unusable("{file}: has no SAMPLE_ID column", {{"file", m_name}});
         const int rows = int(cmsIT8GetPropertyDbl(m_handle, "NUMBER_OF_SETS"));
         ReferenceRows out(m_name);
+        heading.isLab = m_columns.count("LAB_L") > 0;
+        out.setHeading(heading);
         for (int row = 0; row < rows; ++row) {
-            const char *id = cmsIT8GetDataRowCol(m_handle, row, ids->second);
+            const char *id = cmsIT8GetDataRowCol(m_handle, row, *ids);
             if (!id || !*id)
                 return unusable("{file}: data set {set} has no id",
                                 {{"file", m_name}, {"set", double(row + 1)}});
@@ -208,6 +230,9 @@ Result<std::string> cgatsOf(const Calibration &c)
     cmsIT8SetPropertyStr(h, "ORIGINATOR", c.madeWith.c_str());
     cmsIT8SetPropertyStr(h, "DESCRIPTOR", c.name.c_str());
     cmsIT8SetComment(h, provenanceOf(c).c_str());
+    // general readers take RGB as codes of 0 to 255
+    cmsIT8SetComment(
+        h, "RGB_R, RGB_G, RGB_B: linear camera RGB before white balance, 0 black to 255 saturation");
     cmsIT8SetPropertyStr(h, "INSTRUMENTATION",
                          (c.camera.make + " " + c.camera.model + ", " + c.camera.lens).c_str());
     const char *columns[] = {"SAMPLE_ID",    "RGB_R",        "RGB_G",        "RGB_B",      "XYZ_X",
@@ -220,9 +245,9 @@ Result<std::string> cgatsOf(const Calibration &c)
     for (size_t row = 0; row < c.patches.size(); ++row) {
         const auto &p = c.patches[row];
         const Lab lab = labFromXyz(p.reference), got = labFromXyz(xyzFromCamera(c, p.rgb));
-        const double values[] = {100 * p.rgb.r,
-                                 100 * p.rgb.g,
-                                 100 * p.rgb.b,
+        const double values[] = {255 * p.rgb.r,
+                                 255 * p.rgb.g,
+                                 255 * p.rgb.b,
                                  100 * p.reference.x,
                                  100 * p.reference.y,
                                  100 * p.reference.z,
@@ -247,6 +272,19 @@ Result<std::string> cgatsOf(const Calibration &c)
     return text;
 }
 
+/// Decimal commas between the data's digits become points; texts in quotes and the heading stay.
+static std::string withDecimalPoints(std::string text)
+{
+    bool quoted = false;
+    for (size_t at = text.find("BEGIN_DATA\n"); at < text.size(); ++at) {
+        quoted = quoted != (text[at] == '"');
+        if (text[at] == ',' && !quoted && std::isdigit(uint8_t(text[at - 1])) && at + 1 < text.size() &&
+            std::isdigit(uint8_t(text[at + 1])))
+            text[at] = '.';
+    }
+    return text;
+}
+
 Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text,
                                             const std::string &name)
 {
@@ -254,11 +292,12 @@ Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const 
     if (text.size() < 8 || text.find('\0') != text.npos)
         return unusable("{file}: is not CGATS text", {{"file", name}});
     Cgats table;
-    table.handle = cmsIT8LoadFromMem(table.context, text.data(), cmsUInt32Number(text.size()));
+    const auto plain = withDecimalPoints(text);
+    table.handle = cmsIT8LoadFromMem(table.context, plain.data(), cmsUInt32Number(plain.size()));
     if (!table.handle)
         return unusable("{file}: is not CGATS text: {why}",
                         {{"file", name}, {"why", table.fault.empty() ? "no table in it" : table.fault}});
-    const auto patches = Reader(table.handle, name).patches();
+    const auto patches = Reader(table.handle, name).patches(chart, headingOf(text));
     if (!patches)
         return patches.error();
     return patches->putInto(chart);

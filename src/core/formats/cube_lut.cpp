@@ -12,12 +12,13 @@ namespace wavechroma {
 
 namespace {
 
-constexpr int kShaperSize = 4096;
+constexpr int kPointsBefore = 4096; ///< of the 1D table
+constexpr double kLogGain = 255, kLogStops = 8;
 
 /// What the 3D table's axes are coded in.
 CameraCoding axisOf(const CubeOptions &options)
 {
-    return options.input == CameraCoding::Linear || options.shaper ? CameraCoding::Srgb : options.input;
+    return options.input == CameraCoding::Linear ? CameraCoding::Srgb : options.input;
 }
 
 std::array<float, 3> outputOf(const ColorModel &model, const CubeOptions &options, const BalancedRgb &rgb)
@@ -64,13 +65,13 @@ static Transfer transferOf(CameraCoding coding)
 
 double coded(CameraCoding coding, double linear)
 {
-    return coding == CameraCoding::Log ? std::log2(1 + 1023 * std::max(0.0, linear)) / 10
+    return coding == CameraCoding::Log ? std::log2(1 + kLogGain * std::max(0.0, linear)) / kLogStops
                                        : encoded(transferOf(coding), linear);
 }
 
 double uncoded(CameraCoding coding, double code)
 {
-    return coding == CameraCoding::Log ? (std::exp2(10 * code) - 1) / 1023
+    return coding == CameraCoding::Log ? (std::exp2(kLogStops * code) - 1) / kLogGain
                                        : linearised(transferOf(coding), code);
 }
 
@@ -90,11 +91,6 @@ CubeLut cubeOf(const ColorModel &model, const CubeOptions &options)
     out.title = options.title;
     out.size = options.size;
     const auto axis = axisOf(options);
-    if (axis != options.input)
-        for (int i = 0; i < kShaperSize; ++i) {
-            const auto v = float(coded(axis, uncoded(options.input, double(i) / (kShaperSize - 1))));
-            out.shaper.push_back({v, v, v});
-        }
     const int n = options.size;
     std::vector<double> levels;
     for (int i = 0; i < n; ++i)
@@ -109,6 +105,18 @@ CubeLut cubeOf(const ColorModel &model, const CubeOptions &options)
     return out;
 }
 
+std::optional<CubeLut> cubeBefore(const CubeOptions &options)
+{
+    if (options.input != CameraCoding::Linear)
+        return std::nullopt;
+    CubeLut out{options.title, false, kPointsBefore, {}};
+    for (int i = 0; i < kPointsBefore; ++i) {
+        const auto v = float(coded(CameraCoding::Srgb, double(i) / (kPointsBefore - 1)));
+        out.entries.push_back({v, v, v});
+    }
+    return out;
+}
+
 std::string textOf(const CubeLut &cube, const std::string &note)
 {
     std::string out, title = cube.title;
@@ -117,21 +125,16 @@ std::string textOf(const CubeLut &cube, const std::string &note)
     for (std::string line; std::getline(lines, line);)
         out += "# " + line + "\n";
     out += "TITLE \"" + title + "\"\n";
-    if (!cube.shaper.empty())
-        out += fmt::format("LUT_1D_SIZE {}\n", cube.shaper.size());
-    out += fmt::format("LUT_3D_SIZE {}\n", cube.size);
-    if (cube.shaper.empty())
-        out += "DOMAIN_MIN 0.0 0.0 0.0\nDOMAIN_MAX 1.0 1.0 1.0\n";
-    for (const auto *table : {&cube.shaper, &cube.entries})
-        for (const auto &e : *table)
-            out += fmt::format("{:.7f} {:.7f} {:.7f}\n", e[0], e[1], e[2]);
+    out += fmt::format("LUT_{}_SIZE {}\n", cube.is3d ? "3D" : "1D", cube.size);
+    out += "DOMAIN_MIN 0.0 0.0 0.0\nDOMAIN_MAX 1.0 1.0 1.0\n";
+    for (const auto &e : cube.entries)
+        out += fmt::format("{:.7f} {:.7f} {:.7f}\n", e[0], e[1], e[2]);
     return out;
 }
 
 Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
 {
     CubeLut cube;
-    size_t shaperSize = 0;
     int number = 0;
     std::istringstream in(text);
     for (std::string line; std::getline(in, line);) {
@@ -148,10 +151,11 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
             const bool is3d = first == "LUT_3D_SIZE";
             if (!(words >> size) || size < 2 || size > (is3d ? 256 : 65536))
                 return fault(name, number, first + " is no size that a table may have");
-            if (is3d)
-                cube.size = size;
-            else
-                shaperSize = size_t(size);
+            if (cube.size != 0)
+                return fault(name, number,
+                             "a second table; readers disagree on such files, so keep each in its own");
+            cube.is3d = is3d;
+            cube.size = size;
         } else if (first == "DOMAIN_MIN" || first == "DOMAIN_MAX" || first == "LUT_1D_INPUT_RANGE" ||
                    first == "LUT_3D_INPUT_RANGE") {
             const double wanted = first == "DOMAIN_MAX" ? 1 : 0;
@@ -167,12 +171,12 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
             std::istringstream values(line);
             if (!(values >> e[0] >> e[1] >> e[2]) || !std::isfinite(e[0] + e[1] + e[2]))
                 return fault(name, number, "three numbers are expected");
-            (cube.shaper.size() < shaperSize ? cube.shaper : cube.entries).push_back(e);
+            cube.entries.push_back(e);
         }
     }
     if (cube.size == 0)
-        return unusable("{file}: has no LUT_3D_SIZE", {{"file", name}});
-    const auto wanted = size_t(cube.size) * size_t(cube.size) * size_t(cube.size);
+        return unusable("{file}: has neither LUT_1D_SIZE nor LUT_3D_SIZE", {{"file", name}});
+    const auto side = size_t(cube.size), wanted = cube.is3d ? side * side * side : side;
     if (cube.entries.size() != wanted)
         return unusable(
             "{file}: has {entries} entries where its size asks for {wanted}",
@@ -183,11 +187,12 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
 Vector3 applied(const CubeLut &cube, const Vector3 &rgb)
 {
     const auto n = size_t(cube.size);
+    if (!cube.is3d)
+        return {interpolated(cube.entries, rgb[0], 0), interpolated(cube.entries, rgb[1], 1),
+                interpolated(cube.entries, rgb[2], 2)};
     std::array<Between<double>, 3> at;
-    for (size_t c = 0; c < 3; ++c) {
-        const double v = cube.shaper.empty() ? rgb[c] : interpolated(cube.shaper, rgb[c], c);
-        at[c] = between(v * double(n - 1), n);
-    }
+    for (size_t c = 0; c < 3; ++c)
+        at[c] = between(rgb[c] * double(n - 1), n);
     return trilinear<3>(
         at[0], at[1], at[2], [&](size_t r, size_t g, size_t b) -> const auto & {
             return cube.entries[(b * n + g) * n + r];

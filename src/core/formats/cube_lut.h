@@ -15,7 +15,7 @@ enum class CameraCoding {
     Linear,
     Srgb,  ///< IEC 61966-2-1's transfer
     OpRgb, ///< IEC 61966-2-5's
-    Log    ///< log2(1 + 1023 x) / 10
+    Log    ///< log2(1 + 255 x) / 8: even steps of light from a middle grey up, nearly linear below
 };
 [[nodiscard]] Result<CameraCoding>
 cameraCodingFrom(const std::string &name); ///< "linear", "srgb", "oprgb", "log"
@@ -29,17 +29,15 @@ struct CubeOptions
     int size = 33;                           ///< 17, 33 or 65
     std::string title, note;                 ///< a line each; the note goes into a comment
     std::optional<CameraCoding> output = {}; ///< absent: the space's own transfer
-    bool shaper = false; ///< input of any coding goes through a 1D table first; linear input does so anyway
 };
 
-/// A .cube table: 3D, red fastest, domain 0…1. With a shaper, a 1D table in the same file (LUT_1D_SIZE before
-/// LUT_3D_SIZE) takes the input to the sRGB transfer first: no even grid serves dark colours in linear light,
-/// or light ones in a steep log.
+/// A .cube table, domain 0…1: 3D, red fastest, or 1D, each channel by itself. One a file: readers disagree on
+/// files with both.
 struct CubeLut
 {
     std::string title;
-    std::vector<std::array<float, 3>> shaper; ///< none: the input as it is
-    int size = 0;
+    bool is3d = true;
+    int size = 0; ///< points a side
     std::vector<std::array<float, 3>> entries;
 };
 
@@ -47,11 +45,16 @@ struct CubeLut
 [[nodiscard]] double outputCode(const CubeOptions &options, double linear);
 [[nodiscard]] double outputLight(const CubeOptions &options, double code);
 
+/// The 3D table. Its input is `options.input`, but sRGB-coded for linear: no even grid serves dark colours in
+/// linear light.
 [[nodiscard]] CubeLut cubeOf(const ColorModel &model, const CubeOptions &options);
+/// The 1D table that linear input goes through first, to the 3D table's sRGB coding; nothing for other input.
+[[nodiscard]] std::optional<CubeLut> cubeBefore(const CubeOptions &options);
 [[nodiscard]] std::string textOf(const CubeLut &cube, const std::string &note);
-/// Unusable, naming the line, for anything else than numbers where they belong, or too few of them.
+/// Unusable, naming the line, for anything else than numbers where they belong, too few of them, or tables of
+/// both kinds in one file.
 [[nodiscard]] Result<CubeLut> cubeFrom(const std::string &text, const std::string &name);
-/// Trilinear.
+/// Linear between the points, in each direction.
 [[nodiscard]] Vector3 applied(const CubeLut &cube, const Vector3 &rgb);
 
 } // namespace wavechroma

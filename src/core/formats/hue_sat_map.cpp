@@ -4,7 +4,6 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/color/rgb_space.h"
-#include "core/fit/calibration.h"
 
 #include <algorithm>
 #include <cmath>
@@ -96,12 +95,17 @@ Vector3 tonedRgb(const DngTone &tone, const Vector3 &rgb, bool back)
     return out;
 }
 
+/// V as the table has it, and back.
+double codeOf(const HueSatMap &map, double v)
+{
+    const double clipped = std::clamp(v, 0.0, 1.0);
+    return map.codedValues ? encoded(Transfer::Srgb, clipped) : clipped;
+}
+
 /// Trilinear: hues wrap, saturation and value are held at the ends.
-HueSatMap::Entry at(const HueSatMap &map, const Hsv &hsv)
+HueSatMap::Entry at(const HueSatMap &map, const Hsv &hsv, double code)
 {
     const double h = hsv.h / 360 * map.hues;
-    const double code =
-        map.codedValues ? encoded(Transfer::Srgb, std::clamp(hsv.v, 0.0, 1.0)) : std::clamp(hsv.v, 0.0, 1.0);
     const auto hues = size_t(map.hues), saturations = size_t(map.saturations);
     const Between<double> hue{size_t(h) % hues, (size_t(h) + 1) % hues, h - std::floor(h)};
     const auto out = trilinear<3>(
@@ -132,7 +136,9 @@ HueSatMap::Entry entryFor(const ColorModel &model, const ProfileColor &profile, 
 {
     const Hsv wanted = hsvOf(wantedFor(model, profile, back, rgbOf(node)));
     const double shift = std::remainder(wanted.h - node.h, 360), saturation = wanted.s / node.s,
-                 value = wanted.v / node.v;
+                 value = profile.map.codedValues
+                             ? encoded(Transfer::Srgb, wanted.v) / encoded(Transfer::Srgb, node.v)
+                             : wanted.v / node.v;
     const bool sane = std::abs(shift) < 60 && saturation < 4 && value > 0.1 && value < 10;
     if (!sane) // colours that no camera gives; whatever stands there is not met
         return {};
@@ -142,7 +148,6 @@ HueSatMap::Entry entryFor(const ColorModel &model, const ProfileColor &profile, 
 HueSatMap mapFor(const ColorModel &model, const ProfileColor &profile, const HueSatMap &size)
 {
     HueSatMap map = size;
-    map.codedValues = map.values > 1;
     map.entries.clear();
     const Matrix3 back = *inverse(profile.forwardMatrix);
     for (int v = 0; v < map.values; ++v)
@@ -198,31 +203,46 @@ std::vector<double> errorsOf(const ProfileColor &profile, const ColorModel &mode
     return errors;
 }
 
-void judge(ProfileColor &profile, const ColorModel &model, const std::vector<Vector3> &lattice,
-           const std::vector<Vector3> &colours)
+/// What decides on a table's size: 98 % of the lattice, and all of the colours that matter.
+double judged(ProfileColor &profile, const ColorModel &model, const std::vector<Vector3> &lattice,
+              const std::vector<Vector3> &colours)
 {
     auto errors = errorsOf(profile, model, lattice);
-    std::sort(errors.begin(), errors.end());
-    profile.meanError = summaryOf(errors).mean;
-    profile.largestError = std::max(errors.empty() ? 0 : errors[size_t(double(errors.size() - 1) * 0.98)],
-                                    summaryOf(errorsOf(profile, model, colours)).max);
+    const auto given = errorsOf(profile, model, colours);
+    const double decides = std::max(agreementOf(errors).p98, agreementOf(given).worst);
+    errors.insert(errors.end(), given.begin(), given.end());
+    profile.agreement = agreementOf(std::move(errors));
+    return decides;
 }
 
-/// What the model makes of greys, where that is not the straight line.
-DngTone toneOf(const ColorModel &model, double level)
+/// What the model makes of greys, where that is not the straight line; `known`: the lightest level that
+/// matters.
+DngTone toneOf(const ColorModel &model, double level, double known)
 {
-    DngTone tone;
     if (model.curves.empty())
-        return tone;
+        return {};
+    DngTone tone{{0, 0}};
     constexpr int kPoints = 96;
-    for (int i = 0; i <= kPoints; ++i) {
+    for (int i = 1; i < kPoints; ++i) {
         const double x = linearised(Transfer::Srgb, double(i) / kPoints);
         const auto grey = tonedFrom(model, {level * x, level * x, level * x}); // bends leave greys alone
         const double y = (model.matrix * vectorOf(grey))[1] / level;
-        if (tone.empty() || (x > tone.back().first && y > tone.back().second + 1e-9))
-            tone.emplace_back(x, std::max(0.0, y));
+        if (x > known || y > 1 - 1e-3)
+            break;
+        if (y > tone.back().second + 1e-9)
+            tone.emplace_back(x, y);
     }
+    tone.emplace_back(1, 1);
     return tone;
+}
+
+/// The lightest channel of colours at the profile's level; nearly all where none is given.
+double lightestOf(const std::vector<Vector3> &colours, double level)
+{
+    double most = colours.empty() ? 1 : 0;
+    for (const auto &rgb : colours)
+        most = std::max(most, *std::max_element(rgb.begin(), rgb.end()) / level);
+    return std::clamp(most, 0.3, 0.97);
 }
 
 } // namespace
@@ -234,9 +254,11 @@ Xyz appliedProfile(const ProfileColor &profile, const Vector3 &balanced)
         v = std::max(0.0, v);
     if (profile.map.hues > 0) {
         Hsv hsv = hsvOf(rgb);
-        const auto e = at(profile.map, hsv);
+        const double code = codeOf(profile.map, hsv.v);
+        const auto e = at(profile.map, hsv, code);
+        const double scaled = std::clamp(code * double(e.valueScale), 0.0, 1.0);
         hsv = {hsv.h + double(e.hueShift), std::min(1.0, hsv.s * double(e.saturationScale)),
-               hsv.v * double(e.valueScale)};
+               profile.map.codedValues ? linearised(Transfer::Srgb, scaled) : scaled};
         rgb = rgbOf(hsv);
     }
     return xyzOf(xyzFromRomm() * tonedRgb(profile.tone, rgb, false));
@@ -248,28 +270,32 @@ ProfileColor profileColorOf(const ColorModel &model, const std::vector<CameraRgb
     ProfileColor profile;
     profile.forwardMatrix = model.matrix;
     profile.level = model.exposureScale * std::min({model.multipliers[0], 1.0, model.multipliers[2]});
-    profile.tone = toneOf(model, profile.level);
-    if (model.isLinear() && size.hues == 0)
-        return profile;
-    const auto lattice = latticeOf(model);
     std::vector<Vector3> given;
     for (const auto &rgb : colours)
         given.push_back(vectorOf(balancedFrom(model, rgb)));
+    profile.tone = toneOf(model, profile.level, lightestOf(given, profile.level));
+    if (model.isLinear() && size.hues == 0)
+        return profile;
+    const auto lattice = latticeOf(model);
     std::vector<std::array<int, 3>> sizes{{36, 8, 1},   {72, 20, 1},  {90, 40, 1},  {36, 12, 8},
                                           {48, 16, 12}, {72, 20, 16}, {90, 30, 20}, {120, 40, 24}};
     if (size.hues > 0)
         sizes = {{size.hues, size.saturations, size.values}};
     ProfileColor best;
+    double least = 0;
     for (const auto &[hues, saturations, values] : sizes) {
         profile.map = {};
         profile.map.hues = hues;
         profile.map.saturations = saturations;
         profile.map.values = values;
+        profile.map.codedValues = values > 1;
         profile.map = mapFor(model, profile, profile.map);
-        judge(profile, model, lattice, given);
-        if (best.map.hues == 0 || profile.largestError < best.largestError)
+        const double error = judged(profile, model, lattice, given);
+        if (best.map.hues == 0 || error < least) {
             best = profile;
-        if (best.largestError < 0.3)
+            least = error;
+        }
+        if (least < 0.3)
             break;
     }
     return best;

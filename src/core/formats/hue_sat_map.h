@@ -1,5 +1,6 @@
 #pragma once
 #include "core/fit/color_model.h"
+#include "core/formats/agreement.h"
 
 #include <vector>
 
@@ -16,13 +17,14 @@ struct HueSatMap
         bool operator==(const Entry &) const = default;
     };
     int hues = 0, saturations = 0, values = 0; ///< all 0: no table
-    bool codedValues = false;                  ///< the value axis is sRGB-coded rather than linear
+    bool codedValues = false; ///< V is sRGB-coded: looked up, scaled and clipped to 1 as code, then decoded
     std::vector<Entry> entries;
     bool operator==(const HueSatMap &) const = default;
 };
 
 /// A tone curve as DNG has it: points of x and y, both 0…1, applied to linear ROMM RGB so that the hue stays:
-/// to the largest and the smallest channel, the middle one keeps its place between them.
+/// to the largest and the smallest channel, the middle one keeps its place between them. From (0, 0) to (1,
+/// 1), x rising: up to the lightest colour that matters it is the model's, from there straight to white.
 using DngTone = std::vector<std::pair<double, double>>;
 
 /// How one model is written as ForwardMatrix, table and tone. The profile works on camera RGB balanced so
@@ -34,7 +36,7 @@ struct ProfileColor
     HueSatMap map;
     DngTone tone; ///< none: straight
     double level = 1;
-    double meanError = 0, largestError = 0; ///< ΔE2000 against the model over a lattice of surface colours
+    Agreement agreement; ///< with the model, over a lattice of surface colours and those that matter
 };
 
 /// The smallest of a few tables whose error stays below 0.3 over all but 2 % of the lattice and on each of

@@ -22,6 +22,11 @@ using Text = std::unique_ptr<cmsMLU, decltype([](cmsMLU *t) { cmsMLUfree(t); })>
 void writeText(cmsHPROFILE profile, cmsTagSignature tag, const std::string &text)
 {
     const Text mlu(cmsMLUalloc(nullptr, 1));
+    if (cmsGetProfileVersion(profile) < 4) { // whose texts are ASCII
+        cmsMLUsetASCII(mlu.get(), "en", "US", asciiOf(text).c_str());
+        cmsWriteTag(profile, tag, mlu.get());
+        return;
+    }
     // lcms2 wants wide characters; our texts are UTF-8
     std::wstring wide;
     for (size_t i = 0; i < text.size();) {
@@ -51,10 +56,11 @@ cmsCIEXYZ columnOf(const Matrix3 &m, int column)
     return {m(0, column), m(1, column), m(2, column)};
 }
 
+/// With the profile ID of ICC.1:2010 7.2.18, by which readers know it again.
 Result<Bytes> saved(cmsHPROFILE profile)
 {
     cmsUInt32Number size = 0;
-    if (!cmsSaveProfileToMem(profile, nullptr, &size))
+    if (!cmsMD5computeID(profile) || !cmsSaveProfileToMem(profile, nullptr, &size))
         return internalError("the ICC profile could not be measured");
     Bytes out(size);
     if (!cmsSaveProfileToMem(profile, out.data(), &size))
@@ -118,9 +124,9 @@ void describe(cmsHPROFILE p, const Calibration &c, const IccOptions &options)
     cmsSetColorSpace(p, cmsSigRgbData);
     cmsSetHeaderRenderingIntent(p, INTENT_RELATIVE_COLORIMETRIC);
     writeText(p, cmsSigProfileDescriptionTag,
-              c.name + (options.coding == CameraCoding::Linear
-                            ? " (linear camera RGB, balanced and scaled)"
-                            : " (sRGB-coded camera RGB, balanced and scaled)"));
+              c.name + (options.coding == CameraCoding::Linear ? " (linear " : " (sRGB-coded ") +
+                  (c.fileColor.xyzD50FromRendered ? "RGB of the rendered picture" : "camera RGB") +
+                  ", balanced and scaled)");
     writeText(p, cmsSigCopyrightTag,
               options.copyright.empty() ? "No copyright, use freely" : options.copyright);
     writeText(p, cmsSigDeviceMfgDescTag, c.camera.make);
@@ -262,10 +268,10 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
         for (const int side : {33, 45, 61}) {
             auto bytes = tableProfileOf(c, options, side);
             const auto agreement =
-                bytes ? iccAgreement(*bytes, c, options.coding) : Result<ErrorSummary>(bytes.error());
+                bytes ? iccAgreement(*bytes, c, options.coding) : Result<Agreement>(bytes.error());
             if (!agreement)
                 return agreement.error();
-            if ((agreement->mean < 0.05 && agreement->p95 < 0.2 && agreement->max < 0.4) || side == 61)
+            if ((agreement->mean < 0.05 && agreement->p98 < 0.2 && agreement->worst < 0.4) || side == 61)
                 return bytes;
         }
     }
@@ -279,7 +285,7 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
     return saved(profile.get());
 }
 
-Result<ErrorSummary> iccAgreement(const Bytes &file, const Calibration &c, CameraCoding coding)
+Result<Agreement> iccAgreement(const Bytes &file, const Calibration &c, CameraCoding coding)
 {
     const Profile profile(cmsOpenProfileFromMem(file.data(), cmsUInt32Number(file.size()))),
         lab(cmsCreateLab4Profile(nullptr));
@@ -297,7 +303,7 @@ Result<ErrorSummary> iccAgreement(const Bytes &file, const Calibration &c, Camer
         errors.push_back(
             de2000({out[0], out[1], out[2]}, labFromXyz(xyzFromBalanced(c, {rgb[0], rgb[1], rgb[2]}))));
     }
-    return summaryOf(errors);
+    return agreementOf(std::move(errors));
 }
 
 Result<json::Json> iccContent(const Bytes &file, const std::string &name)

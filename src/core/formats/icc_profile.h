@@ -1,5 +1,6 @@
 #pragma once
 #include "core/fit/calibration.h"
+#include "core/formats/agreement.h"
 #include "core/formats/cube_lut.h"
 #include "core/formats/json_fields.h"
 #include "core/formats/whole_file.h"
@@ -23,8 +24,8 @@ struct IccOptions
 
 /// ΔE2000 between a profile, applied by lcms2, and the calibration it was made from: over the calibration's
 /// patches and a lattice of surface colours, those that the profile's 0…1 input can hold.
-[[nodiscard]] Result<ErrorSummary> iccAgreement(const Bytes &file, const Calibration &calibration,
-                                                CameraCoding coding);
+[[nodiscard]] Result<Agreement> iccAgreement(const Bytes &file, const Calibration &calibration,
+                                             CameraCoding coding);
 
 /// What is in any ICC profile: version, class, spaces, texts, white, colorants, curves.
 [[nodiscard]] Result<json::Json> iccContent(const Bytes &file, const std::string &name);

@@ -153,7 +153,7 @@ Result<Json> cubeContent(const std::string &text, const std::string &name)
     for (int i = 0; i <= 8; ++i)
         greys.push_back(arrayOf(applied(*cube, {i / 8.0, i / 8.0, i / 8.0})));
     return Json{{"kind", "cube"},       {"title", cube->title},
-                {"size", cube->size},   {"shaper_size", cube->shaper.size()},
+                {"size", cube->size},   {"dimensions", cube->is3d ? 3 : 1},
                 {"comments", comments}, {"greys", greys}};
 }
 

@@ -38,10 +38,45 @@ std::string provenanceOf(const Calibration &c)
            (c.madeWith.empty() ? "Wavechroma" : c.madeWith);
 }
 
+std::string asciiOf(const std::string &text)
+{
+    static const std::map<std::string, const char *, std::less<>> known = [] {
+        std::map<std::string, const char *, std::less<>> all{
+            {"ä", "ae"},     {"ö", "oe"}, {"ü", "ue"},     {"Ä", "Ae"},     {"Ö", "Oe"},    {"Ü", "Ue"},
+            {"ß", "ss"},     {"æ", "ae"}, {"Æ", "Ae"},     {"ø", "oe"},     {"Ø", "Oe"},    {"å", "aa"},
+            {"Å", "Aa"},     {"ł", "l"},  {"Ł", "L"},      {"đ", "d"},      {"Đ", "D"},     {"þ", "th"},
+            {"ð", "d"},      {"–", "-"},  {"—", "-"},      {"−", "-"},      {"‘", "'"},     {"’", "'"},
+            {"“", "\""},     {"”", "\""}, {"„", "\""},     {"…", "..."},    {"×", "x"},     {"°", " deg"},
+            {"Δ", "Delta "}, {"±", "+-"}, {"\u00A0", " "}, {"\u2009", " "}, {"\u202F", " "}};
+        const std::pair<const char *, const char *> marked[] = {
+            {"a", "àáâãāă"},   {"A", "ÀÁÂÃĀĂ"},  {"c", "çćč"},    {"C", "ÇĆČ"},    {"e", "èéêëēėęě"},
+            {"E", "ÈÉÊËĒĖĘĚ"}, {"g", "ğģ"},      {"G", "ĞĢ"},     {"i", "ìíîïīı"}, {"I", "ÌÍÎÏĪİ"},
+            {"n", "ñńňņ"},     {"N", "ÑŃŇŅ"},    {"o", "òóôõōő"}, {"O", "ÒÓÔÕŌŐ"}, {"r", "řŕ"},
+            {"R", "ŘŔ"},       {"s", "śšşș"},    {"S", "ŚŠŞȘ"},   {"t", "ťţț"},    {"T", "ŤŢȚ"},
+            {"u", "ùúûūůűų"},  {"U", "ÙÚÛŪŮŰŲ"}, {"y", "ýÿ"},     {"Y", "ÝŸ"},     {"z", "źżž"},
+            {"Z", "ŹŻŽ"},      {"d", "ď"},       {"D", "Ď"},      {"l", "ľļĺ"},    {"L", "ĽĻĹ"},
+            {"k", "ķ"},        {"K", "Ķ"}};
+        for (const auto &[plain, letters] : marked)
+            for (std::string_view rest = letters; !rest.empty(); rest.remove_prefix(2)) // two bytes each
+                all.emplace(rest.substr(0, 2), plain);
+        return all;
+    }();
+    std::string out;
+    for (size_t i = 0; i < text.size();) {
+        const auto lead = uint8_t(text[i]);
+        const size_t length = lead < 0x80 ? 1 : lead < 0xE0 ? 2 : lead < 0xF0 ? 3 : 4;
+        const auto letter = std::string_view(text).substr(i, length);
+        const auto at = known.find(letter);
+        out += length == 1 ? std::string(letter) : at == known.end() ? "?" : at->second;
+        i += length;
+    }
+    return out;
+}
+
 std::string fileNameOf(const std::string &name)
 {
     std::string out;
-    for (const char ch : name) {
+    for (const char ch : asciiOf(name)) {
         const bool plain = std::isalnum(static_cast<unsigned char>(ch)) || ch == '.' || ch == '-';
         if (plain)
             out.push_back(ch);
@@ -51,7 +86,8 @@ std::string fileNameOf(const std::string &name)
     out.resize(std::min<size_t>(out.size(), 120));
     while (!out.empty() && (out.back() == '_' || out.back() == '.'))
         out.pop_back();
-    return out.empty() || out.front() == '.' ? "calibration" + out : out;
+    const bool says = std::any_of(out.begin(), out.end(), [](unsigned char ch) { return std::isalnum(ch); });
+    return !says ? "calibration" : out.front() == '.' ? "calibration" + out : out;
 }
 
 } // namespace wavechroma

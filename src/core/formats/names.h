@@ -7,6 +7,10 @@ namespace wavechroma {
 /// repeats), setup, light and date; what is unknown is left out. Never empty.
 [[nodiscard]] std::string composedName(const Calibration &calibration, const std::string &setup);
 
+/// In ASCII, for places that hold nothing else: letters without their marks, "ä" as "ae", dashes and quotes
+/// in their plain forms, anything else as "?".
+[[nodiscard]] std::string asciiOf(const std::string &text);
+
 /// The same as a file name: letters, digits, points, dashes and underscores; at most 120 bytes. Never empty.
 [[nodiscard]] std::string fileNameOf(const std::string &name);
 

@@ -1,12 +1,13 @@
 #include "core/base/csv_table.h"
+#include "core/base/number_text.h"
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/reference_rows.h"
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
+#include <sstream>
 
 namespace wavechroma {
 
@@ -20,19 +21,18 @@ std::string lower(std::string text)
     return from == text.npos ? std::string() : text.substr(from, text.find_last_not_of(" \t\r") - from + 1);
 }
 
+/// With a decimal point, or a decimal comma as tables have it whose fields are parted or quoted otherwise.
 std::optional<double> numberIn(const std::string &text)
 {
-    const auto field = lower(text);
-    double value = 0;
-    const auto [end, fault] = std::from_chars(field.data(), field.data() + field.size(), value);
-    return fault == std::errc{} && end == field.data() + field.size() && std::isfinite(value)
-               ? std::optional(value)
-               : std::nullopt;
+    auto field = lower(text);
+    if (std::count(field.begin(), field.end(), ',') == 1 && field.find('.') == field.npos)
+        field[field.find(',')] = '.';
+    return numberFrom(field);
 }
 
 struct Columns
 {
-    int id = -1;
+    std::vector<int> ids; ///< that may hold the patches' names
     std::array<int, 3> lab{-1, -1, -1}, xyz{-1, -1, -1};
     std::vector<std::pair<double, int>> spectrum; ///< nm, column
 };
@@ -47,8 +47,8 @@ Columns columnsOf(const std::vector<std::string> &header)
     Columns c;
     for (int i = 0; i < int(header.size()); ++i) {
         const auto name = lower(header[size_t(i)]);
-        if (isOneOf(name, {"id", "sample_id", "sample_name", "patch", "name"}))
-            c.id = i;
+        if (isOneOf(name, {"id", "sample_id", "sample_name", "sample_loc", "patch", "name"}))
+            c.ids.push_back(i);
         else if (isOneOf(name, {"l", "l*", "lab_l"}))
             c.lab[0] = i;
         else if (isOneOf(name, {"a", "a*", "lab_a"}))
@@ -159,53 +159,90 @@ char separatorOf(const std::string &header)
 
 } // namespace
 
+namespace {
+
+struct Row
+{
+    int number = 0; ///< of the line
+    std::vector<std::string> fields;
+};
+
+Error columnsMissing(const std::string &file, const Row &header, const char *what)
+{
+    return unusable("{file}, line {line}: {what} among its columns {columns}",
+                    {{"file", file},
+                     {"line", double(header.number)},
+                     {"what", words::Phrase{what}},
+                     {"columns", words::joined(header.fields, ", ")}});
+}
+
+/// Lines that hold something, split; the first of them is the header.
+Result<std::vector<Row>> rowsOf(const std::string &text, const std::string &name)
+{
+    std::vector<Row> rows;
+    char separator = ',';
+    std::istringstream in(text);
+    int number = 0;
+    for (std::string line; std::getline(in, line);) {
+        ++number;
+        if (lower(line).empty() || lower(line).front() == '#')
+            continue;
+        if (rows.empty())
+            separator = separatorOf(line);
+        rows.push_back({number, splitCsvLine(line, separator)});
+        if (rows.back().fields.size() != rows.front().fields.size())
+            return unusable("{file}, line {line}: has {fields} fields, the header {header}: \"{text}\"",
+                            {{"file", name},
+                             {"line", double(number)},
+                             {"fields", double(rows.back().fields.size())},
+                             {"header", double(rows.front().fields.size())},
+                             {"text", line}});
+    }
+    return rows;
+}
+
+/// Of the columns that may name patches, the one that names most of the chart's: instruments number their
+/// samples and have the names beside.
+int idColumn(const std::vector<Row> &rows, const std::vector<int> &ids, const ChartDefinition &chart)
+{
+    const auto hits = [&](int column) {
+        return std::count_if(rows.begin() + 1, rows.end(), [&](const Row &row) {
+            return chart.patch(plainPatchId(lower(row.fields[size_t(column)]))) != nullptr;
+        });
+    };
+    return *std::max_element(ids.begin(), ids.end(), [&](int a, int b) { return hits(a) < hits(b); });
+}
+
+} // namespace
+
 Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const std::string &text,
                                           const std::string &name)
 {
+    const auto lines = rowsOf(text, name);
+    if (!lines)
+        return lines.error();
+    if (lines->empty())
+        return unusable("{file}: has no lines", {{"file", name}});
+    const auto &header = lines->front();
+    const auto columns = columnsOf(header.fields);
+    if (columns.ids.empty())
+        return columnsMissing(name, header, "has no column called id, SAMPLE_ID or patch");
+    const auto known = [](const std::array<int, 3> &c) { return c[0] >= 0 && c[1] >= 0 && c[2] >= 0; };
+    if (!known(columns.lab) && !known(columns.xyz) && columns.spectrum.size() < 4)
+        return columnsMissing(name, header, "has neither L, a, b nor X, Y, Z nor wavelengths");
     ReferenceRows rows(name);
-    std::vector<std::string> header;
-    Columns columns;
-    char separator = ',';
-    int number = 0;
-    for (size_t from = 0; from < text.size(); ++number) {
-        const auto end = std::min(text.find('\n', from), text.size());
-        auto line = text.substr(from, end - from);
-        from = end + 1;
-        if (lower(line).empty() || lower(line).front() == '#')
-            continue;
-        if (header.empty())
-            separator = separatorOf(line);
-        std::replace(line.begin(), line.end(), separator, ',');
-        const auto fields = splitCsvLine(line);
-        if (header.empty()) {
-            header = fields;
-            columns = columnsOf(header);
-            if (columns.id < 0)
-                return unusable("{file}, line {line}: has no column called id, SAMPLE_ID or patch",
-                                {{"file", name}, {"line", double(number + 1)}});
-            const auto known = [](const std::array<int, 3> &c) {
-                return c[0] >= 0 && c[1] >= 0 && c[2] >= 0;
-            };
-            if (!known(columns.lab) && !known(columns.xyz) && columns.spectrum.size() < 4)
-                return unusable(
-                    "{file}, line {line}: has neither L, a, b nor X, Y, Z nor wavelengths among its columns",
-                    {{"file", name}, {"line", double(number + 1)}});
-            continue;
-        }
-        if (fields.size() != header.size())
-            return unusable("{file}, line {line}: has {fields} fields, the header {header}",
-                            {{"file", name},
-                             {"line", double(number + 1)},
-                             {"fields", double(fields.size())},
-                             {"header", double(header.size())}});
-        auto patch = patchFrom({name, number + 1, fields, header}, columns);
+    auto heading = headingOf(text);
+    heading.isLab = known(columns.lab);
+    rows.setHeading(heading);
+    const auto id = size_t(idColumn(*lines, columns.ids, chart));
+    for (size_t i = 1; i < lines->size(); ++i) {
+        const auto &line = (*lines)[i];
+        auto patch = patchFrom({name, line.number, line.fields, header.fields}, columns);
         if (!patch)
             return patch.error();
-        if (const auto added = rows.add(lower(fields[size_t(columns.id)]), *patch, number + 1); !added)
+        if (const auto added = rows.add(lower(line.fields[id]), *patch, line.number); !added)
             return added.error();
     }
-    if (header.empty())
-        return unusable("{file}: has no lines", {{"file", name}});
     return rows.putInto(chart);
 }
 

@@ -2,22 +2,17 @@
 
 #include "core/color/illuminant.h"
 
+#include "core/color/adaptation.h"
+#include "core/color/lab.h"
+
 #include <algorithm>
 #include <cmath>
+#include <regex>
+#include <sstream>
 
 namespace wavechroma {
 
 namespace {
-
-std::string plainId(std::string id)
-{
-    std::transform(id.begin(), id.end(), id.begin(), ::toupper);
-    const auto digit = id.find_first_of("0123456789");
-    if (digit == id.npos)
-        return id;
-    const auto first = std::min(id.find_first_not_of('0', digit), id.size() - 1);
-    return id.substr(0, digit) + id.substr(first);
-}
 
 /// Letters, then digits: a place on a chart, where "PAPER" is none.
 bool isPlace(const std::string &id)
@@ -29,6 +24,16 @@ bool isPlace(const std::string &id)
 }
 
 } // namespace
+
+std::string plainPatchId(std::string id)
+{
+    std::transform(id.begin(), id.end(), id.begin(), ::toupper);
+    const auto digit = id.find_first_of("0123456789");
+    if (digit == id.npos)
+        return id;
+    const auto first = std::min(id.find_first_not_of('0', digit), id.size() - 1);
+    return id.substr(0, digit) + id.substr(first);
+}
 
 words::Phrase labFault(double l, double a, double b)
 {
@@ -55,14 +60,73 @@ Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int lin
                             {{"where", where}, {"patch", id}, {"value", *least < -0.05 ? *least : *most}});
         patch.reference = xyzD50FromReflectance(*patch.reflectance, illuminantD50());
     }
-    if (!m_patches.emplace(plainId(id), patch).second)
+    if (!m_patches.emplace(plainPatchId(id), patch).second)
         return unusable("{where}: sample {patch} is there twice", {{"where", where}, {"patch", id}});
     return Done{};
+}
+
+ReferenceHeading headingOf(const std::string &text)
+{
+    static const std::regex illuminant("\\b(D50|D55|D65|D75|A|C|E|F[0-9]{1,2})\\b"),
+        observer("\\b(2|10|1931|1964)\\b");
+    ReferenceHeading out;
+    std::istringstream in(text);
+    for (std::string line; std::getline(in, line);) {
+        std::transform(line.begin(), line.end(), line.begin(), ::toupper);
+        if (line.rfind("BEGIN_DATA", 0) == 0 && line.rfind("BEGIN_DATA_FORMAT", 0) != 0)
+            break;
+        std::smatch found;
+        std::replace(line.begin(), line.end(), '_', ' ');
+        if (const auto at = line.find("ILLUMIN"); at != line.npos) {
+            const std::string rest = line.substr(line.find_first_of(" ,\t=:\"", at));
+            if (std::regex_search(rest, found, illuminant))
+                out.illuminant = found[1];
+        }
+        if (const auto at = line.find("OBSERVER"); at != line.npos) {
+            const auto rest = line.substr(at);
+            if (std::regex_search(rest, found, observer))
+                out.observerDegrees = found[1] == "10" || found[1] == "1964" ? 10 : 2;
+        }
+    }
+    return out;
+}
+
+Result<std::function<Xyz(const Xyz &)>> ReferenceRows::toD50() const
+{
+    if (m_heading.observerDegrees == 10)
+        return unusable(
+            "{file}: its colours are for the observer of 10°, and all else here is for that of 2°; give "
+            "the table for 2°, or spectra",
+            {{"file", m_file}});
+    if (m_heading.illuminant.empty() || m_heading.illuminant == "D50")
+        return std::function<Xyz(const Xyz &)>([](const Xyz &xyz) { return xyz; });
+    const auto light = lightFromName(m_heading.illuminant);
+    if (!light)
+        return unusable(
+            "{file}: its colours are under {light}, which cannot be taken to D50 here; give the table "
+            "for D50, or spectra",
+            {{"file", m_file}, {"light", m_heading.illuminant}});
+    const Xyz white = xyzFromChromaticity(light->xy);
+    const auto adapted = adaptation(white, kD50White);
+    return std::function<Xyz(const Xyz &)>([adapted, white, isLab = m_heading.isLab](Xyz xyz) {
+        if (isLab) // which was taken as against D50's white
+            xyz = {xyz.x * white.x / kD50White.x, xyz.y, xyz.z * white.z / kD50White.z};
+        return xyzOf(adapted * vectorOf(xyz));
+    });
 }
 
 Result<ChartDefinition> ReferenceRows::putInto(const ChartDefinition &chart) const
 {
     ChartDefinition out = chart;
+    const auto isColour = [](const auto &row) { return !row.second.reflectance; };
+    const bool anyColour = std::any_of(m_patches.begin(), m_patches.end(), isColour);
+    const auto adapt = anyColour ? toD50() : std::function<Xyz(const Xyz &)>();
+    if (!adapt)
+        return adapt.error();
+    double lightest = 0;
+    for (const auto &row : m_patches)
+        lightest = std::max(lightest, isColour(row) ? row.second.reference.y : 0);
+    const double scale = lightest > 0 && lightest <= 0.013 ? 100 : 1; // no chart is all under 1.3 per cent
     std::vector<std::string> missing;
     for (auto &patch : out.patches) {
         const auto at = m_patches.find(patch.id);
@@ -70,7 +134,9 @@ Result<ChartDefinition> ReferenceRows::putInto(const ChartDefinition &chart) con
             missing.push_back(patch.id);
             continue;
         }
-        patch.reference = at->second.reference;
+        const auto &given = at->second.reference;
+        patch.reference =
+            isColour(*at) ? (*adapt)({scale * given.x, scale * given.y, scale * given.z}) : given;
         patch.reflectance = at->second.reflectance;
     }
     if (!missing.empty())

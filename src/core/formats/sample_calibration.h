@@ -7,9 +7,8 @@
 /// For this folder's tests: a calibration fitted to a noiseless simulated reading.
 namespace wavechroma::testing {
 
-inline Reading sampleReading(const std::string &model = "Tarn 2", const std::string &lamp = "led")
+inline Reading sampleReading(const sim::Camera &camera, const std::string &lamp)
 {
-    const auto &camera = sim::camera(model);
     const auto &light = sim::lamp(lamp).spectrum;
     const auto reflectances = sim::chartReflectances(chartCatalogue().front());
     const double scale = 0.7 / sim::response(camera, camera.lenses[0], light, sim::flatReflectance(1))[1];
@@ -41,6 +40,11 @@ inline Reading sampleReading(const std::string &model = "Tarn 2", const std::str
                                    0});
     }
     return reading;
+}
+
+inline Reading sampleReading(const std::string &model = "Tarn 2", const std::string &lamp = "led")
+{
+    return sampleReading(sim::camera(model), lamp);
 }
 
 inline Calibration sampleCalibration(const std::string &model = "Tarn 2", const std::string &lamp = "led")

@@ -1,6 +1,7 @@
 #include "core/formats/whole_file.h"
 
 #include <cerrno>
+#include <csignal>
 #include <cstring>
 #include <fcntl.h>
 #include <fmt/format.h>
@@ -12,67 +13,163 @@ namespace wavechroma {
 
 namespace {
 
+Error failure(const std::filesystem::path &file)
+{
+    return unusable("{file}: cannot be written: {why}",
+                    {{"file", file.string()}, {"why", std::strerror(errno)}});
+}
+
+/// All of it, or why not.
+Result<Done> write(int descriptor, std::span<const uint8_t> bytes, const std::filesystem::path &file)
+{
+    while (!bytes.empty()) {
+        const ssize_t written = ::write(descriptor, bytes.data(), bytes.size());
+        if (written < 0 && errno == EINTR)
+            continue;
+        if (written <= 0)
+            return failure(file);
+        bytes = bytes.subspan(size_t(written));
+    }
+    return Done{};
+}
+
+/// What stands where a file is to go.
+struct Target
+{
+    std::filesystem::path file; ///< with links followed: a link stays one
+    bool isStream = false;      ///< a device, pipe or socket: written into, never replaced
+    std::optional<struct stat> before = {};
+};
+
+Result<Target> targetOf(std::filesystem::path file)
+{
+    std::error_code code;
+    for (int links = 0; std::filesystem::is_symlink(file, code); ++links) {
+        const auto to = std::filesystem::read_symlink(file, code);
+        if (code || links > 32) {
+            errno = code ? code.value() : ELOOP;
+            return failure(file);
+        }
+        file = to.is_absolute() ? to : file.parent_path() / to;
+    }
+    Target out{file};
+    struct stat info
+    {
+    };
+    if (::stat(file.c_str(), &info) != 0) {
+        if (errno != ENOENT)
+            return failure(file);
+        return out;
+    }
+    if (S_ISDIR(info.st_mode))
+        return unusable("{file}: is a folder", {{"file", file.string()}});
+    out.isStream = !S_ISREG(info.st_mode);
+    out.before = info;
+    return out;
+}
+
+std::string randomWord()
+{
+    std::array<uint8_t, 8> bytes{};
+    if (::getentropy(bytes.data(), bytes.size()) != 0)
+        bytes[0] = uint8_t(::getpid());
+    std::string out;
+    for (const auto b : bytes)
+        out += fmt::format("{:02x}", b);
+    return out;
+}
+
+/// ".north.json.4711-9f3a….part": names the program, so that what a killed one left can be told.
+std::string partPrefix(const std::filesystem::path &file)
+{
+    return "." + file.filename().string().substr(0, 200) + ".";
+}
+
+/// Removes what programs that are gone left of this file.
+void sweep(const std::filesystem::path &file)
+{
+    const auto prefix = partPrefix(file);
+    const auto folder = file.parent_path().empty() ? std::filesystem::path(".") : file.parent_path();
+    std::error_code code;
+    for (std::filesystem::directory_iterator at(folder, code), end; !code && at != end; at.increment(code)) {
+        const auto name = at->path().filename().string();
+        if (name.rfind(prefix, 0) != 0 || !name.ends_with(".part"))
+            continue;
+        const int owner = std::atoi(name.c_str() + prefix.size());
+        if (owner > 0 && ::kill(owner, 0) != 0 && errno == ESRCH)
+            std::filesystem::remove(at->path(), code);
+    }
+}
+
 /// A file under a temporary name; removed unless it was moved into place.
 class Temporary
 {
 public:
-    explicit Temporary(std::filesystem::path target)
-        : m_target(std::move(target)), m_path(m_target.string() + fmt::format(".part-{}", getpid()))
+    explicit Temporary(Target target)
+        : m_target(std::move(target)),
+          m_path(m_target.file.parent_path() /
+                 (partPrefix(m_target.file) + fmt::format("{}-{}.part", getpid(), randomWord())))
     {
     }
     ~Temporary()
     {
         if (m_descriptor >= 0)
             ::close(m_descriptor);
-        if (!m_path.empty())
+        if (m_isThere)
             ::unlink(m_path.c_str());
     }
     Temporary(Temporary &&other) noexcept
-        : m_target(std::move(other.m_target)), m_path(std::exchange(other.m_path, {})),
-          m_descriptor(std::exchange(other.m_descriptor, -1))
+        : m_target(std::move(other.m_target)), m_path(std::move(other.m_path)),
+          m_descriptor(std::exchange(other.m_descriptor, -1)),
+          m_isThere(std::exchange(other.m_isThere, false))
     {
     }
 
     Result<Done> fill(std::span<const uint8_t> bytes)
     {
-        m_descriptor = ::open(m_path.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666);
+        m_descriptor = ::open(m_path.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
         if (m_descriptor < 0)
-            return failure();
-        while (!bytes.empty()) {
-            const ssize_t written = ::write(m_descriptor, bytes.data(), bytes.size());
-            if (written < 0 && errno == EINTR)
-                continue;
-            if (written <= 0)
-                return failure();
-            bytes = bytes.subspan(size_t(written));
+            return failure(m_target.file);
+        m_isThere = true;
+        if (m_target.before) { // as the file that it replaces; where that may not be, as any new one
+            (void)!::fchown(m_descriptor, m_target.before->st_uid, m_target.before->st_gid);
+            (void)!::fchmod(m_descriptor, m_target.before->st_mode & 07777);
         }
+        if (const auto written = write(m_descriptor, bytes, m_target.file); !written)
+            return written;
         // Some file systems tell of a full disk only here or at close.
         if (::fsync(m_descriptor) != 0 && errno != EINVAL && errno != EROFS)
-            return failure();
+            return failure(m_target.file);
         if (::close(std::exchange(m_descriptor, -1)) != 0)
-            return failure();
+            return failure(m_target.file);
         return Done{};
     }
 
     Result<Done> moveIntoPlace()
     {
-        if (::rename(m_path.c_str(), m_target.c_str()) != 0)
-            return failure();
-        m_path.clear();
+        if (::rename(m_path.c_str(), m_target.file.c_str()) != 0)
+            return failure(m_target.file);
+        m_isThere = false;
         return Done{};
     }
 
 private:
-    Error failure() const
-    {
-        return unusable("{file}: cannot be written: {why}",
-                        {{"file", m_target.string()}, {"why", std::strerror(errno)}});
-    }
-
-    std::filesystem::path m_target;
-    std::string m_path;
+    Target m_target;
+    std::filesystem::path m_path;
     int m_descriptor = -1;
+    bool m_isThere = false;
 };
+
+Result<Done> writeInto(const Target &stream, std::span<const uint8_t> bytes)
+{
+    const int descriptor = ::open(stream.file.c_str(), O_WRONLY | O_CLOEXEC | O_NOCTTY);
+    if (descriptor < 0)
+        return failure(stream.file);
+    auto written = write(descriptor, bytes, stream.file);
+    if (::close(descriptor) != 0 && written)
+        written = failure(stream.file);
+    return written;
+}
 
 } // namespace
 
@@ -84,16 +181,26 @@ Bytes bytesOf(std::string_view text)
 Result<Done> writeWhole(const std::vector<OutputFile> &files)
 {
     std::vector<Temporary> temporaries;
+    std::vector<std::pair<Target, const OutputFile *>> streams;
     for (const auto &file : files) {
-        if (std::filesystem::is_directory(file.path))
-            return unusable("{file}: is a folder", {{"file", file.path.string()}});
-        temporaries.emplace_back(file.path);
+        const auto target = targetOf(file.path);
+        if (!target)
+            return target.error();
+        if (target->isStream) {
+            streams.emplace_back(*target, &file);
+            continue;
+        }
+        sweep(target->file);
+        temporaries.emplace_back(*target);
         if (const auto filled = temporaries.back().fill(file.bytes); !filled)
             return filled.error();
     }
     for (auto &temporary : temporaries)
         if (const auto moved = temporary.moveIntoPlace(); !moved)
             return moved.error();
+    for (const auto &[stream, file] : streams)
+        if (const auto written = writeInto(stream, file->bytes); !written)
+            return written.error();
     return Done{};
 }
 
@@ -102,6 +209,11 @@ Result<Bytes> readWhole(const std::filesystem::path &path, size_t most)
     std::error_code code;
     if (std::filesystem::is_directory(path, code))
         return unusable("{file}: is a folder", {{"file", path.string()}});
+    struct stat info
+    {
+    };
+    if (::stat(path.c_str(), &info) == 0 && S_ISCHR(info.st_mode)) // has no end
+        return unusable("{file}: is a device, not a file", {{"file", path.string()}});
     std::ifstream in(path, std::ios::binary);
     if (!in)
         return unusable("{file}: {why}",
@@ -109,7 +221,13 @@ Result<Bytes> readWhole(const std::filesystem::path &path, size_t most)
     const auto size = std::filesystem::file_size(path, code);
     if (!code && size > most)
         return unusable("{file}: is larger than expected of such a file", {{"file", path.string()}});
-    Bytes bytes((std::istreambuf_iterator<char>(in)), {});
+    Bytes bytes;
+    bytes.reserve(code ? 0 : size_t(size));
+    for (std::array<char, 1 << 16> chunk{}; in.read(chunk.data(), chunk.size()), in.gcount() > 0;) {
+        if (bytes.size() + size_t(in.gcount()) > most) // a pipe tells no size before
+            return unusable("{file}: is larger than expected of such a file", {{"file", path.string()}});
+        bytes.insert(bytes.end(), chunk.data(), chunk.data() + in.gcount());
+    }
     if (in.bad())
         return unusable("{file}: cannot be read", {{"file", path.string()}});
     return bytes;

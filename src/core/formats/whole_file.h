@@ -19,9 +19,11 @@ struct OutputFile
 };
 
 /// Writes all files or none: each goes to a temporary name beside its place, is flushed to the disk, and only
-/// when all are there are they renamed. An existing file is replaced. A failure leaves no temporary behind
-/// and names the file and the reason. (Between the renames of several files a power cut can still part them;
-/// each is whole all the same.)
+/// when all are there are they renamed. An existing file is replaced and keeps its mode and owner where that
+/// is allowed; through a link the file that it leads to is; into a device, pipe or socket it is written, last
+/// of all. A failure leaves no temporary behind and names the file and the reason; what a killed program left
+/// of the same file is removed. (Between the renames of several files a power cut can still part them; each
+/// is whole all the same.)
 [[nodiscard]] Result<Done> writeWhole(const std::vector<OutputFile> &files);
 
 /// The whole of a text or binary file of at most `most` bytes.

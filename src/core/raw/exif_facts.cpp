@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <exiv2/exiv2.hpp>
+#include <mutex>
 
 namespace wavechroma::raw {
 
@@ -54,7 +55,16 @@ void setIfZero(double &target, double value)
 
 void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation)
 {
+    static std::mutex xmp; // the library parses XMP in one thread at a time, and is to be told how
+    static const bool ready = Exiv2::XmpParser::initialize(
+        [](void *lock, bool on) {
+            auto &mutex = *static_cast<std::mutex *>(lock);
+            on ? mutex.lock() : mutex.unlock();
+        },
+        &xmp);
     try {
+        if (!ready)
+            return;
         Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
         const auto image = Exiv2::ImageFactory::open(bytes.data(), long(bytes.size()));
         image->readMetadata();

@@ -67,10 +67,10 @@ ChartDefinition chartOf(const StudioSettings &s)
     return *chart;
 }
 
-void addFinger(Scene &scene, const PrintedChart &printed, const Homography &homography)
+void addFinger(Scene &scene, const PrintedChart &printed, const Homography &homography, int wanted)
 {
     const auto &chart = printed.chart;
-    const int column = std::min(chart.columns - 1, 2);
+    const int column = std::clamp(wanted, 0, chart.columns - 1);
     const auto centre = patchCentre(chart, chart.rows - 1, column);
     const int skin = addMaterial(scene, *reflectanceOf({62, 15, 17}, 97, 0.05));
     scene.things.push_back(Skein{homography.at(centre),
@@ -94,9 +94,10 @@ void addChart(Scene &scene, const StudioSettings &s, double w, double h)
     scene.things.push_back(printed);
     const auto homography = *homographyFrom(printed.chart, printed.corners);
     if (s.finger)
-        addFinger(scene, printed, homography);
+        addFinger(scene, printed, homography, s.fingerColumn);
     if (s.glare) {
-        const int row = std::min(printed.chart.rows - 1, 2), column = std::min(printed.chart.columns - 1, 3);
+        const int row = std::clamp(s.glareRow, 0, printed.chart.rows - 1),
+                  column = std::clamp(s.glareColumn, 0, printed.chart.columns - 1);
         scene.glows.push_back({homography.at(patchCentre(printed.chart, row, column)),
                                0.35 * pitchPixels(printed.chart, homography), 0.3});
     }

@@ -40,6 +40,8 @@ struct StudioSettings
 
     // mishaps
     bool finger = false, glare = false, tipped = false, outOfFocus = false, shaken = false, veiled = false;
+    int fingerColumn = 2; ///< the finger comes from below, onto the last row
+    int glareRow = 2, glareColumn = 3;
 
     std::string capturedAt = "2026-10-14T09:22:10";
     uint64_t seed = 1;

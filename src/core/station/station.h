@@ -19,10 +19,12 @@ struct Answer
         NoCalibration, ///< too few patches can be used
         LightMoved,    ///< since the chart before: `change`, `since`
     } why = Why::NotAsked;
-    RowId frame = 0; ///< the chart frame it comes from
-    double mean = 0, worst = 0;
+    RowId frame = 0;   ///< the chart frame it comes from
+    double mean = 0;   ///< ΔE2000 of patches that were left out of the fit in turn; never of the fit itself
+    double worst = 0;  ///< of the chart's patches
     std::string patch; ///< the worst one
     std::optional<Check> stop = {};
+    std::optional<Check> warning = {}; ///< of those that warn, the one that explains most: see mainCheck()
     std::optional<LightChange> change = {};
     std::string since; ///< when the chart before was shot
     int waiting = 0;

@@ -21,17 +21,21 @@ bool isNextOfBracket(const JobFrame &a, const JobFrame &b)
            stops && std::abs(*stops) > kOtherSettings;
 }
 
-const Check *stopOf(const Reading &reading)
+/// Is something wrong with the shot that changes levels, so that they say nothing of the lamp?
+bool hasOtherLevels(const Reading &reading)
 {
-    for (const auto &check : reading.checks)
-        if (check.severity == Severity::Stop)
-            return &check;
-    return nullptr;
+    return std::any_of(reading.checks.begin(), reading.checks.end(), [](const Check &check) {
+        return check.severity != Severity::Ok &&
+               (check.id == "evenness" || check.id == "glare" || check.id == "flare" ||
+                check.id == "obstruction" || check.id == "match");
+    });
 }
 
 std::optional<LightChange> visibleChange(const JobReading *before, const JobReading *after)
 {
-    const auto change = before && after ? lightChange(before->brief, after->brief) : std::nullopt;
+    if (!before || !after || hasOtherLevels(before->brief) || hasOtherLevels(after->brief))
+        return std::nullopt;
+    const auto change = lightChange(before->brief, after->brief);
     return change && visibleIn(*change).any() ? change : std::nullopt;
 }
 
@@ -48,6 +52,24 @@ std::string nameOf(const JobState &state, const Station &station)
 }
 
 } // namespace
+
+const Check *mainCheck(const std::vector<Check> &checks, Severity severity, const std::string &worstPatch)
+{
+    const Check *most = nullptr;
+    double best = -1;
+    for (const auto &check : checks) {
+        if (check.severity != severity)
+            continue;
+        const bool namesWorst =
+            std::find(check.patches.begin(), check.patches.end(), worstPatch) != check.patches.end();
+        const double over = (check.limit > 0 ? check.value / check.limit : 1) * (namesWorst ? 3 : 1);
+        if (over > best) {
+            best = over;
+            most = &check;
+        }
+    }
+    return most;
+}
 
 Parts partsFor(const JobState &state, RowId frame)
 {
@@ -301,7 +323,8 @@ Answer Stations::answerOf(const JobState &state, RowId frame) const
     const auto *reading = readingOf(state, frame);
     if (!reading)
         return out;
-    if (const auto *stop = stopOf(reading->brief)) {
+    const auto &checks = reading->brief.checks;
+    if (const auto *stop = mainCheck(checks, Severity::Stop)) {
         out.state = Answer::State::ShootAgain;
         out.why = Answer::Why::Stopped;
         out.stop = *stop;
@@ -313,9 +336,11 @@ Answer Stations::answerOf(const JobState &state, RowId frame) const
         out.why = Answer::Why::NoCalibration;
         return out;
     }
-    out.mean = row->brief.mean;
+    out.mean = row->brief.unseen > 0 ? row->brief.unseen : row->brief.mean;
     out.worst = row->brief.worst;
     out.patch = row->brief.worstPatch;
+    if (const auto *warning = mainCheck(checks, Severity::Warn, out.patch))
+        out.warning = *warning;
     const bool good = out.mean <= m_sheet.proof.mean && out.worst <= m_sheet.proof.patch;
     out.state = good ? Answer::State::Good : Answer::State::LookAgain;
     out.why = good ? Answer::Why::WithinLimits : Answer::Why::OverLimits;

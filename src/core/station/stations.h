@@ -9,6 +9,11 @@
 
 namespace wavechroma {
 
+/// Of the checks of a severity, the one that explains most of what is wrong: how far it is over its limit,
+/// and three times that where it names the worst patch. Null: none.
+[[nodiscard]] const Check *mainCheck(const std::vector<Check> &checks, Severity severity,
+                                     const std::string &worstPatch = {});
+
 /// The stations of a job, built once and kept up with each change. One rule says here which calibration
 /// serves a frame; windows, commands and all that comes ask it. From what rows hold in brief: no document is
 /// parsed.

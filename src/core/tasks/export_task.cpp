@@ -9,6 +9,8 @@
 #include "core/formats/dng_embed.h"
 #include "core/formats/icc_profile.h"
 #include "core/formats/names.h"
+#include "core/raw/raw_frame.h"
+#include "core/tasks/refusals.h"
 
 #include <algorithm>
 #include <cmath>
@@ -26,9 +28,6 @@ bool near(const Matrix3 &a, const Matrix3 &b, double within)
                 return false;
     return true;
 }
-
-/// The worst that a table may be off by on average before the file counts as not written.
-constexpr double kMostMean = 0.3;
 
 bool same(const CameraProfile &a, const CameraProfile &b)
 {
@@ -48,14 +47,27 @@ struct Made
     std::string remark;
 };
 
-std::string errorWords(double mean, double most)
+Error notKept(const std::string &name, const Agreement &agreement)
 {
-    return fmt::format("its table is within ΔE {} of the model on average, {} at most", fixedText(mean, 2),
-                       fixedText(most, 2));
+    return internalError("{file}: not written: {agreement}, and 0.3 on average is the limit",
+                         {{"file", name}, {"agreement", textOf(agreement)}});
+}
+
+/// A rendered picture's calibration says nothing of the camera's raw samples.
+Result<Done> forRawFrames(const Calibration &c, const std::string &name)
+{
+    if (c.fileColor.xyzD50FromRendered)
+        return unusable(
+            "{file}: a DNG profile is for raw frames; this calibration is of rendered pictures (give a "
+            ".cube or an ICC profile)",
+            {{"file", name}});
+    return Done{};
 }
 
 Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
+    if (const auto fits = forRawFrames(c, name); !fits)
+        return fits.error();
     const auto wanted = cameraProfileOf(c, {request.linearTone, request.copyright});
     auto bytes = fileOf(wanted);
     const auto back = cameraProfileFrom(bytes, name);
@@ -64,8 +76,9 @@ Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, cons
     if (!same(*back, wanted))
         return internalError("{file}: the camera profile does not read back as it was made",
                              {{"file", name}});
-    return Made{bytes,
-                wanted.lights.front().map.hues > 0 ? errorWords(wanted.meanError, wanted.largestError) : ""};
+    if (!wanted.agreement.isKept())
+        return notKept(name, wanted.agreement);
+    return Made{bytes, wanted.lights.front().map.hues > 0 ? textOf(wanted.agreement) : ""};
 }
 
 Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, const std::string &name)
@@ -80,15 +93,18 @@ Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, cons
     if (!bytes)
         return bytes.error();
     const auto agreement = iccAgreement(*bytes, c, *coding);
-    if (!agreement || agreement->mean > kMostMean)
-        return internalError("{file}: the ICC profile does not do what it was made from", {{"file", name}});
+    if (!agreement)
+        return agreement.error();
+    if (!agreement->isKept())
+        return notKept(name, *agreement);
     const bool table = request.iccTable || !c.isLinear();
-    return Made{*bytes, table ? errorWords(agreement->mean, agreement->max) : ""};
+    return Made{*bytes, table ? textOf(*agreement) : ""};
 }
 
-/// ΔE2000 between the table, applied as read back, and the model, over the patches whose colours the output
-/// space holds.
-ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, const CubeOptions &options)
+/// Between the tables, applied as read back, and the model, over the patches whose colours the output space
+/// holds.
+Agreement cubeAgreement(const std::optional<CubeLut> &before, const CubeLut &cube, const Calibration &c,
+                        const CubeOptions &options)
 {
     const auto &space = options.space;
     std::vector<double> errors;
@@ -99,18 +115,19 @@ ErrorSummary cubeAgreement(const CubeLut &cube, const Calibration &c, const Cube
         if (*std::min_element(rgb.begin(), rgb.end()) < 0 || *std::max_element(rgb.begin(), rgb.end()) > 1 ||
             std::min({out.r, out.g, out.b}) < 0 || std::max({out.r, out.g, out.b}) > 1)
             continue;
-        auto got = applied(
-            cube, {coded(options.input, rgb[0]), coded(options.input, rgb[1]), coded(options.input, rgb[2])});
+        const Vector3 in{coded(options.input, rgb[0]), coded(options.input, rgb[1]),
+                         coded(options.input, rgb[2])};
+        auto got = applied(cube, before ? applied(*before, in) : in);
         for (auto &v : got)
             v = outputLight(options, v);
         errors.push_back(de2000(labFromXyz(xyzOf(xyzD50FromRgbMatrix(space) * got)), labFromXyz(wanted)));
     }
-    return summaryOf(errors);
+    return agreementOf(std::move(errors));
 }
 
 std::string wordsFor(CameraCoding coding)
 {
-    return coding == CameraCoding::Log     ? "coded as log2(1 + 1023 x) / 10"
+    return coding == CameraCoding::Log     ? "coded as log2(1 + 255 x) / 8"
            : coding == CameraCoding::Srgb  ? "in the sRGB transfer curve"
            : coding == CameraCoding::OpRgb ? "in the opRGB transfer curve"
                                            : "linear";
@@ -134,51 +151,91 @@ Result<CubeOptions> cubeOptionsFrom(const ExportRequest &request)
             return output.error();
         options.output = *output;
     }
-    if (request.cubeSize != 17 && request.cubeSize != 33 && request.cubeSize != 65)
+    if (request.cubeSize != 0 && request.cubeSize != 17 && request.cubeSize != 33 && request.cubeSize != 65)
         return unusable("a .cube table has 17, 33 or 65 points a side, not {points}",
                         {{"points", double(request.cubeSize)}});
-    options.size = request.cubeSize;
+    options.size = request.cubeSize == 0 ? 33 : request.cubeSize;
     return options;
 }
 
-constexpr double kShaperFrom =
-    0.25; ///< mean ΔE2000 of a table without one; a table of 33 points is to stay within 0.3
+/// "north.cube" → "north-before.cube": the 1D table that linear input goes through first.
+std::filesystem::path beforePath(const std::filesystem::path &cube)
+{
+    return cube.parent_path() / (cube.stem().string() + "-before" + cube.extension().string());
+}
 
-Result<Made> checkedCube(const Calibration &c, const ExportRequest &request, const std::string &name)
+std::string noteFor(const Calibration &c, const CubeOptions &options, const std::string &copyright)
+{
+    const auto &m = c.multipliers;
+    return fmt::format("Input: camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale {:.7g}, clipped "
+                       "to 0...1, {}.\nOutput: {} {}.\nMade from: {}",
+                       m[0], m[2], c.exposureScale, wordsFor(options.input), options.space.title,
+                       options.output ? wordsFor(*options.output) : "with its own transfer curve",
+                       provenanceOf(c)) +
+           (copyright.empty() ? "" : "\nCopyright: " + copyright);
+}
+
+struct MadeCube
+{
+    Made cube;
+    std::optional<Made> before;
+};
+
+/// 33 points a side, or 65 where they are too coarse and the size was left open.
+Result<MadeCube> checkedCube(const Calibration &c, const ExportRequest &request,
+                             const std::filesystem::path &path)
 {
     auto asked = cubeOptionsFrom(request);
     if (!asked)
         return asked.error();
     CubeOptions &options = *asked;
-    const std::string title(options.space.title);
     options.title = c.name + ": camera RGB, balanced and scaled, " + wordsFor(options.input) + ", to " +
-                    title + (options.output ? ", " + wordsFor(*options.output) : "");
-    const auto &m = c.multipliers;
-    const auto note = fmt::format("Input: camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale "
-                                  "{:.7g}, clipped to 0...1, {}.\nOutput: {} {}.\nMade from: {}",
-                                  m[0], m[2], c.exposureScale, wordsFor(options.input), title,
-                                  options.output ? wordsFor(*options.output) : "with its own transfer curve",
-                                  provenanceOf(c)) +
-                      (request.copyright.empty() ? "" : "\nCopyright: " + request.copyright);
+                    std::string(options.space.title) +
+                    (options.output ? ", " + wordsFor(*options.output) : "");
+    const auto note = noteFor(c, options, request.copyright);
+    const auto before = cubeBefore(options);
+    const auto order = !before ? std::string()
+                               : "\nTwo tables, one after the other: first " +
+                                     beforePath(path).filename().string() + " (1D), then " +
+                                     path.filename().string() + " (3D), whose own input is sRGB-coded.";
+    const std::string beforeText = before ? textOf(*before, note + order) : "";
+    const auto beforeBack = before ? cubeFrom(beforeText, path.string()) : Result<CubeLut>(CubeLut());
     for (;;) {
-        const auto text = textOf(cubeOf(c, options), note);
-        const auto back = cubeFrom(text, name);
-        if (!back)
-            return internalError(back.error().phrase);
-        const auto agreement = cubeAgreement(*back, c, options);
-        if (agreement.mean < kShaperFrom || options.shaper || options.input == CameraCoding::Linear)
-            return Made{bytesOf(text),
-                        errorWords(agreement.mean, agreement.max) +
-                            (back->shaper.empty() ? "" : ", behind a 1D table in the same file")};
-        options.shaper = true; // the plain table is too coarse for this coding
+        const auto text = textOf(cubeOf(c, options), note + order);
+        const auto back = cubeFrom(text, path.string());
+        if (!back || !beforeBack)
+            return internalError((back ? beforeBack : back).error().phrase);
+        const auto agreement =
+            cubeAgreement(before ? std::optional(*beforeBack) : std::nullopt, *back, c, options);
+        const bool isFine = agreement.mean < 0.25 && agreement.worst < 0.9;
+        if (!isFine && request.cubeSize == 0 && options.size < 65) {
+            options.size = 65;
+            continue;
+        }
+        if (!agreement.isKept())
+            return notKept(path.string(), agreement);
+        MadeCube made{{bytesOf(text), textOf(agreement)}, {}};
+        if (before) {
+            made.cube.remark += "; it goes behind " + beforePath(path).filename().string();
+            made.before = Made{bytesOf(beforeText), "goes before " + path.filename().string()};
+        }
+        return made;
     }
 }
 
 Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
+    if (const auto fits = forRawFrames(c, name); !fits)
+        return fits.error();
     const auto original = readWhole(request.embed->first, size_t(4) << 30);
     if (!original)
         return original.error();
+    const auto frame = openFrame(request.embed->first);
+    if (!frame)
+        return frame.error();
+    if (const auto other = refusedStation(c, frame->camera, request.embed->first.string());
+        other && !request.force)
+        return unusable("{refusal} If you know better, say --force.", {{"refusal", *other}});
     const auto profile = cameraProfileOf(c, {request.linearTone, request.copyright});
     const auto &m = c.multipliers;
     const auto bytes =
@@ -194,6 +251,40 @@ Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, con
     return Made{*bytes, ""};
 }
 
+/// The calibration for one of its lights, said in its name.
+Result<Calibration> underOneLight(const Calibration &c, const std::string &light)
+{
+    if (c.lights.empty())
+        return c;
+    std::vector<std::string> names;
+    const LightModel *chosen = nullptr;
+    int fitting = 0;
+    const bool isWhole = std::any_of(c.lights.begin(), c.lights.end(),
+                                     [&](const LightModel &one) { return one.light.name == light; });
+    for (const auto &one : c.lights) {
+        names.push_back(one.light.name);
+        if (isWhole ? one.light.name == light
+                    : !light.empty() && one.light.name.find(light) != std::string::npos) {
+            chosen = &one;
+            ++fitting;
+        }
+    }
+    if (fitting != 1)
+        return unusable(
+            "{calibration}: an ICC profile and a .cube hold one light, and this calibration is for {n}: "
+            "say which with --light ({known})",
+            {{"calibration", c.name}, {"n", double(c.lights.size())}, {"known", words::joined(names, ", ")}});
+    Calibration out = c;
+    static_cast<ColorModel &>(out) = *chosen;
+    out.light = chosen->light;
+    out.colorMatrix = chosen->colorMatrix;
+    out.fit = chosen->fit;
+    out.crossValidated = chosen->crossValidated;
+    out.lights.clear();
+    out.name += ", under " + chosen->light.name + " only";
+    return out;
+}
+
 Result<Made> madeText(const Result<std::string> &text)
 {
     if (!text)
@@ -206,6 +297,10 @@ Result<Made> madeText(const Result<std::string> &text)
 Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibration,
                                                     const ExportRequest &request)
 {
+    const auto single = request.icc || request.cube ? underOneLight(calibration, request.light)
+                                                    : Result<Calibration>(calibration);
+    if (!single)
+        return single.error();
     std::vector<OutputFile> files;
     std::vector<ExportedFile> written;
     std::optional<Error> error;
@@ -223,9 +318,18 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     add(request.dcp, "DNG camera profile",
         [&](const std::string &name) { return checkedDcp(calibration, request, name); });
     add(request.icc, "ICC input profile",
-        [&](const std::string &name) { return checkedIcc(calibration, request, name); });
-    add(request.cube, "3D table",
-        [&](const std::string &name) { return checkedCube(calibration, request, name); });
+        [&](const std::string &name) { return checkedIcc(*single, request, name); });
+    std::optional<Made> before;
+    add(request.cube, "3D table", [&](const std::string &) -> Result<Made> {
+        auto made = checkedCube(*single, request, *request.cube);
+        if (!made)
+            return made.error();
+        before = made->before;
+        return made->cube;
+    });
+    if (before)
+        add(std::optional(beforePath(*request.cube)), "1D table",
+            [&](const std::string &) -> Result<Made> { return *before; });
     add(request.csv, "CSV table", [&](const std::string &) { return madeText(csvOf(calibration)); });
     add(request.sectors, "CSV of hue sectors",
         [&](const std::string &) { return madeText(sectorCsvOf(calibration)); });

@@ -15,7 +15,7 @@ struct ExportRequest
     std::string space = "srgb";         ///< of the .cube's output
     std::string cubeOutput =
         {};                ///< how that is coded: linear, srgb, oprgb or log; empty: the space's own transfer
-    int cubeSize = 33;     ///< 17, 33 or 65
+    int cubeSize = 0;      ///< 17, 33 or 65; 0: 33, or 65 where that is too coarse
     int iccVersion = 4;    ///< 2 or 4
     bool iccTable = false; ///< A2B0 even where a matrix would do
     bool linearTone = false; ///< a straight tone curve in the camera profile, for reproduction work
@@ -24,6 +24,10 @@ struct ExportRequest
     /// the copy's path.
     std::optional<std::pair<std::filesystem::path, std::filesystem::path>> embed = {};
     std::optional<Vector3> neutral = {};
+    /// Which of a calibration of several lights goes into ICC profile and .cube, which hold one: its name, or
+    /// a part of it that no other has. Empty: there is one.
+    std::string light = {};
+    bool force = false; ///< embed into a frame of another camera or lens, too
 };
 
 struct ExportedFile

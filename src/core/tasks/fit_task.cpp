@@ -80,6 +80,7 @@ void complete(Calibration &calibration, const Parts &asked, const std::vector<So
     calibration.asked.light = prepared.options.light;
     calibration.asked.with = {sources.begin() + 1, sources.end()};
     calibration.madeFrom = sources;
+    calibration.flats = reading.flats;
     calibration.madeWith = "Wavechroma " WAVECHROMA_VERSION;
     const auto &ask = request.ask;
     calibration.name = ask.name.empty() ? composedName(calibration, ask.setup) : ask.name;

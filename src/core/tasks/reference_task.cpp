@@ -58,6 +58,13 @@ static Result<std::string> plainText(const std::filesystem::path &file)
         text->erase(0, 3);
     if (text->find_first_not_of(" \t\r\n") == text->npos)
         return unusable("{file}: is empty", {{"file", file.string()}});
+    std::string lines; // ended by LF, whatever ended them
+    for (size_t i = 0; i < text->size(); ++i)
+        if ((*text)[i] != '\r')
+            lines.push_back((*text)[i]);
+        else if (i + 1 == text->size() || (*text)[i + 1] != '\n')
+            lines.push_back('\n');
+    *text = std::move(lines);
     return text;
 }
 

@@ -19,9 +19,9 @@ std::string headline(const Answer &answer, const Language &language)
     case Why::NotAsked:
         return filled("Not asked", {}, language);
     case Why::WithinLimits:
-        return filled("Good, ΔE {mean:1}", places, language);
+        return filled("Good, ΔE {mean:1} unseen", places, language);
     case Why::OverLimits:
-        return filled("Look again, ΔE {mean:1}", places, language);
+        return filled("Look again, ΔE {mean:1} unseen", places, language);
     case Why::Stopped:
         return filled("Shoot again", {}, language);
     case Why::NoCalibration:
@@ -55,9 +55,13 @@ std::string reason(const Answer &answer, const Language &language)
     }
     const auto worst =
         filled("worst {patch} {worst:1}", {{"patch", answer.patch}, {"worst", answer.worst}}, language);
-    if (answer.bestOf == 0)
-        return worst;
-    return filled("{worst}, best of {n}", {{"worst", worst}, {"n", double(answer.bestOf)}}, language);
+    const auto best = answer.bestOf > 0 ? filled("{worst}, best of {n}",
+                                                 {{"worst", worst}, {"n", double(answer.bestOf)}}, language)
+                                        : worst;
+    return answer.warning
+               ? filled("{best}; {warning}",
+                        {{"best", best}, {"warning", finding(*answer.warning, language)}}, language)
+               : best;
 }
 
 std::string doubt(const Doubt &d, const Language &language)
@@ -96,33 +100,34 @@ CallOut callOut(const Answer &answer, const std::vector<Check> &checks, const La
 {
     CallOut out;
     std::vector<std::string> reasons;
-    for (const auto severity : {Severity::Stop, Severity::Warn})
-        for (const auto &check : checks) {
-            if (check.severity != severity)
-                continue;
-            const auto isSo = finding(check, language), toDo = advice(check, language);
-            if (severity != Severity::Stop || !out.headline.empty()) {
-                reasons.push_back(message(check, language));
-                continue;
-            }
-            // What to do is for across the room; what is wrong is the reason. Glare has to say where first.
-            const bool saysWhereFirst = check.id == "glare" || toDo.empty();
-            out.headline = saysWhereFirst ? isSo : toDo;
-            reasons.push_back(saysWhereFirst ? toDo : isSo);
-        }
-    if (out.headline.empty()) {
+    const auto &main = answer.stop ? answer.stop : answer.warning;
+    const bool isProved = !answer.patch.empty();
+    if (main) { // what to do is for across the room; what is wrong is the reason
+        out.headline = across(*main, language);
+        reasons.push_back(finding(*main, language));
+        if (isProved)
+            reasons.push_back(
+                filled("ΔE {mean:1} unseen, worst {patch} {worst:1}.",
+                       {{"mean", answer.mean}, {"patch", answer.patch}, {"worst", answer.worst}}, language));
+    } else {
         out.good = answer.state == Answer::State::Good;
-        out.headline = out.good ? filled("Good. ΔE {mean:1}", {{"mean", answer.mean}}, language)
-                                : filled("{headline}.", {{"headline", headline(answer, language)}}, language);
-        const bool isProved = !answer.patch.empty();
-        reasons.insert(reasons.begin(),
-                       isProved ? filled("Worst {patch} {worst:1}.",
-                                         {{"patch", answer.patch}, {"worst", answer.worst}}, language)
-                                : reason(answer, language));
-        for (const auto &check : checks)
-            if (check.id == "evenness" && check.severity == Severity::Ok)
-                reasons.push_back(message(check, language));
+        const Places mean{{"mean", answer.mean}};
+        out.headline = out.good ? filled("Good. ΔE {mean:1} unseen", mean, language)
+                       : answer.why == Answer::Why::LightMoved
+                           ? filled("Check the lamps: the light moved.", {}, language)
+                           : filled("{headline}.", {{"headline", headline(answer, language)}}, language);
+        reasons.push_back(isProved && answer.why != Answer::Why::LightMoved
+                              ? filled("Worst {patch} {worst:1}.",
+                                       {{"patch", answer.patch}, {"worst", answer.worst}}, language)
+                              : reason(answer, language));
     }
+    for (const auto severity : {Severity::Stop, Severity::Warn})
+        for (const auto &check : checks)
+            if (check.severity == severity && !(main && check == *main))
+                reasons.push_back(message(check, language));
+    for (const auto &check : checks)
+        if (!main && check.id == "evenness" && check.severity == Severity::Ok)
+            reasons.push_back(message(check, language));
     out.reason = joined(reasons);
     return out;
 }

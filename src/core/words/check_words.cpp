@@ -6,10 +6,11 @@ namespace wavechroma::words {
 
 namespace {
 
-/// What a check may find: its id and finding, and the templates of what is so and what to do.
+/// What a check may find: its id and finding, and the templates of what is so, what to do, and what to do in
+/// one sentence for across the room, where that has to say more.
 struct CheckTemplate
 {
-    const char *id, *finding, *isSo, *toDo;
+    const char *id, *finding, *isSo, *toDo, *across = nullptr;
 };
 
 constexpr CheckTemplate kTemplates[] = {
@@ -31,25 +32,32 @@ constexpr CheckTemplate kTemplates[] = {
     {"underexposure", "noisy", "{patches} {n|is|are} too close to the noise.", "Open up, or lower the ISO."},
     {"evenness", "even", "Evenly lit, within {value:%}.", ""},
     {"evenness", "too-few", "Too few patches to judge how even the light is.", ""},
-    {"evenness", "field", "The darkest part of the field is {value:%} darker than the lightest.", ""},
-    {"evenness", "side", "The {side} is {value:%} darker.", ""},
+    {"evenness", "field", "The darkest part of the field is {value:%} darker than the lightest.", "",
+     "Even the light: part of the field is {value:%} darker."},
+    {"evenness", "side", "The {side} is {value:%} darker.", "",
+     "Turn the chart to the lamp: the {side} is {value:%} darker."},
     {"glare", "none", "No glare.", ""},
-    {"glare", "glare", "Glare on {patches}.", "Turn the chart or move the lamp."},
+    {"glare", "glare", "Glare on {patches}.", "Turn the chart or move the lamp.",
+     "Turn the chart or move the lamp: glare on {patches}."},
     {"focus", "sharp", "Sharp.", ""},
     {"focus", "too-small", "The chart is too small in the frame to judge the focus.", ""},
-    {"focus", "shaken", "Shaken by {value:1} pixels.", "Use a firmer stand or a shorter time."},
-    {"focus", "soft", "Out of focus by {value:1} pixels.", ""},
+    {"focus", "shaken", "Shaken by {value:1} pixels.", "Use a firmer stand or a shorter time.",
+     "Use a firmer stand or a shorter time."},
+    {"focus", "soft", "Out of focus by {value:1} pixels.", "", "Focus again: it is out by {value:1} pixels."},
     {"noise", "low", "Noise is low.", ""},
     {"noise", "no-grey", "No middle grey to judge the noise by.", ""},
     {"noise", "noisy", "{value:%} noise in {patches}.", "Lower the ISO or open up."},
     {"flare", "none", "No veil of stray light.", ""},
     {"flare", "veil", "Stray light lies over the chart, {value:%1} of white.", "Shade the lens."},
     {"obstruction", "none", "Nothing lies on the chart.", ""},
-    {"obstruction", "one", "Something lies on {patches}, or it is dirty.", ""},
-    {"obstruction", "several", "Something lies on {patches}, or a shadow does.", ""},
+    {"obstruction", "one", "Something lies on {patches}, or it is dirty.", "",
+     "Take away what lies on {patches}."},
+    {"obstruction", "several", "Something lies on {patches}, or a shadow does.", "",
+     "Clear {patches}: something lies there, or a shadow does."},
     {"match", "fits", "The pattern of colours fits.", ""},
     {"match", "other", "The colours are not those of the {chart}.",
-     "Is it another chart, or placed the wrong way up?"},
+     "Is it another chart, or placed the wrong way up?",
+     "Look at the chart: its colours are not the {chart}'s."},
 };
 
 const CheckTemplate *templateOf(const Check &check)
@@ -96,6 +104,15 @@ std::string advice(const Check &check, const Language &language)
     if (toDo.find("{stops") != toDo.npos && !check.stops)
         return {};
     return filled(toDo, placesOf(check, language), language);
+}
+
+std::string across(const Check &check, const Language &language)
+{
+    const auto *found = templateOf(check);
+    if (found && found->across)
+        return filled(found->across, placesOf(check, language), language);
+    const auto toDo = advice(check, language);
+    return toDo.empty() ? finding(check, language) : toDo;
 }
 
 std::string message(const Check &check, const Language &language)

@@ -41,7 +41,9 @@ std::string idFrom(const QString &name)
             id += '-';
     while (!id.empty() && id.back() == '-')
         id.pop_back();
-    return id.empty() ? "own-chart" : id;
+    if (id.empty())
+        return "own-chart";
+    return chartFromCatalogue(id) ? id + "-own" : id; // the catalogue's ids stay its own
 }
 
 /// Patches of little chroma, lightest first: what can serve as neutrals.

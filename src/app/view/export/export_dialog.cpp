@@ -62,13 +62,15 @@ ExportDialog::ExportDialog(const ExportSubject &subject, const QString &folder, 
                            {tr("linear"), "linear"},
                            {tr("log"), "log"}},
                           tr("What the table expects: camera RGB, balanced and scaled, in this coding"))),
-      m_cubeSize(choices({{"33", "33"}, {"17", "17"}, {"65", "65"}}, tr("Points a side"))),
+      m_cubeSize(
+          choices({{"0", tr("33 or 65")}, {"17", "17"}, {"33", "33"}, {"65", "65"}}, tr("Points a side"))),
       m_cubeSpace(
           choices({{"sRGB", "srgb"}, {"Display P3", "display-p3"}, {"opRGB", "oprgb"}, {"ROMM RGB", "romm"}},
                   tr("The space that comes out"))),
       m_cubeOutput(choices({{tr("its own curve"), ""}, {tr("linear"), "linear"}, {tr("log"), "log"}},
                            tr("How what comes out is coded"))),
-      m_second(new QComboBox), m_third(new QComboBox), m_preview(new QLabel), m_tasks(tasks)
+      m_second(new QComboBox), m_third(new QComboBox), m_light(new QComboBox), m_preview(new QLabel),
+      m_tasks(tasks)
 {
     setWindowTitle(tr("Export Calibration"));
     setMinimumWidth(700);
@@ -101,6 +103,11 @@ void ExportDialog::layLights()
         box->setToolTip(tr("Joins lights in one camera profile, which then serves the lights between them"));
         connect(box, &QComboBox::currentIndexChanged, this, &ExportDialog::preview);
     }
+    for (auto *box : {m_second, m_third})
+        connect(box, &QComboBox::currentIndexChanged, this, &ExportDialog::nameLights);
+    m_light->setToolTip(tr("An ICC profile and a .cube hold one light"));
+    m_light->setObjectName("oneLight");
+    nameLights();
     m_second->setEnabled(!m_subject.partners.empty());
     m_third->setEnabled(false);
     connect(m_second, &QComboBox::currentIndexChanged, this, [this](int index) {
@@ -108,6 +115,19 @@ void ExportDialog::layLights()
         if (index == 0)
             m_third->setCurrentIndex(0);
     });
+}
+
+/// Those that are joined, of which ICC profile and .cube hold one.
+void ExportDialog::nameLights()
+{
+    const auto before = m_light->currentText();
+    m_light->clear();
+    m_light->addItem(text(m_subject.calibration.light.name));
+    for (const auto *box : {m_second, m_third})
+        if (const int index = box->currentIndex() - 1; index >= 0)
+            m_light->addItem(text(m_subject.partners[size_t(index)].calibration.light.name));
+    m_light->setCurrentText(before);
+    m_light->setEnabled(m_light->count() > 1);
 }
 
 void ExportDialog::lay()
@@ -120,6 +140,7 @@ void ExportDialog::lay()
     form->addRow(tr("Name"), m_name);
     form->addRow(tr("Folder"), folderLine);
     form->addRow(tr("Other lights"), row({m_second, m_third}));
+    form->addRow(tr("ICC and .cube for"), row({m_light}));
     form->addRow(tr("Files"), m_dcp);
     form->addRow({}, m_linearTone);
     form->addRow({}, row({m_icc, m_encoding, m_iccVersion, m_iccTable}));
@@ -177,6 +198,7 @@ ExportRequest ExportDialog::request() const
     request.cubeSize = m_cubeSize->currentData().toInt();
     request.linearTone = m_linearTone->isChecked();
     request.copyright = m_copyright->text().toStdString();
+    request.light = m_light->currentText().toStdString();
     return request;
 }
 

@@ -41,6 +41,7 @@ public:
 
 private:
     void layLights();
+    void nameLights();
     void lay();
     void preview();
     void write();
@@ -50,7 +51,7 @@ private:
     QLineEdit *m_folder, *m_name, *m_copyright;
     QCheckBox *m_dcp, *m_icc, *m_iccTable, *m_cube, *m_csv, *m_cgats, *m_sectors, *m_embed, *m_linearTone;
     QComboBox *m_encoding, *m_iccVersion, *m_cubeInput, *m_cubeSize, *m_cubeSpace, *m_cubeOutput, *m_second,
-        *m_third;
+        *m_third, *m_light;
     QLabel *m_preview;
     QPushButton *m_write;
     QString m_summary;

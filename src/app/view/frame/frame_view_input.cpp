@@ -83,6 +83,10 @@ void FrameView::mouseMoveEvent(QMouseEvent *event)
 
 void FrameView::mouseReleaseEvent(QMouseEvent *event)
 {
+    // a drag with a tool is its two clicks
+    if (m_tool != Tool::None && m_tool != Tool::ThreeCorners && m_moved && m_clicked.size() == 1 &&
+        event->button() == Qt::LeftButton)
+        return clickTool(frameFromView(event->position()));
     const bool clicked = m_panning && !m_moved;
     m_panning = false;
     if (m_dragging == None) {
@@ -101,8 +105,8 @@ void FrameView::mouseReleaseEvent(QMouseEvent *event)
 
 void FrameView::nudge(int dx, int dy)
 {
-    if (!m_placed || !m_editable || m_active == None)
-        return;
+    if (!m_placed || !m_editable || m_active == None || !m_frame || !m_frame->frame)
+        return; // a frame whose file is gone still shows where its chart was
     // arrows follow the upright picture
     const QTransform turn = upright();
     const QTransform back = QTransform(turn.m11(), turn.m12(), turn.m21(), turn.m22(), 0, 0).inverted();

@@ -1,0 +1,195 @@
+#include "core/tasks/refusals.h"
+
+#include "core/color/lab.h"
+#include "core/color/temperature.h"
+#include "core/fit/fit.h"
+#include "core/measure/sample.h"
+#include "core/proof/proof.h"
+#include "core/tasks/balance_task.h"
+#include "core/words/check_words.h"
+
+#include <algorithm>
+#include <cmath>
+#include <functional>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr double kMostMired = 60, kOtherLight = 0.08, kMostChroma = 15, kMostScatter = 0.25;
+/// Mean ΔE2000 of a matrix from which another arrangement is looked for, and that no camera and light come
+/// to.
+constexpr double kDoubtful = 8, kOtherChart = 14;
+
+/// How a chart's references could lie otherwise: the patch that stands at a place.
+struct Arrangement
+{
+    const char *words;
+    std::function<std::pair<int, int>(int row, int column, int rows, int columns)> from;
+};
+
+const std::vector<Arrangement> &arrangements()
+{
+    static const std::vector<Arrangement> all{
+        {"the rows are off by one: row A of the chart has the colours that are given for row B",
+         [](int r, int c, int rows, int) { return std::pair((r + 1) % rows, c); }},
+        {"the rows are off by one: row B of the chart has the colours that are given for row A",
+         [](int r, int c, int rows, int) { return std::pair((r + rows - 1) % rows, c); }},
+        {"the columns are off by one: column 1 of the chart has the colours that are given for column 2",
+         [](int r, int c, int, int columns) { return std::pair(r, (c + 1) % columns); }},
+        {"the columns are off by one: column 2 of the chart has the colours that are given for column 1",
+         [](int r, int c, int, int columns) { return std::pair(r, (c + columns - 1) % columns); }},
+        {"the chart is turned by half a turn against them",
+         [](int r, int c, int rows, int columns) { return std::pair(rows - 1 - r, columns - 1 - c); }},
+        {"left and right are exchanged",
+         [](int r, int c, int, int columns) { return std::pair(r, columns - 1 - c); }},
+        {"top and bottom are exchanged",
+         [](int r, int c, int rows, int) { return std::pair(rows - 1 - r, c); }}};
+    return all;
+}
+
+/// Mean ΔE2000 of a matrix that takes the reading to these references; nothing where it cannot be fitted.
+std::optional<double> misfitOf(const Reading &reading, const ChartDefinition &chart)
+{
+    FitOptions options;
+    options.crossValidate = false;
+    options.settle = false;
+    options.appearance = Appearance::UnderD50;
+    if (reading.fileColor.xyzD50FromRendered) // a rendered picture has curves of its own
+        options.parts.tone = "channels";
+    const auto fit = fitCalibration(reading, chart, options);
+    return fit ? std::optional(fit->fit.mean) : std::nullopt;
+}
+
+ChartDefinition arranged(const ChartDefinition &chart, const Arrangement &how)
+{
+    auto out = chart;
+    for (int r = 0; r < chart.rows; ++r)
+        for (int c = 0; c < chart.columns; ++c) {
+            const auto [row, column] = how.from(r, c, chart.rows, chart.columns);
+            const auto &from = chart.patches[size_t(row * chart.columns + column)];
+            auto &to = out.patches[size_t(r * chart.columns + c)];
+            to.reference = from.reference;
+            to.reflectance = from.reflectance;
+        }
+    return out;
+}
+
+Refusal refusedReferences(const Reading &reading, const ChartDefinition &chart)
+{
+    const auto misfit = misfitOf(reading, chart);
+    if (!misfit || *misfit < kDoubtful)
+        return std::nullopt;
+    const words::Places places{{"file", reading.image}, {"chart", chart.name}, {"mean", *misfit}};
+    if (int(chart.patches.size()) == chart.rows * chart.columns)
+        for (const auto &how : arrangements())
+            if (const auto other = misfitOf(reading, arranged(chart, how)); other && *other < *misfit / 2) {
+                auto all = places;
+                all.push_back({"how", words::Phrase{how.words}});
+                return words::Phrase{"{file}: its colours do not lie as the references of the {chart} do (ΔE "
+                                     "{mean:1} on average): {how}.",
+                                     all};
+            }
+    if (*misfit < kOtherChart)
+        return std::nullopt;
+    return words::Phrase{
+        "{file}: its colours are not those of the {chart} (ΔE {mean:1} on average after the best "
+        "matrix); are the references another chart's?",
+        places};
+}
+
+Refusal refusedLight(const Reading &reading, const NamedLight &told)
+{
+    const auto seen = balanceReading(reading, {});
+    const auto said = temperatureOf(told.xy);
+    if (!seen || !seen->temperature ||
+        std::abs(1e6 / seen->temperature->cctKelvin - 1e6 / said.cctKelvin) < kMostMired)
+        return std::nullopt;
+    return words::Phrase{
+        "{file}: cannot be under {light}: its neutral says about {seen:K}.",
+        {{"file", reading.image}, {"light", told.name}, {"seen", seen->temperature->cctKelvin}}};
+}
+
+} // namespace
+
+Refusal refusedFit(const Reading &reading, const ChartDefinition &chart,
+                   const std::optional<NamedLight> &told)
+{
+    if (!reading.found)
+        return std::nullopt; // which no force makes a fit of
+    for (const auto &check : reading.checks)
+        if (check.severity == Severity::Stop)
+            return words::Phrase{
+                "{file}: its check of {check} says stop: {message}",
+                {{"file", reading.image}, {"check", check.id}, {"message", words::message(check)}}};
+    if (chart.colorsKnown)
+        if (auto other = refusedReferences(reading, chart))
+            return other;
+    return told ? refusedLight(reading, *told) : std::nullopt;
+}
+
+Refusal refusedStation(const Calibration &calibration, const CameraFacts &frame, const std::string &file)
+{
+    const auto &c = calibration.camera;
+    if (c.make != frame.make || c.model != frame.model)
+        return words::Phrase{
+            "{file}: is of another camera ({frame}) than the calibration ({camera}).",
+            {{"file", file}, {"frame", frame.make + " " + frame.model}, {"camera", c.make + " " + c.model}}};
+    if (c.lens != frame.lens)
+        return words::Phrase{"{file}: is of another lens ({frame}) than the calibration ({lens}).",
+                             {{"file", file}, {"frame", frame.lens}, {"lens", c.lens}}};
+    return std::nullopt;
+}
+
+Refusal doubtedReading(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart)
+{
+    if (!calibration.flats.empty() && reading.flats.empty())
+        return words::Phrase{"{file}: its light is not evened, as it was for the calibration (by {flat}).",
+                             {{"file", reading.image}, {"flat", calibration.flats.front()}}};
+    const auto neutral = neutralIn(reading, chart);
+    if (!neutral || !calibration.lights.empty())
+        return std::nullopt;
+    const double red = (*neutral)[0] / (*neutral)[1] * calibration.multipliers[0],
+                 blue = (*neutral)[2] / (*neutral)[1] * calibration.multipliers[2];
+    if (std::abs(red - 1) < kOtherLight && std::abs(blue - 1) < kOtherLight)
+        return std::nullopt;
+    return words::Phrase{
+        "{file}: is under another light than the calibration: its neutral comes out {red:%} in red "
+        "and {blue:%} in blue against green.",
+        {{"file", reading.image}, {"red", red}, {"blue", blue}}};
+}
+
+Refusal refusedNeutral(const Reading &reading, const ChartDefinition &chart,
+                       const std::vector<std::string> &patches)
+{
+    for (const auto &id : patches)
+        if (const auto *patch = chart.patch(id); patch && chart.colorsKnown) {
+            const auto lab = labFromXyz(patch->reference);
+            if (const double chroma = std::hypot(lab.a, lab.b); chroma > kMostChroma)
+                return words::Phrase{"{file}: {patch} is no neutral: its reference has a chroma of {chroma}.",
+                                     {{"file", reading.image}, {"patch", id}, {"chroma", chroma}}};
+        }
+    return std::nullopt;
+}
+
+Refusal refusedArea(const RawFrame &frame, const std::array<double, 4> &area)
+{
+    double least = 1e9, most = 0;
+    for (int i = 0; i < 9; ++i) {
+        const double w = area[2] / 3, h = area[3] / 3, x = area[0] + w * (i % 3),
+                     y = area[1] + h * double(i / 3);
+        const auto part =
+            sampleWindow(frame, {PixelPoint{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}}, 20000);
+        if (part.count == 0)
+            continue;
+        least = std::min(least, part.mean.g);
+        most = std::max(most, part.mean.g);
+    }
+    if (!(most > (1 + kMostScatter) * least))
+        return std::nullopt;
+    return words::Phrase{
+        "{file}: the area is not one plain thing: parts of it are {ratio:1} times as light as others.",
+        {{"file", frame.path}, {"ratio", most / std::max(1e-6, least)}}};
+}
+
+} // namespace wavechroma

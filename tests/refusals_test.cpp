@@ -1,0 +1,339 @@
+#include "core/chart/chart_definition.h"
+#include "core/color/adaptation.h"
+#include "core/color/illuminant.h"
+#include "core/color/lab.h"
+#include "support/demo_day.h"
+#include "support/registry.h"
+#include "support/shell.h"
+
+#include <QDir>
+#include <functional>
+#include <sys/stat.h>
+
+using namespace wavechroma;
+
+/// What cannot be right is refused with what is wrong and what would be right, and nothing of the user's is
+/// written over.
+class RefusalsTest : public QObject, private testing::Shell
+{
+    Q_OBJECT
+private slots:
+    void initTestCase();
+    void whatCannotBeRightIsRefused_data();
+    void whatCannotBeRightIsRefused();
+    void referencesAsPeopleHaveThem_data();
+    void referencesAsPeopleHaveThem();
+    void referencesForAnotherObserverAreRefused();
+    void inputsAreNeverWrittenOver_data();
+    void inputsAreNeverWrittenOver();
+    void aLinkStaysALinkAndAPipeAPipe();
+    void modesAreKept();
+    void pathsThatCannotBeFollowedAreTold_data();
+    void pathsThatCannotBeFollowedAreTold();
+    void whatAKilledProgramLeftIsSwept();
+    void twoLightsAskWhichOne();
+};
+
+namespace {
+
+const ChartDefinition &chart()
+{
+    return chartCatalogue().front();
+}
+
+/// A table of the chart's references, a line a patch, as `line` has it.
+QByteArray table(const QByteArray &header, const std::function<QString(const ChartPatch &)> &line)
+{
+    QByteArray out = header;
+    for (const auto &patch : chart().patches)
+        out += line(patch).toUtf8() + "\n";
+    return out;
+}
+
+QString labLine(const ChartPatch &patch, const Xyz &colour, const QString &separator = ",")
+{
+    const auto lab = labFromXyz(colour);
+    return QStringList{QString::fromStdString(patch.id), QString::number(lab.l, 'f', 4),
+                       QString::number(lab.a, 'f', 4), QString::number(lab.b, 'f', 4)}
+        .join(separator);
+}
+
+QByteArray shifted(int by)
+{
+    const auto &all = chart().patches;
+    size_t i = 0;
+    return table("id,L,a,b\n", [&](const ChartPatch &patch) {
+        return labLine(patch, all[(i++ + size_t(by) + all.size()) % all.size()].reference);
+    });
+}
+
+QByteArray cgats(const QByteArray &heading, const std::function<QString(const ChartPatch &)> &line,
+                 const QByteArray &columns = "SAMPLE_ID LAB_L LAB_A LAB_B")
+{
+    return table("CGATS.17\n" + heading + "NUMBER_OF_FIELDS " +
+                     QByteArray::number(columns.split(' ').size()) + "\nBEGIN_DATA_FORMAT\n" + columns +
+                     "\nEND_DATA_FORMAT\nNUMBER_OF_SETS 24\nBEGIN_DATA\n",
+                 line) +
+           "END_DATA\n";
+}
+
+} // namespace
+
+void RefusalsTest::initTestCase()
+{
+    testing::layDemoDay(at("demo").toStdString());
+    const QString frames = "demo/frames/";
+    QCOMPARE(run({"read", frames + "HR_0414.dng", "-o", "good.json"}).status, 0);
+    QCOMPARE(run({"read", frames + "MB_0051.dng", "-o", "other.json"}).status, 0);
+    QCOMPARE(run({"fit", "good.json", "--colour", "matrix", "-o", "matrix.json"}).status, 0);
+    // the chart's corners, named from the wrong end
+    const auto corners = json("good.json").object()["corners"].toArray();
+    QStringList turned;
+    for (const int i : {2, 3, 0, 1})
+        for (const auto &v : corners[i].toArray())
+            turned << QString::number(v.toDouble());
+    QCOMPARE(run({"read", frames + "HR_0414.dng", "--corners", turned.join(','), "-o", "turned.json"}).status,
+             3);
+    write("rows.csv", shifted(chart().columns));
+    write("columns.csv", shifted(-1));
+}
+
+void RefusalsTest::whatCannotBeRightIsRefused_data()
+{
+    QTest::addColumn<QStringList>("call");
+    QTest::addColumn<QString>("said");
+    const QStringList fit{"fit", "good.json", "--colour", "matrix", "-o", "out.json"};
+    QTest::newRow("turned corners") << QStringList{"fit", "turned.json", "-o", "out.json"} << "says stop";
+    QTest::newRow("rows off by one") << fit + QStringList{"--reference", "rows.csv"}
+                                     << "row B of the chart has the colours that are given for row A";
+    QTest::newRow("columns off by one")
+        << fit + QStringList{"--reference", "columns.csv"} << "the columns are off by one";
+    QTest::newRow("a light that cannot be")
+        << fit + QStringList{"--light", "3200K"} << "its neutral says about 6";
+    QTest::newRow("an orange neutral")
+        << QStringList{"balance", "good.json", "--patch", "B1", "-o", "out.json"} << "B1 is no neutral";
+    QTest::newRow("an area of two things")
+        << QStringList{"balance", "demo/frames/HR_0414.dng", "--area", "200,150,500,300", "-o", "out.json"}
+        << "not one plain thing";
+    QTest::newRow("proof by another camera's")
+        << QStringList{"prove", "matrix.json", "other.json", "-o", "out.json"} << "another camera";
+    QTest::newRow("profile into another camera's frame")
+        << QStringList{"export", "matrix.json", "--embed", "demo/frames/MB_0051.dng", "out.json"}
+        << "another camera";
+}
+
+void RefusalsTest::whatCannotBeRightIsRefused()
+{
+    QFETCH(QStringList, call);
+    QFETCH(QString, said);
+    const auto refused = run(call);
+    QCOMPARE(refused.status, 2);
+    QVERIFY2(refused.err.contains(said.toUtf8()), refused.err);
+    QVERIFY2(refused.err.contains("--force"), refused.err);
+    QVERIFY(!QFile::exists(at("out.json")));
+    const auto forced = run(call + QStringList{"--force"});
+    QVERIFY2(forced.status == 0, forced.err);
+    QVERIFY(QFile::remove(at("out.json")));
+}
+
+void RefusalsTest::referencesAsPeopleHaveThem_data()
+{
+    QTest::addColumn<QByteArray>("text");
+    const auto plain = [](const QString &separator) {
+        return [separator](const ChartPatch &p) { return labLine(p, p.reference, separator); };
+    };
+    const auto comma = [](const QString &separator) {
+        return
+            [separator](const ChartPatch &p) { return labLine(p, p.reference, separator).replace('.', ','); };
+    };
+    const auto xyz = [](double scale) {
+        return [scale](const ChartPatch &p) {
+            return QString("%1,%2,%3,%4")
+                .arg(QString::fromStdString(p.id))
+                .arg(scale * p.reference.x, 0, 'f', 6)
+                .arg(scale * p.reference.y, 0, 'f', 6)
+                .arg(scale * p.reference.z, 0, 'f', 6);
+        };
+    };
+    QTest::newRow("semicolons and decimal commas") << table("Patch;L*;A*;B*\n", comma(";"));
+    QTest::newRow("tabs and decimal commas") << table("id\tL\ta\tb\n", comma("\t"));
+    QTest::newRow("quoted numbers with commas") << table("id,L,a,b\n", [](const ChartPatch &p) {
+        auto fields = labLine(p, p.reference, ";").replace('.', ',').split(';');
+        return "\"" + fields.join("\",\"") + "\"";
+    });
+    QTest::newRow("byte-order mark, CR ends")
+        << QByteArray("\xEF\xBB\xBF") + table("ID,LAB_L,LAB_A,LAB_B\n", plain(",")).replace('\n', '\r');
+    QTest::newRow("XYZ in per cent") << table("id,X,Y,Z\n", xyz(100));
+    QTest::newRow("XYZ as shares") << table("id,X,Y,Z\n", xyz(1));
+    int number = 0;
+    QTest::newRow("numbered samples, names beside") << cgats(
+        "",
+        [&](const ChartPatch &p) {
+            auto fields = labLine(p, p.reference, " ").split(' ');
+            fields.prepend(QString::number(++number));
+            return fields.join(' ');
+        },
+        "SAMPLE_ID SAMPLE_NAME LAB_L LAB_A LAB_B");
+    QTest::newRow("CGATS with decimal commas") << cgats("", comma("\t"));
+    // Lab under D65: its own white is its white
+    const auto d65 = xyzFromChromaticity(lightFromName("D65")->xy);
+    const auto toD65 = adaptation(kD50White, d65);
+    const auto underD65 = [=](const ChartPatch &p) {
+        const auto there = xyzOf(toD65 * vectorOf(p.reference));
+        return labLine(p, {there.x * kD50White.x / d65.x, there.y, there.z * kD50White.z / d65.z}, " ");
+    };
+    QTest::newRow("Lab under D65, said") << cgats("ILLUMINANT \"D65\"\n", underD65);
+    QTest::newRow("Lab under D65, as instruments say it") << cgats(
+        "WEIGHTING_FUNCTION \"ILLUMINANT, D65\"\nWEIGHTING_FUNCTION \"OBSERVER, 2 degree\"\n", underD65);
+}
+
+void RefusalsTest::referencesAsPeopleHaveThem()
+{
+    QFETCH(QByteArray, text);
+    write("references.txt", text);
+    const auto ran = run({"fit", "good.json", "--colour", "matrix", "--tone", "as-shot", "--reference",
+                          "references.txt", "-o", "given.json"});
+    QVERIFY2(ran.status == 0, ran.err);
+    const auto own = run({"fit", "good.json", "--colour", "matrix", "--tone", "as-shot", "-o", "own.json"});
+    QCOMPARE(own.status, 0);
+    const auto mean = [&](const char *name) {
+        return json(name).object()["fit"].toObject()["mean"].toDouble();
+    };
+    QVERIFY(mean("own.json") > 0.1);
+    QVERIFY2(std::abs(mean("given.json") - mean("own.json")) < 0.02,
+             qPrintable(QString("%1 against %2").arg(mean("given.json")).arg(mean("own.json"))));
+}
+
+void RefusalsTest::referencesForAnotherObserverAreRefused()
+{
+    const auto line = [](const ChartPatch &p) { return labLine(p, p.reference, " "); };
+    for (const char *heading : {"OBSERVER \"10\"\n", "WEIGHTING_FUNCTION \"OBSERVER, 10 degree\"\n",
+                                "ILLUMINATION_NAME \"F11\"\n"}) {
+        write("elsewhere.txt", cgats(heading, line));
+        const auto ran = run({"fit", "good.json", "--reference", "elsewhere.txt", "-o", "out.json"});
+        QCOMPARE(ran.status, 2);
+        QVERIFY2(ran.err.contains("10°") || ran.err.contains("F11"), ran.err);
+    }
+}
+
+void RefusalsTest::inputsAreNeverWrittenOver_data()
+{
+    QTest::addColumn<QStringList>("call");
+    QTest::addColumn<QString>("kept");
+    QTest::newRow("a frame by its reading")
+        << QStringList{"read", "demo/frames/HR_0414.dng", "-o", "demo/frames/HR_0414.dng"}
+        << "demo/frames/HR_0414.dng";
+    QTest::newRow("by another spelling")
+        << QStringList{"read", "demo/frames/HR_0414.dng", "-o", "demo/../demo/frames/HR_0414.dng"}
+        << "demo/frames/HR_0414.dng";
+    QTest::newRow("a reading by its calibration")
+        << QStringList{"fit", "good.json", "-o", "./good.json"} << "good.json";
+    QTest::newRow("the original by a table")
+        << QStringList{"export", "matrix.json", "--csv", "matrix.json"} << "matrix.json";
+    QTest::newRow("one output by another")
+        << QStringList{"export", "matrix.json", "--csv", "new.txt", "--cgats", "./new.txt"} << "good.json";
+}
+
+void RefusalsTest::inputsAreNeverWrittenOver()
+{
+    QFETCH(QStringList, call);
+    QFETCH(QString, kept);
+    const auto before = content(kept);
+    const auto ran = run(call);
+    QCOMPARE(ran.status, 2);
+    QVERIFY2(ran.err.contains("would write over") || ran.err.contains("one file"), ran.err);
+    QVERIFY(!before.isEmpty() && content(kept) == before);
+    QVERIFY(!QFile::exists(at("new.txt")));
+}
+
+void RefusalsTest::aLinkStaysALinkAndAPipeAPipe()
+{
+    write("real.json", "old");
+    QVERIFY(QFile::link("real.json", at("link.json")));
+    QCOMPARE(run({"balance", "good.json", "-o", "link.json"}).status, 0);
+    QVERIFY(QFileInfo(at("link.json")).isSymLink());
+    QVERIFY(content("real.json").contains("wavechroma.balance/1"));
+    QCOMPARE(::mkfifo(at("pipe").toLocal8Bit().constData(), 0600), 0);
+    QProcess reader;
+    reader.start("cat", {at("pipe")});
+    QVERIFY(reader.waitForStarted());
+    QCOMPARE(run({"balance", "good.json", "-o", "pipe"}).status, 0);
+    QVERIFY(reader.waitForFinished());
+    QVERIFY(reader.readAllStandardOutput().contains("wavechroma.balance/1"));
+    struct stat info
+    {
+    };
+    QVERIFY(::stat(at("pipe").toLocal8Bit().constData(), &info) == 0 && S_ISFIFO(info.st_mode));
+    QVERIFY(::stat("/dev/null", &info) == 0 && S_ISCHR(info.st_mode));
+    QCOMPARE(run({"balance", "good.json", "-o", "/dev/null"}).status, 0);
+    QVERIFY(::stat("/dev/null", &info) == 0 && S_ISCHR(info.st_mode));
+}
+
+void RefusalsTest::modesAreKept()
+{
+    write("private.json", "old");
+    QVERIFY(QFile::setPermissions(at("private.json"), QFile::ReadOwner | QFile::WriteOwner));
+    QCOMPARE(run({"balance", "good.json", "-o", "private.json"}).status, 0);
+    struct stat info
+    {
+    };
+    QCOMPARE(::stat(at("private.json").toLocal8Bit().constData(), &info), 0);
+    QCOMPARE(int(info.st_mode & 0777), 0600);
+}
+
+void RefusalsTest::pathsThatCannotBeFollowedAreTold_data()
+{
+    QTest::addColumn<QStringList>("call");
+    QFile::link("loop-b", at("loop-a"));
+    QFile::link("loop-a", at("loop-b"));
+    const QString longName = QString(5000, 'n');
+    for (const auto &path : {QString("loop-a"), longName, QString("good.json/inside.json")}) {
+        QTest::addRow("read of %s", qPrintable(path.left(20))) << QStringList{"read", path};
+        QTest::addRow("fit of %s", qPrintable(path.left(20))) << QStringList{"fit", path};
+        QTest::addRow("output to %s", qPrintable(path.left(20)))
+            << QStringList{"balance", "good.json", "-o", path};
+        QTest::addRow("references of %s", qPrintable(path.left(20)))
+            << QStringList{"fit", "good.json", "--reference", path};
+        QTest::addRow("job in %s", qPrintable(path.left(20)))
+            << QStringList{"take", path, "demo/frames/HR_0414.dng"};
+        QTest::addRow("inspect of %s", qPrintable(path.left(20))) << QStringList{"inspect", path};
+    }
+}
+
+void RefusalsTest::pathsThatCannotBeFollowedAreTold()
+{
+    QFETCH(QStringList, call);
+    const auto ran = run(call);
+    QVERIFY2(ran.status == 2, ran.err);
+    QVERIFY(!ran.err.contains("internal"));
+}
+
+void RefusalsTest::whatAKilledProgramLeftIsSwept()
+{
+    write(".swept.json.2147483000-00ff.part", "half");
+    write(".other.json.2147483000-00ff.part", "half");
+    QCOMPARE(run({"balance", "good.json", "-o", "swept.json"}).status, 0);
+    QVERIFY(!QFile::exists(at(".swept.json.2147483000-00ff.part")));
+    QVERIFY(QFile::exists(at(".other.json.2147483000-00ff.part"))); // that is another's
+    const auto left = QDir(m_folder.path()).entryList({".swept*"}, QDir::Files | QDir::Hidden);
+    QVERIFY2(left.isEmpty(), qPrintable(left.join(' ')));
+}
+
+void RefusalsTest::twoLightsAskWhichOne()
+{
+    const auto read = run({"read", "demo/frames/HR_0422.dng", "-o", "second.json"});
+    QVERIFY2(read.status == 0, read.err);
+    const auto both = run({"fit", "good.json", "second.json", "--colour", "matrix", "-o", "both.json"});
+    QVERIFY2(both.status == 0, both.err);
+    QCOMPARE(json("both.json").object()["lights"].toArray().size(), 2);
+    const auto asked = run({"export", "both.json", "--icc", "one.icc"});
+    QCOMPARE(asked.status, 2);
+    const auto name = json("both.json").object()["lights"].toArray()[1].toObject()["name"].toString();
+    QVERIFY2(asked.err.contains("--light") && asked.err.contains(name.toUtf8()), asked.err);
+    QCOMPARE(run({"export", "both.json", "--icc", "one.icc", "--light", name}).status, 0);
+    const auto inspected = run({"inspect", "one.icc"});
+    QVERIFY2(inspected.out.contains(("under " + name).toUtf8()), inspected.out);
+}
+
+static const testing::Registered<RefusalsTest> registered("refusals_test");
+#include "refusals_test.moc"
