@@ -46,11 +46,11 @@ Misfit misfitOf(const CaptureModel &model, const PlacedPatch &patch, const Xyz &
     m.added = y;
     // glare has the light's own colour, a finger its own: told apart as far as the model's own scatter lets
     const double doubt = 2 * model.scatter * level;
-    m.isGlare = least + doubt > 0.75 * (most - doubt) && y > 5 * model.scatter * level;
+    m.isGlare = least > 0.45 * most && least + doubt > 0.75 * (most - doubt) && y > 5 * model.scatter * level;
     return m;
 }
 
-constexpr double kOtherColour = 12; ///< ΔE2000 that no camera's own error comes to beside colours that fit
+constexpr double kOtherColour = 16; ///< ΔE2000 that no camera's own error comes to beside colours that fit
 
 /// What is left of a patch as a difference of colour.
 double differenceOf(const PlacedPatch &patch, const Xyz &left)
