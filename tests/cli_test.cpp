@@ -21,7 +21,7 @@ private slots:
     void balanceTakesAPatchAnAreaOrTheFrame();
     void failuresLeaveNoOutput();
     void inspectReadsEverythingWritten();
-    void windowAndCommandLineHaveTheSameNumbers();
+    void theJobStoresWhatTheCommandLinePrints();
     void everyCrossingGoesAllTheWay_data();
     void everyCrossingGoesAllTheWay();
     void aShootBecomesAJob();
@@ -226,7 +226,7 @@ void CliTest::inspectReadsEverythingWritten()
     QCOMPARE(run({"inspect", "nothing.here"}).status, 2);
 }
 
-void CliTest::windowAndCommandLineHaveTheSameNumbers()
+void CliTest::theJobStoresWhatTheCommandLinePrints()
 {
     // The demo job was filled by the functions that the window uses: what it stores is what the command line
     // prints.

@@ -1,3 +1,4 @@
+#include "app/model/intake.h"
 #include "app/view/bench/bench.h"
 #include "app/view/bench/fit/fit_stop.h"
 #include "app/view/bench/proof/error_list.h"
@@ -430,6 +431,21 @@ void WindowTest::aWatchedFolderBringsFramesInWhenTheyAreWhole()
     QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().frames.size(), size_t(2), 30000);
     QTest::qWait(1500);
     QCOMPARE(m_window->job()->state().frames.size(), size_t(2)); // once each, and not what lay there before
+    // of its full size from the start, and stalled on the way
+    QSignalSpy problems(m_window->intake(), &Intake::problem);
+    QFile whole(demo() + "/frames/HR_0419.dng"), stalled(inbox + "/stalled.dng");
+    QVERIFY(whole.open(QIODevice::ReadOnly) && stalled.open(QIODevice::WriteOnly));
+    const auto bytes = whole.readAll();
+    QVERIFY(stalled.resize(bytes.size()) && stalled.write(bytes.left(bytes.size() / 3)) > 0 &&
+            stalled.flush());
+    QTest::qWait(2500);
+    QCOMPARE(m_window->job()->state().frames.size(), size_t(2));
+    stalled.write(bytes.mid(bytes.size() / 3));
+    stalled.close();
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().frames.size(), size_t(3), 30000);
+    QTest::qWait(1500);
+    QCOMPARE(m_window->job()->state().frames.size(), size_t(3));
+    QCOMPARE(problems.count(), 0);
     m_window->watch()->stop();
 }
 

@@ -1,6 +1,7 @@
 #include "app/model/folder_watch.h"
 
 #include "app/model/intake.h"
+#include "core/raw/file_extent.h"
 
 #include <QDateTime>
 #include <QFileInfo>
@@ -18,6 +19,7 @@ void FolderWatch::start(const QString &folder)
 {
     m_folder = folder;
     m_taken = m_seen = stamps();
+    m_short.clear();
     m_timer.start();
 }
 
@@ -37,6 +39,15 @@ QHash<QString, FolderWatch::Stamp> FolderWatch::stamps() const
     return out;
 }
 
+bool FolderWatch::isWhole(const QString &file)
+{
+    constexpr int kMostLooks = 60; // half a minute
+    if (extentOf(file.toStdString()) == Extent::Short && ++m_short[file] < kMostLooks)
+        return false;
+    m_short.remove(file);
+    return true;
+}
+
 void FolderWatch::look()
 {
     if (!QFileInfo(m_folder).isDir()) {
@@ -49,7 +60,9 @@ void FolderWatch::look()
     QStringList whole;
     for (auto at = now.begin(); at != now.end(); ++at) {
         const bool settled = at->size > 0 && m_seen.contains(at.key()) && m_seen[at.key()] == *at;
-        if (settled && (!m_taken.contains(at.key()) || !(m_taken[at.key()] == *at))) {
+        if (!settled)
+            m_short.remove(at.key());
+        if (settled && (!m_taken.contains(at.key()) || !(m_taken[at.key()] == *at)) && isWhole(at.key())) {
             m_taken.insert(at.key(), *at);
             whole << at.key();
         }

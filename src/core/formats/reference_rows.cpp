@@ -7,7 +7,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <regex>
 #include <sstream>
 
 namespace wavechroma {
@@ -65,27 +64,41 @@ Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int lin
     return Done{};
 }
 
+/// Letters and digits between anything else.
+static std::vector<std::string> wordsIn(const std::string &text)
+{
+    std::vector<std::string> out(1);
+    for (const unsigned char c : text)
+        if (std::isalnum(c))
+            out.back() += char(std::toupper(c));
+        else if (!out.back().empty())
+            out.emplace_back();
+    return out;
+}
+
 ReferenceHeading headingOf(const std::string &text)
 {
-    static const std::regex illuminant("\\b(D50|D55|D65|D75|A|C|E|F[0-9]{1,2})\\b"),
-        observer("\\b(2|10|1931|1964)\\b");
+    const auto isLight = [](const std::string &word) {
+        const bool isF =
+            word.size() >= 2 && word[0] == 'F' && std::isdigit(uint8_t(word[1])) && word.size() <= 3;
+        return isF || word == "A" || word == "C" || word == "E" || word == "D50" || word == "D55" ||
+               word == "D65" || word == "D75";
+    };
     ReferenceHeading out;
     std::istringstream in(text);
-    for (std::string line; std::getline(in, line);) {
-        std::transform(line.begin(), line.end(), line.begin(), ::toupper);
-        if (line.rfind("BEGIN_DATA", 0) == 0 && line.rfind("BEGIN_DATA_FORMAT", 0) != 0)
-            break;
-        std::smatch found;
-        std::replace(line.begin(), line.end(), '_', ' ');
-        if (const auto at = line.find("ILLUMIN"); at != line.npos) {
-            const std::string rest = line.substr(line.find_first_of(" ,\t=:\"", at));
-            if (std::regex_search(rest, found, illuminant))
-                out.illuminant = found[1];
-        }
-        if (const auto at = line.find("OBSERVER"); at != line.npos) {
-            const auto rest = line.substr(at);
-            if (std::regex_search(rest, found, observer))
-                out.observerDegrees = found[1] == "10" || found[1] == "1964" ? 10 : 2;
+    for (std::string line; std::getline(in, line) && line != "BEGIN_DATA";) {
+        bool ofLight = false, ofObserver = false;
+        for (auto word : wordsIn(line)) {
+            if (word.rfind("ILLUMIN", 0) == 0)
+                ofLight = true;
+            else if (word.rfind("OBSERVER", 0) == 0)
+                ofObserver = true;
+            else if (ofLight && out.illuminant.empty() && isLight(word))
+                out.illuminant = word;
+            else if (ofObserver && (word.rfind("10", 0) == 0 || word == "1964"))
+                out.observerDegrees = 10;
+            else if (ofObserver && (word.rfind("2", 0) == 0 || word == "1931"))
+                out.observerDegrees = 2;
         }
     }
     return out;

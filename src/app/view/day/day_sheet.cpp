@@ -8,7 +8,10 @@
 #include "core/words/answer_words.h"
 #include "core/words/frame_words.h"
 
+#include <QLocale>
 #include <QPaintEvent>
+#include <algorithm>
+#include <set>
 
 namespace wavechroma::app {
 
@@ -24,9 +27,25 @@ QString lensText(const CameraFacts &c)
     return lens.startsWith(make) && make.size() > 1 ? lens.mid(make.size()) : lens;
 }
 
-QString clock(const JobFrame &frame)
+QString clock(const QString &isoTime)
 {
-    return text(frame.camera.capturedAt).mid(11, 5);
+    return isoTime.mid(11, 5);
+}
+
+/// "14 Oct 10:53"
+QString dayAndClock(const QString &isoTime)
+{
+    const auto day = QDate::fromString(isoTime.left(10), Qt::ISODate);
+    return day.isValid() ? QLocale().toString(day, "d MMM") + ' ' + clock(isoTime) : clock(isoTime);
+}
+
+/// From the first to the last of some frames; with days where the job has more than one.
+QString spanText(const QString &from, const QString &to, bool ofDays)
+{
+    if (!ofDays)
+        return QObject::tr("%1 to %2").arg(clock(from), clock(to));
+    const bool oneDay = from.left(10) == to.left(10);
+    return QObject::tr("%1 to %2").arg(dayAndClock(from), oneDay ? clock(to) : dayAndClock(to));
 }
 
 QString detailsOf(const JobSetup &setup)
@@ -71,6 +90,16 @@ void DayCanvas::refresh()
     m_lanes = stations.all();
     m_charts.clear();
     m_notes.clear();
+    const auto dayOf = [&](RowId id) { return state.frame(id)->camera.capturedAt.substr(0, 10); };
+    std::set<std::string> days;
+    for (const auto &frame : state.frames)
+        if (!frame.camera.capturedAt.empty())
+            days.insert(frame.camera.capturedAt.substr(0, 10));
+    m_spansDays = days.size() > 1;
+    for (const auto *lane : m_lanes)
+        for (size_t i = 0; m_spansDays && i < lane->frames.size(); ++i)
+            if (i == 0 || dayOf(lane->frames[i]) != dayOf(lane->frames[i - 1]))
+                m_notes[lane->frames[i]].startsDay = true;
     for (const auto *lane : m_lanes) {
         for (const auto &bracket : lane->brackets)
             for (size_t i = 0; i < bracket.frames.size(); ++i) {
@@ -190,12 +219,12 @@ void DayCanvas::paintSetup(QPainter &painter, const Station &lane, const PlacedL
     for (const auto *other : m_lanes)
         if (other->setup == lane.setup)
             for (const auto id : other->frames) {
-                const auto at = clock(*m_job->state().frame(id));
+                const auto at = text(m_job->state().frame(id)->camera.capturedAt);
                 from = from.isEmpty() || at < from ? at : from;
                 to = at > to ? at : to;
             }
     if (!from.isEmpty())
-        area.setTop(area.top() + drawWords(painter, area, tr("%1 to %2").arg(from, to), face(kBody)) + 2);
+        area.setTop(area.top() + drawWords(painter, area, spanText(from, to, m_spansDays), face(kBody)) + 2);
     drawWords(painter, area, detailsOf(*setup), face(kBody));
 }
 
@@ -231,7 +260,9 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
     const QRect caption(rect.left() - 12, rect.bottom() + 6, kFrameStep - 2, 18);
     const auto note = m_notes.constFind(frame.id);
     const bool doubted = note != m_notes.constEnd() && !note->warning.isEmpty();
-    QString said = clock(frame);
+    // the day where it is another than that of the frame before
+    const auto at = text(frame.camera.capturedAt);
+    QString said = note != m_notes.constEnd() && note->startsDay ? dayAndClock(at) : clock(at);
     if (frame.setAside)
         said += tr(" spoilt");
     else if (note != m_notes.constEnd() && note->bracket != 0)

@@ -77,11 +77,13 @@ private:
     {
         int bracket = 0; ///< its place in a bracket, from 1; 0: in none
         bool chosen = false;
+        bool startsDay = false; ///< the first of its day in its lane, where the job has several days
         QString reason, warning;
         [[nodiscard]] QStringList words() const; ///< those that there are
     };
     QHash<qint64, Note> m_notes;
     RowId m_selected = 0;
+    bool m_spansDays = false;
 };
 
 class DaySheet : public QScrollArea
