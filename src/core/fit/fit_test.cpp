@@ -67,7 +67,8 @@ Reading readingOf(const std::vector<FittedPatch> &patches)
     return reading;
 }
 
-/// The judge: Nelder and Mead (1965) from three starts about the answer, slow and knowing nothing of derivatives.
+/// The judge: Nelder and Mead (1965) from three starts about the answer, slow and knowing nothing of
+/// derivatives.
 double exhaustiveMean(const std::vector<FittedPatch> &patches, uint64_t seed)
 {
     using Point = std::array<double, 9>;
