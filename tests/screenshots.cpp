@@ -44,6 +44,7 @@ int main(int argc, char **argv)
     saved = take("call-out") && saved;
     window.callOut()->hide();
     window.action("studio")->trigger();
+    QTest::qWait(3000); // what still runs from before
     saved = take("studio") && saved;
     window.action("studio")->trigger();
     const auto &frames = window.job()->state().frames;

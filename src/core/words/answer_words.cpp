@@ -19,9 +19,9 @@ std::string headline(const Answer &answer, const Language &language)
     case Why::NotAsked:
         return filled("Not asked", {}, language);
     case Why::WithinLimits:
-        return filled("Good, ΔE {mean:1} unseen", places, language);
+        return filled("Good, ΔE {mean:1}", places, language);
     case Why::OverLimits:
-        return filled("Look again, ΔE {mean:1} unseen", places, language);
+        return filled("Look again, ΔE {mean:1}", places, language);
     case Why::Stopped:
         return filled("Shoot again", {}, language);
     case Why::NoCalibration:
@@ -54,7 +54,7 @@ std::string reason(const Answer &answer, const Language &language)
         break;
     }
     const auto worst =
-        filled("worst {patch} {worst:1}", {{"patch", answer.patch}, {"worst", answer.worst}}, language);
+        filled("unseen; worst {patch} {worst:1}", {{"patch", answer.patch}, {"worst", answer.worst}}, language);
     const auto best = answer.bestOf > 0 ? filled("{worst}, best of {n}",
                                                  {{"worst", worst}, {"n", double(answer.bestOf)}}, language)
                                         : worst;

@@ -7,7 +7,7 @@ namespace wavechroma::words {
 
 /// "Good, ΔE 0.9", "The light moved", "Shoot again", "Not asked".
 [[nodiscard]] std::string headline(const Answer &answer, const Language &language = plain());
-/// "worst C6 2.5, best of 3"; "2 frames wait for a chart".
+/// "unseen; worst C6 2.5, best of 3"; "2 frames wait for a chart".
 [[nodiscard]] std::string reason(const Answer &answer, const Language &language = plain());
 [[nodiscard]] std::string doubt(const Doubt &doubt, const Language &language = plain());
 /// The doubts of what serves a frame, or why nothing does; empty when nothing speaks against it.
