@@ -145,7 +145,7 @@ void StationsTest::theBestExposureOfABracketAnswers()
     QCOMPARE(lanes[0]->brackets.size(), size_t(1));
     QCOMPARE(lanes[0]->brackets[0].chosen, right);
     QCOMPARE(lanes[0]->answer.frame, right);
-    QVERIFY2(words::reason(lanes[0]->answer).find("best of 3") != std::string::npos,
+    QVERIFY2(words::reason(lanes[0]->answer).find("best of 3") != std::string::npos,
              words::reason(lanes[0]->answer).c_str());
     // at one setting, or minutes apart, it is no bracket
     Day other;
