@@ -1,5 +1,7 @@
 #include "core/base/csv_table.h"
 
+#include "core/base/number_text.h"
+
 #include <charconv>
 #include <cmath>
 #include <optional>
@@ -33,16 +35,6 @@ static std::string_view trimmed(std::string_view text)
                              : text.substr(from, text.find_last_not_of(" \t\r") - from + 1);
 }
 
-static std::optional<double> numberFrom(std::string_view text)
-{
-    const auto field = trimmed(text);
-    double value = 0;
-    const auto [end, fault] = std::from_chars(field.data(), field.data() + field.size(), value);
-    if (fault != std::errc{} || end != field.data() + field.size() || !std::isfinite(value))
-        return std::nullopt;
-    return value;
-}
-
 Result<NumberTable> parseNumberTable(std::string_view text, const std::string &name)
 {
     NumberTable table;
@@ -60,7 +52,7 @@ Result<NumberTable> parseNumberTable(std::string_view text, const std::string &n
         if (first) {
             first = false;
             width = fields.size();
-            if (!numberFrom(fields.front())) {
+            if (!numberFrom(trimmed(fields.front()))) {
                 for (const auto &field : fields)
                     table.header.emplace_back(trimmed(field));
                 continue;
@@ -74,7 +66,7 @@ Result<NumberTable> parseNumberTable(std::string_view text, const std::string &n
                              {"width", double(width)}});
         std::vector<double> row;
         for (const auto &field : fields) {
-            const auto value = numberFrom(field);
+            const auto value = numberFrom(trimmed(field));
             if (!value)
                 return unusable("{file}: line {line}: \"{field}\" is not a number",
                                 {{"file", name}, {"line", double(lineNumber)}, {"field", field}});

@@ -36,7 +36,7 @@ Eigen::Matrix3d derivativeOf(const Mapping &mapping, const CompressedLab &at)
     return j;
 }
 
-Stretch stretchOf(const Mapping &mapping, const Counts &counts)
+Stretch countedStretch(const Mapping &mapping, const Counts &counts)
 {
     Stretch out;
     for (int l = 0; l < 9; ++l)
@@ -60,7 +60,7 @@ Stretch stretchOf(const Mapping &mapping, const Counts &counts)
 
 Stretch stretchOf(const Mapping &mapping)
 {
-    return stretchOf(mapping, [](const CompressedLab &) { return true; });
+    return countedStretch(mapping, [](const CompressedLab &) { return true; });
 }
 
 Stretch stretchOf(const ColorModel &model, const ColorModel &plain)
@@ -78,7 +78,7 @@ Stretch stretchOf(const ColorModel &model, const ColorModel &plain)
     const auto balancedOf = [&](const CompressedLab &p) {
         return diagonal(change) * *back * vectorOf(xyzFromCompressed(p));
     };
-    return stretchOf(
+    return countedStretch(
         Mapping([&](const CompressedLab &p) {
             const auto c = balancedOf(p);
             return compressedFromXyz(xyzFromBalanced(bare, {c[0], c[1], c[2]}));

@@ -10,7 +10,7 @@ namespace wavechroma {
 
 namespace {
 
-constexpr double kMostStretch = 1.5, kLeastStretch = 0.5, kWorthIt = 0.97;
+constexpr double kMostFieldStretch = 1.5, kLeastFieldStretch = 0.5, kWorthAPoint = 0.97;
 
 constexpr size_t kSizes = 4, kPoint = 6, kMostPoints = 4096; // of the numbers
 
@@ -102,7 +102,7 @@ double soundShareOf(const ColorField &field)
     for (int tenths = 10; tenths > 1; --tenths) {
         const auto numbers = numbersOf(scaled(field, tenths / 10.0));
         const auto stretch = stretchOf([&](const CompressedLab &p) { return corrected(numbers, p); });
-        if (stretch.most <= kMostStretch && stretch.least >= kLeastStretch)
+        if (stretch.most <= kMostFieldStretch && stretch.least >= kLeastFieldStretch)
             return tenths / 10.0;
     }
     return 0.1;
@@ -178,7 +178,7 @@ FieldStrength chosenStrength(const std::vector<FittedPatch> &patches, const Colo
     ColorField shape;
     const auto r = residualsOf(patches, base, shape.neutralRadius);
     const auto meanOf = [](const Eigen::MatrixXd &left) { return left.rowwise().norm().mean(); };
-    double least = kWorthIt * meanOf(r.left);
+    double least = kWorthAPoint * meanOf(r.left);
     for (const double length : {12.0, 20.0, 32.0}) {
         shape.lengthAb = length;
         const auto covariance = covarianceOf(r, shape);

@@ -8,7 +8,7 @@ using namespace tags;
 
 namespace {
 
-constexpr uint16_t kDngVersion = 50706, kDngBackwardVersion = 50707, kUniqueCameraModel = 50708,
+constexpr uint16_t kDngVersion = 50706, kDngBackwardVersion = 50707, kUniqueModel = 50708,
                    kAsShotNeutral = 50728;
 
 /// Tags of colour that the profile replaces or that would change what it means.
@@ -51,7 +51,7 @@ Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const 
     if (!isDng)
         return unusable("{file}: is not a DNG file", {{"file", name}});
     for (const auto &tag : tagsOf(profile))
-        if (tag.id != kUniqueCameraModel) // the file keeps its own
+        if (tag.id != kUniqueModel) // the file keeps its own
             entries.push_back({tag.id, {}, tag});
     const double most = *std::max_element(asShotNeutral.begin(), asShotNeutral.end());
     entries.push_back({kAsShotNeutral,

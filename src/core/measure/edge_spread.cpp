@@ -12,13 +12,13 @@ namespace {
 
 constexpr double kBin = 0.5; // pixels
 
-struct Side
+struct PatchSide
 {
     PixelPoint from, to; // its central part
     double reach = 0;    // pixels to either side that belong to this step alone
 
     /// At most 64 pixels about the middle: more samples tell no more, and cost.
-    [[nodiscard]] Side shortened() const
+    [[nodiscard]] PatchSide shortened() const
     {
         const double length = std::hypot(to.x - from.x, to.y - from.y),
                      share = std::min(1.0, 64 / length) / 2;
@@ -30,7 +30,7 @@ struct Side
 };
 
 /// Mean green level by distance from a side, inner half negative; empty bins are NaN.
-std::vector<double> profileOf(const RawFrame &frame, const Side &side)
+std::vector<double> profileOf(const RawFrame &frame, const PatchSide &side)
 {
     const double dx = side.to.x - side.from.x, dy = side.to.y - side.from.y, length = std::hypot(dx, dy);
     const auto bins = size_t(2 * side.reach / kBin);
@@ -126,7 +126,7 @@ std::optional<EdgeSpread> edgeSpread(const RawFrame &frame, const ChartDefinitio
     tbb::parallel_for(size_t(0), found.size(), [&](size_t i) {
         const auto o = patchOrigin(chart, int(i) / chart.columns, int(i) % chart.columns);
         const auto side = [&](ChartPoint a, ChartPoint b) {
-            return spreadOf(profileOf(frame, Side{h.at(a), h.at(b), reach}.shortened()));
+            return spreadOf(profileOf(frame, PatchSide{h.at(a), h.at(b), reach}.shortened()));
         };
         found[i].across[0] = side({o.x, o.y + 0.25 * ht}, {o.x, o.y + 0.75 * ht});
         found[i].across[1] = side({o.x + w, o.y + 0.25 * ht}, {o.x + w, o.y + 0.75 * ht});

@@ -7,7 +7,7 @@ namespace wavechroma::raw {
 
 namespace {
 
-struct Source
+struct PngSource
 {
     std::span<const uint8_t> bytes;
     size_t at = 0;
@@ -16,7 +16,7 @@ struct Source
 
 void readBytes(png_structp png, png_bytep target, size_t count)
 {
-    auto *source = static_cast<Source *>(png_get_io_ptr(png));
+    auto *source = static_cast<PngSource *>(png_get_io_ptr(png));
     if (count > source->bytes.size() - source->at)
         png_error(png, "ends too early");
     std::memcpy(target, source->bytes.data() + source->at, count);
@@ -25,7 +25,7 @@ void readBytes(png_structp png, png_bytep target, size_t count)
 
 void onError(png_structp png, png_const_charp message)
 {
-    auto *source = static_cast<Source *>(png_get_error_ptr(png));
+    auto *source = static_cast<PngSource *>(png_get_error_ptr(png));
     std::strncpy(source->message, message, sizeof source->message - 1);
     png_longjmp(png, 1);
 }
@@ -33,7 +33,7 @@ void onError(png_structp png, png_const_charp message)
 void onWarning(png_structp, png_const_charp) {}
 
 /// libpng leaves through longjmp, so this function keeps no object with a destructor.
-bool decodeInto(png_structp png, png_infop info, Source &source, CodedPicture &out,
+bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture &out,
                 std::vector<uint8_t> &data, std::vector<png_bytep> &rows)
 {
     if (setjmp(png_jmpbuf(png)))
@@ -77,7 +77,7 @@ bool decodeInto(png_structp png, png_infop info, Source &source, CodedPicture &o
 
 Result<CodedPicture> decodePng(std::span<const uint8_t> bytes, const std::string &name)
 {
-    Source source{bytes};
+    PngSource source{bytes};
     png_structp png = png_create_read_struct(PNG_LIBPNG_VER_STRING, &source, onError, onWarning);
     png_infop info = png_create_info_struct(png);
     CodedPicture picture;

@@ -8,15 +8,15 @@ namespace wavechroma::raw {
 
 namespace {
 
-struct Source
+struct TiffSource
 {
     std::span<const uint8_t> bytes;
     toff_t at = 0;
 };
 
-Source &sourceOf(thandle_t handle)
+TiffSource &sourceOf(thandle_t handle)
 {
-    return *static_cast<Source *>(handle);
+    return *static_cast<TiffSource *>(handle);
 }
 
 tmsize_t readBytes(thandle_t handle, void *target, tmsize_t count)
@@ -73,7 +73,7 @@ Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::strin
 {
     TIFFSetErrorHandler(nullptr);
     TIFFSetWarningHandler(nullptr);
-    Source source{bytes};
+    TiffSource source{bytes};
     const std::unique_ptr<TIFF, CloseTiff> tiff(TIFFClientOpen(
         name.c_str(), "rm", &source, readBytes, [](thandle_t, void *, tmsize_t) -> tmsize_t { return 0; },
         seek, [](thandle_t) { return 0; }, [](thandle_t h) -> toff_t { return sourceOf(h).bytes.size(); },

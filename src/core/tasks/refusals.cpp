@@ -16,7 +16,7 @@ namespace wavechroma {
 
 namespace {
 
-constexpr double kMostMired = 60, kOtherLight = 0.08, kMostChroma = 15, kMostScatter = 0.25;
+constexpr double kMostMired = 60, kMostOffNeutral = 0.08, kMostChroma = 15, kMostScatter = 0.25;
 /// Mean ΔE2000 of a matrix from which another arrangement is looked for, and that no camera and light come
 /// to.
 constexpr double kDoubtful = 8, kOtherChart = 14;
@@ -151,7 +151,7 @@ Refusal doubtedReading(const Calibration &calibration, const Reading &reading, c
         return std::nullopt;
     const double red = (*neutral)[0] / (*neutral)[1] * calibration.multipliers[0],
                  blue = (*neutral)[2] / (*neutral)[1] * calibration.multipliers[2];
-    if (std::abs(red - 1) < kOtherLight && std::abs(blue - 1) < kOtherLight)
+    if (std::abs(red - 1) < kMostOffNeutral && std::abs(blue - 1) < kMostOffNeutral)
         return std::nullopt;
     return words::Phrase{
         "{file}: is under another light than the calibration: its neutral comes out {red:%} in red "
