@@ -49,8 +49,8 @@ struct Made
 
 Error notKept(const std::string &name, const Agreement &agreement)
 {
-    return internalError("{file}: not written: {agreement}, and 0.3 on average is the limit",
-                         {{"file", name}, {"agreement", textOf(agreement)}});
+    return unusable("{file}: not written: {agreement}, and 0.3 on average is the limit",
+                    {{"file", name}, {"agreement", textOf(agreement)}});
 }
 
 /// A rendered picture's calibration says nothing of the camera's raw samples.

@@ -53,8 +53,8 @@ std::string reason(const Answer &answer, const Language &language)
     case Why::OverLimits:
         break;
     }
-    const auto worst =
-        filled("unseen; worst {patch} {worst:1}", {{"patch", answer.patch}, {"worst", answer.worst}}, language);
+    const auto worst = filled("unseen; worst {patch} {worst:1}",
+                              {{"patch", answer.patch}, {"worst", answer.worst}}, language);
     const auto best = answer.bestOf > 0 ? filled("{worst}, best of {n}",
                                                  {{"worst", worst}, {"n", double(answer.bestOf)}}, language)
                                         : worst;
