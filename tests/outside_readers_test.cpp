@@ -292,8 +292,11 @@ void OutsideReadersTest::everyCodingOfACube()
     request.cubeEncoding = input.toStdString();
     request.cubeOutput = output.toStdString();
     request.space = "romm";
+    QFile::remove(at("coded-before.cube"));
     const auto done = exportCalibration(c.calibration, request);
     QVERIFY2(bool(done), done ? "" : done.error().message.c_str());
+    QCOMPARE(bool(exportCalibration(c.calibration, request)),
+             input != "linear"); // the table before it is kept
     QCOMPARE(done->size(), size_t(input == "linear" ? 2 : 1));
     QStringList cubes{at("coded.cube")};
     if (input == "linear")

@@ -194,6 +194,13 @@ Result<MadeCube> checkedCube(const Calibration &c, const ExportRequest &request,
                     (options.output ? ", " + wordsFor(*options.output) : "");
     const auto note = noteFor(c, options, request.copyright);
     const auto before = cubeBefore(options);
+    std::error_code code;
+    if (before &&
+        std::filesystem::exists(beforePath(path), code)) // a name of our own making replaces nothing
+        return unusable(
+            "{file}: is there already, and linear input takes a table of that name; move it, or give "
+            "the .cube another name",
+            {{"file", beforePath(path).string()}});
     const auto order = !before ? std::string()
                                : "\nTwo tables, one after the other: first " +
                                      beforePath(path).filename().string() + " (1D), then " +
