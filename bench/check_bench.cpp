@@ -1,6 +1,6 @@
 // Chart frames with every mishap of a day at the set, and frames without a chart: share found, orientation,
 // corner and patch error, and how often each capture check is right where the truth is out of doubt.
-// wavechroma-bench-checks [frames] [seed]
+// wavechroma-bench-check [frames] [seed] [mishap]: of one mishap alone with the third.
 #include "core/capture/capture_checks.h"
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
@@ -111,9 +111,12 @@ int main(int argc, char **argv)
 {
     const int frames = argc > 1 ? std::atoi(argv[1]) : 160;
     const uint64_t firstSeed = argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1000000;
+    const std::string only = argc > 3 ? argv[3] : "";
     Tally tally;
     for (int i = 0; i < frames; ++i) {
         const uint64_t seed = firstSeed + uint64_t(i);
+        if (!only.empty() && only != nameOf(sim::Mishap(seed % sim::kMishaps)))
+            continue;
         auto s = sim::randomSituation(seed);
         const auto facts = s.frame;
         const auto frame = sim::rawFrameOf(std::move(s.frame));

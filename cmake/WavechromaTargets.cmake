@@ -15,6 +15,10 @@ if(WAVECHROMA_SANITIZE) # line tables only, so that a report names its lines
   target_link_options(wavechroma_options INTERFACE -fsanitize=address,undefined)
 endif()
 
+# Under sanitizers the tests' own files, where no time is spent, are compiled in two thirds of the time of -O1; all of
+# the core so would make the tests more than twice as slow.
+set(WAVECHROMA_QUICK -Og)
+
 # Headers that nearly every file reads are compiled once: for the core, for tests, for the window.
 set(WAVECHROMA_STANDARD_HEADERS <algorithm> <array> <atomic> <cmath> <cstdint> <filesystem> <functional> <map> <memory>
     <optional> <span> <string> <string_view> <utility> <variant> <vector>)
@@ -25,6 +29,9 @@ function(wavechroma_precompiled name)
   add_library(${name} STATIC ${CMAKE_BINARY_DIR}/generated/${name}.cpp)
   target_link_libraries(${name} PRIVATE wavechroma_options ${ARG_LIBS})
   target_precompile_headers(${name} PRIVATE ${WAVECHROMA_STANDARD_HEADERS} ${ARG_HEADERS})
+  if(WAVECHROMA_SANITIZE AND name MATCHES "test")
+    target_compile_options(${name} PRIVATE ${WAVECHROMA_QUICK})
+  endif()
 endfunction()
 
 # wavechroma_library(name SOURCES ... [PUBLIC libs] [PRIVATE libs] [HEADERS_FROM precompiled])
@@ -54,6 +61,9 @@ function(wavechroma_tests folder)
   set_target_properties(${program} PROPERTIES AUTOMOC ON)
   target_include_directories(${program} PRIVATE ${CMAKE_SOURCE_DIR}/tests)
   target_link_libraries(${program} PRIVATE wavechroma_options ${ARG_LIBS} Qt6::Test)
+  if(WAVECHROMA_SANITIZE)
+    target_compile_options(${program} PRIVATE ${WAVECHROMA_QUICK})
+  endif()
   if(NOT ARG_WIDGETS)
     add_dependencies(core_tests ${program})
   endif()

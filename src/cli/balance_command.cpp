@@ -202,38 +202,37 @@ int run(const Options &options)
 
 } // namespace
 
-Action addBalance(CLI::App &app)
+Action addBalance(CommandLine &app)
 {
     const auto options = std::make_shared<Options>();
-    app.add_option("INPUT", options->input, "a frame, or a reading")->required();
-    auto *patches = app.add_option("--patch", options->patches, "neutral patches, for example D2 or D2,D3");
-    auto *area = app.add_option("--area", options->area, "a neutral area of the frame, x,y,w,h in pixels")
-                     ->excludes(patches);
-    auto *whole =
-        app.add_flag("--whole", options->whole, "the whole frame, an even one, as through a diffuser")
-            ->excludes(patches)
-            ->excludes(area);
-    auto *light =
-        app.add_option("--light", options->light, "for a light by temperature and Duv, as in 5000K,+0.002")
-            ->excludes(patches)
-            ->excludes(area)
-            ->excludes(whole);
-    app.add_option("--preset", options->preset, "a balance kept with --name, for this frame")
-        ->excludes(patches)
-        ->excludes(area)
-        ->excludes(whole)
-        ->excludes(light);
-    app.add_option("--calibration", options->calibration,
-                   "of this station: temperatures are read through it");
-    app.add_option("--lean", options->lean,
-                   "steps warmer,rosier (negative: cooler, greener), kept apart from the neutral");
-    app.add_option("--name", options->name, "keep it as a preset under this name");
-    app.add_option("--setup", options->setup, "the lighting setup, for the preset");
-    app.add_option("--aims", options->aims,
-                   "check the neutrals' levels: reference, or D1=92, D1=92±0.5, D1=242@srgb");
-    app.add_flag("--ladder", options->ladder, "print named lights and what they ask of this camera");
-    app.add_option("-o", options->output, "where the document goes; - is standard output");
-    app.add_flag("--force", options->force, "take a patch or an area that is no neutral, too");
+    app.option("INPUT", options->input, "a frame, or a reading").required();
+    const auto patches = app.option("--patch", options->patches, "neutral patches, for example D2 or D2,D3");
+    const auto area = app.option("--area", options->area, "a neutral area of the frame, x,y,w,h in pixels")
+                          .excludes(patches);
+    const auto whole =
+        app.flag("--whole", options->whole, "the whole frame, an even one, as through a diffuser")
+            .excludes(patches)
+            .excludes(area);
+    const auto light =
+        app.option("--light", options->light, "for a light by temperature and Duv, as in 5000K,+0.002")
+            .excludes(patches)
+            .excludes(area)
+            .excludes(whole);
+    app.option("--preset", options->preset, "a balance kept with --name, for this frame")
+        .excludes(patches)
+        .excludes(area)
+        .excludes(whole)
+        .excludes(light);
+    app.option("--calibration", options->calibration, "of this station: temperatures are read through it");
+    app.option("--lean", options->lean,
+               "steps warmer,rosier (negative: cooler, greener), kept apart from the neutral");
+    app.option("--name", options->name, "keep it as a preset under this name");
+    app.option("--setup", options->setup, "the lighting setup, for the preset");
+    app.option("--aims", options->aims,
+               "check the neutrals' levels: reference, or D1=92, D1=92±0.5, D1=242@srgb");
+    app.flag("--ladder", options->ladder, "print named lights and what they ask of this camera");
+    app.option("-o", options->output, "where the document goes; - is standard output");
+    app.flag("--force", options->force, "take a patch or an area that is no neutral, too");
     return [options] { return run(*options); };
 }
 

@@ -1,26 +1,26 @@
 #pragma once
+#include "cli/command_line.h"
 #include "core/base/result.h"
 
-#include <CLI/CLI.hpp>
-#include <functional>
+#include <optional>
 #include <string>
+#include <vector>
 
 namespace wavechroma::cli {
 
 /// Exit status of the contract.
 enum Status { Done = 0, InternalFault = 1, Unusable = 2, AnswerIsNo = 3 };
 
-/// Declares its options on `app` and says what to do once they are parsed.
-using Action = std::function<int()>;
-Action addRead(CLI::App &app);
-Action addBalance(CLI::App &app);
-Action addFit(CLI::App &app);
-Action addProve(CLI::App &app);
-Action addExport(CLI::App &app);
-Action addInspect(CLI::App &app);
-Action addTake(CLI::App &app);
-Action addDay(CLI::App &app);
-Action addDemo(CLI::App &app);
+// Each declares its options and says what to do once they are read.
+Action addRead(CommandLine &app);
+Action addBalance(CommandLine &app);
+Action addFit(CommandLine &app);
+Action addProve(CommandLine &app);
+Action addExport(CommandLine &app);
+Action addInspect(CommandLine &app);
+Action addTake(CommandLine &app);
+Action addDay(CommandLine &app);
+Action addDemo(CommandLine &app);
 
 /// What is refused unless `force` says that the user knows better.
 [[nodiscard]] Result<wavechroma::Done> unlessForced(bool force, const std::optional<words::Phrase> &refusal);

@@ -5,7 +5,7 @@
 
 namespace wavechroma::cli {
 
-Action addDemo(CLI::App &app)
+Action addDemo(CommandLine &app)
 {
     struct Options
     {
@@ -13,9 +13,9 @@ Action addDemo(CLI::App &app)
         int shrink = 2;
     };
     const auto options = std::make_shared<Options>();
-    app.add_option("DIR", options->folder, "where the demo job goes")->required();
-    app.add_option("--shrink", options->shrink, "divides the frames' width and height, for a quick look")
-        ->check(CLI::Range(1, 8));
+    app.option("DIR", options->folder, "where the demo job goes").required();
+    app.option("--shrink", options->shrink, "divides the frames' width and height, for a quick look")
+        .between(1, 8);
     return [options] {
         Progress progress;
         int last = -1;

@@ -56,36 +56,36 @@ int run(const Options &options)
 
 } // namespace
 
-Action addExport(CLI::App &app)
+Action addExport(CommandLine &app)
 {
     const auto options = std::make_shared<Options>();
-    app.add_option("CALIBRATION", options->calibration, "a calibration")->required();
-    app.add_option("--dcp", options->dcp, "DNG camera profile to write");
-    app.add_option("--icc", options->icc, "ICC input profile to write");
-    app.add_option("--cube", options->cube, "3D table (.cube) to write");
-    app.add_option("--size", options->size,
-                   "points a side of the .cube: 17, 33 or 65; by default 33, or 65 where that is too coarse");
-    app.add_option("--space", options->space, "of the .cube's output: srgb, display-p3, oprgb or romm");
-    app.add_option("--output-encoding", options->cubeOutput,
-                   "how the .cube's output is coded: linear, srgb, oprgb or log; by default in the space's "
-                   "own transfer curve");
-    app.add_option("--icc-version", options->iccVersion, "2 or 4");
-    app.add_flag("--icc-table", options->iccTable,
-                 "write the ICC profile as a table (A2B0) even where a matrix would do");
-    app.add_option("--sectors", options->sectors, "CSV of the correction in eight hue sectors");
-    app.add_option("--embed", options->embed,
-                   "a DNG file, and the copy of it to write with profile and white balance in it")
-        ->expected(2);
-    app.add_option("--csv", options->csv, "CSV with the matrix and the patches");
-    app.add_option("--cgats", options->cgats, "CGATS.17 text with the patches");
-    app.add_option("--encoding", options->encoding,
-                   "of the camera RGB that ICC profile and .cube expect: linear, srgb, or for .cube also "
-                   "oprgb and log; by default linear for ICC, srgb for .cube");
-    app.add_flag("--linear-tone", options->linearTone, "put a straight tone curve into the camera profile");
-    app.add_option("--light", options->light,
-                   "which light of a calibration of several goes into ICC profile and .cube");
-    app.add_flag("--force", options->force, "embed into a frame of another camera or lens, too");
-    app.add_option("--copyright", options->copyright, "goes into the profiles");
+    app.option("CALIBRATION", options->calibration, "a calibration").required();
+    app.option("--dcp", options->dcp, "DNG camera profile to write");
+    app.option("--icc", options->icc, "ICC input profile to write");
+    app.option("--cube", options->cube, "3D table (.cube) to write");
+    app.option("--size", options->size,
+               "points a side of the .cube: 17, 33 or 65; by default 33, or 65 where that is too coarse");
+    app.option("--space", options->space, "of the .cube's output: srgb, display-p3, oprgb or romm");
+    app.option("--output-encoding", options->cubeOutput,
+               "how the .cube's output is coded: linear, srgb, oprgb or log; by default in the space's "
+               "own transfer curve");
+    app.option("--icc-version", options->iccVersion, "2 or 4");
+    app.flag("--icc-table", options->iccTable,
+             "write the ICC profile as a table (A2B0) even where a matrix would do");
+    app.option("--sectors", options->sectors, "CSV of the correction in eight hue sectors");
+    app.option("--embed", options->embed,
+               "a DNG file, and the copy of it to write with profile and white balance in it")
+        .takes(2);
+    app.option("--csv", options->csv, "CSV with the matrix and the patches");
+    app.option("--cgats", options->cgats, "CGATS.17 text with the patches");
+    app.option("--encoding", options->encoding,
+               "of the camera RGB that ICC profile and .cube expect: linear, srgb, or for .cube also "
+               "oprgb and log; by default linear for ICC, srgb for .cube");
+    app.flag("--linear-tone", options->linearTone, "put a straight tone curve into the camera profile");
+    app.option("--light", options->light,
+               "which light of a calibration of several goes into ICC profile and .cube");
+    app.flag("--force", options->force, "embed into a frame of another camera or lens, too");
+    app.option("--copyright", options->copyright, "goes into the profiles");
     return [options] { return run(*options); };
 }
 

@@ -141,36 +141,36 @@ int run(const Options &options)
 
 } // namespace
 
-Action addFit(CLI::App &app)
+Action addFit(CommandLine &app)
 {
     const auto options = std::make_shared<Options>();
-    app.add_option("READING", options->readings,
-                   "a reading; several of one light are merged, those of two or three lights joined")
-        ->required();
-    app.add_option("--colour", options->colour,
-                   "balance, matrix, roots or field: how free colour may be; auto by default, what the "
-                   "evidence supports");
-    app.add_option("--tone", options->tone,
-                   "as-shot, greys (one curve) or channels (a curve each); auto by default");
-    app.add_option("--reds", options->reds,
-                   "steps of -4 to 4 on top of the exact result; below 0 calms reds, for skin");
-    app.add_option("--chroma", options->chroma, "steps of -4 to 4; above 0 livens");
-    app.add_option("--reference", options->reference,
-                   "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or "
-                   "proof to match to");
-    app.add_option("--light", options->lights,
-                   "A, D50, D65, a temperature such as 4100K, or a spectrum file; one for all readings, or "
-                   "one for each");
-    app.add_option("--name", options->name, "the calibration's name; composed when absent");
-    app.add_option("--setup", options->setup, "the lighting setup's name, for the composed name");
-    app.add_option("--without", options->without, "patches to leave out, for example C4,D1");
-    app.add_option(
+    app.option("READING", options->readings,
+               "a reading; several of one light are merged, those of two or three lights joined")
+        .required();
+    app.option("--colour", options->colour,
+               "balance, matrix, roots or field: how free colour may be; auto by default, what the "
+               "evidence supports");
+    app.option("--tone", options->tone,
+               "as-shot, greys (one curve) or channels (a curve each); auto by default");
+    app.option("--reds", options->reds,
+               "steps of -4 to 4 on top of the exact result; below 0 calms reds, for skin");
+    app.option("--chroma", options->chroma, "steps of -4 to 4; above 0 livens");
+    app.option("--reference", options->reference,
+               "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or "
+               "proof to match to");
+    app.option("--light", options->lights,
+               "A, D50, D65, a temperature such as 4100K, or a spectrum file; one for all readings, or "
+               "one for each");
+    app.option("--name", options->name, "the calibration's name; composed when absent");
+    app.option("--setup", options->setup, "the lighting setup's name, for the composed name");
+    app.option("--without", options->without, "patches to leave out, for example C4,D1");
+    app.option(
         "--appearance", options->appearance,
         "of charts with spectra: light (as they looked under it) or d50 (as they would look under D50)");
-    app.add_option("--weights", options->weights, "even, neutrals, skin, or patches such as D1=4,C3=0.5");
-    app.add_flag("--compare", options->compare, "print every crossing of colour and tone, too");
-    app.add_option("-o", options->output, "where the document goes; - is standard output");
-    app.add_flag("--force", options->force, "fit what cannot be right, too");
+    app.option("--weights", options->weights, "even, neutrals, skin, or patches such as D1=4,C3=0.5");
+    app.flag("--compare", options->compare, "print every crossing of colour and tone, too");
+    app.option("-o", options->output, "where the document goes; - is standard output");
+    app.flag("--force", options->force, "fit what cannot be right, too");
     return [options] { return run(*options); };
 }
 

@@ -3,15 +3,15 @@
 
 namespace wavechroma::cli {
 
-Action addInspect(CLI::App &app)
+Action addInspect(CommandLine &app)
 {
     struct Options
     {
         std::string file, output;
     };
     const auto options = std::make_shared<Options>();
-    app.add_option("FILE", options->file, "any file this program can write")->required();
-    app.add_option("-o", options->output, "where the content goes; - is standard output");
+    app.option("FILE", options->file, "any file this program can write").required();
+    app.option("-o", options->output, "where the content goes; - is standard output");
     return [options] {
         const auto content = inspectFile(options->file);
         return content ? deliver(*content, options->output) : failed(content.error());

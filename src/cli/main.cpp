@@ -10,13 +10,7 @@ using namespace wavechroma;
 
 namespace {
 
-struct Entry
-{
-    const char *name, *description;
-    cli::Action (*add)(CLI::App &);
-};
-
-constexpr Entry kCommands[] = {
+const std::vector<cli::Command> kCommands{
     {"read", "find a chart in frames and measure its patches", cli::addRead},
     {"balance", "white balance from a neutral", cli::addBalance},
     {"fit", "make a calibration from a reading", cli::addFit},
@@ -36,19 +30,16 @@ struct Paths
     std::vector<std::filesystem::path> inputs;
 };
 
-Paths pathsOf(const CLI::App &command)
+Paths pathsOf(const cli::CommandLine &command)
 {
     const std::set<std::string> outputs{"-o", "--csv", "--dcp", "--icc", "--cube", "--cgats", "--sectors"};
     Paths out;
-    for (const auto *option : command.get_options()) {
-        const auto name = option->get_name();
-        const auto &values = option->results();
+    for (const auto &[name, values] : command.given())
         for (size_t i = 0; i < values.size(); ++i)
             if (outputs.count(name) || (name == "--embed" && i == 1))
                 out.outputs.emplace_back(name, values[i]);
             else
                 out.inputs.emplace_back(values[i]);
-    }
     return out;
 }
 
@@ -64,7 +55,7 @@ bool isSame(const std::filesystem::path &a, const std::filesystem::path &b)
 }
 
 /// No output is an input or another output.
-Result<Done> soundOutputs(const CLI::App &command)
+Result<Done> soundOutputs(const cli::CommandLine &command)
 {
     const auto paths = pathsOf(command);
     for (size_t i = 0; i < paths.outputs.size(); ++i) {
@@ -84,27 +75,10 @@ Result<Done> soundOutputs(const CLI::App &command)
 
 int run(int argc, char **argv)
 {
-    CLI::App app{"Wavechroma: the same colour for the same object, whatever the light"};
-    app.set_version_flag("--version", WAVECHROMA_VERSION);
-    app.require_subcommand(1);
-    std::vector<std::pair<CLI::App *, cli::Action>> actions;
-    for (const auto &entry : kCommands) {
-        auto *command = app.add_subcommand(entry.name, entry.description);
-        actions.emplace_back(command, entry.add(*command));
-    }
-    try {
-        app.parse(argc, argv);
-    } catch (const CLI::ParseError &error) {
-        const bool asked = error.get_exit_code() == 0; // --help, --version
-        app.exit(error);
-        return asked ? cli::Done : cli::Unusable;
-    }
-    for (const auto &[command, action] : actions)
-        if (command->parsed()) {
-            const auto sound = soundOutputs(*command);
-            return sound ? action() : cli::failed(sound.error());
-        }
-    return cli::Unusable;
+    return cli::runCommand(argc, argv, kCommands, [](const cli::CommandLine &command) {
+        const auto sound = soundOutputs(command);
+        return sound ? int(cli::Done) : cli::failed(sound.error());
+    });
 }
 
 } // namespace

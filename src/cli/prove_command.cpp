@@ -42,15 +42,14 @@ Result<Proof> proof(const Options &options)
 
 } // namespace
 
-Action addProve(CLI::App &app)
+Action addProve(CommandLine &app)
 {
     const auto options = std::make_shared<Options>();
-    app.add_option("CALIBRATION", options->calibration, "a calibration")->required();
-    app.add_option("READING", options->reading, "any reading of a chart")->required();
-    app.add_option("--reference", options->reference,
-                   "reference values: CGATS.17 text or a chart definition");
-    app.add_option("-o", options->output, "where the document goes; - is standard output");
-    app.add_flag("--force", options->force, "prove a reading of another camera or lens, too");
+    app.option("CALIBRATION", options->calibration, "a calibration").required();
+    app.option("READING", options->reading, "any reading of a chart").required();
+    app.option("--reference", options->reference, "reference values: CGATS.17 text or a chart definition");
+    app.option("-o", options->output, "where the document goes; - is standard output");
+    app.flag("--force", options->force, "prove a reading of another camera or lens, too");
     return [options] {
         const auto result = proof(*options);
         return result ? deliver(documentOf(*result), options->output) : failed(result.error());

@@ -99,22 +99,21 @@ int run(const Options &options)
 
 } // namespace
 
-Action addRead(CLI::App &app)
+Action addRead(CommandLine &app)
 {
     const auto options = std::make_shared<Options>();
-    app.add_option("IMAGE", options->images, "chart frames, raw or rendered")->required();
-    app.add_option("--chart", options->chart, "a chart's id, or a chart definition file");
-    app.add_option("--corners", options->corners,
-                   "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
-    app.add_option("--flat", options->flats,
-                   "a frame of an even board, whose falloff is taken out; may be given several times")
-        ->allow_extra_args(false);
-    app.add_option("--window", options->window, "share of a patch's width that is read")
-        ->check(CLI::Range(0.1, 0.9));
-    app.add_option("--without", options->leftOut, "patches to switch off, ID,ID…");
-    app.add_option("--tolerance", options->tolerance,
-                   "limits of the checks: ordinary, strict, or a tolerance sheet file");
-    app.add_option("-o", options->output, "where the document goes; - is standard output");
+    app.option("IMAGE", options->images, "chart frames, raw or rendered").required();
+    app.option("--chart", options->chart, "a chart's id, or a chart definition file");
+    app.option("--corners", options->corners,
+               "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
+    app.option("--flat", options->flats,
+               "a frame of an even board, whose falloff is taken out; may be given several times")
+        .oneEach();
+    app.option("--window", options->window, "share of a patch's width that is read").between(0.1, 0.9);
+    app.option("--without", options->leftOut, "patches to switch off, ID,ID…");
+    app.option("--tolerance", options->tolerance,
+               "limits of the checks: ordinary, strict, or a tolerance sheet file");
+    app.option("-o", options->output, "where the document goes; - is standard output");
     return [options] { return run(*options); };
 }
 

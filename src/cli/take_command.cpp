@@ -6,7 +6,7 @@
 
 namespace wavechroma::cli {
 
-Action addTake(CLI::App &app)
+Action addTake(CommandLine &app)
 {
     struct Options
     {
@@ -14,12 +14,11 @@ Action addTake(CLI::App &app)
         std::vector<std::string> paths;
     };
     const auto options = std::make_shared<Options>();
-    app.add_option("JOB", options->job, "the job's folder; the job is made when there is none")->required();
-    app.add_option("PATH", options->paths, "frames, or folders of frames")->required();
-    app.add_option(
-        "--setup", options->setup,
-        "the one lighting setup that all belong to; else sub-folders are setups, and frames of one "
-        "folder are divided where the light differs");
+    app.option("JOB", options->job, "the job's folder; the job is made when there is none").required();
+    app.option("PATH", options->paths, "frames, or folders of frames").required();
+    app.option("--setup", options->setup,
+               "the one lighting setup that all belong to; else sub-folders are setups, and frames of one "
+               "folder are divided where the light differs");
     return [options] {
         Progress progress;
         progress.report = [](double fraction, const words::Phrase &step) {
@@ -38,15 +37,15 @@ Action addTake(CLI::App &app)
     };
 }
 
-Action addDay(CLI::App &app)
+Action addDay(CommandLine &app)
 {
     struct Options
     {
         std::string job, output;
     };
     const auto options = std::make_shared<Options>();
-    app.add_option("JOB", options->job, "the job's folder")->required();
-    app.add_option("-o", options->output, "where the document goes; - is standard output");
+    app.option("JOB", options->job, "the job's folder").required();
+    app.option("-o", options->output, "where the document goes; - is standard output");
     return [options] {
         const auto day = dayOf(options->job);
         return day ? deliver(*day, options->output) : failed(day.error());

@@ -25,6 +25,12 @@ CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, c
                                     2 * centre.x / extent.x - 1,
                                     2 * centre.y / extent.y - 1});
     }
+    if ((evidence.shadow = shadowOver(evidence.patches))) {
+        for (size_t i = 0; i < evidence.patches.size(); ++i)
+            if (evidence.shadow->inside[i] || evidence.shadow->crossed[i])
+                evidence.shaded.push_back(evidence.patches[i].patch.id);
+        evidence.patches = withoutShadow(evidence.patches, *evidence.shadow);
+    }
     evidence.model = fitCaptureModel(evidence.patches);
     if (chart.id == "even-field")
         if (const auto quality = evenFieldQuality(frame))
@@ -56,6 +62,7 @@ std::vector<Check> captureChecks(const Reading &whole, const ChartDefinition &ch
     const bool known = chart.colorsKnown && match.severity == Severity::Ok;
     if (known) {
         checks.push_back(checkEvenness(reading, chart, evidence, limits));
+        checks.push_back(checkShadow(reading, chart, evidence, limits));
         checks.push_back(checkGlare(reading, chart, evidence, limits));
     }
     checks.push_back(checkFocus(evidence, limits));

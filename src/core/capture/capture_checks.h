@@ -1,6 +1,6 @@
 #pragma once
 #include "core/capture/capture_limits.h"
-#include "core/fit/capture_model.h"
+#include "core/fit/shadow_edge.h"
 #include "core/measure/edge_spread.h"
 
 #include <optional>
@@ -12,7 +12,9 @@ struct CaptureEvidence
 {
     double match = 0;                  ///< colour fit of the placement, 0…1, see measure/identify.h
     std::optional<CaptureModel> model; ///< light, flare and misfits; absent with too few patches
-    std::vector<PlacedPatch> patches;  ///< that the model was fitted to
+    std::optional<ShadowEdge> shadow;  ///< that lies across the chart
+    std::vector<std::string> shaded;   ///< patches in it, and those that its edge lies on
+    std::vector<PlacedPatch> patches;  ///< that the model was fitted to: as they would be without the shadow
     std::optional<double> falloff;     ///< of an even field, 0…1; absent for charts
     std::optional<EdgeSpread> edges;   ///< absent when the chart is too small to judge
 };
@@ -43,6 +45,9 @@ struct CaptureEvidence
 /// through all patches; the message names the side of the upright picture.
 [[nodiscard]] Check checkEvenness(const Reading &reading, const ChartDefinition &chart,
                                   const CaptureEvidence &evidence, const CaptureLimits &limits);
+/// value: how many stops darker the patches on one side of a straight edge are, 0 where there is none.
+[[nodiscard]] Check checkShadow(const Reading &reading, const ChartDefinition &chart,
+                                const CaptureEvidence &evidence, const CaptureLimits &limits);
 /// value: the strongest neutral brightening of one patch, as a share of a perfect diffuser.
 [[nodiscard]] Check checkGlare(const Reading &reading, const ChartDefinition &chart,
                                const CaptureEvidence &evidence, const CaptureLimits &limits);

@@ -17,6 +17,8 @@ struct CaptureLimits
         0.70; ///< the lightest neutral's strongest channel, of saturation: half a stop below it
     double unevenness = 0.10; ///< darkest to lightest corner of the chart
     double mostUneven = 0.40; ///< further off than this, the frame is not to be used
+    double shadow = 0.2;      ///< stops that one side of an edge of light is darker
+    double deepShadow = 0.4;  ///< further off than this, the frame is not to be used
     double glare = 0.02;      ///< brightening of one patch, share of a perfect diffuser
     double flare = 0.015;     ///< veil over everything, the same
     double mostFlare = 0.08;  ///< further off than this, the frame is not to be used

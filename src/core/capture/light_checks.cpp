@@ -25,6 +25,18 @@ Side sideOf(const PixelPoint &direction)
     return x < 0 ? Side::BottomLeft : Side::BottomRight;
 }
 
+/// The side that a way on the chart, in mm, leads to from its middle, on the picture as people see it.
+Side sideOf(const Homography &homography, const ChartDefinition &chart, int orientation,
+            const ChartPoint &way)
+{
+    const auto extent = chartExtent(chart);
+    const double reach = 0.1 * std::min(extent.x, extent.y) / std::max(1e-12, std::hypot(way.x, way.y));
+    const ChartPoint middle{extent.x / 2, extent.y / 2};
+    const auto from = homography.at(middle),
+               to = homography.at({middle.x + reach * way.x, middle.y + reach * way.y});
+    return sideOf(upright({to.x - from.x, to.y - from.y}, orientation));
+}
+
 /// What is left of a patch, relative to its level with a floor, as one number; and whether it is light of the
 /// lamp's own colour laid on top.
 struct Misfit
@@ -82,20 +94,33 @@ Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const 
     }
     const double gx = evidence.model->gainX, gy = evidence.model->gainY, swing = std::abs(gx) + std::abs(gy);
     check.value = 2 * swing / (1 + swing);
-    // The dark side: against the gradient, from the chart's middle, on the picture as people see it. u and v
-    // run over half the chart's width and height, so a step in mm is the gradient over those.
-    const auto extent = chartExtent(chart);
-    const double ux = gx / (extent.x / 2), uy = gy / (extent.y / 2),
-                 length = std::max(1e-12, std::hypot(ux, uy));
-    const double reach = 0.1 * std::min(extent.x, extent.y);
-    const ChartPoint middle{extent.x / 2, extent.y / 2};
-    const auto from = homography->at(middle),
-               to = homography->at({middle.x - reach * ux / length, middle.y - reach * uy / length});
     if (check.value < limits.unevenness)
         return check;
     check.severity = check.value > limits.mostUneven ? Severity::Stop : Severity::Warn;
     check.finding = "side";
-    check.side = sideOf(upright({to.x - from.x, to.y - from.y}, reading.orientation));
+    // against the gradient; u and v run over half the chart's width and height
+    const auto extent = chartExtent(chart);
+    check.side = sideOf(*homography, chart, reading.orientation, {-gx / extent.x, -gy / extent.y});
+    return check;
+}
+
+Check checkShadow(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
+                  const CaptureLimits &limits)
+{
+    Check check{"shadow", Severity::Ok, 0, limits.shadow, "stops", {}, "none"};
+    const auto homography = homographyFrom(chart, reading.corners, reading.lens());
+    if (!evidence.shadow || !homography)
+        return check;
+    check.value = evidence.shadow->stops;
+    if (check.value < limits.shadow)
+        return check;
+    check.severity = check.value > limits.deepShadow ? Severity::Stop : Severity::Warn;
+    check.finding = "edge";
+    check.stops = check.value;
+    check.patches = evidence.shaded;
+    const auto extent = chartExtent(chart);
+    check.side = sideOf(*homography, chart, reading.orientation,
+                        {evidence.shadow->darkU * extent.x, evidence.shadow->darkV * extent.y});
     return check;
 }
 

@@ -110,6 +110,18 @@ Eigen::Vector3d CaptureFit::expected(const Point &point) const
     return gainAt(point) * (b * point.xyz) + flare * (b * kPaperWhite);
 }
 
+double schwarzCriterion(const CaptureFit &fit, double scatter, int more)
+{
+    const double limit = kTukey * scatter;
+    double cost = 0;
+    for (const double r : fit.residuals) {
+        const double t = std::min(1.0, r / limit);
+        cost += limit * limit / 6 * (1 - std::pow(1 - t * t, 3));
+    }
+    const double n = 2 * double(fit.residuals.size()); // a patch's three residuals hang together
+    return n * std::log(cost / n) + (fit.shape.count() + more) * std::log(n);
+}
+
 std::optional<CaptureFit> fitCapture(const std::vector<PlacedPatch> &patches, const CaptureFit::Shape &shape)
 {
     CaptureFit fit;

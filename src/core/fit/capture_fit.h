@@ -47,4 +47,8 @@ inline const Eigen::Vector3d kPaperWhite{kD50White.x, kD50White.y, kD50White.z};
 [[nodiscard]] std::optional<CaptureFit> fitCapture(const std::vector<PlacedPatch> &patches,
                                                    const CaptureFit::Shape &shape);
 
+/// Schwarz's criterion (1978) of a fit with its residuals' biweight cost at one scale for all models that are
+/// compared; `more` numbers were chosen besides those of its shape. The least is the best.
+[[nodiscard]] double schwarzCriterion(const CaptureFit &fit, double scatter, int more = 0);
+
 } // namespace wavechroma

@@ -12,19 +12,6 @@ namespace {
 constexpr size_t kFewest = 16;
 constexpr double kSpoiltDeviations = 5, kSpoiltShare = 0.3;
 
-/// Schwarz's criterion with the residuals' robust cost at one scale for all models compared.
-double criterionOf(const CaptureFit &fit, double scatter)
-{
-    const double limit = kTukey * scatter;
-    double cost = 0;
-    for (const double r : fit.residuals) {
-        const double t = std::min(1.0, r / limit);
-        cost += limit * limit / 6 * (1 - std::pow(1 - t * t, 3));
-    }
-    const double n = 2 * double(fit.residuals.size()); // a patch's three residuals hang together
-    return n * std::log(cost / n) + fit.shape.count() * std::log(n);
-}
-
 } // namespace
 
 Settled settle(const std::vector<PlacedPatch> &patches, const SettleOptions &options)
@@ -46,7 +33,7 @@ Settled settle(const std::vector<PlacedPatch> &patches, const SettleOptions &opt
     for (const auto &fit : tried)
         scatter = std::min(scatter, fit.scatter);
     const auto best = std::min_element(tried.begin(), tried.end(), [&](const auto &a, const auto &b) {
-        return criterionOf(a, scatter) < criterionOf(b, scatter);
+        return schwarzCriterion(a, scatter) < schwarzCriterion(b, scatter);
     });
     out.scatter = best->scatter;
     out.flare = best->flare;

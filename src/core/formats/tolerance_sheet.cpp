@@ -29,6 +29,8 @@ constexpr LimitField kFields[] = {
     {"patch_error", [](ToleranceSheet &s) -> double & { return s.capture.meanError; }},
     {"unevenness", [](ToleranceSheet &s) -> double & { return s.capture.unevenness; }},
     {"unevenness_stop_at", [](ToleranceSheet &s) -> double & { return s.capture.mostUneven; }},
+    {"shadow_stops", [](ToleranceSheet &s) -> double & { return s.capture.shadow; }},
+    {"shadow_stop_at", [](ToleranceSheet &s) -> double & { return s.capture.deepShadow; }},
     {"glare", [](ToleranceSheet &s) -> double & { return s.capture.glare; }},
     {"flare", [](ToleranceSheet &s) -> double & { return s.capture.flare; }},
     {"flare_stop_at", [](ToleranceSheet &s) -> double & { return s.capture.mostFlare; }},
@@ -64,6 +66,8 @@ ToleranceSheet sheetFrom(const Fields &f)
     if (c.mostUneven < c.unevenness)
         f.fail("limits.unevenness_stop_at",
                "is under unevenness, so that there would be no warning before it");
+    if (c.deepShadow < c.shadow)
+        f.fail("limits.shadow_stop_at", "is under shadow_stops, so that there would be no warning before it");
     if (c.mostFlare < c.flare)
         f.fail("limits.flare_stop_at", "is under flare, so that there would be no warning before it");
     if (c.mostUnderStops < c.exposureStops)

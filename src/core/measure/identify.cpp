@@ -1,5 +1,7 @@
 #include "core/measure/identify.h"
 
+#include "core/fit/shadow_edge.h"
+
 #include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
@@ -23,6 +25,12 @@ std::optional<Vector3> colourAt(const Overview &o, const PixelPoint &p, int reac
 }
 
 namespace {
+
+constexpr double kSurely = 0.93; ///< explained without more freedom
+constexpr double kLeastWithFreedom =
+    0.97; ///< that two levels of light, or two thirds of the patches, must explain
+constexpr double kDeepestShadow = 0.06; ///< four stops: nothing is seen in a deeper one
+constexpr size_t kLookedCloser = 8;     ///< hypotheses of a lattice, for each costs a millisecond or two
 
 /// Chart column and row → lattice index for each of the four turns that keep the handedness.
 std::pair<int, int> turned(int turn, int column, int row)
@@ -68,10 +76,19 @@ std::vector<Hypothesis> hypotheses(const Lattice &lattice, int rows, int columns
     return list;
 }
 
+/// A hypothesis laid on the lattice, with its colours there.
+struct Tried
+{
+    Placement placement;
+    std::vector<Vector3> colours;
+};
+
+double plainColourFit(const ChartDefinition &chart, const std::vector<Vector3> &colours);
+
 /// The panel lies on the lattice; where the other panel lies follows from the definition's millimetres.
-std::optional<Placement> tryHypothesis(const Overview &overview, const Lattice &lattice,
-                                       const ChartDefinition &chart, const ChartPanel &panel,
-                                       const Hypothesis &h, int reach)
+std::optional<Tried> tryHypothesis(const Overview &overview, const Lattice &lattice,
+                                   const ChartDefinition &chart, const ChartPanel &panel, const Hypothesis &h,
+                                   int reach)
 {
     std::vector<ChartPoint> from;
     std::vector<PixelPoint> to;
@@ -95,12 +112,9 @@ std::optional<Placement> tryHypothesis(const Overview &overview, const Lattice &
             homography->at(patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns)));
         colours.push_back(colourAt(overview, p, reach).value_or(Vector3{-1, -1, -1}));
     }
-    return Placement{*homography, chart.colorsKnown ? colourFit(chart, colours) : 0, h.hits};
+    return Tried{{*homography, chart.colorsKnown ? plainColourFit(chart, colours) : 0, h.hits},
+                 std::move(colours)};
 }
-
-} // namespace
-
-namespace {
 
 /// A patch as the colour fit works on it.
 struct FitPatch
@@ -200,17 +214,21 @@ void weighByReference(std::vector<FitPatch> &patches)
 }
 
 /// Leaves out the patches that the last fit leaves most of; all others that have a reading are in.
-void dropWorst(std::vector<FitPatch> &patches)
+void dropWorst(std::vector<FitPatch> &patches, size_t dropped)
 {
     for (auto &p : patches)
         p.used = p.read;
     std::vector<size_t> order(patches.size());
     std::iota(order.begin(), order.end(), 0);
-    const size_t dropped = std::max<size_t>(2, patches.size() / 12);
     std::partial_sort(order.begin(), order.begin() + ptrdiff_t(dropped), order.end(),
                       [&](size_t a, size_t b) { return patches[a].residual > patches[b].residual; });
     for (size_t i = 0; i < dropped; ++i)
         patches[order[i]].used = false;
+}
+
+void dropWorst(std::vector<FitPatch> &patches)
+{
+    dropWorst(patches, std::max<size_t>(2, patches.size() / 12));
 }
 
 double shareExplained(const FitSums &fit)
@@ -236,13 +254,25 @@ double fitUnder(const Eigen::Vector3d &veil, std::vector<FitPatch> patches)
     return shareExplained(matrixFit(patches));
 }
 
-} // namespace
+/// Without the worst third, found by dropping and fitting again until it rests (the concentration steps of
+/// least trimmed squares, Rousseeuw and Van Driessen 2006).
+double fitOfMost(std::vector<FitPatch> patches)
+{
+    weighBySight(patches);
+    matrixFit(patches);
+    for (int round = 0; round < 10; ++round) {
+        dropWorst(patches, patches.size() / 3);
+        if (round == 2)
+            weighByReference(patches);
+        matrixFit(patches);
+    }
+    return shareExplained(matrixFit(patches));
+}
 
-double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colours)
+std::vector<FitPatch> fitPatches(const ChartDefinition &chart, const std::vector<Vector3> &colours)
 {
     const auto extent = chartExtent(chart);
     std::vector<FitPatch> patches(colours.size());
-    size_t used = 0;
     for (size_t i = 0; i < colours.size(); ++i) {
         const auto &reference = chart.patches[i].reference;
         const auto centre = patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
@@ -253,9 +283,14 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colou
                       0,
                       colours[i][0] > -0.5,
                       colours[i][0] > -0.5};
-        used += patches[i].used;
     }
-    if (used < 8)
+    return patches;
+}
+
+double plainColourFit(const ChartDefinition &chart, const std::vector<Vector3> &colours)
+{
+    auto patches = fitPatches(chart, colours);
+    if (std::count_if(patches.begin(), patches.end(), [](const auto &p) { return p.used; }) < 8)
         return 0;
     // Only the colours' differences in proportion tell one chart from another, so the spread is taken about
     // the multiple of grey that fits each patch best, i.e. chromatic and lightness spread both count, a
@@ -279,6 +314,64 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colou
     return best;
 }
 
+/// Two levels of light: what the likeliest shadow leaves of it is taken out.
+double fitUnderShadow(const ChartDefinition &chart, const std::vector<Vector3> &colours)
+{
+    std::vector<PlacedPatch> placed;
+    std::vector<size_t> which;
+    for (const auto &p : fitPatches(chart, colours)) {
+        const size_t i = which.size();
+        which.push_back(i);
+        if (p.read)
+            placed.push_back(
+                {{chart.patches[i].id, {p.rgb(0), p.rgb(1), p.rgb(2)}, chart.patches[i].reference},
+                 p.place(1),
+                 p.place(2)});
+    }
+    const auto shadow = likeliestShadow(placed);
+    if (!shadow || std::min({shadow->share[0], shadow->share[1], shadow->share[2]}) < kDeepestShadow)
+        return 0;
+    auto lit = colours;
+    size_t next = 0;
+    for (auto &colour : lit)
+        if (colour[0] > -0.5 && shadow->inside[next++])
+            for (size_t c = 0; c < 3; ++c)
+                colour[c] /= shadow->share[c];
+    return plainColourFit(chart, lit);
+}
+
+} // namespace
+
+double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colours)
+{
+    const double plain = plainColourFit(chart, colours);
+    if (plain >= kSurely || chart.patches.size() < 20)
+        return plain;
+    // What takes more freedom must explain more.
+    for (const double share : {fitUnderShadow(chart, colours), fitOfMost(fitPatches(chart, colours))})
+        if (share >= kLeastWithFreedom)
+            return std::max(plain, share);
+    return plain;
+}
+
+/// Those hypotheses that lie on most of the chart and explain most, once more, for a shadow or glare.
+static void lookCloser(const ChartDefinition &chart, std::vector<Tried> &tried)
+{
+    std::vector<Tried *> order;
+    const int most = std::max_element(tried.begin(), tried.end(), [](const Tried &a, const Tried &b) {
+                         return a.placement.nodes < b.placement.nodes;
+                     })->placement.nodes;
+    for (auto &one : tried)
+        if (one.placement.nodes * 3 >= most * 2)
+            order.push_back(&one);
+    std::sort(order.begin(), order.end(),
+              [](const Tried *a, const Tried *b) { return a->placement.colourFit > b->placement.colourFit; });
+    if (order.size() > kLookedCloser)
+        order.resize(kLookedCloser);
+    for (auto *one : order)
+        one->placement.colourFit = colourFit(chart, one->colours);
+}
+
 std::optional<Placement> identify(const Overview &overview, const Lattice &lattice,
                                   const ChartDefinition &chart, double leastFit)
 {
@@ -286,22 +379,30 @@ std::optional<Placement> identify(const Overview &overview, const Lattice &latti
     for (const auto &[index, node] : lattice.nodes)
         area += node.area / double(lattice.nodes.size());
     const int reach = std::clamp(int(std::sqrt(area) / 6), 0, 6);
-    std::optional<Placement> best, fullest;
-    std::vector<std::pair<ChartPanel, Hypothesis>> all;
+    std::vector<Tried> tried;
     for (const auto &panel : panelsOf(chart))
         for (const auto &h : hypotheses(lattice, chart.rows, panel.columns))
-            all.emplace_back(panel, h);
-    for (const auto &[panel, h] : all) {
-        const auto placement = tryHypothesis(overview, lattice, chart, panel, h, reach);
-        if (!placement)
-            continue;
-        if (!best || placement->colourFit > best->colourFit)
-            best = placement;
-        if (!fullest || placement->nodes > fullest->nodes ||
-            (placement->nodes == fullest->nodes && placement->colourFit > fullest->colourFit))
-            fullest = placement;
+            if (auto one = tryHypothesis(overview, lattice, chart, panel, h, reach))
+                tried.push_back(std::move(*one));
+    if (tried.empty())
+        return std::nullopt;
+    const auto fitsLess = [](const Tried &a, const Tried &b) {
+        return a.placement.colourFit < b.placement.colourFit;
+    };
+    auto best = std::max_element(tried.begin(), tried.end(), fitsLess);
+    if (best->placement.colourFit < leastFit && chart.colorsKnown) {
+        lookCloser(chart, tried);
+        best = std::max_element(tried.begin(), tried.end(), fitsLess);
     }
-    return best && best->colourFit >= leastFit ? best : fullest; // of unknown colours always the fullest
+    if (best->placement.colourFit >= leastFit)
+        return best->placement;
+    // of unknown colours always the fullest
+    return std::max_element(tried.begin(), tried.end(),
+                            [](const Tried &a, const Tried &b) {
+                                return std::pair(a.placement.nodes, a.placement.colourFit) <
+                                       std::pair(b.placement.nodes, b.placement.colourFit);
+                            })
+        ->placement;
 }
 
 } // namespace wavechroma::measure

@@ -206,9 +206,23 @@ public:
     double glowAt(double x, double y, size_t channel) const
     {
         double sum = 0;
-        for (const auto &glow : m_scene.glows)
-            sum += glow.amount * bump(glow.centre, glow.radius, x, y);
+        for (const auto &glow : m_scene.glows) {
+            const double dx = std::cos(glow.turn), dy = std::sin(glow.turn);
+            const double along = std::clamp((x - glow.centre.x) * dx + (y - glow.centre.y) * dy,
+                                            -glow.halfLength, glow.halfLength);
+            sum += glow.amount *
+                   bump({glow.centre.x + along * dx, glow.centre.y + along * dy}, glow.radius, x, y);
+        }
         return sum * m_neutral[channel] * m_exposure;
+    }
+
+    /// What a shadow leaves of the light, a channel.
+    Vector3 shadeAt(double x, double y) const
+    {
+        const auto &shade = *m_scene.shade;
+        const double depth = shade.depthAt(x, y);
+        return {1 - depth * (1 - shade.share[0]), 1 - depth * (1 - shade.share[1]),
+                1 - depth * (1 - shade.share[2])};
     }
 
     /// What lies behind a point of the sensor.
@@ -344,16 +358,17 @@ public:
         for (int row = 0; row < printed.chart.rows; ++row)
             for (int column = 0; column < printed.chart.columns; ++column) {
                 const auto centre = patchCentre(printed.chart, row, column);
-                double mean = 0;
+                Vector3 mean{};
                 for (int j = -4; j <= 4; ++j)
                     for (int i = -4; i <= 4; ++i) {
                         const auto p = onSensor(centre.x + printed.chart.patchWidthMm * i / 18,
                                                 centre.y + printed.chart.patchHeightMm * j / 18);
-                        mean += light(p.x, p.y) / 81;
+                        const auto shade = m_scene.shade ? shadeAt(p.x, p.y) : Vector3{1, 1, 1};
+                        for (size_t c = 0; c < 3; ++c)
+                            mean[c] += light(p.x, p.y) * shade[c] / 81;
                     }
-                const auto material = size_t(printed.patchMaterials[truth.patches.size()]);
-                truth.patches.push_back({m_colors[material][0] * mean, m_colors[material][1] * mean,
-                                         m_colors[material][2] * mean});
+                const auto &color = m_colors[size_t(printed.patchMaterials[truth.patches.size()])];
+                truth.patches.push_back({color[0] * mean[0], color[1] * mean[1], color[2] * mean[2]});
             }
         return truth;
     }
@@ -432,9 +447,11 @@ SimFrame expose(const Scene &scene, const Camera &camera, const Lamp &lamp, cons
                 for (int x = x0; x < right; ++x) {
                     float value =
                         tile[size_t((y - y0) * kTile + x - x0)] * float(exposure.light(x + 0.5, y + 0.5));
+                    const size_t channel = frame.filter[size_t(2 * (y % 2) + x % 2)];
+                    if (scene.shade)
+                        value *= float(exposure.shadeAt(x + 0.5, y + 0.5)[channel]);
                     if (glows)
-                        value += float(
-                            exposure.glowAt(x + 0.5, y + 0.5, frame.filter[size_t(2 * (y % 2) + x % 2)]));
+                        value += float(exposure.glowAt(x + 0.5, y + 0.5, channel));
                     const float noise =
                         std::sqrt(std::max(0.0F, value) * electrons + readNoise * readNoise) * perElectron;
                     const float code = float(camera.black) + (value + noise * normal.next()) * range;

@@ -26,7 +26,7 @@ struct ChartTruth
     Corners corners{};
     std::vector<Vector3> patches;  ///< camera RGB, means over the central half of each patch, in the chart's
                                    ///< order; without lamps' reflections and what lies on the chart
-    std::array<double, 4> light{}; ///< on the corners, relative to the frame's middle
+    std::array<double, 4> light{}; ///< on the corners, relative to the frame's middle; without a shadow
 };
 
 struct SimFrame

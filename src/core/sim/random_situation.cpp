@@ -11,8 +11,9 @@ namespace wavechroma::sim {
 const char *nameOf(Mishap mishap)
 {
     static constexpr const char *kNames[kMishaps] = {
-        "none",  "fingers",  "glare",  "burnt", "dark",    "uneven",      "flare",  "defocus",
-        "shake", "high ISO", "tilted", "small", "several", "wrong chart", "barrel", "no chart"};
+        "none",    "fingers",     "glare",  "burnt",    "dark",          "uneven",
+        "flare",   "defocus",     "shake",  "high ISO", "tilted",        "small",
+        "several", "wrong chart", "barrel", "shadow",   "band of glare", "no chart"};
     return kNames[int(mishap)];
 }
 
@@ -60,6 +61,73 @@ std::vector<size_t> addGlare(Scene &scene, Random &random)
     return {patch};
 }
 
+/// A reflection drawn out over several patches.
+std::vector<size_t> addGlareBand(Scene &scene, Random &random)
+{
+    const auto printed = chartIn(scene);
+    const auto &chart = printed.chart;
+    const auto homography = *homographyFrom(chart, printed.corners);
+    const size_t patch = size_t(random.below(int(chart.patches.size())));
+    const double pitch = pitchPixels(chart, homography);
+    Glow glow{homography.at(patchCentre(chart, int(patch) / chart.columns, int(patch) % chart.columns)),
+              pitch * random.uniform(0.25, 0.4), random.uniform(0.08, 0.5), pitch * random.uniform(1, 2),
+              random.uniform(0, 3.1416)};
+    scene.glows.push_back(glow);
+    std::vector<size_t> touched;
+    for (size_t i = 0; i < chart.patches.size(); ++i) {
+        const auto p = homography.at(patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns));
+        const double dx = p.x - glow.centre.x, dy = p.y - glow.centre.y,
+                     along = std::clamp(dx * std::cos(glow.turn) + dy * std::sin(glow.turn), -glow.halfLength,
+                                        glow.halfLength);
+        if (std::hypot(dx - along * std::cos(glow.turn), dy - along * std::sin(glow.turn)) <
+            3.5 * glow.radius + 0.4 * pitch)
+            touched.push_back(i);
+    }
+    return touched;
+}
+
+struct Shadowed
+{
+    int dark = 0, lit = 0;
+    std::vector<size_t> crossed;
+    double stops = 0;
+};
+
+/// The edge of a shadow, or both of one, across the chart.
+Shadowed addShadow(Scene &scene, Random &random)
+{
+    const auto printed = chartIn(scene);
+    const auto &chart = printed.chart;
+    const auto homography = *homographyFrom(chart, printed.corners);
+    const auto extent = chartExtent(chart);
+    const double pitch = pitchPixels(chart, homography);
+    Shadowed out;
+    out.stops = random.uniform(0.4, 2.5);
+    const double share = std::exp2(-out.stops), warmth = random.uniform(-0.07, 0.07);
+    Shade shade{homography.at({extent.x * random.uniform(0.25, 0.75), extent.y * random.uniform(0.25, 0.75)}),
+                random.uniform(0, 6.2832),
+                random.unit() < 0.25 ? pitch * random.uniform(1.6, 3.5) : 1e9,
+                pitch * random.uniform(0.02, 0.3),
+                {share * (1 + warmth), share, share * (1 - warmth)}};
+    scene.shade = shade;
+    for (size_t i = 0; i < chart.patches.size(); ++i) {
+        const auto centre = patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
+        double least = 1, most = 0;
+        for (const double dy : {-0.55, 0.0, 0.55})
+            for (const double dx : {-0.55, 0.0, 0.55}) {
+                const auto p =
+                    homography.at({centre.x + dx * chart.patchWidthMm, centre.y + dy * chart.patchHeightMm});
+                least = std::min(least, shade.depthAt(p.x, p.y));
+                most = std::max(most, shade.depthAt(p.x, p.y));
+            }
+        out.dark += least > 0.95;
+        out.lit += most < 0.05;
+        if (most - least > 0.02)
+            out.crossed.push_back(i);
+    }
+    return out;
+}
+
 /// Right and wrong as far as it is out of doubt.
 void judge(std::map<std::string, bool> &faults, const std::string &id, double value, double limit,
            double room = 0.2)
@@ -73,6 +141,7 @@ void judge(std::map<std::string, bool> &faults, const std::string &id, double va
 struct Covered
 {
     std::vector<size_t> fingers, glare;
+    Shadowed shadow;
 };
 
 void judgeLevels(Situation &s, const ChartDefinition &chart, const Camera &camera, const Shot &shot)
@@ -81,7 +150,7 @@ void judgeLevels(Situation &s, const ChartDefinition &chart, const Camera &camer
     double most = 0;
     for (const auto &patch : truth.patches)
         most = std::max({most, patch[0], patch[1], patch[2]});
-    if (s.mishap != Mishap::Glare) // a reflection may burn a patch by itself
+    if (s.mishap != Mishap::Glare && s.mishap != Mishap::GlareBand) // a reflection may burn a patch
         judge(s.faults, "clipping", most, 0.99, 0.03);
     const auto index = [&](const std::string &id) { return size_t(chart.patch(id) - chart.patches.data()); };
     const auto &white = truth.patches[index(chart.neutral.front())];
@@ -187,6 +256,12 @@ void applyMishap(Situation &s, Scene &scene, Shot &shot, Random &random, Covered
     case Mishap::Barrel:
         scene.distortion = random.uniform(-0.03, 0.08);
         break;
+    case Mishap::Shadow:
+        covered.shadow = addShadow(scene, random);
+        break;
+    case Mishap::GlareBand:
+        covered.glare = addGlareBand(scene, random);
+        break;
     case Mishap::WrongChart:
         // the chart's colours in another order: the layout is that asked for, the pattern is not
         for (auto &thing : scene.things)
@@ -231,7 +306,15 @@ Situation randomSituation(uint64_t seed)
     const auto &printed = chartIn(scene);
     judgeLevels(s, printed.chart, body, shot);
     judgeLight(s, scene);
-    if (s.mishap == Mishap::Glare)
+    // a shadow is one when both of its sides have patches enough to tell it from things that lie there
+    const int all = int(printed.chart.patches.size());
+    if (s.mishap != Mishap::Shadow)
+        s.faults["shadow"] = false;
+    else if (std::min(covered.shadow.dark, covered.shadow.lit) >= std::max(4, all / 8))
+        s.faults["shadow"] = true;
+    if (s.mishap == Mishap::Shadow)
+        s.faults.erase("exposure"); // which neutrals it lies on decides
+    if (s.mishap == Mishap::Glare || s.mishap == Mishap::GlareBand)
         s.faults["glare"] = true;
     else if (covered.fingers.empty())
         s.faults["glare"] = false;
@@ -245,6 +328,8 @@ Situation randomSituation(uint64_t seed)
     if (s.mishap == Mishap::Fingers)
         s.faults.erase("underexposure");
     for (const auto &patch : covered.fingers) // no truth for what cannot be seen
+        s.frame.charts.front().patches[patch] = {1, 1, 1};
+    for (const auto &patch : covered.shadow.crossed)
         s.frame.charts.front().patches[patch] = {1, 1, 1};
     for (const auto &patch : covered.glare)
         s.frame.charts.front().patches[patch] = {1, 1, 1};

@@ -24,9 +24,11 @@ enum class Mishap {
     Several,
     WrongChart,
     Barrel,
+    Shadow,
+    GlareBand,
     NoChart
 };
-inline constexpr int kMishaps = 16;
+inline constexpr int kMishaps = 18;
 [[nodiscard]] const char *nameOf(Mishap mishap);
 
 /// A frame with a known truth: also which capture checks ought to complain of it and which must not. A check

@@ -1,5 +1,6 @@
 #include "core/sim/scene.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -14,6 +15,16 @@ int addMaterial(Scene &scene, const Spectrum &reflectance, double grain, double 
 Spectrum flatReflectance(double value)
 {
     return spectrumFrom([=](double) { return value; });
+}
+
+double Shade::depthAt(double x, double y) const
+{
+    const double into = (x - at.x) * std::cos(angle) + (y - at.y) * std::sin(angle);
+    const auto beyond = [&](double way) { // a straight edge before a disc of light, as a smooth step
+        const double t = std::clamp(0.5 + way / (2 * softness), 0.0, 1.0);
+        return t * t * (3 - 2 * t);
+    };
+    return beyond(into) * beyond(width - into);
 }
 
 static Matrix3 rotation(int axis, double degrees)

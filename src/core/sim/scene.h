@@ -48,8 +48,20 @@ struct PrintedChart
 struct Glow
 {
     PixelPoint centre;
-    double radius = 0; ///< standard deviation of its soft edge, pixels
-    double amount = 0; ///< in its middle, as a share of what a perfect diffuser gives
+    double radius = 0;     ///< standard deviation of its soft edge, pixels
+    double amount = 0;     ///< in its middle, as a share of what a perfect diffuser gives
+    double halfLength = 0; ///< of a band: how far its middle is drawn out to both sides, pixels
+    double turn = 0;       ///< of a band, radians from the picture's x
+};
+/// Something stands before the lamp: beyond a straight edge, or between two, less of the light comes.
+struct Shade
+{
+    PixelPoint at;          ///< on the first edge
+    double angle = 0;       ///< from the light into the shadow, radians from the picture's x
+    double width = 1e9;     ///< to the second edge, pixels
+    double softness = 1;    ///< half the width of an edge, pixels
+    Vector3 share{1, 1, 1}; ///< of the light that comes there all the same, one a camera channel
+    [[nodiscard]] double depthAt(double x, double y) const; ///< 0 in the light … 1 in the shadow
 };
 /// A patch of stronger (or, negative, weaker) light.
 struct HotSpot
@@ -69,6 +81,7 @@ struct Scene
     double blurPixels = 0.4; ///< standard deviation of the lens' blur
     double shakeX = 0, shakeY = 0; ///< way of the camera while the shutter is open, pixels
     std::vector<Glow> glows;
+    std::optional<Shade> shade;
     HotSpot hotSpot;
     /// Barrel (positive) or pincushion distortion: a point of the sensor at distance r from the middle shows
     /// the scene at r (1 + distortion r²), r in half diagonals.

@@ -101,6 +101,15 @@ void addChart(Scene &scene, const StudioSettings &s, double w, double h)
         scene.glows.push_back({homography.at(patchCentre(printed.chart, row, column)),
                                0.35 * pitchPixels(printed.chart, homography), 0.3});
     }
+    if (s.shadow) { // of a stand: what the walls give is left, a little bluer
+        const double away = s.shadowShift * s.chartWidth * w;
+        scene.shade = Shade{
+            {s.chartX * w + away * std::cos(s.shadowAngle), s.chartY * h + away * std::sin(s.shadowAngle)},
+            s.shadowAngle,
+            1e9,
+            0.1 * pitchPixels(printed.chart, homography),
+            {0.38, 0.40, 0.42}};
+    }
     if (s.tipped)
         scene.gradientX += 0.25; // towards one lamp: that side gets more of it
 }

@@ -42,6 +42,8 @@ struct StudioSettings
     bool finger = false, glare = false, tipped = false, outOfFocus = false, shaken = false, veiled = false;
     int fingerColumn = 2; ///< the finger comes from below, onto the last row
     int glareRow = 2, glareColumn = 3;
+    bool shadow = false;                          ///< its edge lies across the chart
+    double shadowAngle = 0.35, shadowShift = 0.1; ///< radians into it; from the chart's middle, chart widths
 
     std::string capturedAt = "2026-10-14T09:22:10";
     uint64_t seed = 1;

@@ -15,6 +15,8 @@ std::string limit(const std::string &key, const Language &language)
         {"patch_error", "relative error of a patch's mean"},
         {"unevenness", "darkest to lightest corner of the chart"},
         {"unevenness_stop_at", "unevenness: not to be used beyond"},
+        {"shadow_stops", "a shadow's edge, stops"},
+        {"shadow_stop_at", "a shadow's edge: not to be used beyond"},
         {"glare", "glare of one patch, share of white"},
         {"flare", "veil over the chart, share of white"},
         {"flare_stop_at", "veil: not to be used beyond"},
