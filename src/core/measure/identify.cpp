@@ -337,7 +337,8 @@ double fitUnderShadow(const ChartDefinition &chart, const std::vector<Vector3> &
         if (colour[0] > -0.5 && shadow->inside[next++])
             for (size_t c = 0; c < 3; ++c)
                 colour[c] /= shadow->share[c];
-    return plainColourFit(chart, lit);
+    // those that the edge lies on belong to neither side
+    return std::max(plainColourFit(chart, lit), fitOfMost(fitPatches(chart, lit)));
 }
 
 } // namespace
@@ -354,7 +355,7 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colou
     return plain;
 }
 
-/// Those hypotheses that lie on most of the chart and explain most, once more, for a shadow or glare.
+/// Those hypotheses that lie on most of the chart, once more, for a shadow or glare.
 static void lookCloser(const ChartDefinition &chart, std::vector<Tried> &tried)
 {
     std::vector<Tried *> order;
@@ -364,8 +365,10 @@ static void lookCloser(const ChartDefinition &chart, std::vector<Tried> &tried)
     for (auto &one : tried)
         if (one.placement.nodes * 3 >= most * 2)
             order.push_back(&one);
-    std::sort(order.begin(), order.end(),
-              [](const Tried *a, const Tried *b) { return a->placement.colourFit > b->placement.colourFit; });
+    std::sort(order.begin(), order.end(), [](const Tried *a, const Tried *b) {
+        return std::pair(a->placement.nodes, a->placement.colourFit) >
+               std::pair(b->placement.nodes, b->placement.colourFit);
+    });
     if (order.size() > kLookedCloser)
         order.resize(kLookedCloser);
     for (auto *one : order)
