@@ -185,6 +185,7 @@ ShadowEdge edgeOf(const Division &division, const std::vector<PlacedPatch> &patc
 
 constexpr CaptureFit::Shape kUnderShadow{CaptureFit::Shape::Plane, true, kTukey / 1.7320508};
 constexpr CaptureFit::Shape kSmooth{CaptureFit::Shape::Bent, true, kTukey / 1.7320508};
+constexpr int kFewestOfSide = 4;
 constexpr int kEdgeNumbers = 5; ///< two of a line, three shares
 
 std::vector<PlacedPatch> dividedBy(std::vector<PlacedPatch> patches, const ShadowEdge &edge)
@@ -215,8 +216,9 @@ void refineShares(ShadowEdge &edge, const CaptureFit &fit)
     edge.stops = -std::log2(edge.share[1]);
 }
 
-/// A patch that the edge lies on has a level between the two, in its own colour.
-void markCrossed(ShadowEdge &edge, const CaptureFit &fit)
+/// A patch that the edge lies on has a level between the two, in its own colour; what is left of it then is
+/// its residual.
+void markCrossed(ShadowEdge &edge, CaptureFit &fit)
 {
     for (size_t i = 0; i < fit.points.size(); ++i) {
         if (fit.residuals[i] < std::max(4 * fit.scatter, 0.08))
@@ -229,7 +231,33 @@ void markCrossed(ShadowEdge &edge, const CaptureFit &fit)
         const bool isBetween =
             between > 1 ? level > 1 && level < 1.1 * between : level < 1 && level > between / 1.1;
         edge.crossed[i] = isBetween && left < std::max(4 * fit.scatter, 0.1);
+        if (edge.crossed[i])
+            fit.residuals[i] = left;
     }
+}
+
+/// How unlikely a smooth light this uneven is, in the criterion's units: normal, with deviations of a quarter
+/// for its plane and an eighth for its bend.
+double strangenessOf(const CaptureFit &fit)
+{
+    double sum = 0;
+    for (Eigen::Index i = 0; i < fit.shape.gains(); ++i)
+        sum += std::pow(fit.gain(i) / (i < 2 ? 0.25 : 0.125), 2);
+    return sum;
+}
+
+/// Both sides must be there: four patches or more that the edge does not lie on, and two thirds of the
+/// smaller side must come out right. What lies on the chart or shines off it does not.
+bool hasTwoSides(const ShadowEdge &edge, const CaptureFit &fit)
+{
+    int count[2]{}, right[2]{};
+    for (size_t i = 0; i < edge.inside.size(); ++i)
+        if (!edge.crossed[i]) {
+            ++count[edge.inside[i]];
+            right[edge.inside[i]] += fit.residuals[i] < std::max(3 * fit.scatter, 0.1);
+        }
+    const bool small = count[1] < count[0];
+    return count[small] >= kFewestOfSide && 3 * right[small] >= 2 * count[small];
 }
 
 } // namespace
@@ -273,10 +301,11 @@ std::optional<ShadowEdge> shadowOver(const std::vector<PlacedPatch> &patches)
     }
     markCrossed(*edge, *under);
     const double scatter = std::min(smooth->scatter, under->scatter);
-    const bool isBetter =
-        schwarzCriterion(*under, scatter, kEdgeNumbers) < schwarzCriterion(*smooth, scatter);
+    const int crossed = int(std::count(edge->crossed.begin(), edge->crossed.end(), true));
+    const bool isBetter = schwarzCriterion(*under, scatter, kEdgeNumbers + crossed) + strangenessOf(*under) <
+                          schwarzCriterion(*smooth, scatter) + strangenessOf(*smooth);
     const bool standsOut = 1 - edge->share[1] > 3 * under->scatter;
-    return isBetter && standsOut ? edge : std::nullopt;
+    return isBetter && standsOut && hasTwoSides(*edge, *under) ? edge : std::nullopt;
 }
 
 std::vector<PlacedPatch> withoutShadow(const std::vector<PlacedPatch> &patches, const ShadowEdge &shadow)

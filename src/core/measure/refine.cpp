@@ -10,6 +10,8 @@ namespace wavechroma::measure {
 
 namespace {
 
+constexpr double kOtherSize = 0.12; ///< relative
+
 /// The part of the frame round the chart at a scale of some 40 pixels a pitch.
 struct CloseUp
 {
@@ -146,6 +148,22 @@ Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homograp
     return edges;
 }
 
+/// Without patches of another size than most: an edge of them is another thing's, as of a shadow or a finger.
+Edges ofOneSize(const Edges &edges)
+{
+    const double width = medianOf(edges.widths), height = medianOf(edges.heights);
+    Edges out;
+    for (size_t i = 0; i < edges.seen.size(); ++i)
+        if (std::abs(edges.widths[i] / width - 1) < kOtherSize &&
+            std::abs(edges.heights[i] / height - 1) < kOtherSize) {
+            out.nominal.push_back(edges.nominal[i]);
+            out.seen.push_back(edges.seen[i]);
+            out.widths.push_back(edges.widths[i]);
+            out.heights.push_back(edges.heights[i]);
+        }
+    return out.seen.size() >= 8 ? out : edges;
+}
+
 struct Fit
 {
     Homography homography;
@@ -234,7 +252,7 @@ RefinedPlace refinedPlace(const RawFrame &frame, const ChartDefinition &chart, c
     Homography h = rough;
     double width = chart.patchWidthMm, height = chart.patchHeightMm;
     for (int round = 0; round < 2; ++round) {
-        const Edges edges = edgesOf(close, chart, h);
+        const Edges edges = ofOneSize(edgesOf(close, chart, h));
         if (edges.seen.size() < 6)
             break;
         const auto fit = trimmedFit(edges, LensShape::of(0, frame.width, frame.height));
