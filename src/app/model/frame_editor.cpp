@@ -72,6 +72,13 @@ FitRequest FrameEditor::request() const
     return requestFor(m_job->state(), m_facts->frame->id);
 }
 
+void FrameEditor::unlessDoubted(const Refusal &doubt, std::function<void()> doIt)
+{
+    if (!doubt)
+        return doIt();
+    emit doubted(text(*doubt), doIt);
+}
+
 bool FrameEditor::isBusy() const
 {
     return m_tasks->isBusy(kQueue);

@@ -1,6 +1,7 @@
 #pragma once
 #include "app/model/bench_facts.h"
 #include "app/model/frame_pictures.h"
+#include "core/tasks/refusals.h"
 
 #include <array>
 
@@ -72,6 +73,9 @@ public:
     [[nodiscard]] bool isMerged() const;
 
 signals:
+    /// What was asked for cannot be right, or not as it was meant; `allTheSame` does it for whoever knows
+    /// better.
+    void doubted(const QString &message, const std::function<void()> &allTheSame);
     void factsChanged();
     void pictureChanged(); ///< another frame, another colour, or none
     void problem(const QString &message);
@@ -84,6 +88,8 @@ private:
     };
     using Redoing = std::vector<Redone>;
     using Work = std::function<Result<Redoing>(const Progress &)>;
+    /// Does it at once where nothing speaks against it, else asks.
+    void unlessDoubted(const Refusal &doubt, std::function<void()> doIt);
     void refresh();
     void setFacts(BenchFacts facts);
     /// Work whose result is the change of readings and calibrations. `busy`: shown while it runs; empty:

@@ -39,8 +39,10 @@ Result<Balance> FrameEditor::leanedLikeNow(const Result<Balance> &balance) const
 void FrameEditor::balanceFromGreys(const std::vector<std::string> &patches)
 {
     if (m_facts->reading)
-        takeBalance(leanedLikeNow(balanceReading(*m_facts->reading, {patches, {}})),
-                    tr("Balance from %1").arg(text(words::joined(patches, ", "))));
+        unlessDoubted(refusedNeutral(*m_facts->reading, m_facts->chart, patches), [this, patches] {
+            takeBalance(leanedLikeNow(balanceReading(*m_facts->reading, {patches, {}})),
+                        tr("Balance from %1").arg(text(words::joined(patches, ", "))));
+        });
 }
 
 void FrameEditor::balanceFromLight(const Temperature &light)
@@ -60,8 +62,10 @@ void FrameEditor::balanceFromArea(const PixelPoint &from, const PixelPoint &to)
                                         std::clamp(to.x, 0.0, double(frame->width)));
     const auto [y, low] = std::minmax(std::clamp(from.y, 0.0, double(frame->height)),
                                       std::clamp(to.y, 0.0, double(frame->height)));
-    takeBalance(leanedLikeNow(balanceFrameArea(*frame, {x, y, right - x, low - y})),
-                tr("Balance from an Area"));
+    const std::array<double, 4> area{x, y, right - x, low - y};
+    unlessDoubted(refusedArea(*frame, area), [this, frame, area] {
+        takeBalance(leanedLikeNow(balanceFrameArea(*frame, area)), tr("Balance from an Area"));
+    });
 }
 
 void FrameEditor::balanceFromWholeFrame()

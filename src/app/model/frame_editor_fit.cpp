@@ -125,7 +125,8 @@ void FrameEditor::fitUnderLight(const QString &light)
         }
         asked.ask.light = *named;
     }
-    fitAnewWith(asked, tr("Tell the Light"));
+    unlessDoubted(asked.ask.light ? refusedLight(*m_facts->reading, *asked.ask.light) : std::nullopt,
+                  [this, asked] { fitAnewWith(asked, tr("Tell the Light")); });
 }
 
 void FrameEditor::useAppearance(Appearance appearance)

@@ -216,12 +216,50 @@ void refineShares(ShadowEdge &edge, const CaptureFit &fit)
     edge.stops = -std::log2(edge.share[1]);
 }
 
+/// Has each patch a neighbour on the other side?
+std::vector<bool> besideEdge(const ShadowEdge &edge, const std::vector<PlacedPatch> &patches)
+{
+    double pitchU = 2, pitchV = 2;
+    for (const auto &a : patches)
+        for (const auto &b : patches) {
+            if (const double u = std::abs(a.u - b.u); u > 1e-6)
+                pitchU = std::min(pitchU, u);
+            if (const double v = std::abs(a.v - b.v); v > 1e-6)
+                pitchV = std::min(pitchV, v);
+        }
+    std::vector<bool> out(patches.size());
+    for (size_t i = 0; i < patches.size(); ++i)
+        for (size_t j = 0; j < patches.size() && !out[i]; ++j)
+            out[i] =
+                edge.inside[i] != edge.inside[j] && std::hypot((patches[i].u - patches[j].u) / pitchU,
+                                                               (patches[i].v - patches[j].v) / pitchV) < 1.6;
+    return out;
+}
+
+/// Patches beside the edge that come out right on its other side go there: the lines tried lie a little
+/// apart.
+void moveOver(ShadowEdge &edge, const CaptureFit &fit, const std::vector<PlacedPatch> &patches)
+{
+    const auto beside = besideEdge(edge, patches);
+    for (size_t i = 0; i < beside.size(); ++i) {
+        if (!beside[i] || fit.residuals[i] < std::max(4 * fit.scatter, 0.1))
+            continue;
+        auto there = fit.points[i];
+        for (size_t c = 0; c < 3; ++c)
+            there.rgb(Eigen::Index(c)) *= edge.inside[i] ? edge.share[c] : 1 / edge.share[c];
+        const Eigen::Vector3d should = fit.expected(there);
+        if ((there.rgb - should).norm() < std::max(3 * fit.scatter, 0.1) * should.norm())
+            edge.inside[i] = !edge.inside[i];
+    }
+}
+
 /// A patch that the edge lies on has a level between the two, in its own colour; what is left of it then is
 /// its residual.
-void markCrossed(ShadowEdge &edge, CaptureFit &fit)
+void markCrossed(ShadowEdge &edge, CaptureFit &fit, const std::vector<PlacedPatch> &patches)
 {
+    const auto beside = besideEdge(edge, patches);
     for (size_t i = 0; i < fit.points.size(); ++i) {
-        if (fit.residuals[i] < std::max(4 * fit.scatter, 0.08))
+        if (!beside[i] || fit.residuals[i] < std::max(4 * fit.scatter, 0.08))
             continue;
         const auto &point = fit.points[i];
         const Eigen::Vector3d should = fit.expected(point);
@@ -230,7 +268,7 @@ void markCrossed(ShadowEdge &edge, CaptureFit &fit)
         const double between = edge.inside[i] ? 1 / edge.share[1] : edge.share[1];
         const bool isBetween =
             between > 1 ? level > 1 && level < 1.1 * between : level < 1 && level > between / 1.1;
-        edge.crossed[i] = isBetween && left < std::max(4 * fit.scatter, 0.1);
+        edge.crossed[i] = isBetween && left < std::max(4 * fit.scatter, 0.2);
         if (edge.crossed[i])
             fit.residuals[i] = left;
     }
@@ -298,8 +336,10 @@ std::optional<ShadowEdge> shadowOver(const std::vector<PlacedPatch> &patches)
         if (!under)
             return std::nullopt;
         refineShares(*edge, *under);
+        if (round < 2)
+            moveOver(*edge, *under, patches);
     }
-    markCrossed(*edge, *under);
+    markCrossed(*edge, *under, patches);
     const double scatter = std::min(smooth->scatter, under->scatter);
     const int crossed = int(std::count(edge->crossed.begin(), edge->crossed.end(), true));
     const bool isBetter = schwarzCriterion(*under, scatter, kEdgeNumbers + crossed) + strangenessOf(*under) <

@@ -148,19 +148,27 @@ Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homograp
     return edges;
 }
 
-/// Without patches of another size than most: an edge of them is another thing's, as of a shadow or a finger.
-Edges ofOneSize(const Edges &edges)
+/// Without patches of another size than those round them (a lens' distortion changes sizes slowly): an edge
+/// of them is another thing's, as of a shadow or a finger.
+Edges ofOneSize(const Edges &edges, const ChartDefinition &chart)
 {
-    const double width = medianOf(edges.widths), height = medianOf(edges.heights);
     Edges out;
-    for (size_t i = 0; i < edges.seen.size(); ++i)
-        if (std::abs(edges.widths[i] / width - 1) < kOtherSize &&
-            std::abs(edges.heights[i] / height - 1) < kOtherSize) {
-            out.nominal.push_back(edges.nominal[i]);
-            out.seen.push_back(edges.seen[i]);
-            out.widths.push_back(edges.widths[i]);
-            out.heights.push_back(edges.heights[i]);
-        }
+    for (size_t i = 0; i < edges.seen.size(); ++i) {
+        std::vector<double> widths, heights;
+        for (size_t j = 0; j < edges.seen.size(); ++j)
+            if (std::hypot((edges.nominal[i].x - edges.nominal[j].x) / chart.pitchXMm,
+                           (edges.nominal[i].y - edges.nominal[j].y) / chart.pitchYMm) < 1.6) {
+                widths.push_back(edges.widths[j]);
+                heights.push_back(edges.heights[j]);
+            }
+        if (std::abs(edges.widths[i] / medianOf(widths) - 1) > kOtherSize ||
+            std::abs(edges.heights[i] / medianOf(heights) - 1) > kOtherSize)
+            continue;
+        out.nominal.push_back(edges.nominal[i]);
+        out.seen.push_back(edges.seen[i]);
+        out.widths.push_back(edges.widths[i]);
+        out.heights.push_back(edges.heights[i]);
+    }
     return out.seen.size() >= 8 ? out : edges;
 }
 
@@ -252,7 +260,7 @@ RefinedPlace refinedPlace(const RawFrame &frame, const ChartDefinition &chart, c
     Homography h = rough;
     double width = chart.patchWidthMm, height = chart.patchHeightMm;
     for (int round = 0; round < 2; ++round) {
-        const Edges edges = ofOneSize(edgesOf(close, chart, h));
+        const Edges edges = ofOneSize(edgesOf(close, chart, h), chart);
         if (edges.seen.size() < 6)
             break;
         const auto fit = trimmedFit(edges, LensShape::of(0, frame.width, frame.height));

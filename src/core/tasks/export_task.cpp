@@ -301,6 +301,17 @@ Result<Made> madeText(const Result<std::string> &text)
 
 } // namespace
 
+std::vector<std::filesystem::path> filesOf(const ExportRequest &r)
+{
+    std::vector<std::filesystem::path> out;
+    const auto copy = r.embed ? std::optional(r.embed->second) : std::nullopt;
+    const auto before = r.cube && r.cubeEncoding == "linear" ? std::optional(beforePath(*r.cube)) : std::nullopt;
+    for (const auto &path : {r.dcp, r.icc, before, r.cube, r.csv, r.cgats, r.sectors, copy})
+        if (path)
+            out.push_back(*path);
+    return out;
+}
+
 Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibration,
                                                     const ExportRequest &request)
 {

@@ -38,6 +38,10 @@ struct ExportedFile
     std::string remark = {}; ///< what a table's error is, where it has one
 };
 
+/// The files that it will write, as far as they are known before: a linear .cube has a table of its own
+/// before it.
+[[nodiscard]] std::vector<std::filesystem::path> filesOf(const ExportRequest &request);
+
 /// A name as a file name, see formats/names.h.
 [[nodiscard]] std::string fileNameOf(const std::string &name);
 

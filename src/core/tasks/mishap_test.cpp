@@ -42,6 +42,8 @@ sim::StudioSettings anySettings(uint64_t seed)
     s.fingerColumn = random.below(6);
     s.glareRow = random.below(3);
     s.glareColumn = random.below(6);
+    s.shadowAngle = random.uniform(0, 6.2832);
+    s.shadowShift = random.uniform(-0.12, 0.12);
     return s;
 }
 
@@ -80,6 +82,7 @@ void MishapTest::theHeadlineAsksForWhatMendsIt_data()
         {"focus", "Focus again: "},
         // along the chart's diagonal a shake looks like a defocus
         {"shake", "Use a firmer stand or a shorter time.|Focus again: "},
+        {"shadow", "Take the shadow off the chart: the "},
         {"nothing", "Good. |Look again, "}}; // a poor light may be answered by its error alone
     quint64 seed = 5000;
     for (const auto &[mishap, action] : all)
@@ -99,6 +102,7 @@ void MishapTest::theHeadlineAsksForWhatMendsIt()
     s.veiled = mishap == "veil";
     s.outOfFocus = mishap == "focus";
     s.shaken = mishap == "shake";
+    s.shadow = mishap == "shadow";
     const auto said = toldOf(s);
     const auto headline = QString::fromStdString(said.headline);
     bool asked = false;

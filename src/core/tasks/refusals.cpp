@@ -75,6 +75,8 @@ ChartDefinition arranged(const ChartDefinition &chart, const Arrangement &how)
     return out;
 }
 
+} // namespace
+
 Refusal refusedReferences(const Reading &reading, const ChartDefinition &chart)
 {
     const auto misfit = misfitOf(reading, chart);
@@ -109,8 +111,6 @@ Refusal refusedLight(const Reading &reading, const NamedLight &told)
         "{file}: cannot be under {light}: its neutral says about {seen:K}.",
         {{"file", reading.image}, {"light", told.name}, {"seen", seen->temperature->cctKelvin}}};
 }
-
-} // namespace
 
 Refusal refusedFit(const Reading &reading, const ChartDefinition &chart,
                    const std::optional<NamedLight> &told)

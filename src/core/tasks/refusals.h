@@ -17,6 +17,10 @@ using Refusal = std::optional<words::Phrase>;
 /// says through the file's own matrix.
 [[nodiscard]] Refusal refusedFit(const Reading &reading, const ChartDefinition &chart,
                                  const std::optional<NamedLight> &told);
+/// The last of these alone.
+[[nodiscard]] Refusal refusedLight(const Reading &reading, const NamedLight &told);
+/// The second alone; some tens of milliseconds where a matrix leaves ΔE 8 on average, else one fit.
+[[nodiscard]] Refusal refusedReferences(const Reading &reading, const ChartDefinition &chart);
 /// A calibration and what it is to be used on: another camera or lens.
 [[nodiscard]] Refusal refusedStation(const Calibration &calibration, const CameraFacts &frame,
                                      const std::string &file);

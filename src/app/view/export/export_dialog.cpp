@@ -173,9 +173,24 @@ void ExportDialog::lay()
     }
 }
 
+/// Under the name, or with a number after it where one of the files is there: names that the program makes up
+/// never replace anything.
 ExportRequest ExportDialog::request() const
 {
     const std::string base = m_folder->text().toStdString() + "/" + fileNameOf(m_name->text().toStdString());
+    for (int number = 2;; ++number) {
+        const auto asked = requestUnder(number == 2 ? base : base + " " + std::to_string(number - 1));
+        const auto files = filesOf(asked);
+        if (number > 999 || std::none_of(files.begin(), files.end(), [](const auto &file) {
+                std::error_code code;
+                return std::filesystem::exists(file, code);
+            }))
+            return asked;
+    }
+}
+
+ExportRequest ExportDialog::requestUnder(const std::string &base) const
+{
     ExportRequest request;
     const auto path = [&](const QCheckBox *box, const char *ending) {
         return box->isChecked() ? std::optional<std::filesystem::path>(base + ending) : std::nullopt;
@@ -204,15 +219,9 @@ ExportRequest ExportDialog::request() const
 
 void ExportDialog::preview()
 {
-    const auto r = request();
     QStringList lines;
-    const auto copy = r.embed ? std::optional(r.embed->second) : std::nullopt;
-    for (const auto &path : {r.dcp, r.icc, r.cube, r.csv, r.cgats, r.sectors, copy})
-        if (path) {
-            const auto file = QString::fromStdString(path->string());
-            lines << QFileInfo(file).fileName() +
-                         (QFileInfo::exists(file) ? tr("   replaces the one there") : QString());
-        }
+    for (const auto &path : filesOf(request()))
+        lines << text(path.filename().string());
     m_preview->setText(lines.isEmpty() ? tr("Nothing is chosen.")
                                        : tr("Will be written:\n") + lines.join('\n'));
     m_write->setEnabled(!lines.isEmpty() && !m_folder->text().isEmpty());

@@ -37,6 +37,7 @@ public:
     ExportDialog(const ExportSubject &subject, const QString &folder, TaskRunner *tasks,
                  QWidget *parent = nullptr);
     [[nodiscard]] ExportRequest request() const;
+    [[nodiscard]] ExportRequest requestUnder(const std::string &base) const; ///< a path without ending
     [[nodiscard]] QString summary() const { return m_summary; } ///< what was written, after acceptance
 
 private:

@@ -196,7 +196,9 @@ void StudioPanel::makeMishaps(QFormLayout *form)
                {"tipped", tr("tipped"), tr("The chart leans to one lamp"), &sim::StudioSettings::tipped},
                {"soft", tr("out of focus"), tr("The lens is set too near"), &sim::StudioSettings::outOfFocus},
                {"shaken", tr("shaken"), tr("The camera moves"), &sim::StudioSettings::shaken},
-               {"veiled", tr("veiled"), tr("A lamp shines into the lens"), &sim::StudioSettings::veiled}};
+               {"veiled", tr("veiled"), tr("A lamp shines into the lens"), &sim::StudioSettings::veiled},
+               {"shadow", tr("shadow"), tr("Something stands before the lamp: its edge crosses the chart"),
+                &sim::StudioSettings::shadow}};
     auto *grid = new QGridLayout;
     for (int i = 0; i < int(std::size(all)); ++i) {
         auto *box = new QCheckBox(all[i].words);
@@ -282,7 +284,7 @@ void StudioPanel::adapt()
         widget->setEnabled(chart);
     for (const auto &mishap : m_mishaps)
         if (mishap.field == &sim::StudioSettings::finger || mishap.field == &sim::StudioSettings::glare ||
-            mishap.field == &sim::StudioSettings::tipped)
+            mishap.field == &sim::StudioSettings::tipped || mishap.field == &sim::StudioSettings::shadow)
             mishap.box->setEnabled(chart);
     m_yarn->setEnabled(yarn);
     m_shoot->setEnabled(!isShooting() && !m_folder.isEmpty());

@@ -13,13 +13,16 @@
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
 
+#include <QApplication>
 #include <QCloseEvent>
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QInputDialog>
+#include <QMessageBox>
 #include <QMimeData>
+#include <QPushButton>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
@@ -108,6 +111,7 @@ void MainWindow::connectAll()
     connect(m_daySheet->canvas(), &DayCanvas::selectionChanged, this, &MainWindow::adapt);
     connect(m_daySheet->canvas(), &DayCanvas::renameAsked, this, &MainWindow::renameSetup);
     connect(editor(), &FrameEditor::problem, this, &MainWindow::showMessage);
+    connect(editor(), &FrameEditor::doubted, this, &MainWindow::askAllTheSame);
     connect(editor(), &FrameEditor::factsChanged, this, &MainWindow::adaptActions);
     connect(m_bench, &Bench::rulerLengthAsked, this, &MainWindow::askRulerLength);
 }
@@ -162,6 +166,12 @@ void MainWindow::arrived()
     offerWaiting();
     if (m_arrived.empty())
         return;
+    // A question that is open is about the frame on the bench: what arrived waits for its answer.
+    if (auto *open = qobject_cast<QDialog *>(QApplication::activeModalWidget())) {
+        connect(open, &QDialog::finished, this, &MainWindow::arrived,
+                Qt::ConnectionType(Qt::QueuedConnection | Qt::UniqueConnection));
+        return;
+    }
     // One chart: its answer opens where attention is needed. Several: the day sheet shows them all.
     const auto frame = m_arrived.back();
     if (m_arrived.size() == 1) {
@@ -247,6 +257,20 @@ QInputDialog *MainWindow::question(const QString &title, const QString &said)
     dialog->setWindowTitle(title);
     dialog->setLabelText(said);
     return dialog;
+}
+
+/// What cannot be right is done only by whoever says so.
+void MainWindow::askAllTheSame(const QString &message, const std::function<void()> &allTheSame)
+{
+    auto *box = new QMessageBox(QMessageBox::NoIcon, windowTitle(), message, QMessageBox::NoButton, this);
+    box->setObjectName("allTheSame");
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    auto *leave = box->addButton(tr("Leave It"), QMessageBox::RejectRole);
+    auto *go = box->addButton(tr("Do It All the Same"), QMessageBox::AcceptRole);
+    box->setDefaultButton(leave);
+    box->setEscapeButton(leave);
+    connect(go, &QPushButton::clicked, this, allTheSame);
+    box->open();
 }
 
 QString MainWindow::handover() const

@@ -122,6 +122,7 @@ private:
     void showAbout();
 
     QInputDialog *question(const QString &title, const QString &words);
+    void askAllTheSame(const QString &message, const std::function<void()> &allTheSame);
     [[nodiscard]] QString handover() const; ///< the job's folder for what leaves it, made
     void connectAll();
     void adapt();
