@@ -26,9 +26,7 @@ std::optional<Vector3> colourAt(const Overview &o, const PixelPoint &p, int reac
 
 namespace {
 
-constexpr double kSurely = 0.93; ///< explained without more freedom
-constexpr double kLeastWithFreedom =
-    0.97; ///< that two levels of light, or two thirds of the patches, must explain
+constexpr double kSurely = 0.93;        ///< explained: no more freedom is asked for, or what is with it
 constexpr double kDeepestShadow = 0.06; ///< four stops: nothing is seen in a deeper one
 constexpr size_t kLookedCloser = 8;     ///< hypotheses of a lattice, for each costs a millisecond or two
 
@@ -348,11 +346,8 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colou
     const double plain = plainColourFit(chart, colours);
     if (plain >= kSurely || chart.patches.size() < 20)
         return plain;
-    // What takes more freedom must explain more.
-    for (const double share : {fitUnderShadow(chart, colours), fitOfMost(fitPatches(chart, colours))})
-        if (share >= kLeastWithFreedom)
-            return std::max(plain, share);
-    return plain;
+    const double freer = std::max(fitUnderShadow(chart, colours), fitOfMost(fitPatches(chart, colours)));
+    return freer >= kSurely ? freer : plain;
 }
 
 /// Those hypotheses that lie on most of the chart, once more, for a shadow or glare.

@@ -19,6 +19,10 @@ struct Placement
 /// of light over the chart (at most half as strong again at one edge as in the middle) and a veil of up to 8
 /// % of white, the worst twelfth of the patches, two at least, left out (a finger, a reflection). 1 is
 /// perfect; a wrong orientation gives less than 0.8. Patches with no reading (negative) are left out too.
+///
+/// Of charts of 20 patches and more that this explains to less than 0.93, the likeliest shadow is taken out
+/// (fit/shadow_edge.h) or the worst third of the patches (a band of glare), and that counts where it explains
+/// 0.93: right placements give 0.94 and more then, wrong turns 0.2.
 [[nodiscard]] double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &patches);
 
 /// The placement of the chart on this lattice, over all turns and shifts, whose colours fit best; when none
