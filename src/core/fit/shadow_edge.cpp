@@ -3,7 +3,7 @@
 #include "core/base/statistics.h"
 #include "core/fit/capture_fit.h"
 
-#include <Eigen/LU>
+#include <Eigen/Cholesky>
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -22,7 +22,7 @@ constexpr double kDeepest = 1.0 / 64;
 /// What the least squares need of a set of patches, so that two sets are added or taken apart.
 struct Sums
 {
-    Eigen::Matrix3d cross = Eigen::Matrix3d::Zero(); ///< w² XYZ rgbᵀ: a column a channel
+    Eigen::Matrix3d cross = Eigen::Matrix3d::Zero(); ///< w² L⁻¹ XYZ rgbᵀ: a column a channel
     Eigen::Vector3d squares = Eigen::Vector3d::Zero();
     int count = 0;
 
@@ -36,37 +36,40 @@ struct Division
     double left = 1e9; ///< squared residuals over squared values, after the division
 };
 
-/// All patches prepared: weighted, and the inverse of their normal matrix.
+/// All patches prepared: weighted, and their normal matrix N taken apart as L Lᵀ, so that aᵀ N⁻¹ b is a plain
+/// product of what was divided by L.
 struct Weighted
 {
     std::vector<Eigen::Vector3d> xyz, rgb;
     std::vector<double> weight; ///< 0 leaves a patch out
-    Eigen::Matrix3d inverse;
+    Eigen::Matrix3d divide;     ///< L⁻¹
     bool prepare()
     {
         Eigen::Matrix3d normal = Eigen::Matrix3d::Zero();
         for (size_t i = 0; i < xyz.size(); ++i)
             normal += weight[i] * weight[i] * xyz[i] * xyz[i].transpose();
-        bool sound = false;
-        normal.computeInverseWithCheck(inverse, sound, 1e-14);
-        return sound;
+        const Eigen::LLT<Eigen::Matrix3d> lower(normal);
+        if (lower.info() != Eigen::Success || lower.rcond() < 1e-9)
+            return false;
+        divide = lower.matrixL().solve(Eigen::Matrix3d::Identity());
+        return true;
     }
     Sums of(size_t i) const
     {
         const double w = weight[i] * weight[i];
-        return {w * xyz[i] * rgb[i].transpose(), w * rgb[i].cwiseAbs2(), w > 0 ? 1 : 0};
+        return {w * (divide * xyz[i]) * rgb[i].transpose(), w * rgb[i].cwiseAbs2(), w > 0 ? 1 : 0};
     }
 };
 
 /// The best share of one division, and what it leaves. With t = 1/share a channel's least squares leave
 /// R_lit + t² R_dark − (c_lit + t c_dark)ᵀ N⁻¹ (c_lit + t c_dark), a parabola in t.
-Division judged(const Weighted &all, const Sums &lit, const Sums &dark)
+Division judged(const Sums &lit, const Sums &dark)
 {
     Division out;
     double left = 0, total = 0;
     for (int c = 0; c < 3; ++c) {
         const Eigen::Vector3d a = lit.cross.col(c), b = dark.cross.col(c);
-        const double ab = a.dot(all.inverse * b), bb = b.dot(all.inverse * b), aa = a.dot(all.inverse * a);
+        const double ab = a.dot(b), bb = b.dot(b), aa = a.dot(a);
         const double bend = dark.squares(c) - bb;
         const double t = std::clamp(bend > 0 ? ab / bend : 1.0, kDeepest, 1 / kDeepest);
         out.share(c) = 1 / t;
@@ -105,7 +108,7 @@ void searchDirection(const Weighted &all, const std::vector<double> &along, Divi
             if (inner.count < fewest || whole.count - inner.count < fewest)
                 continue;
             const bool isBand = cuts[i] != 0 && cuts[j] != order.size();
-            auto division = judged(all, whole - inner, inner);
+            auto division = judged(whole - inner, inner);
             if (isBand)
                 division.left /= kBandCredit;
             if (division.left >= best.left)
@@ -115,12 +118,12 @@ void searchDirection(const Weighted &all, const std::vector<double> &along, Divi
         }
 }
 
-Division bestDivision(const Weighted &all, const std::vector<PlacedPatch> &patches)
+Division bestDivision(const Weighted &all, const std::vector<PlacedPatch> &patches, int directions)
 {
     Division best;
     std::vector<double> along(patches.size());
-    for (int d = 0; d < kDirections; ++d) {
-        const double angle = std::numbers::pi * d / kDirections;
+    for (int d = 0; d < directions; ++d) {
+        const double angle = std::numbers::pi * d / directions;
         for (size_t i = 0; i < patches.size(); ++i)
             along[i] = std::cos(angle) * patches[i].u + std::sin(angle) * patches[i].v;
         searchDirection(all, along, best);
@@ -137,7 +140,7 @@ void dropWorst(Weighted &all, const Division &best)
     Eigen::Matrix3d cross = Eigen::Matrix3d::Zero();
     for (size_t i = 0; i < rgb.size(); ++i)
         cross += all.weight[i] * all.weight[i] * all.xyz[i] * rgb[i].transpose();
-    const Eigen::Matrix3d b = (all.inverse * cross).transpose();
+    const Eigen::Matrix3d b = (all.divide.transpose() * (all.divide * cross)).transpose();
     const Eigen::Vector3d white = (b * kPaperWhite).cwiseAbs().cwiseMax(1e-9);
     std::vector<double> residuals;
     for (size_t i = 0; i < rgb.size(); ++i)
@@ -315,7 +318,7 @@ std::optional<ShadowEdge> likeliestShadow(const std::vector<PlacedPatch> &patche
     for (int round = 0; round < 2; ++round) {
         if (!all.prepare())
             return std::nullopt;
-        best = bestDivision(all, patches);
+        best = bestDivision(all, patches, round == 0 ? kDirections / 2 : kDirections);
         if (round == 0 && !best.dark.empty())
             dropWorst(all, best);
     }

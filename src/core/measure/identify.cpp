@@ -350,15 +350,15 @@ double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &colou
     return freer >= kSurely ? freer : plain;
 }
 
-/// Those hypotheses that lie on most of the chart, once more, for a shadow or glare.
+/// Those hypotheses that lie on more than half of the chart, once more, for a shadow or glare.
 static void lookCloser(const ChartDefinition &chart, std::vector<Tried> &tried)
 {
     std::vector<Tried *> order;
-    const int most = std::max_element(tried.begin(), tried.end(), [](const Tried &a, const Tried &b) {
-                         return a.placement.nodes < b.placement.nodes;
-                     })->placement.nodes;
+    int largest = 0;
+    for (const auto &panel : panelsOf(chart))
+        largest = std::max(largest, panel.columns * chart.rows);
     for (auto &one : tried)
-        if (one.placement.nodes * 3 >= most * 2)
+        if (one.placement.nodes * 20 >= largest * 11)
             order.push_back(&one);
     std::sort(order.begin(), order.end(), [](const Tried *a, const Tried *b) {
         return std::pair(a->placement.nodes, a->placement.colourFit) >
