@@ -79,8 +79,9 @@ void cliRead(const fs::path &cli, const fs::path &file, const fs::path &output)
         std::abort();
 }
 
-/// A step of the lean as the window takes it: the fit anew, its colour as a table, the open frame through it
-/// (what the screen shows first, then the full size); nothing is decoded again.
+/// A step of the lean as the window takes it (FrameEditor::leanColour): laid over what was fitted, proved,
+/// its colour as a table, the open frame through it (what the screen shows first, then the full size).
+/// Nothing is fitted or decoded again.
 void leanSteps(const fs::path &file, const Reading &reading, const Parts &parts)
 {
     constexpr int kOnScreen = 2000; // what is larger follows after
@@ -89,10 +90,14 @@ void leanSteps(const fs::path &file, const Reading &reading, const Parts &parts)
     request.sha256 = std::string(64, '0');
     request.ask.parts = parts;
     request.preview = true;
+    auto calibrations = passFrom(reading, request).calibrations;
     const auto turned = [&](bool large) {
-        request.ask.lean.chroma = request.ask.lean.chroma % 4 + 1;
-        const auto pass = passFrom(reading, request);
-        const auto color = shownBy(*open.frame, &pass.calibrations.front(), {});
+        for (auto &calibration : calibrations) {
+            calibration.lean.chroma = calibration.lean.chroma % 4 + 1;
+            if (!proveReading(calibration, reading))
+                std::abort();
+        }
+        const auto color = shownBy(*open.frame, &calibrations.front(), {});
         for (const auto &level : open.levels)
             if ((std::max(level.width, level.height) > kOnScreen) == large)
                 (void)lookOf(level, color);

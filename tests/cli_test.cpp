@@ -348,7 +348,7 @@ void CliTest::balanceTakesLightsLeansAndPresets()
     QVERIFY(refused.status == 2 && refused.err.contains("Tarn 2"));
     const auto aims = run({"balance", "reading.json", "--calibration", "matrix.json", "--aims",
                            "D1=92,D2=160@srgb", "--ladder"});
-    QVERIFY(aims.status == 0 && aims.err.contains("D2 is code") && aims.err.contains("Tungsten (A)"));
+    QVERIFY(aims.status == 3 && aims.err.contains("D2 is code") && aims.err.contains("Tungsten (A)"));
     QCOMPARE(run({"balance", "reading.json", "--light", "50K"}).status, 2);
     QCOMPARE(run({"balance", "reading.json", "--whole"}).status, 2);
     QCOMPARE(run({"balance", kGood, "--whole"}).status, 0);

@@ -305,6 +305,13 @@ void FitWindowTest::twoLightsAreExportedTogether()
         cameraProfileFrom(*readWhole(m_folder.filePath("both.dcp").toStdString(), 1 << 24), "both.dcp");
     QVERIFY(profile && profile->lights.size() == 2);
     QVERIFY(QFile::exists(m_folder.filePath("both.cube")) && QFile::exists(m_folder.filePath("both.dng")));
+    // the same again replaces nothing: a number tells them apart
+    ExportSubject again{testing::sampleCalibration(), {1, 1, 1}, {}, {}, {}};
+    TaskRunner tasks;
+    ExportDialog next(again, m_folder.path(), &tasks);
+    next.findChild<QLineEdit *>("name")->setText("both");
+    const auto said = next.findChild<QLabel *>("preview")->text();
+    QVERIFY2(said.contains("both 2.dcp") && !said.contains("both.dcp"), qPrintable(said));
 }
 
 void FitWindowTest::threeLightsMakeOneProfile()

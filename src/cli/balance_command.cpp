@@ -16,7 +16,8 @@ namespace {
 
 struct Options
 {
-    std::string input, patches, area, output, calibration, light, lean, name, setup, preset, aims;
+    std::string input, patches, area, output, calibration, light, lean, name, setup, preset, aims,
+        assume = "srgb";
     bool whole = false, ladder = false, force = false;
 };
 
@@ -54,18 +55,17 @@ Result<Input> inputFrom(const Options &options)
         out.calibration = *calibration;
     }
     if (isDocument(options.input)) {
-        const auto reading = loadReading(options.input);
+        const auto reading = readingToUse(options.input);
         if (!reading)
             return reading.error();
         out.reading = *reading;
         return out;
     }
-    const auto frame = openFrame(options.input);
+    const auto frame = openToMeasure(options.input, options.assume);
     if (!frame)
         return frame.error();
     out.frame = *frame;
-    const bool needsChart =
-        options.area.empty() && !options.whole && options.light.empty() && options.preset.empty();
+    const bool needsChart = options.area.empty() && !options.whole && options.light.empty();
     if (needsChart || !options.aims.empty()) {
         const auto reading = readFrame(*frame);
         if (!reading)
@@ -90,6 +90,11 @@ Result<Balance> presetOf(const Options &options, const Input &input)
         return unusable("{file}: {reason}", {{"file", options.input}, {"reason", said}});
     if (!said.empty())
         std::fprintf(stderr, "%s: %s\n", options.input.c_str(), said.c_str());
+    if (input.reading)
+        if (const auto chart = chartOf(*input.reading))
+            if (const auto same = unlessForced(options.force, refusedPreset(*preset, *input.reading, *chart));
+                !same)
+                return same.error();
     return preset;
 }
 
@@ -157,6 +162,7 @@ void tellGreys(const Input &input, const Balance &balance)
         std::fprintf(stderr, "%s\n", words::otherFace(*face).c_str());
 }
 
+/// AnswerIsNo where a neutral misses its aim, or cannot be judged.
 int tellAims(const Options &options, const Input &input)
 {
     if (!input.calibration)
@@ -166,9 +172,13 @@ int tellAims(const Options &options, const Input &input)
                             : Result<ExposureAims>(chart.error());
     if (!aims)
         return failed(aims.error());
-    for (const auto &one : aimedNeutrals(*input.calibration, *input.reading, *chart, *aims))
+    int status = Done;
+    for (const auto &one : aimedNeutrals(*input.calibration, *input.reading, *chart, *aims)) {
         std::fprintf(stderr, "%s\n", words::aimed(one).c_str());
-    return Done;
+        if (!one.usable || !one.passes)
+            status = AnswerIsNo;
+    }
+    return status;
 }
 
 void tellLadder(const Input &input)
@@ -189,15 +199,16 @@ int run(const Options &options)
     if (!result)
         return failed(result.error());
     tellGreys(*input, *result);
-    if (!options.aims.empty())
-        if (const int status = tellAims(options, *input); status != Done)
-            return status;
+    const int met = options.aims.empty() ? int(Done) : tellAims(options, *input);
+    if (met != Done && met != AnswerIsNo)
+        return met;
     if (options.ladder)
         tellLadder(*input);
     if (input->frame && input->frame->rendered)
         std::fprintf(stderr, "%s: %s\n", options.input.c_str(),
                      words::renderedCost(costOfBalance(*input->frame, result->multipliers)).c_str());
-    return deliver(documentOf(*result), options.output);
+    const int written = deliver(documentOf(*result), options.output);
+    return written == Done ? met : written;
 }
 
 } // namespace
@@ -228,11 +239,15 @@ Action addBalance(CommandLine &app)
                "steps warmer,rosier (negative: cooler, greener), kept apart from the neutral");
     app.option("--name", options->name, "keep it as a preset under this name");
     app.option("--setup", options->setup, "the lighting setup, for the preset");
-    app.option("--aims", options->aims,
-               "check the neutrals' levels: reference, or D1=92, D1=92±0.5, D1=242@srgb");
+    app.option(
+        "--aims", options->aims,
+        "check the neutrals' levels, status 3 where one misses: reference, or D1=92, D1=92±0.5, D1=242@srgb");
+    app.option("--assume", options->assume,
+               "space of a picture that does not say its own: srgb (the default), display-p3, oprgb or romm");
     app.flag("--ladder", options->ladder, "print named lights and what they ask of this camera");
     app.option("-o", options->output, "where the document goes; - is standard output");
-    app.flag("--force", options->force, "take a patch or an area that is no neutral, too");
+    app.flag("--force", options->force,
+             "take a patch or an area that is no neutral, or a preset of another light, too");
     return [options] { return run(*options); };
 }
 

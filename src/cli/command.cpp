@@ -3,6 +3,8 @@
 #include "core/base/csv_table.h"
 #include "core/base/number_text.h"
 #include "core/tasks/inspect_task.h"
+#include "core/tasks/read_task.h"
+#include "core/words/frame_words.h"
 
 #include <cmath>
 #include <cstdio>
@@ -13,6 +15,28 @@ int failed(const Error &error)
 {
     std::fprintf(stderr, "wavechroma-cli: %s\n", error.message.c_str());
     return error.fault == Fault::Internal ? InternalFault : Unusable;
+}
+
+Result<RawFrame> openToMeasure(const std::string &image, const std::string &assume)
+{
+    auto frame = openFrame(image, assume);
+    if (frame && !frame->assumedSpace.empty())
+        std::fprintf(stderr,
+                     "%s: has no profile: taken as %s; if it is in another space, say --assume display-p3, "
+                     "oprgb or romm\n",
+                     image.c_str(), frame->assumedSpace.c_str());
+    return frame;
+}
+
+Result<Reading> readingToUse(const std::string &file)
+{
+    const auto use = loadReadingToUse(file);
+    if (!use)
+        return use.error();
+    if (use->choice)
+        std::fprintf(stderr, "%s: %s is used. %s\n", file.c_str(), use->reading.image.c_str(),
+                     words::bracket(*use->choice).c_str());
+    return use->reading;
 }
 
 Result<wavechroma::Done> unlessForced(bool force, const std::optional<words::Phrase> &refusal)

@@ -1,6 +1,8 @@
 #pragma once
 #include "cli/command_line.h"
 #include "core/base/result.h"
+#include "core/chart/reading.h"
+#include "core/raw/raw_frame.h"
 
 #include <optional>
 #include <string>
@@ -24,6 +26,10 @@ Action addDemo(CommandLine &app);
 
 /// What is refused unless `force` says that the user knows better.
 [[nodiscard]] Result<wavechroma::Done> unlessForced(bool force, const std::optional<words::Phrase> &refusal);
+/// A frame opened; standard error is told what a picture is taken for that does not say its space.
+[[nodiscard]] Result<RawFrame> openToMeasure(const std::string &image, const std::string &assume);
+/// A reading, or the one to use of a bracket's array, which standard error is told.
+[[nodiscard]] Result<Reading> readingToUse(const std::string &file);
 /// Prints the message on standard error and says the exit status.
 int failed(const Error &error);
 /// The document to a file, whole or not at all, or to standard output for "-" and "".

@@ -119,7 +119,7 @@ int run(const Options &options)
         return failed(request.error());
     std::vector<Reading> readings;
     for (const auto &file : options.readings) {
-        const auto reading = loadReading(file);
+        const auto reading = readingToUse(file);
         if (!reading)
             return failed(reading.error());
         readings.push_back(*reading);

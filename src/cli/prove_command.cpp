@@ -22,7 +22,7 @@ Result<Proof> proof(const Options &options)
     const auto calibration = loadCalibration(options.calibration);
     if (!calibration)
         return calibration.error();
-    const auto reading = loadReading(options.reading);
+    const auto reading = readingToUse(options.reading);
     if (!reading)
         return reading.error();
     if (const auto sound =

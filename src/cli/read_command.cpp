@@ -14,7 +14,7 @@ namespace {
 struct Options
 {
     std::vector<std::string> images, flats;
-    std::string chart, corners, tolerance, leftOut, output;
+    std::string chart, corners, tolerance, leftOut, output, assume = "srgb";
     double window = 0.5;
 };
 
@@ -71,7 +71,7 @@ int run(const Options &options)
     std::vector<Reading> readings;
     int status = Done;
     for (const auto &image : options.images) {
-        auto frame = openFrame(image);
+        auto frame = openToMeasure(image, options.assume);
         if (frame && !options.flats.empty()) {
             words::Phrase warning;
             frame = withFlats(*frame, {options.flats.begin(), options.flats.end()}, &warning);
@@ -113,6 +113,8 @@ Action addRead(CommandLine &app)
     app.option("--without", options->leftOut, "patches to switch off, ID,ID…");
     app.option("--tolerance", options->tolerance,
                "limits of the checks: ordinary, strict, or a tolerance sheet file");
+    app.option("--assume", options->assume,
+               "space of pictures that do not say theirs: srgb (the default), display-p3, oprgb or romm");
     app.option("-o", options->output, "where the document goes; - is standard output");
     return [options] { return run(*options); };
 }

@@ -75,8 +75,11 @@ BenchFacts benchFacts(const JobState &state, const Stations &stations, RowId fra
     facts.frame = *row;
     facts.serving = stations.servingOf(state, frame);
     const auto *reading = state.readingOf(frame);
-    if (!reading)
+    if (!reading) { // of a product frame: what was chosen for it
+        facts.balance = row->balance;
+        facts.balanceIsChosen = row->balance.has_value();
         return facts;
+    }
     if (const auto &fault = reading->reading.fault()) {
         facts.fault = fault->phrase;
         return facts;

@@ -1,6 +1,7 @@
 // The balance of the frame on the bench.
 #include "app/model/frame_editor.h"
 #include "app/model/spoken.h"
+#include "core/tasks/reference_task.h"
 #include "core/words/balance_words.h"
 #include "core/words/frame_words.h"
 
@@ -133,6 +134,12 @@ void FrameEditor::usePreset(const QString &file, const std::vector<RowId> &frame
             said << words;
         if (verdict.refuses())
             continue;
+        if (const auto *read = m_job->state().readingOf(id); read && read->brief.found)
+            if (const auto chart = chartOf(*read->reading))
+                if (const auto other = refusedPreset(*preset, *read->reading, *chart)) {
+                    said << text(*other);
+                    continue;
+                }
         ++taken;
         auto after = *row;
         after.balance = *preset;

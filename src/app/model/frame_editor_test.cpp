@@ -26,6 +26,10 @@ private slots:
     void aPatchIsOffAndOnAgain();
     void aDraggedChartIsOneStep();
     void aBalanceIsOfTheFrame();
+    void whatCannotBeRightIsAskedAbout();
+    void aPresetIsOfItsLight();
+    void aProductFramesBalanceIsShown();
+    void weightsOutliveAPatchSwitchedOff();
     void nothingIsDoneWithoutAFrame();
 
 private:
@@ -159,6 +163,85 @@ void FrameEditorTest::aBalanceIsOfTheFrame()
     m_editor->dropBalance();
     m_editor->finishWork();
     QVERIFY(!m_job->state().frame(id)->balance);
+}
+
+/// Each does nothing until whoever asked says that they know better.
+void FrameEditorTest::whatCannotBeRightIsAskedAbout()
+{
+    QString said;
+    std::function<void()> allTheSame;
+    connect(m_editor.get(), &FrameEditor::doubted, this,
+            [&](const QString &message, const std::function<void()> &doIt) {
+                said = message;
+                allTheSame = doIt;
+            });
+    const auto asked = [&](const char *words) {
+        m_editor->finishWork();
+        const bool right = said.contains(words) && m_job->undoStack()->count() == 0;
+        said.clear();
+        return right;
+    };
+    m_editor->balanceFromGreys({"A2"});
+    QVERIFY(asked("A2 is no neutral"));
+    const auto &frame = *m_editor->facts()->frame;
+    m_editor->balanceFromArea({0, 0}, {double(frame.width), double(frame.height)});
+    QVERIFY(asked("not one plain thing"));
+    m_editor->fitUnderLight("A");
+    QVERIFY(asked("cannot be under"));
+    allTheSame();
+    m_editor->finishWork();
+    QCOMPARE(m_job->undoStack()->count(), 1);
+    QVERIFY(!m_editor->facts()->chosen()->light.estimated);
+    m_editor->fitUnderLight("5500K");
+    m_editor->finishWork();
+    QVERIFY(said.isEmpty());
+    QCOMPARE(m_job->undoStack()->count(), 2);
+}
+
+void FrameEditorTest::aPresetIsOfItsLight()
+{
+    const auto file = m_folder.filePath("north.balance.json");
+    m_editor->balanceFromGreys({"D4"});
+    QVERIFY(m_editor->keepPreset(file, "North"));
+    QSignalSpy told(m_editor.get(), &FrameEditor::problem);
+    const RowId other = named("0414"); // the same camera under the copy stand's lamps, with a chart too
+    RowId stand = 0;
+    for (const auto &row : m_job->state().readings)
+        if (row.brief.found && m_job->state().frame(row.frame)->setup != m_job->state().frame(other)->setup &&
+            row.brief.camera.model == m_job->state().frame(other)->camera.model &&
+            !refusedPreset(*m_job->state().frame(other)->balance, *row.reading, m_editor->facts()->chart) ==
+                false)
+            stand = row.frame;
+    QVERIFY(stand != 0);
+    m_editor->usePreset(file, {stand});
+    QVERIFY(!m_job->state().frame(stand)->balance);
+    QVERIFY(told.count() == 1 && told[0][0].toString().contains("another light than the preset North"));
+}
+
+void FrameEditorTest::aProductFramesBalanceIsShown()
+{
+    RowId product = 0;
+    for (const auto &frame : m_job->state().frames)
+        if (frame.part == FramePart::Product)
+            product = frame.id;
+    m_job->setCurrentFrame(product);
+    QTRY_VERIFY(m_editor->picture() && m_editor->picture()->id == product);
+    QVERIFY(!m_editor->facts()->reading && !m_editor->facts()->balance);
+    m_editor->balanceFromLight({5000, 0});
+    QVERIFY(m_editor->facts()->balanceIsChosen);
+    QCOMPARE(m_editor->facts()->balance->multipliers, m_job->state().frame(product)->balance->multipliers);
+}
+
+void FrameEditorTest::weightsOutliveAPatchSwitchedOff()
+{
+    m_editor->useWeights("B2=4");
+    m_editor->finishWork();
+    QCOMPARE(m_editor->weights(), QString("B2=4"));
+    for (int i = 0; i < 2; ++i) {
+        m_editor->clickPatch("B2");
+        m_editor->finishWork();
+    }
+    QCOMPARE(m_editor->weights(), QString("B2=4"));
 }
 
 void FrameEditorTest::nothingIsDoneWithoutAFrame()

@@ -22,6 +22,10 @@ private slots:
     void aWrongPatternStops();
     void unevenLightIsToldBySideAndShare_data();
     void unevenLightIsToldBySideAndShare();
+    void aShadowIsToldBySideStopsAndPatches_data();
+    void aShadowIsToldBySideStopsAndPatches();
+    void smoothLightIsNoShadow_data();
+    void smoothLightIsNoShadow();
     void flareGlareFingersAndBlurAreTold();
     void cleanFramesOfEveryCameraAndLampPass_data();
     void cleanFramesOfEveryCameraAndLampPass();
@@ -76,7 +80,7 @@ const Check &named(const std::vector<Check> &checks, const char *id)
 void CaptureChecksTest::aGoodFramePassesAll()
 {
     const auto checks = captureChecks(frameAt(0), chart(), evidenceOf(frameAt(0)));
-    QCOMPARE(checks.size(), size_t(11)); // "A check that ran is listed whatever it found."
+    QCOMPARE(checks.size(), size_t(12)); // "A check that ran is listed whatever it found."
     for (const auto &check : checks)
         QVERIFY2(check.severity == Severity::Ok, check.id.c_str());
 }
@@ -149,6 +153,8 @@ struct Staged
     std::optional<std::pair<int, Spectrum>> painted; ///< a patch covered by something of this reflectance
     int orientation = 1;
     const char *camera = "Tarn 2", *lamp = "daylight";
+    std::optional<sim::Shade> shade = {};
+    sim::HotSpot hotSpot = {};
 
     std::vector<Check> checks() const
     {
@@ -156,6 +162,8 @@ struct Staged
         scene.background = sim::addMaterial(scene, sim::flatReflectance(0.3));
         scene.gradientX = gradientX;
         scene.gradientY = gradientY;
+        scene.shade = shade;
+        scene.hotSpot = hotSpot;
         scene.flare = flare;
         scene.blurPixels = blur;
         sim::PrintedChart printed;
@@ -223,6 +231,73 @@ void CaptureChecksTest::unevenLightIsToldBySideAndShare()
         QVERIFY2(std::abs(check.value - along / (1 + along / 2)) < 0.035,
                  qPrintable(QString("%1 for %2").arg(check.value).arg(along / (1 + along / 2))));
         QCOMPARE(check.severity, gx == 0 && gy == 0 ? Severity::Ok : Severity::Warn);
+    }
+}
+
+void CaptureChecksTest::aShadowIsToldBySideStopsAndPatches_data()
+{
+    QTest::addColumn<double>("x"); // of the edge, from the picture's left; the chart lies from 300 to 1 200
+    QTest::addColumn<double>("degrees");
+    QTest::addColumn<double>("stops");
+    QTest::addColumn<int>("side");
+    QTest::addColumn<QString>("patches"); // without those that the edge lies on
+    QTest::newRow("right half") << 748.0 << 0.0 << 1.5 << int(Side::Right)
+                                << "A4 A5 A6 B4 B5 B6 C4 C5 C6 D4 D5 D6";
+    QTest::newRow("left third, faint")
+        << 600.0 << 180.0 << 0.5 << int(Side::Left) << "A1 A2 B1 B2 C1 C2 D1 D2";
+    QTest::newRow("over a column") << 970.0 << 0.0 << 2.2 << int(Side::Right) << "A6 B6 C6 D6";
+    QTest::newRow("a corner, deep") << 800.0 << 40.0 << 2.5 << int(Side::Right)
+                                    << "A6 B5 B6 C5 C6 D4 D5 D6";
+}
+
+/// With its edge among the patches a chart is found and placed as well as without, though half of it has a
+/// third of the light.
+void CaptureChecksTest::aShadowIsToldBySideStopsAndPatches()
+{
+    QFETCH(double, x);
+    QFETCH(double, degrees);
+    QFETCH(double, stops);
+    QFETCH(int, side);
+    QFETCH(QString, patches);
+    Staged staged;
+    const double share = std::exp2(-stops);
+    staged.shade = sim::Shade{{x, 500}, degrees * 0.0174533, 1e9, 6, {0.96 * share, share, 1.05 * share}};
+    staged.gradientX = 0.1;
+    const auto checks = staged.checks();
+    QVERIFY(named(checks, "found").severity == Severity::Ok);
+    const auto &check = named(checks, "shadow");
+    QVERIFY2(check.severity == Severity::Stop && check.finding == "edge",
+             qPrintable(QString::number(check.value)));
+    QVERIFY2(std::abs(check.value - stops) < 0.12, qPrintable(QString::number(check.value)));
+    QCOMPARE(check.stops.value_or(0), check.value);
+    QCOMPARE(int(check.side), side);
+    for (const auto &id : patches.split(' '))
+        QVERIFY2(std::count(check.patches.begin(), check.patches.end(), id.toStdString()) == 1,
+                 qPrintable(id));
+    for (const char *other : {"obstruction", "glare", "match"})
+        QVERIFY2(named(checks, other).severity == Severity::Ok, other);
+}
+
+void CaptureChecksTest::smoothLightIsNoShadow_data()
+{
+    QTest::addColumn<double>("gradient");
+    QTest::addColumn<double>("spot");
+    QTest::newRow("half as much light at one side") << 0.6 << 0.0;
+    QTest::newRow("a hot spot") << 0.0 << 0.4;
+    QTest::newRow("a dark spot and a gradient") << 0.3 << -0.3;
+}
+
+void CaptureChecksTest::smoothLightIsNoShadow()
+{
+    QFETCH(double, gradient);
+    QFETCH(double, spot);
+    Staged staged;
+    staged.gradientX = gradient;
+    staged.hotSpot = {{620, 430}, 330, spot};
+    for (const char *camera : {"Tarn 2", "Marram 8", "Osprey Mini"}) {
+        staged.camera = camera;
+        const auto check = named(staged.checks(), "shadow");
+        QVERIFY2(check.severity == Severity::Ok && check.finding == "none", camera);
     }
 }
 

@@ -250,7 +250,18 @@ void DocumentsTest::namesAreComposed()
 {
     auto calibration = testing::sampleCalibration();
     QCOMPARE(composedName(calibration, "North table"),
-             "Tarn 2, 60 mm f/2.8, North table, " + calibration.light.name + ", 2026-10-14");
+             "Tarn 2, 60 mm f/2.8, North table, " + calibration.light.name + ", 2026-10-14, " +
+                 calibration.parts.colour +
+                 (calibration.parts.tone == "as-shot" ? "" : ", " + calibration.parts.tone));
+    auto apart = calibration;
+    apart.lean = {-2, 1};
+    apart.parts = {"roots", "greys"};
+    apart.asked.reference = "frames/HR_0510.reading.json";
+    apart.camera.serial = "HR204";
+    apart.camera.iso = 400;
+    QCOMPARE(composedName(apart, "", {true, true}),
+             "Tarn 2, no. HR204, 60 mm f/2.8, " + calibration.light.name +
+                 ", ISO 400, 2026-10-14, roots, greys, reds -2, chroma 1, to HR_0510");
     QCOMPARE(fileNameOf("Tarn 2, 60 mm f/2.8"), std::string("Tarn_2_60_mm_f_2.8"));
     QCOMPARE(fileNameOf("../../etc"), std::string("calibration.._.._etc"));
     QCOMPARE(fileNameOf("–"), std::string("calibration"));

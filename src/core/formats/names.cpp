@@ -3,10 +3,13 @@
 #include "core/base/number_text.h"
 
 #include <cctype>
+#include <cmath>
+#include <filesystem>
+#include <map>
 
 namespace wavechroma {
 
-std::string composedName(const Calibration &c, const std::string &setup)
+std::string composedName(const Calibration &c, const std::string &setup, const TellApart &also)
 {
     std::string name;
     const auto add = [&](const std::string &part) {
@@ -14,13 +17,28 @@ std::string composedName(const Calibration &c, const std::string &setup)
             name += (name.empty() ? "" : ", ") + part;
     };
     add(c.camera.model.empty() ? c.camera.make : c.camera.model);
+    if (also.serial && !c.camera.serial.empty())
+        add("no. " + c.camera.serial);
     std::string lens = c.camera.lens;
     if (!c.camera.make.empty() && lens.rfind(c.camera.make + " ", 0) == 0)
         lens.erase(0, c.camera.make.size() + 1);
     add(lens);
     add(setup);
     add(c.light.name == "unknown" ? "" : c.light.name);
+    if (also.iso && c.camera.iso > 0)
+        add("ISO " + std::to_string(int(std::lround(c.camera.iso))));
     add(c.camera.capturedAt.substr(0, 10));
+    if (c.patches.empty() && name.empty())
+        return "Calibration";
+    add(c.parts.colour == "auto" ? "" : c.parts.colour);
+    if (c.parts.tone != "auto" && c.parts.tone != "as-shot")
+        add(c.parts.tone);
+    if (c.lean.reds != 0)
+        add("reds " + std::to_string(c.lean.reds));
+    if (c.lean.chroma != 0)
+        add("chroma " + std::to_string(c.lean.chroma));
+    if (const auto match = std::filesystem::path(c.asked.reference).stem().stem().string(); !match.empty())
+        add("to " + match);
     return name.empty() ? "Calibration" : name;
 }
 

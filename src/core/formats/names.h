@@ -3,9 +3,16 @@
 
 namespace wavechroma {
 
-/// "Tarn 2, 60 mm f/2.8, North table, 5 450 K, 2026-10-14": camera, lens (without a maker's name that
-/// repeats), setup, light and date; what is unknown is left out. Never empty.
-[[nodiscard]] std::string composedName(const Calibration &calibration, const std::string &setup);
+/// What else is needed to tell a calibration from its neighbours.
+struct TellApart
+{
+    bool serial = false, iso = false;
+};
+/// "Tarn 2, 60 mm f/2.8, North table, 5 450 K, 2026-10-14, roots, greys, reds -1": camera, lens (without a
+/// maker's name that repeats), setup, light, date, the parts (tone where it was fitted), the lean where there
+/// is one, and the reading it was matched to; what is unknown is left out. Never empty.
+[[nodiscard]] std::string composedName(const Calibration &calibration, const std::string &setup,
+                                       const TellApart &also = {});
 
 /// In ASCII, for places that hold nothing else: letters without their marks, "ä" as "ae", dashes and quotes
 /// in their plain forms, anything else as "?".

@@ -136,6 +136,23 @@ std::string documentOf(const std::vector<Reading> &readings)
     return textOf(list);
 }
 
+Result<std::vector<Reading>> readingsFrom(const std::string &text, const std::string &name)
+{
+    const auto document = parse(text, name);
+    if (!document)
+        return document.error();
+    std::vector<Reading> out;
+    if (document->is_array() && document->empty())
+        return unusable("{file}: holds no reading", {{"file", name}});
+    for (const auto &one : document->is_array() ? *document : Json::array({*document})) {
+        const auto reading = readDocument<Reading>(one, "reading", name, readingOf);
+        if (!reading)
+            return reading.error();
+        out.push_back(*reading);
+    }
+    return out;
+}
+
 Result<Reading> readingFrom(const std::string &text, const std::string &name)
 {
     auto document = parse(text, name);

@@ -11,7 +11,23 @@ namespace wavechroma::measure {
 
 namespace {
 
-bool isNeutral(const Overview &overview, const RawFrame &frame, const cv::Mat &region)
+constexpr double kLeastShare = 1 / 70.0; ///< of the frame, for a card is held up to be seen
+/// Of the frame's bright end: an 18 % grey under the same light as a white has 0.2, black paint and a chart's
+/// frame 0.03.
+constexpr double kLeastLevel = 0.06;
+
+/// Green of the frame's bright end, the 99th percentile.
+double brightEnd(const Overview &overview)
+{
+    std::vector<float> greens;
+    for (size_t i = 1; i < overview.rgb.size(); i += 3 * 7)
+        greens.push_back(overview.rgb[i]);
+    const auto at = greens.begin() + ptrdiff_t(greens.size() * 99 / 100);
+    std::nth_element(greens.begin(), at, greens.end());
+    return double(*at);
+}
+
+bool isNeutralGrey(const Overview &overview, const RawFrame &frame, const cv::Mat &region, double bright)
 {
     double sum[3]{};
     int n = 0;
@@ -23,7 +39,7 @@ bool isNeutral(const Overview &overview, const RawFrame &frame, const cv::Mat &r
                         overview.rgb[(size_t(y) * size_t(overview.width) + size_t(x)) * 3 + size_t(c)]);
                 ++n;
             }
-    if (n == 0 || !(sum[1] > 0.005 * n)) // black says nothing
+    if (n == 0 || !(sum[1] > 0.005 * n) || sum[1] < kLeastLevel * bright * n) // black says nothing
         return false;
     const Vector3 neutral = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
     if (!frame.fileColor.asShotNeutral && frame.mosaic)
@@ -69,10 +85,11 @@ std::optional<Corners> findPlainArea(const RawFrame &frame)
     const Overview overview =
         halved(overviewOf(frame, std::max(1, std::max(frame.width, frame.height) / 1500)));
     const cv::Size size(overview.width, overview.height);
+    const double bright = brightEnd(overview);
     for (const FlatRule &rule :
          {FlatRule{14, true, 0}, FlatRule{10, false, 0}, FlatRule{14, true, 5}, FlatRule{24, true, 5}}) {
         std::optional<Corners> best;
-        double largest = size.area() / 400.0;
+        double largest = size.area() * kLeastShare;
         const cv::Mat labels = flatRegions(overview, rule);
         double most = 0;
         cv::minMaxLoc(labels, nullptr, &most);
@@ -88,7 +105,7 @@ std::optional<Corners> findPlainArea(const RawFrame &frame)
             cv::morphologyEx(region, region, cv::MORPH_CLOSE,
                              cv::getStructuringElement(cv::MORPH_RECT, {9, 9}));
             const auto quad = quadOf(region);
-            if (!quad || !isNeutral(overview, frame, region))
+            if (!quad || !isNeutralGrey(overview, frame, region, bright))
                 continue;
             // a table that runs out of the frame on several sides is no card
             const int atEdge = int(std::count_if(quad->begin(), quad->end(), [&](const PixelPoint &p) {

@@ -66,6 +66,8 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
     int compression = 0;
     if (png_get_iCCP(png, info, &iccName, &compression, &icc, &iccSize))
         out.iccProfile.assign(icc, icc + iccSize);
+    int intent = 0;
+    out.saysSrgb = png_get_sRGB(png, info, &intent) != 0;
     const size_t count = size_t(out.width) * size_t(out.channels) * size_t(out.height);
     out.codes.resize(count);
     for (size_t i = 0; i < count; ++i)

@@ -67,6 +67,26 @@ Result<Done> readStrips(TIFF *tiff, CodedPicture &out, int samples, int bits, co
     return Done{};
 }
 
+const char *kindOf(uint16_t photometric)
+{
+    switch (photometric) {
+    case PHOTOMETRIC_PALETTE:
+        return "palette colours";
+    case PHOTOMETRIC_SEPARATED:
+        return "inks (CMYK)";
+    case PHOTOMETRIC_YCBCR:
+        return "luma and chroma (YCbCr)";
+    case PHOTOMETRIC_CIELAB:
+    case PHOTOMETRIC_ICCLAB:
+    case PHOTOMETRIC_ITULAB:
+        return "Lab";
+    case PHOTOMETRIC_MINISWHITE:
+        return "inverted grey";
+    default:
+        return "colours that it does not name";
+    }
+}
+
 } // namespace
 
 Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::string &name)
@@ -93,7 +113,8 @@ Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::strin
     if (width == 0 || height == 0 || size_t(width) * height > kMostPixels || width > 65500 || height > 65500)
         return unusable("{file}: has no usable picture size", {{"file", name}});
     if (!(rgb && samples >= 3) && !(grey && samples >= 1))
-        return unusable("{file}: only RGB and grey TIFF pictures can be measured", {{"file", name}});
+        return unusable("{file}: is a TIFF picture in {kind}; only RGB and grey ones can be measured",
+                        {{"file", name}, {"kind", words::Phrase{kindOf(photometric)}}});
     if ((bits != 8 && bits != 16) || format != SAMPLEFORMAT_UINT)
         return unusable("{file}: only 8 and 16 bit whole-number TIFF pictures can be measured",
                         {{"file", name}});

@@ -27,6 +27,7 @@ struct CodedPicture
     int maxCode = 255;                       ///< 255 or 65535
     std::vector<uint16_t> codes;             ///< interleaved
     std::vector<uint8_t> iccProfile;         ///< empty when none
+    bool saysSrgb = false;                   ///< by a mark of its format's own
 };
 
 inline constexpr size_t kMostPixels = 400'000'000;
@@ -43,11 +44,13 @@ struct Linearised
 
 /// Undoes the tone curve of the picture's profile, keeping its primaries where the profile is
 /// matrix-and-curves; profiles with tables go to linear sRGB primaries, and pictures without a profile count
-/// as sRGB.
-Result<Linearised> linearise(const CodedPicture &picture, const std::string &name);
+/// as `assume` says.
+Result<Linearised> linearise(const CodedPicture &picture, const std::string &name, const std::string &assume);
 
 /// Fills what the decoders left empty of camera facts and the orientation from the file's Exif data. Never
 /// fails: a file with broken metadata keeps what is known.
+/// Does the Exif data say that the codes are sRGB?
+bool exifSaysSrgb(std::span<const uint8_t> bytes);
 void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation);
 
 Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name);

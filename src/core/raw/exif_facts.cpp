@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <exiv2/exiv2.hpp>
+#include <memory>
 #include <mutex>
 
 namespace wavechroma::raw {
@@ -51,9 +52,8 @@ void setIfZero(double &target, double value)
         target = value;
 }
 
-} // namespace
-
-void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation)
+/// Read; null where the library is not to be had. Throws for what it cannot read.
+std::unique_ptr<Exiv2::Image> metadataOf(std::span<const uint8_t> bytes)
 {
     static std::mutex xmp; // the library parses XMP in one thread at a time, and is to be told how
     static const bool ready = Exiv2::XmpParser::initialize(
@@ -62,12 +62,33 @@ void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orien
             on ? mutex.lock() : mutex.unlock();
         },
         &xmp);
+    if (!ready)
+        return nullptr;
+    Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
+    std::unique_ptr<Exiv2::Image> image(
+        Exiv2::ImageFactory::open(bytes.data(), long(bytes.size())).release());
+    image->readMetadata();
+    return image;
+}
+
+} // namespace
+
+bool exifSaysSrgb(std::span<const uint8_t> bytes)
+{
     try {
-        if (!ready)
+        const auto image = metadataOf(bytes);
+        return image && textOf(image->exifData(), "Exif.Photo.ColorSpace") == "1";
+    } catch (const std::exception &) { // broken metadata says nothing
+        return false;
+    }
+}
+
+void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation)
+{
+    try {
+        const auto image = metadataOf(bytes);
+        if (!image)
             return;
-        Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
-        const auto image = Exiv2::ImageFactory::open(bytes.data(), long(bytes.size()));
-        image->readMetadata();
         const auto &data = image->exifData();
         setIfEmpty(facts.make, textOf(data, "Exif.Image.Make"));
         setIfEmpty(facts.model, textOf(data, "Exif.Image.Model"));

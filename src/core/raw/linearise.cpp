@@ -1,3 +1,4 @@
+#include "core/color/rgb_space.h"
 #include "core/raw/decoders.h"
 
 #include <array>
@@ -13,11 +14,6 @@ struct CloseProfile
     void operator()(void *profile) const { cmsCloseProfile(profile); }
 };
 using Profile = std::unique_ptr<void, CloseProfile>;
-
-double srgbLinear(double code)
-{
-    return code <= 0.04045 ? code / 12.92 : std::pow((code + 0.055) / 1.055, 2.4); // IEC 61966-2-1
-}
 
 using Table = std::vector<float>; // code → linear
 
@@ -106,12 +102,16 @@ Result<Linearised> throughTransform(const CodedPicture &picture, cmsHPROFILE pro
 
 } // namespace
 
-Result<Linearised> linearise(const CodedPicture &picture, const std::string &name)
+Result<Linearised> linearise(const CodedPicture &picture, const std::string &name, const std::string &assume)
 {
-    const auto srgbTable = [&] { return tableFrom(picture.maxCode, srgbLinear); };
     if (picture.iccProfile.empty()) {
-        const Table table = srgbTable();
-        return Linearised{throughTables(picture, {table, table, table}), srgbColorants()};
+        const auto space = rgbSpaceFromId(picture.saysSrgb ? "srgb" : assume);
+        if (!space)
+            return unusable("unknown space \"{space}\"; known: srgb, display-p3, oprgb, romm",
+                            {{"space", assume}});
+        const Table table =
+            tableFrom(picture.maxCode, [&](double v) { return linearised(space->transfer, v); });
+        return Linearised{throughTables(picture, {table, table, table}), xyzD50FromRgbMatrix(*space)};
     }
     const Profile profile(
         cmsOpenProfileFromMem(picture.iccProfile.data(), cmsUInt32Number(picture.iccProfile.size())));

@@ -1,3 +1,4 @@
+#include "core/color/rgb_space.h"
 #include "core/raw/decoders.h"
 #include "core/raw/tiff_directory.h"
 
@@ -26,7 +27,25 @@ Kind kindOf(std::span<const uint8_t> b)
     return Kind::Other;
 }
 
-Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std::string &name)
+/// What a file is that is neither raw nor a picture that is read; null where nothing tells.
+const char *otherKindOf(std::span<const uint8_t> b)
+{
+    const auto has = [&](size_t at, std::string_view magic) {
+        return b.size() >= at + magic.size() && std::memcmp(b.data() + at, magic.data(), magic.size()) == 0;
+    };
+    return has(0, "RIFF") && has(8, "WEBP")                          ? "a WebP picture"
+           : has(0, "GIF8")                                          ? "a GIF picture"
+           : has(0, "8BPS")                                          ? "a layered picture document"
+           : has(0, "%PDF")                                          ? "a PDF document"
+           : has(4, "ftyphei") || has(4, "ftypmif1")                 ? "a HEIF picture"
+           : has(4, "ftypavif")                                      ? "an AVIF picture"
+           : has(0, "v/1\x01")                                       ? "an OpenEXR picture"
+           : has(0, "BM") && has(6, std::string_view("\0\0\0\0", 4)) ? "a BMP picture"
+                                                                     : nullptr;
+}
+
+Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std::string &name,
+                              const std::string &assume)
 {
     const auto bytes = file.bytes();
     auto coded = kind == Kind::Jpeg  ? raw::decodeJpeg(bytes, name)
@@ -34,7 +53,8 @@ Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std:
                                      : raw::decodeTiff(bytes, name);
     if (!coded)
         return coded.error();
-    auto linear = raw::linearise(*coded, name);
+    coded->saysSrgb = coded->saysSrgb || raw::exifSaysSrgb(bytes);
+    auto linear = raw::linearise(*coded, name, assume);
     if (!linear)
         return linear.error();
     RawFrame frame;
@@ -43,6 +63,8 @@ Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std:
     frame.height = coded->height;
     frame.rendered = true;
     frame.fileColor.xyzD50FromRendered = linear->xyzD50FromRgb;
+    if (coded->iccProfile.empty() && !coded->saysSrgb)
+        frame.assumedSpace = rgbSpaceFromId(assume)->title;
     frame.picture = std::make_shared<LinearPicture>(std::move(linear->picture));
     return frame;
 }
@@ -66,7 +88,7 @@ bool isRenderedTiff(std::span<const uint8_t> b)
 
 } // namespace
 
-Result<RawFrame> openFrame(const std::filesystem::path &path)
+Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string &assume)
 {
     const std::string name = path.string();
     auto file = raw::MappedFile::open(path);
@@ -76,7 +98,14 @@ Result<RawFrame> openFrame(const std::filesystem::path &path)
     const Kind kind = kindOf(bytes);
     const bool rendered =
         kind == Kind::Jpeg || kind == Kind::Png || (kind == Kind::Tiff && isRenderedTiff(bytes));
-    auto frame = rendered ? openRendered(**file, kind, name) : raw::decodeRaw(*file, name);
+    if (const char *other = kind == Kind::Other ? otherKindOf(bytes) : nullptr)
+        return unusable(
+            "{file}: is {kind}; raw files and RGB or grey pictures in TIFF, PNG and JPEG are read",
+            {{"file", name}, {"kind", words::Phrase{other}}});
+    auto frame = rendered ? openRendered(**file, kind, name, assume) : raw::decodeRaw(*file, name);
+    if (!frame && kind == Kind::Tiff && !rendered) // no raw file: the picture library says what it is
+        if (const auto picture = raw::decodeTiff(bytes, name); !picture)
+            return picture.error();
     if (!frame)
         return frame.error();
     raw::fillFromExif(bytes, frame->camera, frame->rendered ? &frame->orientation : nullptr);

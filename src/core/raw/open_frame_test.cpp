@@ -23,6 +23,9 @@ private slots:
     void pngBecomesLinear();
     void jpegBecomesLinear();
     void primariesComeFromTheProfile();
+    void picturesWithoutAProfileAreTakenForWhatIsSaid();
+    void otherPicturesAreToldByWhatTheyAre_data();
+    void otherPicturesAreToldByWhatTheyAre();
     void brokenFilesAreRefusedWithTheirName_data();
     void brokenFilesAreRefusedWithTheirName();
     void hashesAreSha256();
@@ -160,6 +163,76 @@ void OpenFrameTest::primariesComeFromTheProfile()
     expect("plain.tif", srgb);
     expect("wide.tif", wide);
     expectFlat(*openFrame(path("wide.tif").toStdString()), std::pow(32768 / 65535.0, 2.2), 1, 0, 2e-4);
+}
+
+void OpenFrameTest::picturesWithoutAProfileAreTakenForWhatIsSaid()
+{
+    writeTiff(path("plain.tif"), {188 * 257, 188 * 257, 188 * 257});
+    const auto srgb = openFrame(path("plain.tif").toStdString());
+    QCOMPARE(srgb->assumedSpace, std::string("sRGB"));
+    const auto wide = openFrame(path("plain.tif").toStdString(), "romm");
+    QCOMPARE(wide->assumedSpace, std::string("ROMM RGB"));
+    expectFlat(*wide, std::pow(188 / 255.0, 1.8), std::pow(188 / 255.0, 1.8), std::pow(188 / 255.0, 1.8),
+               1e-4);
+    QVERIFY(wide->fileColor.xyzD50FromRendered->operator()(0, 0) >
+            srgb->fileColor.xyzD50FromRendered->operator()(0, 0) + 0.2);
+    QVERIFY(!openFrame(path("plain.tif").toStdString(), "wide"));
+    writeTiff(path("told.tif"), {1000, 1000, 1000}, wideProfile(1.8));
+    QCOMPARE(openFrame(path("told.tif").toStdString(), "romm")->assumedSpace,
+             std::string()); // it says its own
+}
+
+void OpenFrameTest::otherPicturesAreToldByWhatTheyAre_data()
+{
+    QTest::addColumn<int>("photometric");
+    QTest::addColumn<QByteArray>("bytes");
+    QTest::addColumn<QString>("said");
+    QTest::newRow("inks") << int(PHOTOMETRIC_SEPARATED) << QByteArray() << "inks (CMYK)";
+    QTest::newRow("palette") << int(PHOTOMETRIC_PALETTE) << QByteArray() << "palette colours";
+    QTest::newRow("Lab") << int(PHOTOMETRIC_CIELAB) << QByteArray() << "in Lab";
+    QTest::newRow("WebP") << -1 << QByteArray("RIFF\x20\0\0\0WEBPVP8 ", 16) << "a WebP picture";
+    QTest::newRow("HEIF") << -1
+                          << QByteArray("\0\0\0\x18"
+                                        "ftypheic",
+                                        12)
+                          << "a HEIF picture";
+    QTest::newRow("GIF") << -1 << QByteArray("GIF89a") << "a GIF picture";
+}
+
+void OpenFrameTest::otherPicturesAreToldByWhatTheyAre()
+{
+    QFETCH(int, photometric);
+    QFETCH(QByteArray, bytes);
+    QFETCH(QString, said);
+    const auto file = path("other");
+    if (photometric < 0) {
+        QFile out(file);
+        QVERIFY(out.open(QIODevice::WriteOnly));
+        out.write(bytes + QByteArray(2000, 'x'));
+    } else {
+        TIFF *tiff = TIFFOpen(file.toLocal8Bit(), "w");
+        const int samples = photometric == PHOTOMETRIC_SEPARATED ? 4
+                            : photometric == PHOTOMETRIC_PALETTE ? 1
+                                                                 : 3;
+        TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 40);
+        TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 30);
+        TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 8);
+        TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, samples);
+        TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, photometric);
+        TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+        std::vector<uint16_t> map(256);
+        if (photometric == PHOTOMETRIC_PALETTE)
+            TIFFSetField(tiff, TIFFTAG_COLORMAP, map.data(), map.data(), map.data());
+        std::vector<uint8_t> row(size_t(40 * samples), 90);
+        for (uint32_t y = 0; y < 30; ++y)
+            TIFFWriteScanline(tiff, row.data(), y);
+        TIFFClose(tiff);
+    }
+    const auto frame = openFrame(file.toStdString());
+    QVERIFY(!frame);
+    QVERIFY2(frame.error().message.find(said.toStdString()) != std::string::npos &&
+                 frame.error().message.find("other") != std::string::npos,
+             frame.error().message.c_str());
 }
 
 void OpenFrameTest::brokenFilesAreRefusedWithTheirName_data()

@@ -48,6 +48,8 @@ struct RawFrame
     int width = 0, height = 0; ///< visible area, before the orientation flag
     int orientation = 1;       ///< EXIF 1…8
     bool rendered = false;     ///< TIFF, PNG or JPEG rather than raw
+    /// Of a rendered picture that does not say which space its codes are in: what it was taken for.
+    std::string assumedSpace = {};
     std::shared_ptr<const Mosaic> mosaic;
     std::shared_ptr<const LinearPicture> picture;
     std::shared_ptr<const GainMap>
@@ -56,9 +58,12 @@ struct RawFrame
 };
 
 /// Opens any raw file the raw library reads, and TIFF, PNG and JPEG pictures, which are made linear through
-/// their embedded ICC profile (sRGB if none). Unusable, naming file and reason, for a missing, empty,
-/// truncated, wrong-type or oversized (over 400 megapixel) file; never crashes on a hostile one. Thread-safe.
-[[nodiscard]] Result<RawFrame> openFrame(const std::filesystem::path &path);
+/// their embedded ICC profile, or where they have none as what `assume` says: "srgb", "display-p3", "oprgb",
+/// "romm". Unusable, naming file and reason, for a missing, empty, truncated, wrong-type or oversized (over
+/// 400 megapixel) file, and for pictures in other colours than RGB and grey; never crashes on a hostile one.
+/// Thread-safe.
+[[nodiscard]] Result<RawFrame> openFrame(const std::filesystem::path &path,
+                                         const std::string &assume = "srgb");
 
 /// The SHA-256 of a file's bytes as 64 lower-case hex digits.
 [[nodiscard]] Result<std::string> sha256OfFile(const std::filesystem::path &path,

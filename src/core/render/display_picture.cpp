@@ -73,15 +73,27 @@ uint32_t packed(uint8_t r, uint8_t g, uint8_t b)
     return 0xFF000000U | uint32_t(r) << 16 | uint32_t(g) << 8 | b;
 }
 
+/// Where linear light lies on the lattice, which is even in sRGB codes.
+const std::array<Between<float>, kCodes + 1> &latticePlaces()
+{
+    static const auto table = [] {
+        constexpr size_t n = DisplayColor::kSide;
+        std::array<Between<float>, kCodes + 1> t{};
+        for (size_t i = 0; i < t.size(); ++i)
+            t[i] = between(float(encoded(Transfer::Srgb, double(i) / kCodes)) * float(n - 1), n);
+        return t;
+    }();
+    return table;
+}
+
 /// Trilinear, in codes on both sides.
-uint32_t lookUp(const DisplayColor &color, const float *rgb)
+uint32_t lookUp(const DisplayColor &color, const std::array<Between<float>, kCodes + 1> &places,
+                const float *rgb)
 {
     constexpr size_t n = DisplayColor::kSide;
     std::array<Between<float>, 3> at;
-    for (size_t c = 0; c < 3; ++c) {
-        const float code = float(srgbCodes()[size_t(std::clamp(rgb[c], 0.0F, 1.0F) * kCodes)]) / 255;
-        at[c] = between(code * float(n - 1), n);
-    }
+    for (size_t c = 0; c < 3; ++c)
+        at[c] = places[size_t(std::clamp(rgb[c], 0.0F, 1.0F) * kCodes)];
     const auto sum = trilinear<3>(at[0], at[1], at[2], [&](size_t r, size_t g, size_t b) {
         return &color.table[((b * n + g) * n + r) * 3];
     });
@@ -157,6 +169,7 @@ DisplayPicture lookOf(const Overview &level, const DisplayColor &color)
     }
     out.rgb.resize(size_t(out.width) * size_t(out.height));
     const auto &codes = srgbCodes();
+    const auto &places = latticePlaces();
     const auto code = [&](float v) { return codes[size_t(std::clamp(v, 0.0F, 1.0F) * kCodes)]; };
     tbb::parallel_for(0, out.height, [&](int y) {
         const size_t from = size_t(y) * size_t(out.width);
@@ -166,7 +179,7 @@ DisplayPicture lookOf(const Overview &level, const DisplayColor &color)
                         b = std::min(seen[2], clip[2]);
             if (!color.table.empty()) {
                 const float balanced[] = {r * gains[0], g * gains[1], b * gains[2]};
-                out.rgb[i] = lookUp(color, balanced);
+                out.rgb[i] = lookUp(color, places, balanced);
                 continue;
             }
             out.rgb[i] = packed(code(m[0] * r + m[1] * g + m[2] * b), code(m[3] * r + m[4] * g + m[5] * b),

@@ -301,11 +301,18 @@ Result<Made> madeText(const Result<std::string> &text)
 
 } // namespace
 
+std::string nameForFiles(const Calibration &c, bool withSerial, bool withIso)
+{
+    const bool composed = c.name == composedName(c, c.asked.setup);
+    return composed ? composedName(c, c.asked.setup, {withSerial, withIso}) : c.name;
+}
+
 std::vector<std::filesystem::path> filesOf(const ExportRequest &r)
 {
     std::vector<std::filesystem::path> out;
     const auto copy = r.embed ? std::optional(r.embed->second) : std::nullopt;
-    const auto before = r.cube && r.cubeEncoding == "linear" ? std::optional(beforePath(*r.cube)) : std::nullopt;
+    const auto before =
+        r.cube && r.cubeEncoding == "linear" ? std::optional(beforePath(*r.cube)) : std::nullopt;
     for (const auto &path : {r.dcp, r.icc, before, r.cube, r.csv, r.cgats, r.sectors, copy})
         if (path)
             out.push_back(*path);

@@ -42,6 +42,8 @@ struct ExportedFile
 /// before it.
 [[nodiscard]] std::vector<std::filesystem::path> filesOf(const ExportRequest &request);
 
+/// The calibration's name, its own or a composed one that tells what else is asked; see formats/names.h.
+[[nodiscard]] std::string nameForFiles(const Calibration &calibration, bool withSerial, bool withIso);
 /// A name as a file name, see formats/names.h.
 [[nodiscard]] std::string fileNameOf(const std::string &name);
 

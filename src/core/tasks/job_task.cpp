@@ -309,6 +309,55 @@ FitRequest requestFor(const JobState &state, RowId frame)
     return request;
 }
 
+/// Frame files of a folder and of those in it.
+static std::vector<fs::path> framesBelow(const fs::path &folder)
+{
+    std::vector<fs::path> folders{folder};
+    std::error_code code;
+    for (fs::recursive_directory_iterator at(folder, fs::directory_options::skip_permission_denied, code),
+         end;
+         !code && at != end; at.increment(code))
+        if (at->is_directory(code))
+            folders.push_back(at->path());
+    return framesIn(folders);
+}
+
+Result<JobChange> foundAgain(const JobState &state, const fs::path &job, const fs::path &folder,
+                             const Progress &progress)
+{
+    std::map<std::string, std::vector<const JobFrame *>> gone; // by hash
+    std::set<std::string> names;
+    std::error_code code;
+    for (const auto &frame : state.frames) {
+        const fs::path kept = frame.path;
+        if (frame.sha256.empty() || fs::exists(kept.is_absolute() ? kept : job / kept, code))
+            continue;
+        gone[frame.sha256].push_back(&frame);
+        names.insert(kept.filename().string());
+    }
+    auto files = framesBelow(folder);
+    std::stable_partition(files.begin(), files.end(),
+                          [&](const fs::path &file) { return names.count(file.filename().string()) > 0; });
+    JobChange change;
+    for (size_t i = 0; i < files.size() && !gone.empty(); ++i) {
+        if (progress.stopped())
+            return unusable("{file}: stopped", {{"file", folder.string()}});
+        progress.at(double(i) / double(files.size()),
+                    {"looking at {file}", {{"file", files[i].filename().string()}}});
+        const auto hash = sha256OfFile(files[i]);
+        const auto at = hash ? gone.find(*hash) : gone.end();
+        if (at == gone.end())
+            continue;
+        for (const auto *frame : at->second) {
+            auto moved = *frame;
+            moved.path = JobStore::keptPath(job, files[i]);
+            change.frames.push_back({*frame, moved});
+        }
+        gone.erase(at);
+    }
+    return change;
+}
+
 std::vector<fs::path> framesIn(const std::vector<fs::path> &paths)
 {
     // Only for what a folder holds: a file that is named is tried whatever it is called.

@@ -50,6 +50,13 @@ struct Surroundings
 [[nodiscard]] Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder,
                                           RowId setup = 0);
 
+/// Frames whose files are no longer where the job has them, looked for by their hash among the frame files of
+/// a folder and what lies below it (those of the same name first): where they are now. An empty change where
+/// none is there. `job`: its folder.
+[[nodiscard]] Result<JobChange> foundAgain(const JobState &state, const std::filesystem::path &job,
+                                           const std::filesystem::path &folder,
+                                           const Progress &progress = {});
+
 /// The charts a job looks for: those of the catalogue, with the reference values that the job uses for them,
 /// and its own.
 [[nodiscard]] std::vector<ChartDefinition> chartsOf(const JobState &state);

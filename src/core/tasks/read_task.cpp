@@ -20,6 +20,32 @@ Result<Reading> loadReading(const std::filesystem::path &file)
     return text ? readingFrom(*text, file.string()) : Result<Reading>(text.error());
 }
 
+Result<ReadingToUse> loadReadingToUse(const std::filesystem::path &file)
+{
+    const auto text = readText(file);
+    const auto all = text ? readingsFrom(*text, file.string()) : Result<std::vector<Reading>>(text.error());
+    if (!all)
+        return all.error();
+    if (all->size() == 1)
+        return ReadingToUse{all->front(), std::nullopt};
+    std::vector<const Reading *> found;
+    for (const auto &one : *all)
+        if (one.found)
+            found.push_back(&one);
+    if (found.empty())
+        return unusable("{file}: no chart was found in any of its {count} frames",
+                        {{"file", file.string()}, {"count", double(all->size())}});
+    for (const auto *one : found)
+        if (one->chart != found[0]->chart || one->camera.model != found[0]->camera.model ||
+            one->camera.serial != found[0]->camera.serial || one->camera.lens != found[0]->camera.lens)
+            return unusable("{file}: its readings are not of one camera, lens and chart; give a file of one",
+                            {{"file", file.string()}});
+    auto choice = chooseFromBracket(found);
+    const auto *chosen = found[choice.index];
+    choice.index = size_t(chosen - all->data());
+    return ReadingToUse{*chosen, choice};
+}
+
 Result<Done> saveReading(const std::filesystem::path &file, const Reading &reading)
 {
     return writeWhole({{file, bytesOf(documentOf(reading))}});

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/capture/compare_frames.h"
 #include "core/capture/frame_levels.h"
 #include "core/chart/reading.h"
 #include "core/formats/tolerance_sheet.h"
@@ -12,7 +13,14 @@
 namespace wavechroma {
 
 [[nodiscard]] Result<Reading> loadReading(const std::filesystem::path &file);
-/// Those of an array, too.
+/// A reading, or of a bracket's array the one to use, and why; its index is that of the array. Unusable where
+/// the readings are not of one camera, lens and chart, or no chart was found in any.
+struct ReadingToUse
+{
+    Reading reading;
+    std::optional<BracketChoice> choice; ///< nothing: there was one
+};
+[[nodiscard]] Result<ReadingToUse> loadReadingToUse(const std::filesystem::path &file);
 [[nodiscard]] Result<Done> saveReading(const std::filesystem::path &file, const Reading &reading);
 [[nodiscard]] std::string documentOf(const Reading &reading);
 [[nodiscard]] std::string documentOf(const std::vector<Reading> &readings); ///< an array

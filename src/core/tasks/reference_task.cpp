@@ -30,20 +30,6 @@ Result<ChartDefinition> chartOf(const Reading &reading)
                               : chartFromCatalogue(reading.chart);
 }
 
-Result<NamedLight> lightNamed(const std::string &text)
-{
-    if (!looksLikeFile(text))
-        return lightFromName(text);
-    const auto content = readText(text);
-    if (!content)
-        return content.error();
-    const auto spectrum = parseSpectrum(*content, text);
-    if (!spectrum)
-        return spectrum.error();
-    const auto xy = chromaticityFromXyz(xyzFromLight(*spectrum));
-    return NamedLight{std::filesystem::path(text).stem().string(), *spectrum, xy, exifCodeNear(xy)};
-}
-
 /// The text of a table of references as plain bytes: other encodings are told rather than misread.
 static Result<std::string> plainText(const std::filesystem::path &file)
 {
@@ -66,6 +52,20 @@ static Result<std::string> plainText(const std::filesystem::path &file)
             lines.push_back('\n');
     *text = std::move(lines);
     return text;
+}
+
+Result<NamedLight> lightNamed(const std::string &text)
+{
+    if (!looksLikeFile(text))
+        return lightFromName(text);
+    const auto content = plainText(text);
+    if (!content)
+        return content.error();
+    const auto spectrum = parseSpectrum(*content, text);
+    if (!spectrum)
+        return spectrum.error();
+    const auto xy = chromaticityFromXyz(xyzFromLight(*spectrum));
+    return NamedLight{std::filesystem::path(text).stem().string(), *spectrum, xy, exifCodeNear(xy)};
 }
 
 static Result<ChartDefinition> withChartReferences(const ChartDefinition &chart, const std::string &text,

@@ -159,6 +159,25 @@ Refusal doubtedReading(const Calibration &calibration, const Reading &reading, c
         {{"file", reading.image}, {"red", red}, {"blue", blue}}};
 }
 
+Refusal refusedPreset(const Balance &preset, const Reading &reading, const ChartDefinition &chart)
+{
+    const auto neutral = neutralIn(reading, chart);
+    if (!neutral)
+        return std::nullopt;
+    const double red = (*neutral)[0] / (*neutral)[1] * preset.multipliers[0],
+                 blue = (*neutral)[2] / (*neutral)[1] * preset.multipliers[2];
+    if (std::abs(red - 1) < kMostOffNeutral && std::abs(blue - 1) < kMostOffNeutral)
+        return std::nullopt;
+    const auto facts = preset.preset.value_or(PresetFacts{});
+    return words::Phrase{"{file}: is under another light than the preset {name} of {date}: its neutral comes "
+                         "out {red:%} in red and {blue:%} in blue against green.",
+                         {{"file", reading.image},
+                          {"name", facts.name},
+                          {"date", facts.camera.capturedAt.substr(0, 10)},
+                          {"red", red},
+                          {"blue", blue}}};
+}
+
 Refusal refusedNeutral(const Reading &reading, const ChartDefinition &chart,
                        const std::vector<std::string> &patches)
 {

@@ -28,6 +28,9 @@ using Refusal = std::optional<words::Phrase>;
 /// of evened readings on one that is not.
 [[nodiscard]] Refusal doubtedReading(const Calibration &calibration, const Reading &reading,
                                      const ChartDefinition &chart);
+/// A preset on a frame with a chart whose own neutral is of another light: more than 8 % off in red or blue.
+[[nodiscard]] Refusal refusedPreset(const Balance &preset, const Reading &reading,
+                                    const ChartDefinition &chart);
 /// A neutral that is none: a patch whose reference is more than C*ab 15 from grey.
 [[nodiscard]] Refusal refusedNeutral(const Reading &reading, const ChartDefinition &chart,
                                      const std::vector<std::string> &patches);

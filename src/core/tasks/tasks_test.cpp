@@ -36,6 +36,7 @@ private slots:
     void theStudioShootsWhatItHas();
     void aFlatSaysHowEvenItIs();
     void chartsAreMeasuredAndSeen();
+    void movedFramesAreFoundByTheirContent();
 
 private:
     std::filesystem::path folder() const { return m_folder.filePath("demo").toStdString(); }
@@ -280,6 +281,28 @@ void TasksTest::chartsAreMeasuredAndSeen()
     QVERIFY(!withSeenColours(
         nominal, *m_state.readings[0].reading,
         *m_state.calibrationOf(m_state.frames[2].id, plainParts())->calibration)); // a patch is burnt
+}
+
+void TasksTest::movedFramesAreFoundByTheirContent()
+{
+    namespace fs = std::filesystem;
+    const fs::path archive = m_folder.filePath("archive/2026").toStdString();
+    fs::create_directories(archive);
+    const auto &first = m_state.frames[2], &second = m_state.frames[7];
+    fs::rename(folder() / first.path, archive / "renamed.dng");
+    fs::rename(folder() / second.path, archive / fs::path(second.path).filename());
+    const auto found = foundAgain(m_state, folder(), archive.parent_path());
+    QVERIFY(found && found->frames.size() == 2);
+    for (const auto &row : found->frames) {
+        QVERIFY(fs::exists(row.after->path) && row.after->sha256 == row.before->sha256);
+        auto same = *row.after;
+        same.path = row.before->path;
+        QVERIFY(same == *row.before); // nothing else of it changed
+    }
+    QVERIFY(foundAgain(m_state, folder(), m_folder.filePath("none").toStdString())->isEmpty());
+    fs::rename(archive / "renamed.dng", folder() / first.path);
+    fs::rename(archive / fs::path(second.path).filename(), folder() / second.path);
+    QVERIFY(foundAgain(m_state, folder(), archive)->isEmpty());
 }
 
 static const testing::Registered<TasksTest> registered("tasks_test");

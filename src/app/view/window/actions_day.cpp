@@ -64,6 +64,14 @@ MenuRows MainWindow::framesRows()
          {"watch", tr("Watch a Folder…"), "Ctrl+Shift+W",
           tr("Frames that a tethering program puts there come in by themselves; choose again to stop"),
           writable, [this] { chooseWatched(); }},
+         {"findAgain", tr("Find Moved Frames…"), "Ctrl+Shift+G",
+          tr("A folder to look in for frames that are no longer where they were; they are known by their "
+             "content"),
+          [this] {
+              const auto why = whenWritable();
+              return !why.isEmpty() ? why : anyGone() ? QString() : tr("every frame is where it was.");
+          },
+          [this] { findFramesAgain(); }},
          {"studio",
           tr("Simulated Studio"),
           "F6",

@@ -145,6 +145,19 @@ static ExportSubject exportSubjectOf(const JobDocument &job, const JobCalibratio
         if (const auto file = text(job.store()->fullPath(*frame).string());
             file.endsWith(".dng", Qt::CaseInsensitive))
             subject.dng = file;
+    if (frame) { // what tells it from its neighbours' files
+        const auto isOtherBody = [&](const JobFrame &other) {
+            return other.camera.model == frame->camera.model && !other.camera.serial.empty() &&
+                   other.camera.serial != frame->camera.serial;
+        };
+        const auto isOtherIso = [&](const JobFrame &other) {
+            return other.part == FramePart::Chart && other.setup == frame->setup &&
+                   samePair(other.camera, frame->camera) && other.camera.iso != frame->camera.iso;
+        };
+        subject.calibration.name = nameForFiles(
+            subject.calibration, std::any_of(state.frames.begin(), state.frames.end(), isOtherBody),
+            std::any_of(state.frames.begin(), state.frames.end(), isOtherIso));
+    }
     if (frame && frame->balance) {
         const auto m = frame->balance->leaned.value_or(frame->balance->multipliers);
         subject.balance = Vector3{1 / m[0], 1, 1 / m[2]};

@@ -1,8 +1,10 @@
 // Setups, and what frames are for.
+#include "app/model/spoken.h"
 #include "app/view/bench/bench.h"
 #include "app/view/day/setup_dialog.h"
 #include "app/view/window/main_window.h"
 
+#include <QFileDialog>
 #include <QInputDialog>
 
 namespace wavechroma::app {
@@ -48,6 +50,41 @@ void MainWindow::changeLight()
         showDaySheet();
     });
     dialog->open();
+}
+
+bool MainWindow::anyGone() const
+{
+    std::error_code code;
+    const auto *row = m_job.state().frame(m_job.currentFrame());
+    return row && !std::filesystem::exists(m_job.store()->fullPath(*row), code);
+}
+
+/// Where the frame on the bench, and others with it, went.
+void MainWindow::findFramesAgain()
+{
+    const auto folder = QFileDialog::getExistingDirectory(this, tr("Where the Frames Are Now"));
+    if (!folder.isEmpty())
+        findFramesIn(folder);
+}
+
+void MainWindow::findFramesIn(const QString &folder)
+{
+    m_tasks.run<JobChange>(
+        {"find again", tr("looking for moved frames"), true},
+        [state = m_job.state(), job = m_job.store()->folder(),
+         where = std::filesystem::path(folder.toStdString())](const Progress &progress) {
+            return foundAgain(state, job, where, progress);
+        },
+        this,
+        [this](const Result<JobChange> &found) {
+            if (!found)
+                return showMessage(text(found.error()));
+            if (found->frames.empty())
+                return showMessage(tr("None of the frames that are gone is there."));
+            m_job.push(tr("Find Moved Frames"), *found);
+            showMessage(text(words::filled("{n} {n|frame is|frames are} found again.",
+                                           {{"n", double(found->frames.size())}}, spoken())));
+        });
 }
 
 void MainWindow::moveToSetup()

@@ -46,6 +46,7 @@ public:
     [[nodiscard]] CallOut *callOut() const { return m_callOut; }
     [[nodiscard]] FolderWatch *watch() { return &m_watch; }
     [[nodiscard]] StudioPanel *studio() const { return m_studio; }
+    void findFramesIn(const QString &folder); ///< those that are not where they were
     [[nodiscard]] Intake *intake() { return &m_intake; }
     [[nodiscard]] QAction *action(const QString &name) const; ///< by its id
 
@@ -122,6 +123,8 @@ private:
     void showAbout();
 
     QInputDialog *question(const QString &title, const QString &words);
+    void findFramesAgain();
+    [[nodiscard]] bool anyGone() const; ///< frames whose files are not where the job has them
     void askAllTheSame(const QString &message, const std::function<void()> &allTheSame);
     [[nodiscard]] QString handover() const; ///< the job's folder for what leaves it, made
     void connectAll();

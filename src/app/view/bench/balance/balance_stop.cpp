@@ -319,6 +319,11 @@ void BalanceStop::paintEvent(QPaintEvent *)
 {
     QPainter painter(this);
     painter.setPen(palette().color(QPalette::WindowText));
+    if (m_facts->balance && !m_facts->reading) {
+        drawWords(painter, rect().adjusted(0, 10, -20, 0),
+                  tr("No chart is on this frame: its balance stands by itself."), face(kAnswer));
+        return paintAnswer(painter);
+    }
     if (!hasBalance()) {
         drawWords(painter, rect().adjusted(0, 10, -20, 0),
                   m_facts->reading && m_facts->reading->found
