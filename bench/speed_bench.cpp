@@ -10,6 +10,7 @@
 #include "core/tasks/job_task.h"
 #include "core/tasks/look_task.h"
 #include "core/tasks/place_task.h"
+#include "core/tasks/prove_task.h"
 
 #include <algorithm>
 #include <chrono>

@@ -1,10 +1,10 @@
 #include "core/render/display_picture.h"
 
-#include "core/base/trilinear.h"
 #include "core/color/rgb_space.h"
 #include "core/fit/fit_matrix.h"
 #include "core/fit/part_balance.h"
 
+#include <Eigen/Core>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -53,16 +53,20 @@ const std::array<uint8_t, kCodes + 1> &srgbCodes()
 std::vector<float> tableOf(const ColorModel &model)
 {
     constexpr int n = DisplayColor::kSide;
-    std::vector<float> table(size_t(n * n * n) * 3);
+    std::vector<float> table(size_t(n * n * n) * 4);
+    const auto toRgb = *inverse(xyzD50FromRgbMatrix(srgb()));
+    std::array<double, size_t(n)> levels;
+    for (int i = 0; i < n; ++i)
+        levels[size_t(i)] = linearised(Transfer::Srgb, double(i) / (n - 1));
     tbb::parallel_for(0, n, [&](int b) {
-        const auto level = [](int i) { return linearised(Transfer::Srgb, double(i) / (n - 1)); };
         for (int g = 0; g < n; ++g)
             for (int r = 0; r < n; ++r) {
-                const auto c = rgbFromXyzD50(srgb(), xyzFromBalanced(model, {level(r), level(g), level(b)}));
-                float *entry = &table[size_t((b * n + g) * n + r) * 3];
-                entry[0] = float(encoded(Transfer::Srgb, std::clamp(c.r, 0.0, 1.0)));
-                entry[1] = float(encoded(Transfer::Srgb, std::clamp(c.g, 0.0, 1.0)));
-                entry[2] = float(encoded(Transfer::Srgb, std::clamp(c.b, 0.0, 1.0)));
+                const auto c = toRgb * vectorOf(xyzFromBalanced(
+                                           model, {levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]}));
+                float *entry = &table[size_t((b * n + g) * n + r) * 4];
+                entry[0] = 0.5F + 255 * float(encoded(Transfer::Srgb, std::clamp(c[0], 0.0, 1.0)));
+                entry[1] = 0.5F + 255 * float(encoded(Transfer::Srgb, std::clamp(c[1], 0.0, 1.0)));
+                entry[2] = 0.5F + 255 * float(encoded(Transfer::Srgb, std::clamp(c[2], 0.0, 1.0)));
             }
     });
     return table;
@@ -73,31 +77,48 @@ uint32_t packed(uint8_t r, uint8_t g, uint8_t b)
     return 0xFF000000U | uint32_t(r) << 16 | uint32_t(g) << 8 | b;
 }
 
-/// Where linear light lies on the lattice, which is even in sRGB codes.
-const std::array<Between<float>, kCodes + 1> &latticePlaces()
+/// Where linear light lies on the lattice, in nodes, which are even in sRGB codes; a little under the last
+/// one, so that there always is a next.
+const std::array<float, kCodes + 1> &latticePlaces()
 {
     static const auto table = [] {
-        constexpr size_t n = DisplayColor::kSide;
-        std::array<Between<float>, kCodes + 1> t{};
+        constexpr float kLast = DisplayColor::kSide - 1;
+        std::array<float, kCodes + 1> t{};
         for (size_t i = 0; i < t.size(); ++i)
-            t[i] = between(float(encoded(Transfer::Srgb, double(i) / kCodes)) * float(n - 1), n);
+            t[i] = std::min(float(encoded(Transfer::Srgb, double(i) / kCodes)) * kLast, kLast * 0.999999F);
         return t;
     }();
     return table;
 }
 
-/// Trilinear, in codes on both sides.
-uint32_t lookUp(const DisplayColor &color, const std::array<Between<float>, kCodes + 1> &places,
-                const float *rgb)
+/// Trilinear, in codes on both sides; four numbers at a time, as processors have them.
+inline uint32_t lookUp(const float *table, const std::array<float, kCodes + 1> &places, const float *rgb)
 {
-    constexpr size_t n = DisplayColor::kSide;
-    std::array<Between<float>, 3> at;
-    for (size_t c = 0; c < 3; ++c)
-        at[c] = places[size_t(std::clamp(rgb[c], 0.0F, 1.0F) * kCodes)];
-    const auto sum = trilinear<3>(at[0], at[1], at[2], [&](size_t r, size_t g, size_t b) {
-        return &color.table[((b * n + g) * n + r) * 3];
-    });
-    return packed(uint8_t(sum[0] * 255 + 0.5F), uint8_t(sum[1] * 255 + 0.5F), uint8_t(sum[2] * 255 + 0.5F));
+    using Four = Eigen::Array4f;
+    constexpr int n = DisplayColor::kSide;
+    struct Place
+    {
+        int lower;
+        float share;
+    };
+    const auto placeOf = [&](float linear) -> Place {
+        const float place = places[size_t(std::clamp(linear, 0.0F, 1.0F) * kCodes)];
+        const int lower = int(place);
+        return {lower, place - float(lower)};
+    };
+    const Place r = placeOf(rgb[0]), g = placeOf(rgb[1]), b = placeOf(rgb[2]);
+    const float *from = table + 4 * ((b.lower * n + g.lower) * n + r.lower);
+    const auto along = [&](int steps) -> Four { // red
+        const Eigen::Map<const Four> left(from + 4 * steps), right(from + 4 * steps + 4);
+        return left + r.share * (right - left);
+    };
+    const Four upper = along(0), lowerRow = along(n), upperBehind = along(n * n),
+               lowerBehind = along(n * n + n);
+    const Four front = upper + g.share * (lowerRow - upper),
+               back = upperBehind + g.share * (lowerBehind - upperBehind);
+    const Four codes = front + b.share * (back - front);
+    const Eigen::Array4i whole = codes.cast<int>();
+    return 0xFF000000U | uint32_t(whole[0]) << 16 | uint32_t(whole[1]) << 8 | uint32_t(whole[2]);
 }
 
 } // namespace
@@ -179,7 +200,7 @@ DisplayPicture lookOf(const Overview &level, const DisplayColor &color)
                         b = std::min(seen[2], clip[2]);
             if (!color.table.empty()) {
                 const float balanced[] = {r * gains[0], g * gains[1], b * gains[2]};
-                out.rgb[i] = lookUp(color, places, balanced);
+                out.rgb[i] = lookUp(color.table.data(), places, balanced);
                 continue;
             }
             out.rgb[i] = packed(code(m[0] * r + m[1] * g + m[2] * b), code(m[3] * r + m[4] * g + m[5] * b),

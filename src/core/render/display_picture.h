@@ -19,8 +19,9 @@ struct DisplayColor
     Matrix3 xyzFromCamera;
     Vector3 clip{1, 1, 1};
     Vector3 gains{1, 1, 1}; ///< with a table: camera RGB → balanced RGB
-    std::vector<float>
-        table; ///< linear sRGB at kSide³ balanced RGB, their axes sRGB-coded, red fastest; empty: none
+    /// sRGB codes of 255 plus the half that rounds them, and a fourth number, at kSide³ balanced RGB, their
+    /// axes sRGB-coded, red fastest; empty: none.
+    std::vector<float> table;
     static constexpr int kSide = 33;
 };
 

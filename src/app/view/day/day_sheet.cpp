@@ -32,11 +32,17 @@ QString clock(const QString &isoTime)
     return isoTime.mid(11, 5);
 }
 
+/// "14 Oct"; empty where the time is not known.
+QString dayText(const QString &isoTime)
+{
+    const auto day = QDate::fromString(isoTime.left(10), Qt::ISODate);
+    return day.isValid() ? QLocale().toString(day, "d MMM") : QString();
+}
+
 /// "14 Oct 10:53"
 QString dayAndClock(const QString &isoTime)
 {
-    const auto day = QDate::fromString(isoTime.left(10), Qt::ISODate);
-    return day.isValid() ? QLocale().toString(day, "d MMM") + ' ' + clock(isoTime) : clock(isoTime);
+    return (dayText(isoTime) + ' ' + clock(isoTime)).trimmed();
 }
 
 /// From the first to the last of some frames; with days where the job has more than one.
@@ -169,11 +175,11 @@ std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
         const auto &lane = *m_lanes[i];
         PlacedLane placed;
         const int rows = std::max(1, int((lane.frames.size() + size_t(perRow) - 1) / size_t(perRow)));
-        const int height = std::max(rows * kRowHeight, 84) + kLanePad;
+        const int reasonHeight = std::min(80, wordsHeight(text(words::reason(lane.answer, spoken())),
+                                                          face(kBody), kAnswerWidth - kMargin - 34));
+        const int height = std::max({rows * kRowHeight, 84, 42 + reasonHeight}) + kLanePad;
         placed.rect = {0, y, width, height};
         placed.line = y + kLanePad + kThumbHeight / 2;
-        const int reasonHeight = std::min(40, wordsHeight(text(words::reason(lane.answer, spoken())),
-                                                          face(kBody), kAnswerWidth - kMargin - 34));
         placed.answer = {width - kAnswerWidth, y + kLanePad - 2, kAnswerWidth - kMargin, 42 + reasonHeight};
         if (i == 0 || m_lanes[i - 1]->setup != lane.setup)
             placed.setup = {kMargin, y + kLanePad - 4, kSetupWidth - 20, height};
@@ -260,9 +266,11 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
     const QRect caption(rect.left() - 12, rect.bottom() + 6, kFrameStep - 2, 18);
     const auto note = m_notes.constFind(frame.id);
     const bool doubted = note != m_notes.constEnd() && !note->warning.isEmpty();
-    // the day where it is another than that of the frame before
     const auto at = text(frame.camera.capturedAt);
-    QString said = note != m_notes.constEnd() && note->startsDay ? dayAndClock(at) : clock(at);
+    QString said = clock(at);
+    // the day where it is another than that of the frame before
+    if (note != m_notes.constEnd() && note->startsDay)
+        drawLine(painter, caption.translated(0, 17), dayText(at), face(kBody), Qt::AlignCenter);
     if (frame.setAside)
         said += tr(" spoilt");
     else if (note != m_notes.constEnd() && note->bracket != 0)
