@@ -1,4 +1,5 @@
 #include "app/model/intake.h"
+#include "app/model/spoken.h"
 #include "app/view/bench/bench.h"
 #include "app/view/bench/fit/fit_stop.h"
 #include "app/view/bench/proof/error_list.h"
@@ -24,6 +25,7 @@
 #include <QFile>
 #include <QInputDialog>
 #include <QLineEdit>
+#include <QMessageBox>
 #include <QMimeData>
 #include <QPushButton>
 #include <QSignalSpy>
@@ -64,6 +66,9 @@ private slots:
     void setupsAreNamedAndFramesSetAside();
     void surroundsAreNeutral();
     void everyActionHasAKeyAndAReason();
+    void aFrameWhoseFileIsGoneTakesKeysAndIsFoundAgain();
+    void whatArrivesWaitsForTheQuestion();
+    void aDoubtIsAskedAbout();
 };
 
 void WindowTest::theDaySheetShowsTheMorning()
@@ -562,6 +567,76 @@ void WindowTest::everyActionHasAKeyAndAReason()
         QVERIFY2(!action->toolTip().isEmpty(), qPrintable(action->text()));
     }
     QVERIFY(keys.size() > 20);
+}
+
+/// Its chart can still be seen and moved over nothing; a folder gives it back.
+void WindowTest::aFrameWhoseFileIsGoneTakesKeysAndIsFoundAgain()
+{
+    const auto id = frameNamed("0414");
+    const auto path = text(m_window->job()->store()->fullPath(*m_window->job()->state().frame(id)).string());
+    QDir(m_folder.path()).mkpath("elsewhere/deeper");
+    const auto away = m_folder.filePath("elsewhere/deeper/other name.dng");
+    QVERIFY(QFile::rename(path, away));
+    m_window->showBench(id);
+    m_window->bench()->openStop(1);
+    QTRY_VERIFY(!m_window->tasks()->isBusy("frame"));
+    for (const auto key : {Qt::Key_Tab, Qt::Key_Right, Qt::Key_Down, Qt::Key_BracketLeft, Qt::Key_H})
+        QTest::keyClick(view(), key);
+    QVERIFY(!m_window->editor()->picture() || !m_window->editor()->picture()->fault.isEmpty());
+    QVERIFY(m_window->action("findAgain")->isEnabled());
+    m_window->findFramesIn(m_folder.filePath("elsewhere"));
+    QTRY_COMPARE(m_window->job()->state().frame(id)->path, away.toStdString());
+    QTRY_VERIFY(m_window->editor()->picture() && m_window->editor()->picture()->fault.isEmpty());
+    QVERIFY(QFile::rename(away, path));
+    while (m_window->job()->undoStack()->canUndo())
+        m_window->job()->undoStack()->undo();
+    QCOMPARE(text(m_window->job()->store()->fullPath(*m_window->job()->state().frame(id)).string()), path);
+}
+
+/// A chart that comes in while a dialog is open about another frame does not take the bench from under it.
+void WindowTest::whatArrivesWaitsForTheQuestion()
+{
+    openBench(3);
+    const auto here = m_window->job()->currentFrame();
+    m_window->action("weights")->trigger();
+    auto *dialog = m_window->findChild<QInputDialog *>();
+    QVERIFY(dialog && dialog->isVisible());
+    QVERIFY(QFile::copy(demo() + "/frames/HR_0424.dng", m_folder.filePath("again.dng")));
+    QFile again(m_folder.filePath("again.dng")); // another file by a byte behind its end
+    QVERIFY(again.open(QIODevice::Append) && again.write("x") == 1);
+    again.close();
+    const auto frames = m_window->job()->state().frames.size();
+    m_window->bringIn({again.fileName()});
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->job()->state().frames.size(), frames + 1, 20000);
+    QTRY_VERIFY(!m_window->intake()->isRunning());
+    QCOMPARE(m_window->job()->currentFrame(), here);
+    dialog->setTextValue("neutrals");
+    dialog->accept();
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->job()->currentFrame() != here, 10000); // now it is shown
+    QTRY_VERIFY(m_window->job()->undoStack()->count() == 2);
+    bool weighed = false;
+    for (const auto *row : m_window->job()->state().calibrationsOf(here))
+        weighed = weighed || row->calibration->asked.weights == "neutrals";
+    QVERIFY(weighed); // the frame that the question was about
+    while (m_window->job()->undoStack()->canUndo())
+        m_window->job()->undoStack()->undo();
+    QFile::remove(again.fileName());
+}
+
+void WindowTest::aDoubtIsAskedAbout()
+{
+    openBench(2);
+    for (const bool all : {false, true}) {
+        m_window->editor()->balanceFromGreys({"A2"});
+        auto *box = m_window->findChild<QMessageBox *>("allTheSame");
+        QVERIFY(box && box->text().contains("A2 is no neutral"));
+        for (auto *button : box->buttons())
+            if ((box->buttonRole(button) == QMessageBox::AcceptRole) == all)
+                button->click();
+        QTRY_VERIFY(!m_window->findChild<QMessageBox *>("allTheSame"));
+        QCOMPARE(m_window->job()->undoStack()->count(), all ? 1 : 0);
+    }
+    m_window->job()->undoStack()->undo();
 }
 
 static const testing::Registered<WindowTest> registered("window_test");

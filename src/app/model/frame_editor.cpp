@@ -130,6 +130,8 @@ void FrameEditor::takeRedone(const Redoing &all, const QString &undoText)
             if (stored && *stored->reading == one.pass.reading)
                 continue;
         }
+        if (!one.pass.doubt.empty())
+            emit problem(text(one.pass.doubt));
         auto change = changeFor(state, one.frame, one.pass);
         if (row->part != FramePart::Chart && one.pass.reading.found) {
             auto chart = *row;

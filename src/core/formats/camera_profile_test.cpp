@@ -3,11 +3,11 @@
 #include "core/formats/camera_profile.h"
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
+#include "support/profile_reader.h"
 #include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
-#include <cstring>
 
 using namespace wavechroma;
 
@@ -25,33 +25,21 @@ private slots:
 
 namespace {
 
-/// The test's own reading of the bytes, straight from the specification: little-endian, 12-byte entries,
-/// SRATIONALs.
+/// The matrices as the tests' own reader has them.
 struct Bare
 {
     Matrix3 color, forward;
 
-    static uint32_t word(const Bytes &f, size_t at, int n)
+    explicit Bare(const Bytes &file) : color(matrixIn(file, 50721)), forward(matrixIn(file, 50964)) {}
+
+private:
+    static Matrix3 matrixIn(const Bytes &file, int tag)
     {
-        uint32_t v = 0;
-        for (int i = n - 1; i >= 0; --i)
-            v = v << 8 | f.at(at + size_t(i));
-        return v;
-    }
-    explicit Bare(const Bytes &f)
-    {
-        const size_t start = word(f, 4, 4), count = word(f, start, 2);
-        for (size_t i = 0; i < count; ++i) {
-            const size_t entry = start + 2 + 12 * i;
-            const auto tag = word(f, entry, 2);
-            Matrix3 *target = tag == 50721 ? &color : tag == 50964 ? &forward : nullptr;
-            if (!target)
-                continue;
-            const size_t at = word(f, entry + 8, 4);
-            for (int k = 0; k < 9; ++k)
-                (*target)(k / 3, k % 3) = double(int32_t(word(f, at + 8 * size_t(k), 4))) /
-                                          int32_t(word(f, at + 8 * size_t(k) + 4, 4));
-        }
+        const auto numbers = testing::Tags(file).numbers.at(tag);
+        Matrix3 out;
+        for (int k = 0; k < 9; ++k)
+            out(k / 3, k % 3) = numbers.at(size_t(k));
+        return out;
     }
 };
 

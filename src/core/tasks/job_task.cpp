@@ -3,6 +3,8 @@
 #include "core/measure/flat_field.h"
 #include "core/tasks/first_look.h"
 #include "core/tasks/prove_task.h"
+#include "core/tasks/reference_task.h"
+#include "core/tasks/refusals.h"
 
 #include <algorithm>
 #include <cctype>
@@ -42,6 +44,9 @@ size_t recommendedIn(const StationPass &pass)
 
 } // namespace
 
+/// Mean ΔE2000 of every crossing from which the references themselves are looked at.
+static constexpr double kFarOff = 4;
+
 StationPass passFrom(const Reading &reading, const FitRequest &request, const Progress &progress)
 {
     StationPass pass;
@@ -65,6 +70,11 @@ StationPass passFrom(const Reading &reading, const FitRequest &request, const Pr
     }
     if (!pass.calibrations.empty())
         pass.recommended = recommendedIn(pass);
+    const bool isFarOff = std::all_of(pass.calibrations.begin(), pass.calibrations.end(),
+                                      [](const Calibration &c) { return c.fit.mean > kFarOff; });
+    if (isFarOff && !request.preview && !pass.isStopped)
+        if (const auto chart = referencesOf(reading, request.ask.reference))
+            pass.doubt = refusedReferences(reading, *chart).value_or(words::Phrase{});
     return pass;
 }
 
@@ -185,6 +195,9 @@ Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const
     row.width = frame.width;
     row.height = frame.height;
     row.orientation = frame.orientation;
+    if (!frame.assumedSpace.empty())
+        look.taken.warning = {"{file}: has no profile: taken as {space}.",
+                              {{"file", file.filename().string()}, {"space", frame.assumedSpace}}};
     progress.at(0.5, {"looking for a chart in {file}", {{"file", file.filename().string()}}});
     auto reading = readWithFlats(job, frame, flats, progress, &look.taken.warning);
     if (!reading)
@@ -208,6 +221,8 @@ TakenFrame fitted(FirstLook look, const std::string &setup, const Progress &prog
     request.ask.setup = setup;
     request.sha256 = look.taken.frame.sha256;
     look.taken.pass = passFrom(*look.reading, request, progress);
+    if (look.taken.warning.empty())
+        look.taken.warning = look.taken.pass->doubt;
     look.taken.frame.setAside = look.taken.pass->isStopped;
     return std::move(look.taken);
 }

@@ -21,6 +21,7 @@ struct StationPass
     size_t recommended = 0;    ///< into both
     bool isStopped = false;    ///< a check says `stop`, or nothing could be fitted
     words::Phrase fault;       ///< why nothing could be fitted
+    words::Phrase doubt;       ///< what is wrong with references that no camera and light fit
     [[nodiscard]] const Proof *proof() const { return proofs.empty() ? nullptr : &proofs[recommended]; }
 };
 

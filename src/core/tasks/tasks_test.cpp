@@ -37,6 +37,7 @@ private slots:
     void aFlatSaysHowEvenItIs();
     void chartsAreMeasuredAndSeen();
     void movedFramesAreFoundByTheirContent();
+    void referencesThatLieOtherwiseAreDoubted();
 
 private:
     std::filesystem::path folder() const { return m_folder.filePath("demo").toStdString(); }
@@ -303,6 +304,27 @@ void TasksTest::movedFramesAreFoundByTheirContent()
     fs::rename(archive / "renamed.dng", folder() / first.path);
     fs::rename(archive / fs::path(second.path).filename(), folder() / second.path);
     QVERIFY(foundAgain(m_state, folder(), archive)->isEmpty());
+}
+
+/// What the window is told when a job's references for a chart are those of the row below.
+void TasksTest::referencesThatLieOtherwiseAreDoubted()
+{
+    auto reading = *m_state.readings[2].reading;
+    FitRequest request;
+    request.sha256 = std::string(64, '0');
+    QVERIFY(passFrom(reading, request).doubt.empty());
+    auto chart = *chartOf(reading);
+    auto moved = chart;
+    for (size_t i = 0; i < chart.patches.size(); ++i) {
+        const auto &from = chart.patches[(i + size_t(chart.columns)) % chart.patches.size()];
+        moved.patches[i].reference = from.reference;
+        moved.patches[i].reflectance = from.reflectance;
+    }
+    reading.definition = moved;
+    const auto pass = passFrom(reading, request);
+    QVERIFY(!pass.calibrations.empty()); // which is not taken away
+    const auto said = words::filled(pass.doubt, words::plain());
+    QVERIFY2(said.find("the rows are off by one") != std::string::npos, said.c_str());
 }
 
 static const testing::Registered<TasksTest> registered("tasks_test");
