@@ -1,6 +1,9 @@
 #include "core/chart/chart_geometry.h"
 
-#include <Eigen/Dense>
+#include "core/base/symmetric_eigen.h"
+
+#include <Eigen/Core>
+#include <Eigen/LU>
 #include <cmath>
 
 namespace wavechroma {
@@ -100,11 +103,10 @@ std::optional<Homography> homographyFrom(std::span<const ChartPoint> chart,
         rows.row(2 * i) << c.x(), c.y(), 1, 0, 0, 0, -p.x() * c.x(), -p.x() * c.y(), -p.x();
         rows.row(2 * i + 1) << 0, 0, 0, c.x(), c.y(), 1, -p.y() * c.x(), -p.y() * c.y(), -p.y();
     }
-    const Eigen::Matrix<double, 9, 9> normal = rows.transpose() * rows;
-    const Eigen::SelfAdjointEigenSolver<Eigen::Matrix<double, 9, 9>> solver(normal);
-    if (!rows.allFinite() || solver.eigenvalues()(1) < 1e-9 * solver.eigenvalues()(8))
+    const auto solved = symmetricEigen(rows.transpose() * rows);
+    if (!rows.allFinite() || solved.values(1) < 1e-9 * solved.values(8))
         return std::nullopt;
-    const Eigen::Matrix<double, 9, 1> h = solver.eigenvectors().col(0);
+    const Eigen::VectorXd h = solved.vectors.col(0);
     Eigen::Matrix3d m;
     m << h(0), h(1), h(2), h(3), h(4), h(5), h(6), h(7), h(8);
     m = tp.inverse() * m * tc;

@@ -3,7 +3,6 @@
 #include "core/base/statistics.h"
 #include "core/fit/capture_fit.h"
 
-#include <Eigen/Cholesky>
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -48,10 +47,14 @@ struct Weighted
         Eigen::Matrix3d normal = Eigen::Matrix3d::Zero();
         for (size_t i = 0; i < xyz.size(); ++i)
             normal += weight[i] * weight[i] * xyz[i] * xyz[i].transpose();
-        const Eigen::LLT<Eigen::Matrix3d> lower(normal);
-        if (lower.info() != Eigen::Success || lower.rcond() < 1e-9)
+        // Cholesky's L by columns, and its inverse: three numbers a side need no library
+        const auto &n = normal;
+        const double a = std::sqrt(n(0, 0)), b = n(1, 0) / a, c = n(2, 0) / a;
+        const double d = std::sqrt(n(1, 1) - b * b), e = (n(2, 1) - c * b) / d;
+        const double f = std::sqrt(n(2, 2) - c * c - e * e);
+        if (!(a > 0 && d > 1e-6 * a && f > 1e-6 * a)) // roots of less than 0, too
             return false;
-        divide = lower.matrixL().solve(Eigen::Matrix3d::Identity());
+        divide << 1 / a, 0, 0, -b / (a * d), 1 / d, 0, (b * e - c * d) / (a * d * f), -e / (d * f), 1 / f;
         return true;
     }
     Sums of(size_t i) const

@@ -2,8 +2,9 @@
 
 #include "core/base/least_squares.h"
 #include "core/base/statistics.h"
+#include "core/base/symmetric_eigen.h"
 
-#include <Eigen/Eigenvalues>
+#include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -80,10 +81,10 @@ std::optional<Step> acrossOf(const Candidate &c, const Step &u)
     moments << 12 * c.sxx, 12 * c.sxy, 12 * c.sxy, 12 * c.syy;
     const Eigen::Vector2d along(u.x, u.y);
     const double squared = 1 / (along.transpose() * moments.inverse() * along)(0);
-    const Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d> rest(moments - squared * along * along.transpose());
-    if (!(rest.eigenvalues()(1) > 0))
+    const auto rest = symmetricEigen(moments - squared * along * along.transpose());
+    if (!(rest.values(1) > 0))
         return std::nullopt;
-    const Eigen::Vector2d b = rest.eigenvectors().col(1) * std::sqrt(rest.eigenvalues()(1)) / 2;
+    const Eigen::Vector2d b = rest.vectors.col(1) * std::sqrt(rest.values(1)) / 2;
     // clockwise of the row, as the printed chart's rows lie
     const double sign = u.x * b(1) - u.y * b(0) > 0 ? 1 : -1;
     return Step{sign * b(0), sign * b(1)};

@@ -1,4 +1,5 @@
 #include "core/raw/decoders.h"
+#include "core/raw/own_dng.h"
 
 #include <algorithm>
 #include <charconv>
@@ -15,6 +16,7 @@ struct Opened
 {
     std::shared_ptr<const MappedFile> file;
     LibRaw raw;
+    std::shared_ptr<const OwnSamples> own; ///< in place of the library's
 };
 
 /// The raw library reads zeros past the end of a cut file and goes on; it counts that here and we refuse the
@@ -88,14 +90,15 @@ FileColor fileColorOf(const libraw_data_t &imgdata)
     return color;
 }
 
-Result<Mosaic> mosaicOf(LibRaw &raw, const std::string &name)
+Result<Mosaic> mosaicOf(Opened &opened, const std::string &name)
 {
+    LibRaw &raw = opened.raw;
     const auto &imgdata = raw.imgdata;
     const auto &sizes = imgdata.sizes;
     Mosaic mosaic;
-    mosaic.rowStride = sizes.raw_pitch / 2;
-    mosaic.samples =
-        imgdata.rawdata.raw_image + ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
+    mosaic.rowStride = opened.own ? opened.own->rowStride : ptrdiff_t(sizes.raw_pitch / 2);
+    mosaic.samples = (opened.own ? opened.own->samples : imgdata.rawdata.raw_image) +
+                     ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
     const auto &cblack = imgdata.color.cblack;
     const int blackRows = cblack[4] && cblack[5] ? int(cblack[4]) : 1;
     const int blackColumns = cblack[4] && cblack[5] ? int(cblack[5]) : 1;
@@ -171,13 +174,26 @@ int orientationOf(int flip)
     }
 }
 
-Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::string &name)
+/// The library's samples.
+Result<Done> unpack(LibRaw &raw, size_t size, const std::string &name)
+{
+    int damage = 0;
+    raw.set_dataerror_handler(onDataError, &damage);
+    const int code = raw.unpack();
+    raw.set_dataerror_handler(nullptr, nullptr);
+    if (code != LIBRAW_SUCCESS)
+        return unusable("{file}: {why}", {{"file", name}, {"why", libraw_strerror(code)}});
+    if (damage > 0)
+        return unusable("{file}: is cut short or damaged ({faults} faults while reading {megabytes:1} MB)",
+                        {{"file", name}, {"faults", double(damage)}, {"megabytes", double(size) / 1e6}});
+    return Done{};
+}
+
+Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::string &name, bool byLibrary)
 {
     const auto opened = std::make_shared<Opened>();
     opened->file = std::move(file);
     LibRaw &raw = opened->raw;
-    int damage = 0;
-    raw.set_dataerror_handler(onDataError, &damage);
     const auto bytes = opened->file->bytes();
     const auto fail = [&](int code) {
         return unusable("{file}: {why}", {{"file", name}, {"why", libraw_strerror(code)}});
@@ -188,13 +204,13 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
     const auto &sizes = raw.imgdata.sizes;
     if (size_t(sizes.raw_width) * sizes.raw_height > kMostPixels)
         return unusable("{file}: is too large", {{"file", name}});
-    if (const int code = raw.unpack(); code != LIBRAW_SUCCESS)
-        return fail(code);
-    raw.set_dataerror_handler(nullptr, nullptr);
-    if (damage > 0)
-        return unusable(
-            "{file}: is cut short or damaged ({faults} faults while reading {megabytes:1} MB)",
-            {{"file", name}, {"faults", double(damage)}, {"megabytes", double(bytes.size()) / 1e6}});
+    if (!byLibrary && raw.imgdata.idata.dng_version && raw.imgdata.idata.filters)
+        opened->own = ownSamplesOf(bytes, sizes.raw_width, sizes.raw_height);
+    if (opened->own && opened->own->isDamaged)
+        return unusable("{file}: is cut short or damaged", {{"file", name}});
+    if (!opened->own)
+        if (const auto done = unpack(raw, bytes.size(), name); !done)
+            return done.error();
     if (sizes.width < 16 || sizes.height < 16 || sizes.left_margin + sizes.width > sizes.raw_width ||
         sizes.top_margin + sizes.height > sizes.raw_height)
         return unusable("{file}: has no usable picture size", {{"file", name}});
@@ -205,8 +221,8 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
     frame.orientation = orientationOf(sizes.flip);
     frame.camera = factsOf(raw.imgdata);
     frame.fileColor = fileColorOf(raw.imgdata);
-    if (raw.imgdata.rawdata.raw_image && raw.imgdata.idata.filters) {
-        auto mosaic = mosaicOf(raw, name);
+    if (opened->own || (raw.imgdata.rawdata.raw_image && raw.imgdata.idata.filters)) {
+        auto mosaic = mosaicOf(*opened, name);
         if (!mosaic)
             return mosaic.error();
         frame.mosaic = std::make_shared<Mosaic>(std::move(*mosaic));
@@ -222,10 +238,10 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
 
 } // namespace
 
-Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name)
+Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name, bool byLibrary)
 {
     try {
-        return decode(std::move(file), name);
+        return decode(std::move(file), name, byLibrary);
     } catch (
         const std::exception &fault) { // the raw library throws its own types, all of them from here or none
         return unusable("{file}: {why}", {{"file", name}, {"why", fault.what()}});

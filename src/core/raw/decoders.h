@@ -53,6 +53,8 @@ Result<Linearised> linearise(const CodedPicture &picture, const std::string &nam
 bool exifSaysSrgb(std::span<const uint8_t> bytes);
 void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation);
 
-Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name);
+/// Facts by the raw library; samples by own_dng.h where that reads them, else, or `byLibrary`, by it too.
+Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name,
+                           bool byLibrary = false);
 
 } // namespace wavechroma::raw

@@ -49,5 +49,8 @@ struct TiffDirectory
 };
 /// Nothing for a file of another kind, or one that is cut short.
 [[nodiscard]] std::optional<TiffDirectory> tiffDirectoryOf(std::span<const uint8_t> file);
+/// A directory at a place that another one names.
+[[nodiscard]] std::optional<TiffDirectory> tiffDirectoryAt(std::span<const uint8_t> file, ByteOrder order,
+                                                           size_t start);
 
 } // namespace wavechroma

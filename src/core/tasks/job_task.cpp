@@ -235,6 +235,23 @@ std::string setupTitle(const JobState &state, RowId setup)
     return {};
 }
 
+/// A frame of a later day than any other of its setup: the lamps may be others by now.
+static words::Phrase otherDay(const JobState &few, const JobFrame &frame)
+{
+    std::string last;
+    for (const auto &other : few.frames)
+        if (other.setup == frame.setup)
+            last = std::max(last, other.camera.capturedAt.substr(0, 10));
+    const auto day = frame.camera.capturedAt.substr(0, 10);
+    if (last.empty() || day <= last)
+        return {};
+    return {"{file}: was taken on {day}, the last frame of {setup} on {last}: is it still that light?",
+            {{"file", fs::path(frame.path).filename().string()},
+             {"day", day},
+             {"setup", setupTitle(few, frame.setup)},
+             {"last", last}}};
+}
+
 Result<TakenFrame> takeFrame(const Surroundings &job, const fs::path &file, const Progress &progress)
 {
     progress.at(0, {"opening {file}", {{"file", file.filename().string()}}});
@@ -247,6 +264,8 @@ Result<TakenFrame> takeFrame(const Surroundings &job, const fs::path &file, cons
         return look.error();
     look->taken.frame.setup = setup;
     auto taken = fitted(std::move(*look), setupTitle(job.few, setup), progress);
+    if (taken.warning.empty())
+        taken.warning = otherDay(job.few, taken.frame);
     if (progress.stopped())
         return unusable("{file}: stopped", {{"file", file.string()}});
     return taken;

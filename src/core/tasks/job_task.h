@@ -69,7 +69,7 @@ struct TakenFrame
     JobFrame frame;                       ///< without id
     std::optional<FlatVerdict> flat = {}; ///< of a flat frame
     std::optional<StationPass> pass;
-    words::Phrase warning; ///< of a reading: what is wrong with its flats
+    words::Phrase warning; ///< what is wrong with its flats or references, what it was taken for, another day
 };
 [[nodiscard]] Result<TakenFrame> takeFrame(const Surroundings &job, const std::filesystem::path &file,
                                            const Progress &progress = {});

@@ -33,6 +33,7 @@ private slots:
     void aMovedChartIsReadAnew();
     void patchesAreSwitchedOffAndCarried();
     void framesFindTheirSetupByTheirBodysClock();
+    void aFrameOfALaterDayIsAskedAbout();
     void theStudioShootsWhatItHas();
     void aFlatSaysHowEvenItIs();
     void chartsAreMeasuredAndSeen();
@@ -189,6 +190,23 @@ void TasksTest::patchesAreSwitchedOffAndCarried()
     const auto other =
         *openFrame(folder() / m_state.frames[7].path); // another body's frame is of another size
     QVERIFY(!carriedReading(*off, other, {}));
+}
+
+void TasksTest::aFrameOfALaterDayIsAskedAbout()
+{
+    sim::StudioSettings s;
+    s.shrink = 6;
+    for (const char *day : {"2026-10-14T17:00:00", "2026-11-20T09:00:00"}) {
+        s.capturedAt = day;
+        const std::filesystem::path file = m_folder.filePath("late.dng").toStdString();
+        QVERIFY(bool(shootToFile(s, file)));
+        const auto taken = takeFrame(surroundingsOf(m_state, folder()), file);
+        QVERIFY(bool(taken));
+        const auto said = words::filled(taken->warning, words::plain());
+        const bool isLate = std::string(day) > "2026-11";
+        QCOMPARE(said.find("is it still that light?") != std::string::npos, isLate);
+        std::filesystem::remove(file);
+    }
 }
 
 void TasksTest::framesFindTheirSetupByTheirBodysClock()

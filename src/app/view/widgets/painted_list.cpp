@@ -16,9 +16,9 @@ public:
         : QStyledItemDelegate(list), m_list(list), m_paint(std::move(paint))
     {
     }
-    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override
+    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &index) const override
     {
-        return m_list->gridSize();
+        return m_list->rowSize(index.row());
     }
     void paint(QPainter *painter, const QStyleOptionViewItem &option, const QModelIndex &index) const override
     {
@@ -58,6 +58,18 @@ void PaintedList::show(const QStringList &sentences, int marked)
         m_rows.setStringList(sentences);
     setCurrentIndex(m_rows.index(marked));
     viewport()->update();
+}
+
+void PaintedList::setRowHeight(std::function<int(int, int)> height)
+{
+    m_height = std::move(height);
+    setUniformItemSizes(false);
+    setResizeMode(Adjust);
+}
+
+QSize PaintedList::rowSize(int row) const
+{
+    return m_height ? QSize(viewport()->width(), m_height(viewport()->width(), row)) : gridSize();
 }
 
 void PaintedList::setCell(const QSize &size)

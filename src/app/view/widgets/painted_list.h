@@ -15,6 +15,9 @@ public:
     PaintedList(const QString &name, PaintRow paint, QWidget *parent);
     void show(const QStringList &sentences, int marked); ///< −1: none is marked
     void setCell(const QSize &size);
+    /// Rows of heights of their own, by the width and the row.
+    void setRowHeight(std::function<int(int width, int row)> height);
+    [[nodiscard]] QSize rowSize(int row) const;
     void setStepping(bool on) { m_steps = on; }
     [[nodiscard]] QRect cell(int row) const; ///< in the viewport
 
@@ -27,6 +30,7 @@ protected:
 
 private:
     QStringListModel m_rows;
+    std::function<int(int, int)> m_height; ///< empty: the cell's
     bool m_steps = false;
 };
 

@@ -82,21 +82,72 @@ void CheckList::showLevels(const FrameLevels &levels, const QString &flatWords)
     update();
 }
 
-CheckList::CheckList(QWidget *parent) : QWidget(parent)
+CheckList::CheckList(QWidget *parent)
+    : QWidget(parent),
+      m_list(new PaintedList(
+          tr("Checks"),
+          [this](QPainter &painter, const QRect &area, int row) { paintCheck(painter, area, row); }, this))
 {
     setFixedHeight(132);
-    setAccessibleName(tr("Checks"));
+    m_list->setObjectName("checks");
+    m_list->setRowHeight([this](int width, int row) { return heightOf(width, row); });
+    m_list->setFocusPolicy(Qt::ClickFocus); // the keys of the stop stay the frame's
 }
 
 void CheckList::show(const Facts &facts)
 {
     m_facts = facts;
-    QString all;
-    if (facts->reading)
-        for (const auto &check : facts->reading->checks)
-            all += text(words::message(check, spoken())) + " ";
-    setAccessibleDescription(all);
+    listChecks();
     update();
+}
+
+void CheckList::listChecks()
+{
+    m_rows.clear();
+    QStringList fine, sentences;
+    for (const auto severity : {Severity::Stop, Severity::Warn, Severity::Ok})
+        for (size_t i = 0; m_facts->reading && i < m_facts->reading->checks.size(); ++i)
+            if (const auto &check = m_facts->reading->checks[i]; check.severity == severity) {
+                const auto said = text(words::message(check, spoken()));
+                if (severity == Severity::Ok)
+                    fine << said;
+                else
+                    m_rows.push_back({severity, said});
+            }
+    if (!fine.isEmpty())
+        m_rows.push_back({Severity::Ok, fine.join(' ')});
+    for (const auto &row : m_rows)
+        sentences << row.words;
+    m_list->show(sentences, -1);
+    m_list->setVisible(!m_rows.empty());
+}
+
+/// Between the facts of the frame and the measures.
+QRect CheckList::listArea() const
+{
+    const int first = 170, gap = 20, rest = (width() - first - 2 * gap - 12) / 2;
+    return {first + gap, 0, rest, height()};
+}
+
+void CheckList::resizeEvent(QResizeEvent *)
+{
+    m_list->setGeometry(listArea());
+    m_list->doItemsLayout();
+}
+
+QFont CheckList::fontOf(const Row &row) const
+{
+    return face(kBody, row.severity == Severity::Ok ? 400 : 600);
+}
+
+int CheckList::heightOf(int width, int row) const
+{
+    const auto &one = m_rows[size_t(row)];
+    const bool isTag = one.severity != Severity::Ok;
+    return QFontMetrics(fontOf(one))
+               .boundingRect(QRect(0, 0, width - (isTag ? 16 : 0), 10000), Qt::TextWordWrap, one.words)
+               .height() +
+           (isTag ? 13 : 2);
 }
 
 void CheckList::paintFrame(QPainter &painter, QRect area) const
@@ -123,32 +174,19 @@ void CheckList::paintFrame(QPainter &painter, QRect area) const
     }
 }
 
-void CheckList::paintChecks(QPainter &painter, QRect area) const
+void CheckList::paintCheck(QPainter &painter, const QRect &area, int row) const
 {
-    QStringList fine;
-    for (const auto severity : {Severity::Stop, Severity::Warn, Severity::Ok})
-        for (const auto &check : m_facts->reading->checks) {
-            if (check.severity != severity)
-                continue;
-            if (severity == Severity::Ok) {
-                fine << text(words::message(check, spoken()));
-                continue;
-            }
-            const QFont font = face(kBody, 600);
-            const QRect inner = area.adjusted(8, 0, -8, 0);
-            const int height =
-                QFontMetrics(font)
-                    .boundingRect(inner, Qt::TextWordWrap, text(words::message(check, spoken())))
-                    .height();
-            const bool stop = severity == Severity::Stop;
-            painter.fillRect(QRect(area.left(), area.top(), area.width(), height + 8),
-                             palette().brush(stop ? QPalette::Highlight : QPalette::Base));
-            painter.setPen(palette().color(stop ? QPalette::HighlightedText : QPalette::Text));
-            drawWords(painter, inner.adjusted(0, 4, 0, 0), text(words::message(check, spoken())), font);
-            area.setTop(area.top() + height + 13);
-        }
-    painter.setPen(palette().color(QPalette::WindowText));
-    drawWords(painter, area, fine.join(' '), face(kBody));
+    const auto &one = m_rows[size_t(row)];
+    if (one.severity == Severity::Ok) {
+        painter.setPen(palette().color(QPalette::WindowText));
+        drawWords(painter, area, one.words, fontOf(one));
+        return;
+    }
+    const bool stop = one.severity == Severity::Stop;
+    const QRect tag = area.adjusted(0, 0, 0, -5);
+    painter.fillRect(tag, palette().brush(stop ? QPalette::Highlight : QPalette::Base));
+    painter.setPen(palette().color(stop ? QPalette::HighlightedText : QPalette::Text));
+    drawWords(painter, tag.adjusted(8, 4, -8, 0), one.words, fontOf(one));
 }
 
 void CheckList::paintEvent(QPaintEvent *)
@@ -157,10 +195,9 @@ void CheckList::paintEvent(QPaintEvent *)
     painter.setPen(palette().color(QPalette::WindowText));
     if (!m_facts->frame)
         return;
-    const int first = 170, gap = 20, rest = (width() - first - 2 * gap - 12) / 2;
-    paintFrame(painter, {0, 0, first, height()});
-    if (m_facts->reading)
-        paintChecks(painter, {first + gap, 0, rest, height()});
+    const QRect list = listArea();
+    const int gap = 20;
+    paintFrame(painter, {0, 0, list.left() - gap, height()});
     if (!m_facts->reading) {
         const auto served = text(words::serving(m_facts->serving, spoken()));
         const QString said = !m_facts->fault.empty()  ? text(m_facts->fault)
@@ -168,9 +205,9 @@ void CheckList::paintEvent(QPaintEvent *)
                              : served.isEmpty() ? tr("No chart was found in this frame. Search again with "
                                                      "Ctrl+F, or place one by hand with Ctrl+H.")
                                                 : served;
-        drawWords(painter, {first + gap, 0, rest, height()}, said, face(kBody));
+        drawWords(painter, list, said, face(kBody));
     }
-    paintMeasures(painter, {first + 2 * gap + rest, 0, rest, height()});
+    paintMeasures(painter, list.translated(list.width() + gap, 0));
 }
 
 void CheckList::paintMeasures(QPainter &painter, QRect area) const

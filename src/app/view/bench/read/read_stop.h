@@ -1,5 +1,6 @@
 #pragma once
 #include "app/view/frame/frame_view.h"
+#include "app/view/widgets/painted_list.h"
 #include "app/view/widgets/stop.h"
 
 namespace wavechroma::app {
@@ -25,7 +26,7 @@ private:
     CheckList *m_checks;
 };
 
-/// The checks as words, trouble first on black tags.
+/// The frame's facts, the checks as a list of sentences, trouble first on tags, and what was measured.
 class CheckList : public QWidget
 {
     Q_OBJECT
@@ -36,14 +37,27 @@ public:
 
 protected:
     void paintEvent(QPaintEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
 
 private:
+    /// A check that found something, or all that found nothing.
+    struct Row
+    {
+        Severity severity;
+        QString words;
+    };
+    void listChecks();
+    [[nodiscard]] QRect listArea() const;
+    [[nodiscard]] QFont fontOf(const Row &row) const;
+    [[nodiscard]] int heightOf(int width, int row) const;
     void paintFrame(QPainter &painter, QRect area) const;
-    void paintChecks(QPainter &painter, QRect area) const;
+    void paintCheck(QPainter &painter, const QRect &area, int row) const;
     void paintMeasures(QPainter &painter, QRect area) const;
     Facts m_facts = std::make_shared<const BenchFacts>();
     FrameLevels m_levels;
     QString m_flatWords;
+    std::vector<Row> m_rows;
+    PaintedList *m_list;
 };
 
 } // namespace wavechroma::app

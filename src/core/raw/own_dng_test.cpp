@@ -1,0 +1,266 @@
+#include "core/formats/lossless_jpeg.h"
+#include "core/formats/tag_directory.h"
+#include "core/raw/decoders.h"
+#include "core/raw/lossless_jpeg_reader.h"
+#include "core/raw/own_dng.h"
+#include "core/sim/random.h"
+#include "support/registry.h"
+#include "support/turned_round.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+#include <cmath>
+
+using namespace wavechroma;
+
+/// The program's own decoder of DNG samples beside the raw library's: equal to the last bit, or left to it.
+class OwnDngTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void samplesAreThoseOfTheLibrary_data();
+    void samplesAreThoseOfTheLibrary();
+    void theUnusualIsLeftToTheLibrary_data();
+    void theUnusualIsLeftToTheLibrary();
+    void everyDifferenceComesBack();
+    void brokenFilesEndInAnAnswer();
+
+private:
+    QTemporaryDir m_folder;
+};
+
+namespace {
+
+constexpr int kWidth = 150, kHeight = 70;
+
+/// Noise on a slope, with jumps from end to end, so that every length of difference comes.
+std::vector<uint16_t> samplesOf(int bits, int width = kWidth, int height = kHeight, uint64_t seed = 5)
+{
+    sim::Random random(seed);
+    const double most = double((1 << bits) - 1);
+    std::vector<uint16_t> out;
+    for (int i = 0; i < width * height; ++i) {
+        const double slope = 0.2 + 0.6 * (i % width) / width;
+        const double v =
+            random.unit() < 0.03 ? (random.unit() < 0.5 ? 0 : 1) : slope + 0.02 * random.normal();
+        out.push_back(uint16_t(std::lround(std::clamp(v, 0.0, 1.0) * most)));
+    }
+    return out;
+}
+
+struct Layout
+{
+    int bits = 14;
+    bool isPacked = true;
+    int pieceWidth = kWidth, pieceHeight = kHeight;
+    bool isTiled = false;
+    std::vector<tags::Tag> more = {};
+};
+
+Bytes pieceOf(const std::vector<uint16_t> &samples, const Layout &layout, int x0, int y0)
+{
+    std::vector<uint16_t> piece;
+    const int rows = layout.isTiled ? layout.pieceHeight : std::min(layout.pieceHeight, kHeight - y0);
+    for (int y = y0; y < y0 + rows; ++y)
+        for (int x = x0; x < x0 + layout.pieceWidth; ++x) // a tile goes on beyond the rim
+            piece.push_back(
+                samples[size_t(std::min(y, kHeight - 1)) * kWidth + size_t(std::min(x, kWidth - 1))]);
+    if (layout.isPacked)
+        return losslessJpeg(piece, layout.pieceWidth, rows, layout.bits);
+    Bytes out;
+    for (const auto v : piece) {
+        out.push_back(uint8_t(v));
+        if (layout.bits > 8)
+            out.push_back(uint8_t(v >> 8));
+    }
+    return out;
+}
+
+Bytes fileOf(const std::vector<uint16_t> &samples, const Layout &layout)
+{
+    Bytes image;
+    std::vector<uint32_t> offsets, sizes;
+    for (int y = 0; y < kHeight; y += layout.pieceHeight)
+        for (int x = 0; x < kWidth; x += layout.pieceWidth) {
+            const auto piece = pieceOf(samples, layout, x, y);
+            offsets.push_back(uint32_t(image.size()));
+            sizes.push_back(uint32_t(piece.size()));
+            image.insert(image.end(), piece.begin(), piece.end());
+            image.resize((image.size() + 1) / 2 * 2);
+        }
+    const auto laid = [&](uint32_t start) {
+        auto places = offsets;
+        for (auto &place : places)
+            place += start;
+        tags::Directory d;
+        d.tags = {tags::longs(254, {0}),
+                  tags::longs(256, {uint32_t(kWidth)}),
+                  tags::longs(257, {uint32_t(kHeight)}),
+                  tags::shorts(258, {uint16_t(layout.isPacked ? 16 : layout.bits)}),
+                  tags::shorts(259, {uint16_t(layout.isPacked ? 7 : 1)}),
+                  tags::shorts(262, {32803}),
+                  tags::ascii(271, "Skerrow"),
+                  tags::ascii(272, "Tarn 2"),
+                  tags::longs(layout.isTiled ? 324 : 273, places),
+                  tags::shorts(277, {1}),
+                  tags::longs(layout.isTiled ? 325 : 279, sizes),
+                  tags::shorts(284, {1}),
+                  tags::shorts(33421, {2, 2}),
+                  tags::bytes(33422, {1, 0, 2, 1}),
+                  tags::bytes(50706, {1, 4, 0, 0}),
+                  tags::ascii(50708, "Skerrow Tarn 2"),
+                  tags::shorts(50713, {2, 2}),
+                  tags::longs(50714, {8, 9, 10, 11}),
+                  tags::longs(50717, {uint32_t((1 << layout.bits) - 1)}),
+                  tags::srationals(50721, {1, 0, 0, 0, 1, 0, 0, 0, 1}),
+                  tags::rationals(50728, {0.5, 1, 0.7})};
+        if (layout.isTiled) {
+            d.tags.push_back(tags::longs(322, {uint32_t(layout.pieceWidth)}));
+            d.tags.push_back(tags::longs(323, {uint32_t(layout.pieceHeight)}));
+        } else {
+            d.tags.push_back(tags::longs(278, {uint32_t(layout.pieceHeight)}));
+        }
+        d.tags.insert(d.tags.end(), layout.more.begin(), layout.more.end());
+        return tags::fileOf(d, 42, 65000, image); // a private tag has the image's place
+    };
+    const auto once = laid(0);
+    return laid(uint32_t(once.size() - image.size()));
+}
+
+Result<RawFrame> decoded(const QString &file, const Bytes &bytes, bool byLibrary)
+{
+    if (const auto written = writeWhole({{file.toStdString(), bytes}}); !written)
+        return written.error();
+    const auto mapped = raw::MappedFile::open(file.toStdString());
+    return mapped ? raw::decodeRaw(*mapped, "f.dng", byLibrary) : Result<RawFrame>(mapped.error());
+}
+
+} // namespace
+
+void OwnDngTest::samplesAreThoseOfTheLibrary_data()
+{
+    QTest::addColumn<int>("bits");
+    QTest::addColumn<bool>("isPacked");
+    QTest::addColumn<int>("width");
+    QTest::addColumn<int>("height");
+    QTest::addColumn<bool>("isTiled");
+    QTest::addColumn<bool>("isBigEndian");
+    for (const bool big : {false, true}) {
+        const char *order = big ? "MM" : "II";
+        QTest::addRow("%s, 16 bits, plain", order) << 16 << false << kWidth << kHeight << false << big;
+        if (!big) // bytes have no order, and the helper would turn them
+            QTest::addRow("%s, 8 bits, plain", order) << 8 << false << kWidth << kHeight << false << big;
+        for (const int bits : {8, 10, 12, 14, 16})
+            QTest::addRow("%s, %d bits, one strip", order, bits)
+                << bits << true << kWidth << kHeight << false << big;
+        QTest::addRow("%s, strips of 16 rows", order) << 14 << true << kWidth << 16 << false << big;
+        QTest::addRow("%s, tiles of 64 x 32", order) << 12 << true << 64 << 32 << true << big;
+        QTest::addRow("%s, one tile", order) << 14 << true << 160 << 80 << true << big;
+    }
+}
+
+void OwnDngTest::samplesAreThoseOfTheLibrary()
+{
+    QFETCH(int, bits);
+    QFETCH(bool, isPacked);
+    QFETCH(int, width);
+    QFETCH(int, height);
+    QFETCH(bool, isTiled);
+    QFETCH(bool, isBigEndian);
+    const auto samples = samplesOf(bits);
+    auto bytes = fileOf(samples, {bits, isPacked, width, height, isTiled});
+    if (isBigEndian)
+        bytes = testing::TurnedRound::of(bytes);
+    const auto own = raw::ownSamplesOf(bytes, kWidth, kHeight);
+    QVERIFY(own && !own->isDamaged); // it is read here, not by the library
+    for (int y = 0; y < kHeight; ++y)
+        for (int x = 0; x < kWidth; ++x)
+            QCOMPARE(own->samples[y * own->rowStride + x], samples[size_t(y * kWidth + x)]);
+    const auto file = m_folder.filePath("f.dng");
+    const auto here = decoded(file, bytes, false), there = decoded(file, bytes, true);
+    QVERIFY2(bool(here), here ? "" : here.error().message.c_str());
+    QVERIFY2(bool(there), there ? "" : there.error().message.c_str());
+    // The library reads the first of several strips only, and a tile that is wider than the picture askew.
+    if (!isTiled && height < kHeight)
+        QVERIFY(there->mosaic->code(3, kHeight - 1) != samples[size_t((kHeight - 1) * kWidth + 3)]);
+    if (width > kWidth || (!isTiled && height < kHeight))
+        return;
+    QVERIFY(here->width == there->width && here->height == there->height && here->mosaic && there->mosaic);
+    const auto &a = *here->mosaic, &b = *there->mosaic;
+    QVERIFY(a.channel == b.channel && a.black == b.black && a.white == b.white && a.periodX == b.periodX &&
+            a.periodY == b.periodY);
+    for (int y = 0; y < here->height; ++y)
+        for (int x = 0; x < here->width; ++x)
+            QCOMPARE(a.code(x, y), b.code(x, y));
+    QVERIFY(here->camera.model == there->camera.model && here->fileColor == there->fileColor);
+}
+
+void OwnDngTest::theUnusualIsLeftToTheLibrary_data()
+{
+    QTest::addColumn<int>("what");
+    QTest::newRow("a linearisation table") << 50712;
+    QTest::newRow("masked areas, which tell the black level") << 50830;
+}
+
+void OwnDngTest::theUnusualIsLeftToTheLibrary()
+{
+    QFETCH(int, what);
+    Layout layout;
+    layout.more = {what == 50830 ? tags::longs(50830, {0, 0, 10, 10})
+                                 : tags::shorts(50712, std::vector<uint16_t>(1 << 14, 77))};
+    QVERIFY(!raw::ownSamplesOf(fileOf(samplesOf(14), layout), kWidth, kHeight));
+    layout.more.clear();
+    const auto bytes = fileOf(samplesOf(14), layout);
+    QVERIFY(raw::ownSamplesOf(bytes, kWidth, kHeight));
+    QVERIFY(!raw::ownSamplesOf(bytes, kWidth + 1, kHeight)); // of another size than the library says
+    QVERIFY(!raw::ownSamplesOf(Bytes(200, 'x'), kWidth, kHeight));
+}
+
+/// From any 16-bit value to any other, the greatest difference too.
+void OwnDngTest::everyDifferenceComesBack()
+{
+    std::vector<uint16_t> samples;
+    for (int i = 0; i < 4096; ++i)
+        for (const int v : {0, i * 16 + 7, 32768, 65535 - i, i, 32767 + i})
+            samples.push_back(uint16_t(v));
+    const int width = 96, height = int(samples.size()) / width;
+    const auto packed = losslessJpeg(samples, width, height, 16);
+    const auto header = raw::losslessJpegHeaderOf(packed);
+    QVERIFY(header && header->width * header->components == width && header->height == height);
+    std::vector<uint16_t> back(samples.size());
+    QVERIFY(raw::unpackLosslessJpeg(packed, back.data(), width, width, height));
+    QVERIFY(back == samples);
+    // the last bytes are needed, and a cut stream says so
+    QVERIFY(!raw::unpackLosslessJpeg({packed.data(), packed.size() - 40}, back.data(), width, width, height));
+    QVERIFY(!raw::unpackLosslessJpeg(packed, back.data(), width, width + 1, height));
+}
+
+/// Bytes changed or cut off anywhere: an error or a frame, nothing else (the sanitizers look on).
+void OwnDngTest::brokenFilesEndInAnAnswer()
+{
+    sim::Random random(99);
+    int refused = 0;
+    const auto file = m_folder.filePath("f.dng");
+    for (int i = 0; i < 240; ++i) {
+        const Layout layouts[] = {{14, true}, {12, true, 64, 32, true}, {16, false}, {14, true, kWidth, 16}};
+        auto bytes = fileOf(samplesOf(layouts[i % 4].bits), layouts[i % 4]);
+        for (int k = 0; k < 1 + i % 7; ++k) {
+            const bool inHead = random.unit() < 0.6; // tags and the streams' headers
+            bytes[size_t(random.below(int(inHead ? 900 : bytes.size())))] = uint8_t(random.below(256));
+        }
+        if (i % 5 == 0)
+            bytes.resize(size_t(random.below(int(bytes.size()))));
+        const auto own = raw::ownSamplesOf(bytes, kWidth, kHeight);
+        uint64_t sum = 0;
+        if (own && !own->isDamaged)
+            for (int y = 0; y < kHeight; ++y)
+                for (int x = 0; x < kWidth; ++x)
+                    sum += own->samples[y * own->rowStride + x];
+        refused += !own || own->isDamaged || !decoded(file, bytes, false);
+        QVERIFY(sum < uint64_t(kWidth) * kHeight * 65536);
+    }
+    QVERIFY(refused > 60);
+}
+
+static const testing::Registered<OwnDngTest> registered("own_dng_test");
+#include "own_dng_test.moc"
