@@ -246,8 +246,7 @@ void CaptureChecksTest::aShadowIsToldBySideStopsAndPatches_data()
     QTest::newRow("left third, faint")
         << 600.0 << 180.0 << 0.5 << int(Side::Left) << "A1 A2 B1 B2 C1 C2 D1 D2";
     QTest::newRow("over a column") << 970.0 << 0.0 << 2.2 << int(Side::Right) << "A6 B6 C6 D6";
-    QTest::newRow("a corner, deep") << 800.0 << 40.0 << 2.5 << int(Side::Right)
-                                    << "A6 B5 B6 C5 C6 D4 D5 D6";
+    QTest::newRow("a corner, deep") << 800.0 << 40.0 << 2.5 << int(Side::Right) << "A6 B5 B6 C5 C6 D4 D5 D6";
 }
 
 /// With its edge among the patches a chart is found and placed as well as without, though half of it has a

@@ -201,7 +201,8 @@ void OtherChartsTest::mishapsDoNotHideTheChart_data()
 void OtherChartsTest::mishapsDoNotHideTheChart()
 {
     QFETCH(int, mishap);
-    auto s = sim::randomSituation(uint64_t(3557 * sim::kMishaps + mishap)); // the mishap is the seed's remainder
+    auto s =
+        sim::randomSituation(uint64_t(3557 * sim::kMishaps + mishap)); // the mishap is the seed's remainder
     QCOMPARE(int(s.mishap), mishap);
     const auto charts = s.frame.charts;
     const auto frame = sim::rawFrameOf(std::move(s.frame));
