@@ -63,7 +63,7 @@ ExportDialog::ExportDialog(const ExportSubject &subject, const QString &folder, 
                            {tr("log"), "log"}},
                           tr("What the table expects: camera RGB, balanced and scaled, in this coding"))),
       m_cubeSize(
-          choices({{"0", tr("33 or 65")}, {"17", "17"}, {"33", "33"}, {"65", "65"}}, tr("Points a side"))),
+          choices({{tr("33 or 65"), "0"}, {"17", "17"}, {"33", "33"}, {"65", "65"}}, tr("Points a side"))),
       m_cubeSpace(
           choices({{"sRGB", "srgb"}, {"Display P3", "display-p3"}, {"opRGB", "oprgb"}, {"ROMM RGB", "romm"}},
                   tr("The space that comes out"))),
