@@ -58,11 +58,11 @@ int main(int argc, char **argv)
     const auto shown = window.job()->currentFrame();
     window.showBench(frames.front().id); // the burnt one
     QTest::qWait(4000);
-    window.action("hatch")->setChecked(true);
-    window.action("loupe")->setChecked(true);
+    window.action("hatch")->trigger();
+    window.action("loupe")->trigger();
     saved = take("bench-levels") && saved;
-    window.action("hatch")->setChecked(false);
-    window.action("loupe")->setChecked(false);
+    window.action("hatch")->trigger();
+    window.action("loupe")->trigger();
     window.showBench(shown);
     QTest::qWait(4000);
     window.action("drawChart")->trigger();

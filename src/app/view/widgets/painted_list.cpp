@@ -85,7 +85,8 @@ QRect PaintedList::cell(int row) const
 
 void PaintedList::mousePressEvent(QMouseEvent *event)
 {
-    setFocus(Qt::MouseFocusReason);
+    if (focusPolicy() != Qt::NoFocus)
+        setFocus(Qt::MouseFocusReason);
     const auto index = indexAt(event->pos());
     if (!index.isValid() || event->button() != Qt::LeftButton)
         return event->ignore();

@@ -91,7 +91,7 @@ CheckList::CheckList(QWidget *parent)
     setFixedHeight(132);
     m_list->setObjectName("checks");
     m_list->setRowHeight([this](int width, int row) { return heightOf(width, row); });
-    m_list->setFocusPolicy(Qt::ClickFocus); // the keys of the stop stay the frame's
+    m_list->setFocusPolicy(Qt::NoFocus); // the keys of the stop are the frame's
 }
 
 void CheckList::show(const Facts &facts)
