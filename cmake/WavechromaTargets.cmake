@@ -15,9 +15,10 @@ if(WAVECHROMA_SANITIZE) # line tables only, so that a report names its lines
   target_link_options(wavechroma_options INTERFACE -fsanitize=address,undefined)
 endif()
 
-# Under sanitizers the tests' own files, where no time is spent, are compiled in two thirds of the time of -O1; all of
-# the core so would make the tests more than twice as slow.
+# Under sanitizers the tests' own files, and libraries where no time is spent, are compiled in two thirds of the time of
+# -O1; all of the core so would make the tests more than twice as slow.
 set(WAVECHROMA_QUICK -Og)
+set(WAVECHROMA_QUICK_LIBRARIES words jobstore station tasks)
 
 # Headers that nearly every file reads are compiled once: for the core, for tests, for the window.
 set(WAVECHROMA_STANDARD_HEADERS <algorithm> <array> <atomic> <cmath> <cstdint> <filesystem> <functional> <map> <memory>
@@ -29,7 +30,7 @@ function(wavechroma_precompiled name)
   add_library(${name} STATIC ${CMAKE_BINARY_DIR}/generated/${name}.cpp)
   target_link_libraries(${name} PRIVATE wavechroma_options ${ARG_LIBS})
   target_precompile_headers(${name} PRIVATE ${WAVECHROMA_STANDARD_HEADERS} ${ARG_HEADERS})
-  if(WAVECHROMA_SANITIZE AND name MATCHES "test")
+  if(WAVECHROMA_SANITIZE AND name MATCHES "test|quick")
     target_compile_options(${name} PRIVATE ${WAVECHROMA_QUICK})
   endif()
 endfunction()
@@ -39,7 +40,10 @@ function(wavechroma_library name)
   cmake_parse_arguments(ARG "" "HEADERS_FROM" "SOURCES;PUBLIC;PRIVATE" ${ARGN})
   add_library(wavechroma_${name} STATIC ${ARG_SOURCES})
   target_link_libraries(wavechroma_${name} PUBLIC wavechroma_options ${ARG_PUBLIC} PRIVATE ${ARG_PRIVATE})
-  if(ARG_HEADERS_FROM)
+  if(WAVECHROMA_SANITIZE AND name IN_LIST WAVECHROMA_QUICK_LIBRARIES)
+    target_compile_options(wavechroma_${name} PRIVATE ${WAVECHROMA_QUICK})
+    target_precompile_headers(wavechroma_${name} REUSE_FROM wavechroma_quick_headers)
+  elseif(ARG_HEADERS_FROM)
     target_precompile_headers(wavechroma_${name} REUSE_FROM ${ARG_HEADERS_FROM})
   else()
     target_precompile_headers(wavechroma_${name} REUSE_FROM wavechroma_core_headers)
@@ -49,6 +53,9 @@ endfunction()
 # wavechroma_tests(folder TESTS ... [LIBS ...] [WIDGETS]): one program of all Qt Test classes of a folder; each file
 # registers its class under its own name, which is run as a test of its own.
 set(WAVECHROMA_DEMO_DAY ${CMAKE_SOURCE_DIR}/build/demo-day) # see tests/support/demo_day.h
+# The longest go first, so that no core waits for one of them at the end.
+set(WAVECHROMA_LONG_TESTS outside_readers_test cli_test agreement_test other_charts_test take_task_test set_test window_test
+    mishap_test refusals_test fit_task_test parts_test fit_test settle_test)
 add_custom_target(core_tests) # all programs that need no window, and the command line: what runs under sanitizers
 function(wavechroma_tests folder)
   cmake_parse_arguments(ARG "WIDGETS" "" "TESTS;LIBS" ${ARGN})
@@ -79,6 +86,9 @@ function(wavechroma_tests folder)
       continue()
     endif()
     add_test(NAME ${test} COMMAND ${program} ${test})
+    if(test IN_LIST WAVECHROMA_LONG_TESTS)
+      set_tests_properties(${test} PROPERTIES COST 100)
+    endif()
     set_tests_properties(${test} PROPERTIES TIMEOUT 900 FIXTURES_REQUIRED demo_day ENVIRONMENT
       "WAVECHROMA_DEMO_DAY=${WAVECHROMA_DEMO_DAY};QT_QPA_PLATFORM=offscreen;WAVECHROMA_SOURCE_DIR=${CMAKE_SOURCE_DIR};WAVECHROMA_CLI=${CMAKE_BINARY_DIR}/bin/wavechroma-cli")
   endforeach()

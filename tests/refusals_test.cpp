@@ -3,6 +3,7 @@
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/sim/reflectance.h"
+#include "core/tasks/studio_task.h"
 #include "support/demo_day.h"
 #include "support/registry.h"
 #include "support/shell.h"
@@ -35,6 +36,7 @@ private slots:
     void twoLightsAskWhichOne();
     void aBracketGoesOnByItsBestExposure();
     void aMissedAimIsAnAnswer();
+    void aShadowIsInTheDocumentAndStopsTheFit();
     void aPresetIsOfItsLight();
     void aPictureWithoutAProfileIsToldAbout();
 };
@@ -385,6 +387,46 @@ void RefusalsTest::aBracketGoesOnByItsBestExposure()
     write("mixed.json", QJsonDocument(mixed).toJson());
     const auto refused = run({"fit", "mixed.json"});
     QVERIFY2(refused.status == 2 && refused.err.contains("one camera, lens and chart"), refused.err);
+}
+
+/// What a script reads of a shadow is in fields, and a limit of one's own holds.
+void RefusalsTest::aShadowIsInTheDocumentAndStopsTheFit()
+{
+    sim::StudioSettings s;
+    s.shrink = 4;
+    s.shadow = true;
+    s.shadowAngle = 0.2;
+    s.shadowShift = 0;
+    QVERIFY(bool(shootToFile(s, at("shaded.dng").toStdString())));
+    const auto read = run({"read", "shaded.dng", "-o", "shaded.json"});
+    QVERIFY2(read.status == 3 && read.err.contains("A shadow lies over the right"), read.err);
+    const auto shadow = [&](const QString &file) {
+        for (const auto &check : json(file).object()["checks"].toArray())
+            if (check.toObject()["id"] == "shadow")
+                return check.toObject();
+        return QJsonObject();
+    };
+    const auto check = shadow("shaded.json");
+    QCOMPARE(check["severity"].toString(), QString("stop"));
+    QCOMPARE(check["side"].toString(), QString("right"));
+    QCOMPARE(check["unit"].toString(), QString("stops"));
+    QVERIFY(std::abs(check["value"].toDouble() - 1.32) < 0.1); // 0.40 of the light is left
+    QCOMPARE(check["stops"].toDouble(), check["value"].toDouble());
+    const auto patches = check["patches"].toArray();
+    QVERIFY(patches.contains("A6") && patches.contains("D5") && !patches.contains("A1"));
+    const auto refused = run({"fit", "shaded.json"});
+    QVERIFY2(refused.status == 2 && refused.err.contains("shadow") && refused.err.contains("--force"),
+             refused.err);
+    // a sheet that allows three stops
+    write("loose.json", R"({"schema": "wavechroma.tolerance/1", "name": "loose",
+                            "limits": {"shadow_stops": 3, "shadow_stop_at": 4}})");
+    const auto loose = run({"read", "shaded.dng", "--tolerance", "loose.json", "-o", "loose-reading.json"});
+    QVERIFY2(loose.status == 0, loose.err);
+    QCOMPARE(shadow("loose-reading.json")["severity"].toString(), QString("ok"));
+    write("wrong.json", R"({"schema": "wavechroma.tolerance/1", "name": "wrong",
+                            "limits": {"shadow_stops": 1, "shadow_stop_at": 0.5}})");
+    const auto wrong = run({"read", "shaded.dng", "--tolerance", "wrong.json"});
+    QVERIFY2(wrong.status == 2 && wrong.err.contains("shadow_stop_at"), wrong.err);
 }
 
 void RefusalsTest::aMissedAimIsAnAnswer()

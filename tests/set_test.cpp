@@ -52,6 +52,7 @@ private slots:
     void theFrameIsShownAsItIs();
     void referencesAreMeasuredImportedAndRefused();
     void anOwnChartIsDrawnOverAFrame();
+    void anOwnChartLeavesTheCatalogueAlone();
     void aStricterSheetHoldsTheNextReading();
     void twoHundredFilesAreTakenOnce();
     void aFrameIsReadAsTheChartThatIsChosen();
@@ -289,6 +290,20 @@ void SetTest::anOwnChartIsDrawnOverAFrame()
     QCOMPARE(made.id, std::string("harbour-paints"));
     QCOMPARE(made.patches.size(), size_t(15));
     QVERIFY(made.colorsKnown); // by the station's calibration
+}
+
+/// A chart of one's own under a name of the catalogue's does not stand in for the catalogue's.
+void SetTest::anOwnChartLeavesTheCatalogueAlone()
+{
+    openBench(1);
+    m_window->action("drawChart")->trigger();
+    auto *dialog = m_window->findChild<LayoutDialog *>();
+    QVERIFY(dialog);
+    dialog->findChild<QLineEdit *>("name")->setText("Classic 24");
+    QTest::mouseClick(dialog->findChild<QDialogButtonBox *>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
+    QTRY_COMPARE(m_window->job()->state().charts.size(), size_t(1));
+    QVERIFY(!chartFromCatalogue(m_window->job()->state().charts[0].definition.id));
+    QVERIFY(chartsOf(m_window->job()->state()).front() == chartCatalogue().front());
 }
 
 void SetTest::aStricterSheetHoldsTheNextReading()

@@ -9,6 +9,7 @@
 #include "app/view/day/day_sheet.h"
 #include "app/view/day/setup_dialog.h"
 #include "app/view/export/export_dialog.h"
+#include "app/view/widgets/painted_list.h"
 #include "app/view/widgets/task_strip.h"
 #include "app/view/window/main_window.h"
 #include "core/formats/camera_profile.h"
@@ -51,6 +52,7 @@ private slots:
     void theWholeChartMovesByItsCross();
     void partsAreChosenByClickAndKey();
     void errorsAreAListThatCanBeReadAloud();
+    void checksAreAListTroubleFirst();
     void exportsFromTheDialog();
     void everythingIsThereAfterReopening();
     void droppedFramesAreAnsweredByThemselves();
@@ -222,6 +224,25 @@ void WindowTest::errorsAreAListThatCanBeReadAloud()
     list->setCurrentIndex(model->index(0, 0));
     QTest::keyClick(list, Qt::Key_Right); // the arrows point as the mouse does
     QCOMPARE(list->highlighted(), QString::fromStdString(list->errors()->patch(1).id));
+}
+
+/// Each with its sentence for a screen reader; a click takes no keys from the frame.
+void WindowTest::checksAreAListTroubleFirst()
+{
+    openBench(1, "0412");
+    auto *list = m_window->findChild<PaintedList *>("checks");
+    QVERIFY(list && list->isVisible());
+    QCOMPARE(list->accessibleName(), QString("Checks"));
+    const auto said = [&](int row) { return list->model()->index(row, 0).data().toString(); };
+    QCOMPARE(said(0), QString("D1 is burnt out. Close down 2/3 stop."));
+    QCOMPARE(list->model()->rowCount(), 2); // the tag, and all that is well
+    QVERIFY(said(1).contains("Evenly lit") && said(1).contains("No shadow's edge."));
+    QVERIFY(list->cell(0).height() < list->cell(1).height()); // as tall as their words
+    QVERIFY(list->cell(1).top() >= list->cell(0).bottom());
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->cell(1).center());
+    QVERIFY(!list->hasFocus());
+    openBench(1, "0416"); // without a chart there is nothing to check
+    QTRY_VERIFY(!list->isVisible());
 }
 
 void WindowTest::exportsFromTheDialog()

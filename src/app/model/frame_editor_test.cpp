@@ -30,6 +30,7 @@ private slots:
     void aPresetIsOfItsLight();
     void aProductFramesBalanceIsShown();
     void weightsOutliveAPatchSwitchedOff();
+    void aRefitThatFailsTakesNothingAway();
     void nothingIsDoneWithoutAFrame();
 
 private:
@@ -242,6 +243,26 @@ void FrameEditorTest::weightsOutliveAPatchSwitchedOff()
         m_editor->finishWork();
     }
     QCOMPARE(m_editor->weights(), QString("B2=4"));
+}
+
+/// The reading stays, so its calibrations do, and the reason is said.
+void FrameEditorTest::aRefitThatFailsTakesNothingAway()
+{
+    const auto id = named("0414");
+    const auto *row = m_job->state().readingOf(id);
+    auto unknown = *row->reading; // as from a job whose own chart is gone
+    unknown.chart = "nowhere";
+    JobChange change;
+    change.readings.push_back({*row, jobReading(row->id, id, unknown)});
+    m_job->push("", change);
+    const auto before = m_job->state().calibrationsOf(id).size();
+    QVERIFY(before > 0);
+    QSignalSpy told(m_editor.get(), &FrameEditor::problem);
+    m_editor->leanColour({1, 1});
+    m_editor->finishWork();
+    QVERIFY(told.count() >= 1 && told[0][0].toString().contains("nowhere"));
+    QCOMPARE(m_job->state().calibrationsOf(id).size(), before);
+    QCOMPARE(m_job->undoStack()->count(), 1);
 }
 
 void FrameEditorTest::nothingIsDoneWithoutAFrame()

@@ -67,6 +67,8 @@ static Result<Weights> weightsNear(const std::string &text, const ChartDefinitio
     return weightsNear(chart, colours);
 }
 
+static constexpr double kMostWeight = 1000; ///< beyond it the others have no say, and digits are lost
+
 Result<Weights> weightsFrom(const std::string &text, const ChartDefinition &chart)
 {
     if (text.rfind("near:", 0) == 0)
@@ -82,9 +84,11 @@ Result<Weights> weightsFrom(const std::string &text, const ChartDefinition &char
         if (!chart.patch(id))
             return unusable("weights: there is no patch \"{patch}\" in the {chart}",
                             {{"patch", id}, {"chart", chart.name}});
-        if (!weight || !(*weight > 0))
-            return unusable("weights: \"{part}\" gives no weight above 0; to leave a patch out use --without",
-                            {{"part", part}});
+        if (!weight || !(*weight > 0) || *weight > kMostWeight)
+            return unusable(
+                "weights: \"{part}\" gives no weight above 0 and up to 1000; to leave a patch out use "
+                "--without",
+                {{"part", part}});
         out[id] = *weight;
     }
     return out;

@@ -11,6 +11,7 @@
 #include <jpeglib.h>
 #include <lcms2.h>
 #include <png.h>
+#include <thread>
 #include <tiffio.h>
 
 using namespace wavechroma;
@@ -29,6 +30,7 @@ private slots:
     void brokenFilesAreRefusedWithTheirName_data();
     void brokenFilesAreRefusedWithTheirName();
     void hashesAreSha256();
+    void metadataIsReadByManyThreads();
 
 private:
     QString path(const char *name) const { return m_folder.filePath(name); }
@@ -53,7 +55,8 @@ void expectFlat(const RawFrame &frame, double r, double g, double b, double with
 }
 
 /// One colour of 16-bit codes all over, turned right, with the profile if there is one.
-void writeTiff(const QString &file, const std::array<uint16_t, 3> &codes, const QByteArray &profile = {})
+void writeTiff(const QString &file, const std::array<uint16_t, 3> &codes, const QByteArray &profile = {},
+               const QByteArray &xmp = {})
 {
     TIFF *tiff = TIFFOpen(file.toLocal8Bit(), "w");
     TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 40);
@@ -65,6 +68,8 @@ void writeTiff(const QString &file, const std::array<uint16_t, 3> &codes, const 
     TIFFSetField(tiff, TIFFTAG_ORIENTATION, ORIENTATION_RIGHTTOP);
     if (!profile.isEmpty())
         TIFFSetField(tiff, TIFFTAG_ICCPROFILE, uint32_t(profile.size()), profile.constData());
+    if (!xmp.isEmpty())
+        TIFFSetField(tiff, TIFFTAG_XMLPACKET, uint32_t(xmp.size()), xmp.constData());
     std::vector<uint16_t> row;
     for (int x = 0; x < 40; ++x)
         row.insert(row.end(), codes.begin(), codes.end());
@@ -233,6 +238,26 @@ void OpenFrameTest::otherPicturesAreToldByWhatTheyAre()
     QVERIFY2(frame.error().message.find(said.toStdString()) != std::string::npos &&
                  frame.error().message.find("other") != std::string::npos,
              frame.error().message.c_str());
+}
+
+/// The metadata library parses XMP in one thread at a time, and asks for a lock to be told so.
+void OpenFrameTest::metadataIsReadByManyThreads()
+{
+    const QByteArray packet =
+        "<rdf:RDF xmlns:rdf='http://www.w3.org/1999/02/22-rdf-syntax-ns#'>"
+        "<rdf:Description xmlns:dc='http://purl.org/dc/elements/1.1/'><dc:title><rdf:Alt>"
+        "<rdf:li xml:lang='x-default'>dye lots</rdf:li></rdf:Alt></dc:title></rdf:Description></rdf:RDF>";
+    writeTiff(path("xmp.tif"), {20000, 30000, 40000}, {}, packet);
+    std::atomic<int> opened = 0;
+    std::vector<std::thread> threads;
+    for (int t = 0; t < 8; ++t)
+        threads.emplace_back([&] {
+            for (int i = 0; i < 40; ++i)
+                opened += bool(openFrame(path("xmp.tif").toStdString()));
+        });
+    for (auto &thread : threads)
+        thread.join();
+    QCOMPARE(opened.load(), 320);
 }
 
 void OpenFrameTest::brokenFilesAreRefusedWithTheirName_data()
