@@ -192,14 +192,17 @@ ShadowEdge edgeOf(const Division &division, const std::vector<PlacedPatch> &patc
 constexpr CaptureFit::Shape kUnderShadow{CaptureFit::Shape::Plane, true, kTukey / 1.7320508};
 constexpr CaptureFit::Shape kSmooth{CaptureFit::Shape::Bent, true, kTukey / 1.7320508};
 constexpr int kFewestOfSide = 4;
-constexpr int kEdgeNumbers = 5; ///< two of a line, three shares
+constexpr double kLeastStep = 0.08; ///< share of the light, what poor sensors make of colours alone
+constexpr int kEdgeNumbers = 5;     ///< two of a line, three shares
 
 std::vector<PlacedPatch> dividedBy(std::vector<PlacedPatch> patches, const ShadowEdge &edge)
 {
     for (size_t i = 0; i < patches.size(); ++i)
         if (edge.inside[i]) {
-            auto &rgb = patches[i].patch.rgb;
-            rgb = {rgb.r / edge.share[0], rgb.g / edge.share[1], rgb.b / edge.share[2]};
+            auto rgb = vectorOf(patches[i].patch.rgb);
+            for (size_t c = 0; c < 3; ++c)
+                rgb[c] = (rgb[c] - edge.veil[c]) / edge.share[c] + edge.veil[c];
+            patches[i].patch.rgb = {rgb[0], rgb[1], rgb[2]};
         }
     return patches;
 }
@@ -213,12 +216,14 @@ void refineShares(ShadowEdge &edge, const CaptureFit &fit)
         if (edge.inside[i] && fit.residuals[i] < 4 * fit.scatter + 0.1) {
             const Eigen::Vector3d should = fit.expected(fit.points[i]);
             for (size_t c = 0; c < 3; ++c)
-                if (const double e = should(Eigen::Index(c)); e > 0)
-                    ratios[c].push_back(fit.points[i].rgb(Eigen::Index(c)) / e);
+                if (const double e = should(Eigen::Index(c)) - edge.veil[c]; e > 0)
+                    ratios[c].push_back((fit.points[i].rgb(Eigen::Index(c)) - edge.veil[c]) / e);
         }
     for (size_t c = 0; c < 3; ++c)
         if (ratios[c].size() >= 2)
             edge.share[c] = std::clamp(edge.share[c] * medianOf(ratios[c]), kDeepest, 1.0);
+    const Eigen::Vector3d veil = std::max(0.0, fit.flare) * (fit.b * kPaperWhite);
+    edge.veil = {veil(0), veil(1), veil(2)};
     edge.stops = -std::log2(edge.share[1]);
 }
 
@@ -242,8 +247,8 @@ std::vector<bool> besideEdge(const ShadowEdge &edge, const std::vector<PlacedPat
     return out;
 }
 
-/// Patches beside the edge that come out right on its other side go there: the lines tried lie a little
-/// apart.
+/// Patches beside the edge that come out twice as well on its other side go there: the lines tried lie a
+/// little apart.
 void moveOver(ShadowEdge &edge, const CaptureFit &fit, const std::vector<PlacedPatch> &patches)
 {
     const auto beside = besideEdge(edge, patches);
@@ -251,10 +256,12 @@ void moveOver(ShadowEdge &edge, const CaptureFit &fit, const std::vector<PlacedP
         if (!beside[i] || fit.residuals[i] < std::max(4 * fit.scatter, 0.1))
             continue;
         auto there = fit.points[i];
-        for (size_t c = 0; c < 3; ++c)
-            there.rgb(Eigen::Index(c)) *= edge.inside[i] ? edge.share[c] : 1 / edge.share[c];
+        for (size_t c = 0; c < 3; ++c) {
+            double &v = there.rgb(Eigen::Index(c));
+            v = (v - edge.veil[c]) * (edge.inside[i] ? edge.share[c] : 1 / edge.share[c]) + edge.veil[c];
+        }
         const Eigen::Vector3d should = fit.expected(there);
-        if ((there.rgb - should).norm() < std::max(3 * fit.scatter, 0.1) * should.norm())
+        if ((there.rgb - should).norm() < 0.5 * (fit.points[i].rgb - should).norm())
             edge.inside[i] = !edge.inside[i];
     }
 }
@@ -337,12 +344,12 @@ std::optional<ShadowEdge> shadowOver(const std::vector<PlacedPatch> &patches)
     if (!edge || !smooth)
         return std::nullopt;
     std::optional<CaptureFit> under;
-    for (int round = 0; round < 3; ++round) {
+    for (int round = 0; round < 4; ++round) {
         under = fitCapture(dividedBy(patches, *edge), kUnderShadow);
         if (!under)
             return std::nullopt;
         refineShares(*edge, *under);
-        if (round < 2)
+        if (round < 3)
             moveOver(*edge, *under, patches);
     }
     markCrossed(*edge, *under, patches);
@@ -350,7 +357,7 @@ std::optional<ShadowEdge> shadowOver(const std::vector<PlacedPatch> &patches)
     const int crossed = int(std::count(edge->crossed.begin(), edge->crossed.end(), true));
     const bool isBetter = schwarzCriterion(*under, scatter, kEdgeNumbers + crossed) + strangenessOf(*under) <
                           schwarzCriterion(*smooth, scatter) + strangenessOf(*smooth);
-    const bool standsOut = 1 - edge->share[1] > 3 * under->scatter;
+    const bool standsOut = 1 - edge->share[1] > std::max(3 * under->scatter, kLeastStep);
     return isBetter && standsOut && hasTwoSides(*edge, *under) ? edge : std::nullopt;
 }
 

@@ -10,6 +10,7 @@ namespace wavechroma {
 struct ShadowEdge
 {
     Vector3 share{1, 1, 1}; ///< light in the shadow over that beside it, one a camera channel, 0…1
+    Vector3 veil{0, 0, 0};  ///< camera RGB that lies over both sides: no light of the lamp's on the chart
     double stops = 0;       ///< by how much it is darker, from green; 0 or more
     /// One a patch, in the order given: is it in the shadow; is the edge on it, so that its level is neither.
     std::vector<bool> inside, crossed;
