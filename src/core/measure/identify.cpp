@@ -316,16 +316,13 @@ double plainColourFit(const ChartDefinition &chart, const std::vector<Vector3> &
 double fitUnderShadow(const ChartDefinition &chart, const std::vector<Vector3> &colours)
 {
     std::vector<PlacedPatch> placed;
-    std::vector<size_t> which;
-    for (const auto &p : fitPatches(chart, colours)) {
-        const size_t i = which.size();
-        which.push_back(i);
-        if (p.read)
+    const auto patches = fitPatches(chart, colours);
+    for (size_t i = 0; i < patches.size(); ++i)
+        if (const auto &p = patches[i]; p.read)
             placed.push_back(
                 {{chart.patches[i].id, {p.rgb(0), p.rgb(1), p.rgb(2)}, chart.patches[i].reference},
                  p.place(1),
                  p.place(2)});
-    }
     const auto shadow = likeliestShadow(placed);
     if (!shadow || std::min({shadow->share[0], shadow->share[1], shadow->share[2]}) < kDeepestShadow)
         return 0;

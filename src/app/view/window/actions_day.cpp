@@ -69,7 +69,9 @@ MenuRows MainWindow::framesRows()
              "content"),
           [this] {
               const auto why = whenWritable();
-              return !why.isEmpty() ? why : anyGone() ? QString() : tr("every frame is where it was.");
+              return !why.isEmpty() ? why
+                     : anyGone()    ? QString()
+                                    : tr("the frame on the bench is where it was.");
           },
           [this] { findFramesAgain(); }},
          {"studio",
