@@ -19,6 +19,7 @@ Action addBalance(CommandLine &app);
 Action addFit(CommandLine &app);
 Action addProve(CommandLine &app);
 Action addExport(CommandLine &app);
+Action addRender(CommandLine &app);
 Action addInspect(CommandLine &app);
 Action addTake(CommandLine &app);
 Action addDay(CommandLine &app);

@@ -16,6 +16,7 @@ const std::vector<cli::Command> kCommands{
     {"fit", "make a calibration from a reading", cli::addFit},
     {"prove", "apply a calibration to a reading and say how far off it is", cli::addProve},
     {"export", "write profiles and tables", cli::addExport},
+    {"render", "make finished pictures of frames", cli::addRender},
     {"inspect", "show what is in a file", cli::addInspect},
     {"take", "take a shoot's frames into a job: read, fitted, answered", cli::addTake},
     {"day", "the job as the day sheet shows it", cli::addDay},

@@ -19,6 +19,11 @@ Error failure(const std::filesystem::path &file)
                     {{"file", file.string()}, {"why", std::strerror(errno)}});
 }
 
+Error existsAlready(const std::filesystem::path &file)
+{
+    return unusable("{file}: is there already and is not replaced", {{"file", file.string()}});
+}
+
 /// All of it, or why not.
 Result<Done> write(int descriptor, std::span<const uint8_t> bytes, const std::filesystem::path &file)
 {
@@ -125,9 +130,9 @@ public:
     {
     }
 
-    Result<Done> fill(std::span<const uint8_t> bytes)
+    Result<Done> begin()
     {
-        m_descriptor = ::open(m_path.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
+        m_descriptor = ::open(m_path.c_str(), O_RDWR | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0666);
         if (m_descriptor < 0)
             return failure(m_target.file);
         m_isThere = true;
@@ -135,8 +140,20 @@ public:
             (void)!::fchown(m_descriptor, m_target.before->st_uid, m_target.before->st_gid);
             (void)!::fchmod(m_descriptor, m_target.before->st_mode & 07777);
         }
+        return Done{};
+    }
+
+    Result<Done> fill(std::span<const uint8_t> bytes)
+    {
+        if (const auto begun = begin(); !begun)
+            return begun;
         if (const auto written = write(m_descriptor, bytes, m_target.file); !written)
             return written;
+        return finish();
+    }
+
+    Result<Done> finish()
+    {
         // Some file systems tell of a full disk only here or at close.
         if (::fsync(m_descriptor) != 0 && errno != EINVAL && errno != EROFS)
             return failure(m_target.file);
@@ -144,6 +161,20 @@ public:
             return failure(m_target.file);
         return Done{};
     }
+
+    /// Where nothing may be replaced, a link that fails if something is there takes the place of the move.
+    Result<Done> takeEmptyPlace()
+    {
+        if (::link(m_path.c_str(), m_target.file.c_str()) != 0) {
+            if (errno == EEXIST || std::filesystem::exists(m_target.file))
+                return existsAlready(m_target.file);
+            return moveIntoPlace(); // a file system without links
+        }
+        return Done{};
+    }
+
+    [[nodiscard]] int descriptor() const { return m_descriptor; }
+    [[nodiscard]] const std::filesystem::path &place() const { return m_target.file; }
 
     Result<Done> moveIntoPlace()
     {
@@ -202,6 +233,56 @@ Result<Done> writeWhole(const std::vector<OutputFile> &files)
         if (const auto written = writeInto(stream, file->bytes); !written)
             return written.error();
     return Done{};
+}
+
+struct GrowingFile::State
+{
+    Temporary temporary;
+    bool replace = false;
+};
+
+GrowingFile::GrowingFile(std::unique_ptr<State> state) : m_state(std::move(state)) {}
+GrowingFile::GrowingFile(GrowingFile &&) noexcept = default;
+GrowingFile::~GrowingFile() = default;
+
+Result<GrowingFile> GrowingFile::begin(const std::filesystem::path &file, bool replace)
+{
+    const auto target = targetOf(file);
+    if (!target)
+        return target.error();
+    if (target->isStream)
+        return unusable("{file}: is a device or a pipe, which holds no picture", {{"file", file.string()}});
+    if (target->before && !replace)
+        return existsAlready(file);
+    sweep(target->file);
+    auto state = std::make_unique<State>(State{Temporary(*target), replace});
+    if (const auto begun = state->temporary.begin(); !begun)
+        return begun.error();
+    return GrowingFile(std::move(state));
+}
+
+int GrowingFile::descriptorOfItsOwn() const
+{
+    return ::fcntl(m_state->temporary.descriptor(), F_DUPFD_CLOEXEC, 0);
+}
+
+std::filesystem::path GrowingFile::path() const
+{
+    return m_state->temporary.place();
+}
+
+Result<Done> GrowingFile::commit()
+{
+    if (const auto finished = m_state->temporary.finish(); !finished)
+        return finished;
+    return m_state->replace ? m_state->temporary.moveIntoPlace() : m_state->temporary.takeEmptyPlace();
+}
+
+Error GrowingFile::failure() const
+{
+    if (errno == 0)
+        errno = EIO;
+    return wavechroma::failure(m_state->temporary.place());
 }
 
 Result<Bytes> readWhole(const std::filesystem::path &path, size_t most)

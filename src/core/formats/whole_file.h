@@ -3,6 +3,7 @@
 
 #include <cstdint>
 #include <filesystem>
+#include <memory>
 #include <span>
 #include <string_view>
 #include <vector>
@@ -25,6 +26,27 @@ struct OutputFile
 /// of the same file is removed. (Between the renames of several files a power cut can still part them; each
 /// is whole all the same.)
 [[nodiscard]] Result<Done> writeWhole(const std::vector<OutputFile> &files);
+
+/// A file too large to hold in memory: it grows under a temporary name beside its place and is there whole or
+/// not at all. What of writeWhole() holds, holds here, but for devices and pipes, which are refused.
+class GrowingFile
+{
+public:
+    /// `replace`: an existing file is; else it is refused, even one that comes into being until commit().
+    [[nodiscard]] static Result<GrowingFile> begin(const std::filesystem::path &file, bool replace);
+    GrowingFile(GrowingFile &&) noexcept;
+    ~GrowingFile(); ///< removes what was not committed
+
+    [[nodiscard]] int descriptorOfItsOwn() const;     ///< for a library that closes it; −1: failure()
+    [[nodiscard]] std::filesystem::path path() const; ///< where it is to go
+    [[nodiscard]] Result<Done> commit();
+    [[nodiscard]] Error failure() const; ///< from errno
+
+private:
+    struct State;
+    explicit GrowingFile(std::unique_ptr<State> state);
+    std::unique_ptr<State> m_state;
+};
 
 /// The whole of a text or binary file of at most `most` bytes.
 [[nodiscard]] Result<Bytes> readWhole(const std::filesystem::path &path, size_t most = 256U << 20);

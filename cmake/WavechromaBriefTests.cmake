@@ -1,0 +1,25 @@
+# Under sanitizers, where all takes five times as long, tests that run the same code over many rows of data run some of
+# them: each function that reaches code of its own, with one row or two. Everything else, and everything in the ordinary
+# round, runs whole.
+set(WAVECHROMA_BRIEF_find_chart_test
+    "findsTheChartAnyWayRound:turned 45" "findsTheChartAnyWayRound:tilted both ways, tungsten"
+    "findsItFromATenthOfTheFrameToAllOfIt:a tenth" "everyChartOfTheCatalogueIsToldApart:double-24 turned 95"
+    "everyChartOfTheCatalogueIsToldApart:field-140 turned 3" sayNoWhereThereIsNone)
+set(WAVECHROMA_BRIEF_other_charts_test
+    aGreyStripIsFoundAndNamed aPlainGridIsFoundByItsSize aGreyCardIsThePlainAreaThatIsGrey anEvenFieldIsTheWholeFrame
+    "mishapsDoNotHideTheChart:several" threeCornersTellTheFourth farCornersAreNotDrawn)
+set(WAVECHROMA_BRIEF_agreement_test
+    "cameraProfileDoesWhatProveSays:lively" "cameraProfileDoesWhatProveSays:roots/greys"
+    "iccProfileDoesWhatProveSays:roots/greys v2" "iccProfileDoesWhatProveSays:roots/as-shot v4"
+    "cubeDoesWhatProveSays:field, log" twoLightsStandInOneProfile "everyCrossingReadsBackEqual:roots/greys"
+    aBigEndianFrameTakesTheProfileToo brokenCubesAreRefused)
+set(WAVECHROMA_BRIEF_take_task_test
+    oneSetupForAll aLightThatCreepsBeginsOneToo whatCannotBeTakenIsNamed aStoppedTakeLeavesTheJobAsItWas)
+set(WAVECHROMA_BRIEF_cli_test
+    theWholePassFromAShell exitStatusesAreTheContracts severalImagesMakeAnArray placedByHand
+    balanceTakesAPatchAnAreaOrTheFrame failuresLeaveNoOutput inspectReadsEverythingWritten
+    "everyCrossingGoesAllTheWay:field, channels" twoLightsMakeOneCalibration aCopyOfTheFrameCarriesTheProfile
+    aChartFileStandsForItself aFlatIsNamedInTheReading)
+set(WAVECHROMA_BRIEF_shadow_edge_test
+    "halvesAreToldApart:field-140, Osprey Mini, 1.3 stops" aBandIsToldToo whatIsTakenOutIsTheShadow
+    patchesUnderTheEdgeBelongToNeither "nothingElseIsAShadow:Tarn 2, led" tooLittleToTell)

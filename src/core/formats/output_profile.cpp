@@ -1,0 +1,75 @@
+#include "core/formats/picture_file.h"
+
+#include <array>
+#include <fmt/format.h>
+#include <lcms2.h>
+
+namespace wavechroma {
+
+namespace {
+
+using Profile = std::unique_ptr<void, decltype([](void *p) { cmsCloseProfile(p); })>;
+using Curve = std::unique_ptr<cmsToneCurve, decltype([](cmsToneCurve *c) { cmsFreeToneCurve(c); })>;
+using Text = std::unique_ptr<cmsMLU, decltype([](cmsMLU *t) { cmsMLUfree(t); })>;
+
+Curve curveOf(Transfer transfer)
+{
+    switch (transfer) {
+    case Transfer::Srgb: { // parametric type 4 of lcms2 is ICC's type 3
+        const cmsFloat64Number parameters[] = {2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045};
+        return Curve(cmsBuildParametricToneCurve(nullptr, 4, parameters));
+    }
+    case Transfer::Romm: {
+        const cmsFloat64Number parameters[] = {1.8, 1, 0, 1.0 / 16, 16.0 / 512};
+        return Curve(cmsBuildParametricToneCurve(nullptr, 4, parameters));
+    }
+    case Transfer::OpRgb:
+        return Curve(cmsBuildGamma(nullptr, 563.0 / 256));
+    default:
+        return Curve(cmsBuildGamma(nullptr, 1));
+    }
+}
+
+void setText(cmsHPROFILE profile, cmsTagSignature tag, const std::string &text)
+{
+    const Text mlu(cmsMLUalloc(nullptr, 1));
+    cmsMLUsetASCII(mlu.get(), "en", "US", text.c_str());
+    cmsWriteTag(profile, tag, mlu.get());
+}
+
+/// ICC.1:2010 7.2.8: when it was made; the same always, so that the same picture is the same file.
+constexpr std::array<uint8_t, 12> kMadeAt{0x07, 0xEA, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0};
+
+} // namespace
+
+Result<Bytes> iccProfileOf(const RgbSpace &space)
+{
+    const cmsCIExyY white{space.white.x, space.white.y, 1};
+    const cmsCIExyYTRIPLE primaries{
+        {space.red.x, space.red.y, 1}, {space.green.x, space.green.y, 1}, {space.blue.x, space.blue.y, 1}};
+    const Curve curve = curveOf(space.transfer);
+    cmsToneCurve *curves[] = {curve.get(), curve.get(), curve.get()};
+    const Profile profile(cmsCreateRGBProfile(&white, &primaries, curves));
+    if (!profile)
+        return internalError("the ICC profile could not be made");
+    setText(profile.get(), cmsSigProfileDescriptionTag, fmt::format("{}", space.title));
+    setText(profile.get(), cmsSigCopyrightTag, "No copyright, use freely");
+    cmsSetHeaderRenderingIntent(profile.get(), INTENT_RELATIVE_COLORIMETRIC);
+    cmsUInt32Number size = 0;
+    if (!cmsSaveProfileToMem(profile.get(), nullptr, &size))
+        return internalError("the ICC profile could not be measured");
+    Bytes out(size);
+    if (!cmsSaveProfileToMem(profile.get(), out.data(), &size))
+        return internalError("the ICC profile could not be made");
+    std::copy(kMadeAt.begin(), kMadeAt.end(), out.begin() + 24);
+    // The profile ID is over the bytes as they now are.
+    const Profile dated(cmsOpenProfileFromMem(out.data(), cmsUInt32Number(out.size())));
+    std::array<uint8_t, 16> id{};
+    if (!dated || !cmsMD5computeID(dated.get()))
+        return internalError("the ICC profile could not be measured");
+    cmsGetHeaderProfileID(dated.get(), id.data());
+    std::copy(id.begin(), id.end(), out.begin() + 84);
+    return out;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,210 @@
+#include "core/render/compiled_color.h"
+
+#include "core/render/wide.h"
+
+#include <Eigen/Core>
+#include <algorithm>
+#include <bit>
+#include <cmath>
+#include <tbb/parallel_for.h>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr int kCurveNodes = 4096;
+constexpr float kAxisOffset = 1e-3F; ///< added to light before its root, so that noise at black costs nothing
+
+WAVECHROMA_WIDE void multiplied(const float *__restrict m, float *__restrict r, float *__restrict g,
+                                float *__restrict b, int n)
+{
+    for (int i = 0; i < n; ++i) {
+        const float x = r[i], y = g[i], z = b[i];
+        r[i] = m[0] * x + m[1] * y + m[2] * z;
+        g[i] = m[3] * x + m[4] * y + m[5] * z;
+        b[i] = m[6] * x + m[7] * y + m[8] * z;
+    }
+}
+
+WAVECHROMA_WIDE void scaled(float scale, float *__restrict row, int n)
+{
+    for (int i = 0; i < n; ++i)
+        row[i] *= scale;
+}
+
+float axisOf(float light)
+{
+    return std::sqrt(light + kAxisOffset) - std::sqrt(kAxisOffset);
+}
+
+/// Where light lies on the table's axis, in nodes.
+WAVECHROMA_WIDE void places(const float *__restrict light, float *__restrict out, float begin, float perNode,
+                            float last, int n)
+{
+    for (int i = 0; i < n; ++i) {
+        const float v = light[i] > 0 ? light[i] : 0;
+        const float place = (std::sqrt(v + kAxisOffset) - begin) * perNode;
+        out[i] = place < last ? place : last;
+    }
+}
+
+float curved(const std::vector<float> &curve, float value, float scale)
+{
+    const float place = std::sqrt(value > 0 ? value : 0) * scale;
+    const int i = std::min(int(place), kCurveNodes - 2);
+    const float lower = curve[size_t(i)];
+    return lower + (place - float(i)) * (curve[size_t(i) + 1] - lower);
+}
+
+using Four = Eigen::Array4f;
+
+/// Of the six tetrahedra of a cell the one that holds the point.
+inline Four lookedUp(const float *from, float r, float g, float b)
+{
+    constexpr int n = CompiledColor::kSide, kR = 4, kG = 4 * n, kB = 4 * n * n;
+    const auto node = [&](int offset) -> Four { return Eigen::Map<const Four>(from + offset); };
+    const Four first = node(0), last = node(kR + kG + kB);
+    if (r > g) {
+        if (g > b)
+            return first + r * (node(kR) - first) + g * (node(kR + kG) - node(kR)) +
+                   b * (last - node(kR + kG));
+        if (r > b)
+            return first + r * (node(kR) - first) + b * (node(kR + kB) - node(kR)) +
+                   g * (last - node(kR + kB));
+        return first + b * (node(kB) - first) + r * (node(kR + kB) - node(kB)) + g * (last - node(kR + kB));
+    }
+    if (b > g)
+        return first + b * (node(kB) - first) + g * (node(kG + kB) - node(kB)) + r * (last - node(kG + kB));
+    if (b > r)
+        return first + g * (node(kG) - first) + b * (node(kG + kB) - node(kG)) + r * (last - node(kG + kB));
+    return first + g * (node(kG) - first) + r * (node(kR + kG) - node(kG)) + b * (last - node(kR + kG));
+}
+
+} // namespace
+
+CompiledColor::CompiledColor(const ColorModel &model, const RgbSpace &space, double level,
+                             const Vector3 &gains)
+{
+    for (size_t c = 0; c < 3; ++c)
+        m_scale[c] = float(model.exposureScale * level * model.multipliers[c] / gains[c]);
+    const auto toSpace = *inverse(xyzD50FromRgbMatrix(space));
+    const auto matrix = toSpace * model.matrix;
+    for (size_t i = 0; i < 9; ++i)
+        m_matrix[i] = float(matrix(int(i) / 3, int(i) % 3));
+    for (const auto &curve : model.curves) {
+        auto &nodes = m_curves.emplace_back();
+        for (int i = 0; i < kCurveNodes; ++i) {
+            const double root = std::sqrt(double(kTop)) * i / (kCurveNodes - 1);
+            nodes.push_back(float(toned(curve, root * root)));
+        }
+    }
+    if (!model.bends.empty() || model.lean != ColourLean{})
+        makeTable(model, toSpace);
+}
+
+void CompiledColor::makeTable(const ColorModel &model, const Matrix3 &toSpace)
+{
+    const auto matrix = toSpace * model.matrix;
+    constexpr int n = kSide;
+    m_table.resize(size_t(n * n * n) * 4);
+    ColorModel behind = model; // the curves are applied before
+    behind.curves.clear();
+    std::array<double, size_t(n)> levels{};
+    const double begin = std::sqrt(double(kAxisOffset)), end = double(axisOf(kTop));
+    for (int i = 0; i < n; ++i)
+        levels[size_t(i)] = std::pow(begin + end * i / (n - 1), 2) - double(kAxisOffset);
+    levels[0] = 0;
+    tbb::parallel_for(0, n, [&](int b) {
+        for (int g = 0; g < n; ++g)
+            for (int r = 0; r < n; ++r) {
+                // At black there is no ratio to take: just above it.
+                const BalancedRgb c{std::max(levels[size_t(r)], 1e-6), std::max(levels[size_t(g)], 1e-6),
+                                    std::max(levels[size_t(b)], 1e-6)};
+                const auto bent = toSpace * vectorOf(xyzFromBalanced(behind, c)),
+                           plain = matrix * vectorOf(c);
+                const double mean = (c.r + c.g + c.b) / 3;
+                for (size_t k = 0; k < 3; ++k)
+                    m_table[size_t((b * n + g) * n + r) * 4 + k] = float((bent[k] - plain[k]) / mean);
+            }
+    });
+}
+
+void CompiledColor::addBends(float *red, float *green, float *blue, int n) const
+{
+    constexpr int kMost = 256, kNodes = kSide;
+    const float begin = std::sqrt(kAxisOffset), perNode = float(kNodes - 1) / axisOf(kTop),
+                last = float(kNodes - 1) * 0.999999F;
+    float place[3][kMost];
+    for (int from = 0; from < n; from += kMost) {
+        const int count = std::min(kMost, n - from);
+        float *r = red + from, *g = green + from, *b = blue + from;
+        places(r, place[0], begin, perNode, last, count);
+        places(g, place[1], begin, perNode, last, count);
+        places(b, place[2], begin, perNode, last, count);
+        for (int i = 0; i < count; ++i) {
+            const float pr = place[0][i], pg = place[1][i], pb = place[2][i];
+            const int ir = int(pr), ig = int(pg), ib = int(pb);
+            const Four ratio = lookedUp(m_table.data() + 4 * ((ib * kNodes + ig) * kNodes + ir),
+                                        pr - float(ir), pg - float(ig), pb - float(ib));
+            const auto positive = [](float v) { return v > 0 ? v : 0.0F; };
+            const float mean = (positive(r[i]) + positive(g[i]) + positive(b[i])) * (1.0F / 3);
+            const Four added = ratio * mean;
+            const float x = r[i], y = g[i], z = b[i];
+            r[i] = m_matrix[0] * x + m_matrix[1] * y + m_matrix[2] * z + added[0];
+            g[i] = m_matrix[3] * x + m_matrix[4] * y + m_matrix[5] * z + added[1];
+            b[i] = m_matrix[6] * x + m_matrix[7] * y + m_matrix[8] * z + added[2];
+        }
+    }
+}
+
+void CompiledColor::apply(float *red, float *green, float *blue, int n) const
+{
+    float *channels[] = {red, green, blue};
+    for (size_t c = 0; c < 3; ++c) {
+        scaled(m_scale[c], channels[c], n);
+        if (!m_curves.empty()) {
+            const float scale = float(kCurveNodes - 1) / std::sqrt(kTop);
+            for (int i = 0; i < n; ++i)
+                channels[c][i] = curved(m_curves[c], channels[c][i], scale);
+        }
+    }
+    if (m_table.empty())
+        multiplied(m_matrix, red, green, blue, n);
+    else
+        addBends(red, green, blue, n);
+}
+
+namespace {
+
+constexpr int kOctaves = 24, kPieceBits = 7;
+
+} // namespace
+
+Encoder::Encoder(Transfer transfer)
+{
+    // Pieces follow the bits of a float: exponent and the first seven of the mantissa. One more at 1.
+    const auto valueAt = [&](uint32_t piece) {
+        const uint32_t bits = (uint32_t(127 - kOctaves) << 23) + (piece << (23 - kPieceBits));
+        return double(std::bit_cast<float>(bits));
+    };
+    const uint32_t count = (uint32_t(kOctaves) << kPieceBits) + 1;
+    for (uint32_t i = 0; i < count; ++i) {
+        const double from = valueAt(i), to = valueAt(i + 1);
+        const double a = 65535 * encoded(transfer, from) + 0.5, b = 65535 * encoded(transfer, to) + 0.5;
+        const double slope = (b - a) / (to - from);
+        m_pieces.push_back({float(a - slope * from), float(slope)});
+    }
+    m_pieces.back() = {65535.5F, 0};
+}
+
+uint16_t Encoder::code(float linear) const
+{
+    const float least = std::bit_cast<float>(uint32_t(127 - kOctaves) << 23);
+    const float v = linear > least ? (linear < 1 ? linear : 1.0F) : least; // not a number: least
+    const uint32_t piece =
+        (std::bit_cast<uint32_t>(v) >> (23 - kPieceBits)) - (uint32_t(127 - kOctaves) << kPieceBits);
+    const auto &p = m_pieces[piece];
+    return uint16_t(p.value + p.slope * v);
+}
+
+} // namespace wavechroma

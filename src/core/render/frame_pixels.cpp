@@ -1,0 +1,190 @@
+#include "core/render/frame_pixels.h"
+
+#include "core/raw/library_picture.h"
+#include "core/render/wide.h"
+
+#include <algorithm>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr int kMargin = BayerDemosaic::kMargin;
+
+/// Mirrored about the first and the last sample, which keeps the filter's pattern.
+int mirrored(int at, int size)
+{
+    if (at < 0)
+        at = -at;
+    if (at >= size)
+        at = 2 * (size - 1) - at;
+    return std::clamp(at, 0, size - 1);
+}
+
+/// Two cells of a row in turn.
+struct RowScale
+{
+    float black[2], scale[2];
+};
+
+WAVECHROMA_WIDE void scaled(const uint16_t *__restrict codes, const RowScale &by, float *__restrict out,
+                            int pairs)
+{
+    for (int i = 0; i < pairs; ++i) {
+        out[2 * i] = (float(codes[2 * i]) - by.black[0]) * by.scale[0];
+        out[2 * i + 1] = (float(codes[2 * i + 1]) - by.black[1]) * by.scale[1];
+    }
+}
+
+inline float burnt(float value, float level)
+{
+    const float share = (value - 0.95F * level) / (0.04F * level);
+    return share < 0 ? 0 : share > 1 ? 1 : share;
+}
+
+WAVECHROMA_WIDE void keepBurntNeutral(float *__restrict r, float *__restrict g, float *__restrict b,
+                                      const float *__restrict levelR, const float *__restrict levelG,
+                                      const float *__restrict levelB, int n)
+{
+    for (int x = 0; x < n; ++x) {
+        const float most = r[x] > g[x] ? r[x] : g[x], top = most > b[x] ? most : b[x];
+        r[x] += burnt(r[x], levelR[x]) * (top - r[x]);
+        g[x] += burnt(g[x], levelG[x]) * (top - g[x]);
+        b[x] += burnt(b[x], levelB[x]) * (top - b[x]);
+    }
+}
+
+} // namespace
+
+bool hasBayerMosaic(const RawFrame &frame)
+{
+    if (!frame.mosaic || frame.mosaic->periodX % 2 || frame.mosaic->periodY % 2)
+        return false;
+    const auto &m = *frame.mosaic;
+    const auto at = [&](int x, int y) { return m.channel[m.cell(x, y)]; };
+    for (int y = 0; y < m.periodY; ++y)
+        for (int x = 0; x < m.periodX; ++x)
+            if (at(x, y) != at(x % 2, y % 2))
+                return false;
+    const bool greenFirst = at(0, 0) == 1;
+    const auto one = greenFirst ? at(1, 0) : at(0, 0), two = greenFirst ? at(0, 1) : at(1, 1);
+    return (greenFirst ? at(1, 1) : at(1, 0)) == 1 && (greenFirst || at(0, 1) == 1) && one + two == 2 &&
+           one != 1;
+}
+
+Result<RawFrame> withoutOtherMosaic(const RawFrame &frame)
+{
+    return frame.mosaic && !hasBayerMosaic(frame) ? pictureByLibrary(frame) : Result<RawFrame>(frame);
+}
+
+FramePixels::FramePixels(const RawFrame &frame, const Vector3 &gains, int mostWidth, int mostHeight)
+    : m_frame(frame), m_gains(gains),
+      m_demosaic(frame.mosaic ? (mostWidth + 3) / 2 * 2 : 0, frame.mosaic ? (mostHeight + 3) / 2 * 2 : 0)
+{
+    if (frame.mosaic)
+        for (int y = 0; y < 2; ++y)
+            for (int x = 0; x < 2; ++x)
+                if (frame.mosaic->channel[frame.mosaic->cell(x, y)] == 0) {
+                    m_redX = x;
+                    m_redY = y;
+                }
+}
+
+void FramePixels::fillSamples(const PixelArea &area)
+{
+    const auto &m = *m_frame.mosaic;
+    const int w = m_frame.width, h = m_frame.height;
+    // Columns that need no mirroring, an even count of them from an even one on.
+    const int from = std::max(0, area.x - kMargin), to = std::min(w, area.x + area.width + kMargin) / 2 * 2;
+    for (int y = -kMargin; y < area.height + kMargin; ++y) {
+        const int fy = mirrored(area.y + y, h);
+        float *out = m_demosaic.samples(y);
+        const uint16_t *codes = m.samples + fy * m.rowStride;
+        const auto scaleAt = [&](int x) {
+            return float(m_gains[m.channel[m.cell(x, fy)]]) / (m.white - m.black[m.cell(x, fy)]);
+        };
+        const auto value = [&](int x) { return (float(codes[x]) - m.black[m.cell(x, fy)]) * scaleAt(x); };
+        if (m.periodX == 2) {
+            const RowScale by{{m.black[m.cell(0, fy)], m.black[m.cell(1, fy)]}, {scaleAt(0), scaleAt(1)}};
+            scaled(codes + from, by, out + from - area.x + kMargin, (to - from) / 2);
+        } else
+            for (int x = from; x < to; ++x)
+                out[x - area.x + kMargin] = value(x);
+        for (int x = area.x - kMargin; x < from; ++x)
+            out[x - area.x + kMargin] = value(mirrored(x, w));
+        for (int x = to; x < area.x + area.width + kMargin; ++x)
+            out[x - area.x + kMargin] = value(mirrored(x, w));
+        if (m_frame.flat)
+            for (int x = -kMargin; x < area.width + kMargin; ++x) {
+                const int fx = mirrored(area.x + x, w);
+                out[x + kMargin] *= m_frame.flat->at(m.channel[m.cell(fx, fy)], fx + 0.5, fy + 0.5);
+            }
+    }
+}
+
+void FramePixels::fillPicture(const PixelArea &area, RgbRows &out) const
+{
+    for (int y = 0; y < area.height; ++y) {
+        const float *rgb =
+            m_frame.picture->rgb.data() + (size_t(area.y + y) * size_t(m_frame.width) + size_t(area.x)) * 3;
+        float *rows[] = {out.red.data(), out.green.data(), out.blue.data()};
+        for (size_t c = 0; c < 3; ++c) {
+            float *row = rows[c] + size_t(y) * size_t(area.width);
+            const auto gain = float(m_gains[c]);
+            for (int x = 0; x < area.width; ++x)
+                row[x] = rgb[size_t(x) * 3 + c] * gain;
+            if (m_frame.flat)
+                for (int x = 0; x < area.width; ++x)
+                    row[x] *= m_frame.flat->at(c, area.x + x + 0.5, area.y + y + 0.5);
+        }
+    }
+}
+
+void FramePixels::fillLevels(const PixelArea &area, int y, size_t channel, float *levels) const
+{
+    const auto level = float(m_gains[channel]) * (m_frame.picture ? m_frame.picture->saturation : 1.0F);
+    std::fill_n(levels, area.width, level);
+    if (m_frame.flat)
+        for (int x = 0; x < area.width; ++x)
+            levels[x] *= m_frame.flat->at(channel, area.x + x + 0.5, area.y + y + 0.5);
+}
+
+void FramePixels::read(const PixelArea &area, RgbRows &out)
+{
+    out.width = area.width;
+    out.height = area.height;
+    const size_t count = size_t(area.width) * size_t(area.height);
+    for (auto *channel : {&out.red, &out.green, &out.blue})
+        channel->resize(count);
+    const int beforeX = area.x & 1, beforeY = area.y & 1; // parts begin at whole filter cells
+    std::vector<float> rows[3], levels[3];
+    for (auto &row : levels)
+        row.resize(size_t(area.width));
+    if (m_frame.picture)
+        fillPicture(area, out);
+    else {
+        const PixelArea whole{area.x - beforeX, area.y - beforeY, (area.width + beforeX + 1) / 2 * 2,
+                              (area.height + beforeY + 1) / 2 * 2};
+        m_demosaic.begin(whole.width, whole.height, m_redX, m_redY);
+        fillSamples(whole);
+        m_demosaic.run();
+        for (auto &row : rows)
+            row.resize(size_t(whole.width));
+    }
+    for (int y = 0; y < area.height; ++y) {
+        const size_t at = size_t(y) * size_t(area.width);
+        float *targets[] = {out.red.data() + at, out.green.data() + at, out.blue.data() + at};
+        if (m_frame.mosaic) {
+            m_demosaic.colors(y + beforeY, rows[0].data(), rows[1].data(), rows[2].data());
+            for (size_t c = 0; c < 3; ++c)
+                std::copy_n(rows[c].data() + beforeX, area.width, targets[c]);
+        }
+        if (y == 0 || m_frame.flat)
+            for (size_t c = 0; c < 3; ++c)
+                fillLevels(area, y, c, levels[c].data());
+        keepBurntNeutral(targets[0], targets[1], targets[2], levels[0].data(), levels[1].data(),
+                         levels[2].data(), area.width);
+    }
+}
+
+} // namespace wavechroma

@@ -1,0 +1,47 @@
+#pragma once
+#include "core/raw/raw_frame.h"
+#include "core/render/demosaic.h"
+
+namespace wavechroma {
+
+/// Rows of linear, balanced RGB: camera RGB × gains; 0 is black. Each channel lies apart.
+struct RgbRows
+{
+    int width = 0, height = 0;
+    std::vector<float> red, green, blue; ///< row by row
+};
+
+/// A part of a frame as RGB at every pixel. One object for each thread: it holds room to work in.
+class FramePixels
+{
+public:
+    /// `gains`: multipliers, which burnt areas are kept neutral by. The frame must outlive it, and stand on a
+    /// Bayer mosaic or on RGB: see withoutOtherMosaic().
+    FramePixels(const RawFrame &frame, const Vector3 &gains, int mostWidth, int mostHeight);
+
+    /// The pixels of `area`, which lies within the frame and in the room asked for.
+    ///
+    /// Burnt samples: from 95 % of saturation on a channel is moved towards the largest of the three, all the
+    /// way at 99 %. A neutral stays neutral and nothing gets darker, whichever channel burns first; a colour
+    /// whose burnt channel is its largest stays as it is.
+    void read(const PixelArea &area, RgbRows &out);
+
+private:
+    void fillSamples(const PixelArea &area);
+    void fillPicture(const PixelArea &area, RgbRows &out) const;
+    /// Saturation of a channel, balanced and evened, at the pixels of a row.
+    void fillLevels(const PixelArea &area, int y, size_t channel, float *levels) const;
+
+    const RawFrame &m_frame;
+    Vector3 m_gains;
+    BayerDemosaic m_demosaic;
+    int m_redX = 0, m_redY = 0;
+};
+
+/// Does the frame stand on a Bayer mosaic: one red, two greens on a diagonal, one blue?
+[[nodiscard]] bool hasBayerMosaic(const RawFrame &frame);
+/// A frame behind any other filter with the raw library's own demosaic in its place (read anew from the file:
+/// see pictureByLibrary()); every other frame as it is.
+[[nodiscard]] Result<RawFrame> withoutOtherMosaic(const RawFrame &frame);
+
+} // namespace wavechroma

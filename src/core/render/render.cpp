@@ -1,0 +1,222 @@
+#include "core/render/render.h"
+
+#include "core/render/compiled_color.h"
+#include "core/render/frame_pixels.h"
+#include "core/render/lanczos.h"
+#include "core/render/upright_pixels.h"
+
+#include <algorithm>
+#include <cmath>
+#include <optional>
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_pipeline.h>
+#include <tbb/task_arena.h>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr int kLongPart = 256, kShortPart = 128;
+
+/// Rows of the upright picture: codes, or light that is still to be made smaller.
+struct Band
+{
+    int from = 0, rows = 0;
+    std::vector<uint16_t> codes;
+    std::vector<float> light; ///< reduced rows: red, green and blue one after the other
+};
+
+/// What a thread works with.
+struct Bench
+{
+    FramePixels pixels;
+    RgbRows rgb;
+    std::vector<float> sum[3], part[3];
+};
+
+class Renderer
+{
+public:
+    Renderer(const RawFrame &frame, const RenderPlan &plan)
+        : m_frame(frame), m_plan(plan), m_upright(frame.width, frame.height, frame.orientation),
+          m_size(sizeOf(frame, plan)), m_isSmaller(m_size.width < m_upright.width),
+          m_encoder(plan.space.transfer), m_gains(plan.models.parts.front().second.multipliers),
+          m_across(m_upright.width, m_size.width), m_benches([this] {
+              return Bench{FramePixels(m_frame, m_gains, m_upright.isTurned ? kShortPart : kLongPart,
+                                       m_upright.isTurned ? kLongPart : kShortPart),
+                           {},
+                           {},
+                           {}};
+          })
+    {
+        for (const auto &[weight, model] : plan.models.parts)
+            if (weight > 0)
+                m_colors.push_back({float(weight), CompiledColor(model, plan.space, plan.level, m_gains)});
+    }
+
+    Result<Done> run(const RowSink &sink, const Progress &progress)
+    {
+        const int step = std::clamp(m_plan.bandRows, 1, 1024);
+        int next = 0;
+        std::optional<Error> fault;
+        RowReducer down(m_upright.height, m_size.height, 3 * m_size.width);
+        tbb::parallel_pipeline(
+            size_t(tbb::this_task_arena::max_concurrency()) + 1,
+            tbb::make_filter<void, Band>(tbb::filter_mode::serial_in_order, [&](tbb::flow_control &flow) {
+                Band band{next, std::min(step, m_upright.height - next), {}, {}};
+                if (fault || progress.stopped() || band.rows <= 0)
+                    flow.stop();
+                next += band.rows;
+                return band;
+            }) & tbb::make_filter<Band, Band>(tbb::filter_mode::parallel, [&](Band band) {
+                fill(band);
+                return band;
+            }) & tbb::make_filter<Band, void>(tbb::filter_mode::serial_in_order, [&](const Band &band) {
+                if (fault || progress.stopped())
+                    return;
+                progress.at(double(band.from) / m_upright.height, "making the picture");
+                if (const auto done = handOn(band, down, sink); !done)
+                    fault = done.error();
+            }));
+        if (fault)
+            return *fault;
+        if (progress.stopped())
+            return unusable("{file}: stopped", {{"file", m_frame.path}});
+        return Done{};
+    }
+
+private:
+    void fill(Band &band)
+    {
+        const size_t values = size_t(band.rows) * size_t(m_upright.width) * 3;
+        if (m_isSmaller)
+            band.light.resize(values);
+        else
+            band.codes.resize(values);
+        auto &bench = m_benches.local();
+        const auto whole = m_upright.rows(band.from, band.from + band.rows);
+        const int mostWide = m_upright.isTurned ? kShortPart : kLongPart,
+                  mostHigh = m_upright.isTurned ? kLongPart : kShortPart;
+        for (int y = 0; y < whole.height; y += mostHigh)
+            for (int x = 0; x < whole.width; x += mostWide)
+                fillPart(band,
+                         {whole.x + x, whole.y + y, std::min(mostWide, whole.width - x),
+                          std::min(mostHigh, whole.height - y)},
+                         bench);
+        if (m_isSmaller)
+            narrow(band);
+    }
+
+    void fillPart(Band &band, const PixelArea &area, Bench &bench)
+    {
+        bench.pixels.read(area, bench.rgb);
+        const ptrdiff_t before = ptrdiff_t(band.from) * m_upright.width,
+                        plane = ptrdiff_t(band.rows) * m_upright.width;
+        for (int y = 0; y < area.height; ++y) {
+            const size_t at = size_t(y) * size_t(area.width);
+            float *rgb[] = {bench.rgb.red.data() + at, bench.rgb.green.data() + at,
+                            bench.rgb.blue.data() + at};
+            color(rgb, area.width, bench);
+            ptrdiff_t to =
+                m_upright.first + (area.y + y) * m_upright.stepY + area.x * m_upright.stepX - before;
+            for (int x = 0; x < area.width; ++x, to += m_upright.stepX)
+                for (ptrdiff_t c = 0; c < 3; ++c) {
+                    const float v = rgb[c][x];
+                    if (m_isSmaller)
+                        band.light[size_t(c * plane + to)] = v > 0 ? (v < 1 ? v : 1.0F) : 0.0F;
+                    else
+                        band.codes[size_t(to * 3 + c)] = m_encoder.code(v);
+                }
+        }
+    }
+
+    void color(float *const rgb[3], int n, Bench &bench) const
+    {
+        if (m_colors.size() == 1)
+            return m_colors.front().color.apply(rgb[0], rgb[1], rgb[2], n);
+        for (size_t c = 0; c < 3; ++c) {
+            bench.sum[c].assign(size_t(n), 0);
+            bench.part[c].resize(size_t(n));
+        }
+        for (const auto &one : m_colors) {
+            for (size_t c = 0; c < 3; ++c)
+                std::copy_n(rgb[c], n, bench.part[c].data());
+            one.color.apply(bench.part[0].data(), bench.part[1].data(), bench.part[2].data(), n);
+            for (size_t c = 0; c < 3; ++c)
+                for (size_t x = 0; x < size_t(n); ++x)
+                    bench.sum[c][x] += one.weight * bench.part[c][x];
+        }
+        for (size_t c = 0; c < 3; ++c)
+            std::copy_n(bench.sum[c].data(), n, rgb[c]);
+    }
+
+    /// Each row to the result's width.
+    void narrow(Band &band) const
+    {
+        std::vector<float> out(size_t(band.rows) * size_t(m_size.width) * 3);
+        const size_t plane = size_t(band.rows) * size_t(m_upright.width);
+        for (size_t y = 0; y < size_t(band.rows); ++y)
+            for (size_t c = 0; c < 3; ++c)
+                m_across.reduce(band.light.data() + c * plane + y * size_t(m_upright.width),
+                                out.data() + (y * 3 + c) * size_t(m_size.width));
+        band.light = std::move(out);
+    }
+
+    Result<Done> handOn(const Band &band, RowReducer &down, const RowSink &sink)
+    {
+        if (!m_isSmaller)
+            return sink(band.codes.data(), band.rows);
+        const size_t w = size_t(m_size.width);
+        std::vector<uint16_t> codes;
+        for (size_t y = 0; y < size_t(band.rows); ++y)
+            down.push(band.light.data() + y * 3 * w, [&](int, const float *light) {
+                for (size_t x = 0; x < w; ++x)
+                    for (size_t c = 0; c < 3; ++c)
+                        codes.push_back(m_encoder.code(light[c * w + x]));
+            });
+        const int rows = int(codes.size() / (3 * w));
+        return rows ? sink(codes.data(), rows) : Result<Done>(Done{});
+    }
+
+    struct Weighted
+    {
+        float weight;
+        CompiledColor color;
+    };
+
+    const RawFrame &m_frame;
+    const RenderPlan &m_plan;
+    UprightPixels m_upright;
+    PictureSize m_size;
+    bool m_isSmaller;
+    Encoder m_encoder;
+    Vector3 m_gains;
+    LanczosTaps m_across;
+    std::vector<Weighted> m_colors;
+    tbb::enumerable_thread_specific<Bench> m_benches;
+};
+
+} // namespace
+
+PictureSize sizeOf(const RawFrame &frame, const RenderPlan &plan)
+{
+    const UprightPixels upright(frame.width, frame.height, frame.orientation);
+    const int longest = std::max(upright.width, upright.height);
+    if (plan.longSide <= 0 || plan.longSide >= longest)
+        return {upright.width, upright.height};
+    const auto scaled = [&](int side) {
+        return std::max(1, int(std::lround(double(side) * plan.longSide / longest)));
+    };
+    return {scaled(upright.width), scaled(upright.height)};
+}
+
+Result<Done> render(const RawFrame &frame, const RenderPlan &plan, const RowSink &sink,
+                    const Progress &progress)
+{
+    const auto own = withoutOtherMosaic(frame);
+    if (!own)
+        return own.error();
+    return Renderer(*own, plan).run(sink, progress);
+}
+
+} // namespace wavechroma

@@ -1,0 +1,86 @@
+#pragma once
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/fit/calibration.h"
+#include "core/formats/picture_file.h"
+#include "core/raw/raw_frame.h"
+#include "core/render/render.h"
+#include "core/station/stations.h"
+
+#include <filesystem>
+
+namespace wavechroma {
+
+/// How finished pictures are made: the call of the contract's `render`.
+struct RenderRequest
+{
+    std::filesystem::path calibration; ///< empty: what serves each frame in the job
+    std::filesystem::path job;         ///< a folder; empty: by the calibration
+    bool atChartLevel = false;     ///< take out what a frame was exposed differently from its serving chart
+    std::filesystem::path balance; ///< takes the place of the multipliers; empty: none
+    std::filesystem::path flat;    ///< empty: the station's in a job, else none
+    std::string space = "srgb", format = "tiff16";
+    double pixelsPerInch =
+        0;                ///< 0: by the serving chart's scale where that is known and no size is asked for
+    int longSide = 0;     ///< 0: every pixel
+    bool deflate = false; ///< TIFF
+    int quality = 95;     ///< JPEG
+    bool overwrite = false, anyCamera = false;
+    std::string assume = "srgb";  ///< what pictures without a profile are taken for
+    std::filesystem::path folder; ///< where they go; made
+};
+
+/// One picture to be made.
+struct RenderJob
+{
+    std::filesystem::path image, file;
+};
+/// Output names: the inputs' own with the format's extension, numbered where two would be one. Unusable for a
+/// space or format that is not known, and for a file that is there, unless `overwrite`.
+[[nodiscard]] Result<std::vector<RenderJob>> renderJobs(const std::vector<std::filesystem::path> &images,
+                                                        const RenderRequest &request);
+
+/// What serves pictures: loaded once for all of a call.
+class RenderSource
+{
+public:
+    [[nodiscard]] static Result<RenderSource> open(const RenderRequest &request);
+    /// For one frame; why not, where nothing serves it.
+    struct Serves
+    {
+        Calibration calibration;
+        std::optional<Balance> balance;           ///< in place of the multipliers
+        std::vector<std::filesystem::path> flats; ///< none: none
+        std::vector<Doubt> doubts;
+        bool isFlash = false;     ///< exposure times say nothing of the light
+        double pixelsPerInch = 0; ///< by the chart's known size; 0: not known
+        bool isServed = true;     ///< false: nothing in the job serves it
+    };
+    [[nodiscard]] Result<Serves> servesFor(const std::filesystem::path &image) const;
+
+private:
+    std::optional<Calibration> m_calibration;
+    std::optional<Balance> m_balance;
+    std::filesystem::path m_flat, m_job;
+    JobState m_state;
+    Stations m_stations;
+};
+
+struct RenderedPicture
+{
+    std::filesystem::path file;
+    PictureSize size;
+    bool isServed = true; ///< false: nothing serves the frame, no file was made
+    std::vector<Doubt> doubts;
+    std::vector<words::Phrase> remarks; ///< what the user should know: a flat that is missing, …
+};
+/// Opens, renders, writes: whole or not at all.
+[[nodiscard]] Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest &request,
+                                                    const RenderSource &source,
+                                                    const Progress &progress = {});
+
+/// The plan of a frame: models of its calibration with a balance in place of the multipliers, and the level.
+[[nodiscard]] RenderPlan renderPlan(const RawFrame &frame, const RenderSource::Serves &serves,
+                                    const RgbSpace &space, bool atChartLevel);
+
+} // namespace wavechroma
