@@ -60,6 +60,10 @@ Bytes exifOf(const ExifFacts &facts)
         data["Exif.Photo.ISOSpeedRatings"] = uint16_t(std::min(65535.0, std::round(camera.iso)));
     setText(data, "Exif.Photo.LensModel", camera.lens);
     setText(data, "Exif.Photo.BodySerialNumber", camera.serial);
+    data["Exif.Photo.ExifVersion"] = "48 50 51 49"; // 0231
+    data["Exif.Photo.FlashpixVersion"] = "48 49 48 48";
+    data["Exif.Photo.ComponentsConfiguration"] = "1 2 3 0"; // Y, Cb, Cr, where JPEG has them
+    data["Exif.Image.YCbCrPositioning"] = uint16_t(1);
     data["Exif.Photo.ColorSpace"] = uint16_t(facts.isSrgb ? 1 : 65535);
     data["Exif.Photo.PixelXDimension"] = uint32_t(facts.width);
     data["Exif.Photo.PixelYDimension"] = uint32_t(facts.height);

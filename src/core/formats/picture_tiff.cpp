@@ -87,6 +87,8 @@ private:
         if (!TIFFWriteDirectory(m_tiff) || TIFFCreateEXIFDirectory(m_tiff) != 0)
             return false;
         const auto &camera = m_facts.camera;
+        TIFFSetField(m_tiff, EXIFTAG_EXIFVERSION, "0231");
+        TIFFSetField(m_tiff, EXIFTAG_FLASHPIXVERSION, "0100");
         if (camera.exposureSeconds > 0)
             TIFFSetField(m_tiff, EXIFTAG_EXPOSURETIME, camera.exposureSeconds);
         if (camera.fNumber > 0)

@@ -13,6 +13,7 @@ namespace wavechroma {
 namespace {
 
 constexpr int kCurveNodes = 4096;
+constexpr float kCurveTop = 2;       ///< light that curves reach to; straight beyond
 constexpr float kAxisOffset = 1e-3F; ///< added to light before its root, so that noise at black costs nothing
 
 WAVECHROMA_WIDE void multiplied(const float *__restrict m, float *__restrict r, float *__restrict g,
@@ -94,7 +95,7 @@ CompiledColor::CompiledColor(const ColorModel &model, const RgbSpace &space, dou
     for (const auto &curve : model.curves) {
         auto &nodes = m_curves.emplace_back();
         for (int i = 0; i < kCurveNodes; ++i) {
-            const double root = std::sqrt(double(kTop)) * i / (kCurveNodes - 1);
+            const double root = std::sqrt(double(kCurveTop)) * i / (kCurveNodes - 1);
             nodes.push_back(float(toned(curve, root * root)));
         }
     }
@@ -163,7 +164,7 @@ void CompiledColor::apply(float *red, float *green, float *blue, int n) const
     for (size_t c = 0; c < 3; ++c) {
         scaled(m_scale[c], channels[c], n);
         if (!m_curves.empty()) {
-            const float scale = float(kCurveNodes - 1) / std::sqrt(kTop);
+            const float scale = float(kCurveNodes - 1) / std::sqrt(kCurveTop);
             for (int i = 0; i < n; ++i)
                 channels[c][i] = curved(m_curves[c], channels[c][i], scale);
         }
@@ -176,7 +177,7 @@ void CompiledColor::apply(float *red, float *green, float *blue, int n) const
 
 namespace {
 
-constexpr int kOctaves = 24, kPieceBits = 7;
+constexpr int kOctaves = 32, kPieceBits = 7;
 
 } // namespace
 
@@ -200,7 +201,10 @@ Encoder::Encoder(Transfer transfer)
 uint16_t Encoder::code(float linear) const
 {
     const float least = std::bit_cast<float>(uint32_t(127 - kOctaves) << 23);
-    const float v = linear > least ? (linear < 1 ? linear : 1.0F) : least; // not a number: least
+    if (!(linear > least)) // straight from black; not a number is black
+        return uint16_t(
+            linear > 0 ? 0.5F + linear / least * (m_pieces[0].value + m_pieces[0].slope * least - 0.5F) : 0);
+    const float v = linear < 1 ? linear : 1.0F;
     const uint32_t piece =
         (std::bit_cast<uint32_t>(v) >> (23 - kPieceBits)) - (uint32_t(127 - kOctaves) << kPieceBits);
     const auto &p = m_pieces[piece];

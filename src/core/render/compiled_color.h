@@ -10,15 +10,15 @@ namespace wavechroma {
 /// A colour model made into a function for many pixels: balanced camera RGB (multipliers, not the scale) →
 /// linear RGB of a space, unclipped.
 ///
-/// A matrix is one. What a model is beyond it (bends, lean) is a table of 33³ nodes, evenly over roots of
+/// A matrix is one. What a model is beyond it (bends, lean) is a table of 57³ nodes, evenly over roots of
 /// balanced RGB, that is looked up tetrahedrally (Sakamoto and Itooka 1981, US 4 275 413, expired); it holds
 /// what the model adds, over the mean of the three channels, which changes little from node to node. Tone
 /// curves come before it, each by a table of its own. Against the model itself: see docs/methods.md.
 class CompiledColor
 {
 public:
-    static constexpr int kSide = 33;
-    static constexpr float kTop = 2; ///< balanced, scaled RGB that the table reaches to; goes on evenly
+    static constexpr int kSide = 57;
+    static constexpr float kTop = 1.25F; ///< balanced, scaled RGB that the table reaches to; goes on evenly
 
     /// `gains`: what the pixels were balanced with, where that is not the model's own multipliers.
     CompiledColor(const ColorModel &model, const RgbSpace &space, double level, const Vector3 &gains);
