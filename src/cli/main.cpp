@@ -59,10 +59,11 @@ bool isSame(const std::filesystem::path &a, const std::filesystem::path &b)
 Result<Done> soundOutputs(const cli::CommandLine &command)
 {
     const auto paths = pathsOf(command);
+    std::error_code code;
     for (size_t i = 0; i < paths.outputs.size(); ++i) {
         const auto &[option, output] = paths.outputs[i];
         for (const auto &input : paths.inputs)
-            if (isSame(output, input))
+            if (std::filesystem::exists(input, code) && isSame(output, input))
                 return unusable("{file}: {option} would write over a file that is read; give another name",
                                 {{"file", output.string()}, {"option", option}});
         for (size_t j = i + 1; j < paths.outputs.size(); ++j)
