@@ -17,8 +17,8 @@ if(WAVECHROMA_SANITIZE) # line tables only, so that a report names its lines
   target_link_options(wavechroma_options INTERFACE -fsanitize=address,undefined)
 endif()
 
-# Under sanitizers the tests' own files, and libraries where no time is spent, are compiled in two thirds of the time of
-# -O1; all of the core so would make the tests more than twice as slow.
+# The tests' own files, and under sanitizers libraries where no time is spent, are compiled in two thirds of the time; all
+# of the core so would make the tests more than twice as slow.
 set(WAVECHROMA_QUICK -Og)
 set(WAVECHROMA_QUICK_LIBRARIES words jobstore station tasks)
 
@@ -32,7 +32,7 @@ function(wavechroma_precompiled name)
   add_library(${name} STATIC ${CMAKE_BINARY_DIR}/generated/${name}.cpp)
   target_link_libraries(${name} PRIVATE wavechroma_options ${ARG_LIBS})
   target_precompile_headers(${name} PRIVATE ${WAVECHROMA_STANDARD_HEADERS} ${ARG_HEADERS})
-  if(WAVECHROMA_SANITIZE AND name MATCHES "test|quick")
+  if(name MATCHES "test|quick")
     target_compile_options(${name} PRIVATE ${WAVECHROMA_QUICK})
   endif()
 endfunction()
@@ -71,9 +71,7 @@ function(wavechroma_tests folder)
   set_target_properties(${program} PROPERTIES AUTOMOC ON)
   target_include_directories(${program} PRIVATE ${CMAKE_SOURCE_DIR}/tests)
   target_link_libraries(${program} PRIVATE wavechroma_options ${ARG_LIBS} Qt6::Test)
-  if(WAVECHROMA_SANITIZE)
-    target_compile_options(${program} PRIVATE ${WAVECHROMA_QUICK})
-  endif()
+  target_compile_options(${program} PRIVATE ${WAVECHROMA_QUICK})
   if(NOT ARG_WIDGETS)
     add_dependencies(core_tests ${program})
   endif()

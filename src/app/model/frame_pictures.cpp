@@ -11,15 +11,6 @@ namespace {
 
 constexpr qsizetype kLargest = 2000; ///< pixels a side of what is coloured at once; more waits for its turn
 
-QImage imageOf(const DisplayPicture &picture)
-{
-    QImage image(reinterpret_cast<const uchar *>(picture.rgb.data()), picture.width, picture.height,
-                 4 * qsizetype(picture.width), QImage::Format_RGB32);
-    image = image.copy(); // outlives `picture`
-    image.setColorSpace(QColorSpace::SRgb);
-    return image;
-}
-
 bool isLarge(const Overview &level)
 {
     return std::max(level.width, level.height) > kLargest;
@@ -57,6 +48,15 @@ void colour(OpenFrame &frame, bool large)
 }
 
 } // namespace
+
+QImage imageOf(const DisplayPicture &picture)
+{
+    QImage image(reinterpret_cast<const uchar *>(picture.rgb.data()), picture.width, picture.height,
+                 4 * qsizetype(picture.width), QImage::Format_RGB32);
+    image = image.copy(); // outlives `picture`
+    image.setColorSpace(QColorSpace::SRgb);
+    return image;
+}
 
 FramePictures::FramePictures(JobDocument *job, TaskRunner *tasks, QObject *parent)
     : QObject(parent), m_job(job), m_tasks(tasks)

@@ -25,6 +25,8 @@ struct OpenFrame
     QString fault;                          ///< why there is none
 };
 
+[[nodiscard]] QImage imageOf(const DisplayPicture &picture); ///< sRGB, with its own memory
+
 /// The current frame, decoded and coloured off the interface thread; the answer comes by signal. The last two
 /// are kept. A changed calibration or balance colours what was decoded anew: small sizes first, which are
 /// what a fitted view shows, then the largest.

@@ -144,33 +144,58 @@ std::shared_ptr<const OwnSamples> unpackJpeg(const std::vector<Piece> &pieces, i
     return out;
 }
 
-/// The file's own bytes where they lie as the machine has them; else turned round or widened.
-std::shared_ptr<const OwnSamples> plainSamples(std::span<const uint8_t> bytes, int width, int height,
-                                               uint32_t bits, bool isHighestFirst)
+/// The file's own bytes where they lie as the machine has them.
+std::shared_ptr<const OwnSamples> inPlace(std::span<const uint8_t> bytes, int width, int height)
 {
-    const size_t count = size_t(width) * size_t(height), size = bits / 8;
     const auto out = std::make_shared<OwnSamples>();
     out->rowStride = width;
-    if (bytes.size() < count * size) {
-        out->isDamaged = true;
-        return out;
+    out->samples = reinterpret_cast<const uint16_t *>(bytes.data());
+    out->isDamaged = bytes.size() < size_t(width) * size_t(height) * 2;
+    return out;
+}
+
+/// A row of samples of 8 to 16 bits, the highest bit first; whole bytes as they are, in the file's order.
+void unpackRow(const uint8_t *from, uint32_t bits, bool isHighestFirst, uint16_t *to, int count)
+{
+    if (bits == 8) {
+        std::copy_n(from, count, to);
+    } else if (bits == 16) {
+        for (int x = 0; x < count; ++x, from += 2)
+            to[x] = isHighestFirst ? uint16_t(from[0] << 8 | from[1]) : uint16_t(from[1] << 8 | from[0]);
+    } else {
+        uint32_t held = 0, bitsHeld = 0;
+        for (int x = 0; x < count; ++x) {
+            while (bitsHeld < bits) {
+                held = held << 8 | *from++;
+                bitsHeld += 8;
+            }
+            bitsHeld -= bits;
+            to[x] = uint16_t(held >> bitsHeld & ((1U << bits) - 1));
+        }
     }
-    const bool isNative = isHighestFirst == (std::endian::native == std::endian::big);
-    if (size == 2 && isNative && reinterpret_cast<uintptr_t>(bytes.data()) % alignof(uint16_t) == 0) {
-        out->samples = reinterpret_cast<const uint16_t *>(bytes.data());
-        return out;
-    }
-    out->unpacked.resize(count);
+}
+
+/// Rows begin with whole bytes (TIFF 6.0, section 3).
+std::shared_ptr<const OwnSamples> unpackPlain(const std::vector<Piece> &pieces, int width, int height,
+                                              uint32_t bits, bool isHighestFirst)
+{
+    const auto out = std::make_shared<OwnSamples>();
+    out->unpacked.resize(size_t(width) * size_t(height));
     out->samples = out->unpacked.data();
-    if (size == 1)
-        for (size_t i = 0; i < count; ++i)
-            out->unpacked[i] = bytes[i];
-    else {
-        std::memcpy(out->unpacked.data(), bytes.data(), 2 * count);
-        if (!isNative)
-            for (auto &v : out->unpacked)
-                v = uint16_t(v << 8 | v >> 8);
-    }
+    out->rowStride = width;
+    std::atomic<bool> isSound = true;
+    tbb::parallel_for(size_t(0), pieces.size(), [&](size_t i) {
+        const auto &p = pieces[i];
+        const size_t rowBytes = (size_t(p.packedWidth) * bits + 7) / 8;
+        if (p.bytes.size() < rowBytes * size_t(p.height)) {
+            isSound = false;
+            return;
+        }
+        for (int y = 0; y < p.height; ++y)
+            unpackRow(p.bytes.data() + size_t(y) * rowBytes, bits, isHighestFirst,
+                      out->unpacked.data() + (ptrdiff_t(p.y) + y) * width + p.x, p.width);
+    });
+    out->isDamaged = !isSound;
     return out;
 }
 
@@ -188,8 +213,14 @@ std::shared_ptr<const OwnSamples> ownSamplesOf(std::span<const uint8_t> file, in
         return nullptr;
     if (compression == 7 && bits >= 8 && bits <= 16)
         return unpackJpeg(*pieces, width, height);
-    if (compression == 1 && (bits == 8 || bits == 16) && pieces->size() == 1 && !directory->has(kTiles))
-        return plainSamples(pieces->front().bytes, width, height, bits, directory->isHighestFirst());
+    if (compression == 1 && bits >= 8 && bits <= 16 && bits % 2 == 0) {
+        const auto bytes = pieces->front().bytes;
+        const bool isNative = directory->isHighestFirst() == (std::endian::native == std::endian::big);
+        const bool liesWell = reinterpret_cast<uintptr_t>(bytes.data()) % alignof(uint16_t) == 0;
+        return bits == 16 && isNative && liesWell && pieces->size() == 1 && !directory->has(kTiles)
+                   ? inPlace(bytes, width, height)
+                   : unpackPlain(*pieces, width, height, bits, directory->isHighestFirst());
+    }
     return nullptr;
 }
 

@@ -16,8 +16,8 @@ struct OwnSamples
     bool isDamaged = false;            ///< it ends early, or holds values that cannot be
 };
 
-/// Reads what is usual in DNG files (Digital Negative Specification 1.4.0.0): one mosaic of 8 or 16 bits a
-/// sample, unpacked in one strip, or as lossless JPEG in strips or tiles, in either byte order and without a
+/// Reads what is usual in DNG files (Digital Negative Specification 1.4.0.0): one mosaic of 8 to 16 bits a
+/// sample, unpacked or as lossless JPEG, in strips or tiles, in either byte order and without a
 /// linearisation table. Nothing for anything else, which is left to the raw library; what is read is equal to
 /// what that gives, to the last bit, but for what it misreads: it takes the first of several strips only, and
 /// a tile that is wider than the picture askew. `width` and `height`: of the raw area, as the library names

@@ -101,6 +101,9 @@ CompiledColor::CompiledColor(const ColorModel &model, const RgbSpace &space, dou
     }
     if (!model.bends.empty() || model.lean != ColourLean{})
         makeTable(model, toSpace);
+    m_isMatrix = m_table.empty() && m_curves.empty();
+    for (size_t i = 0; i < 9 && m_isMatrix; ++i) // the scale goes with it
+        m_matrix[i] *= m_scale[i % 3];
 }
 
 void CompiledColor::makeTable(const ColorModel &model, const Matrix3 &toSpace)
@@ -160,6 +163,8 @@ void CompiledColor::addBends(float *red, float *green, float *blue, int n) const
 
 void CompiledColor::apply(float *red, float *green, float *blue, int n) const
 {
+    if (m_isMatrix)
+        return multiplied(m_matrix, red, green, blue, n);
     float *channels[] = {red, green, blue};
     for (size_t c = 0; c < 3; ++c) {
         scaled(m_scale[c], channels[c], n);
@@ -178,6 +183,23 @@ void CompiledColor::apply(float *red, float *green, float *blue, int n) const
 namespace {
 
 constexpr int kOctaves = 32, kPieceBits = 7;
+constexpr uint32_t kFirstBits = uint32_t(127 - kOctaves) << 23; ///< of 2^-32, where the first piece begins
+
+inline uint16_t codeBy(const float *values, const float *slopes, float linear)
+{
+    const float least = std::bit_cast<float>(kFirstBits);
+    const float low = linear > least ? linear : least, v = low < 1 ? low : 1.0F; // not a number: least
+    const auto piece = int32_t((std::bit_cast<uint32_t>(v) - kFirstBits) >> (23 - kPieceBits));
+    const float code = values[piece] + slopes[piece] * v;
+    return uint16_t(int32_t(linear > 0 ? code : 0.0F));
+}
+
+WAVECHROMA_WIDE void allCodes(const float *__restrict values, const float *__restrict slopes,
+                              const float *__restrict linear, uint16_t *__restrict out, int n)
+{
+    for (int i = 0; i < n; ++i)
+        out[i] = codeBy(values, slopes, linear[i]);
+}
 
 } // namespace
 
@@ -185,30 +207,28 @@ Encoder::Encoder(Transfer transfer)
 {
     // Pieces follow the bits of a float: exponent and the first seven of the mantissa. One more at 1.
     const auto valueAt = [&](uint32_t piece) {
-        const uint32_t bits = (uint32_t(127 - kOctaves) << 23) + (piece << (23 - kPieceBits));
-        return double(std::bit_cast<float>(bits));
+        return double(std::bit_cast<float>(kFirstBits + (piece << (23 - kPieceBits))));
     };
     const uint32_t count = (uint32_t(kOctaves) << kPieceBits) + 1;
     for (uint32_t i = 0; i < count; ++i) {
         const double from = valueAt(i), to = valueAt(i + 1);
         const double a = 65535 * encoded(transfer, from) + 0.5, b = 65535 * encoded(transfer, to) + 0.5;
         const double slope = (b - a) / (to - from);
-        m_pieces.push_back({float(a - slope * from), float(slope)});
+        m_values.push_back(float(a - slope * from));
+        m_slopes.push_back(float(slope));
     }
-    m_pieces.back() = {65535.5F, 0};
+    m_values.back() = 65535.5F;
+    m_slopes.back() = 0;
 }
 
 uint16_t Encoder::code(float linear) const
 {
-    const float least = std::bit_cast<float>(uint32_t(127 - kOctaves) << 23);
-    if (!(linear > least)) // straight from black; not a number is black
-        return uint16_t(
-            linear > 0 ? 0.5F + linear / least * (m_pieces[0].value + m_pieces[0].slope * least - 0.5F) : 0);
-    const float v = linear < 1 ? linear : 1.0F;
-    const uint32_t piece =
-        (std::bit_cast<uint32_t>(v) >> (23 - kPieceBits)) - (uint32_t(127 - kOctaves) << kPieceBits);
-    const auto &p = m_pieces[piece];
-    return uint16_t(p.value + p.slope * v);
+    return codeBy(m_values.data(), m_slopes.data(), linear);
+}
+
+void Encoder::codes(const float *linear, uint16_t *out, int n) const
+{
+    allCodes(m_values.data(), m_slopes.data(), linear, out, n);
 }
 
 } // namespace wavechroma

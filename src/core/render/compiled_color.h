@@ -31,6 +31,7 @@ private:
     void addBends(float *red, float *green, float *blue, int n) const;
 
     float m_scale[3] = {1, 1, 1};
+    bool m_isMatrix = false;
     float m_matrix[9] = {};
     std::vector<std::vector<float>> m_curves; ///< none or three, over roots of the value
     std::vector<float> m_table;               ///< four a node, red fastest; empty: none
@@ -43,13 +44,11 @@ class Encoder
 public:
     explicit Encoder(Transfer transfer);
     [[nodiscard]] uint16_t code(float linear) const;
+    /// Of n values.
+    void codes(const float *linear, uint16_t *out, int n) const;
 
 private:
-    struct Piece
-    {
-        float value, slope;
-    };
-    std::vector<Piece> m_pieces;
+    std::vector<float> m_values, m_slopes; ///< of the pieces
 };
 
 } // namespace wavechroma

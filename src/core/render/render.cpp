@@ -117,16 +117,36 @@ private:
             float *rgb[] = {bench.rgb.red.data() + at, bench.rgb.green.data() + at,
                             bench.rgb.blue.data() + at};
             color(rgb, area.width, bench);
-            ptrdiff_t to =
+            const ptrdiff_t to =
                 m_upright.first + (area.y + y) * m_upright.stepY + area.x * m_upright.stepX - before;
-            for (int x = 0; x < area.width; ++x, to += m_upright.stepX)
-                for (ptrdiff_t c = 0; c < 3; ++c) {
-                    const float v = rgb[c][x];
-                    if (m_isSmaller)
-                        band.light[size_t(c * plane + to)] = v > 0 ? (v < 1 ? v : 1.0F) : 0.0F;
-                    else
-                        band.codes[size_t(to * 3 + c)] = m_encoder.code(v);
-                }
+            if (m_isSmaller)
+                putLight(band, plane, rgb, to, area.width);
+            else
+                putCodes(band, rgb, to, area.width);
+        }
+    }
+
+    void putLight(Band &band, ptrdiff_t plane, float *const rgb[3], ptrdiff_t to, int n) const
+    {
+        for (ptrdiff_t c = 0; c < 3; ++c) {
+            float *out = band.light.data() + c * plane + to;
+            for (int x = 0; x < n; ++x) {
+                const float v = rgb[c][x];
+                out[x * m_upright.stepX] = v > 0 ? (v < 1 ? v : 1.0F) : 0.0F;
+            }
+        }
+    }
+
+    void putCodes(Band &band, float *const rgb[3], ptrdiff_t to, int n) const
+    {
+        uint16_t codes[3][kLongPart];
+        for (size_t c = 0; c < 3; ++c)
+            m_encoder.codes(rgb[c], codes[c], n);
+        uint16_t *out = band.codes.data() + to * 3;
+        for (int x = 0; x < n; ++x, out += m_upright.stepX * 3) {
+            out[0] = codes[0][x];
+            out[1] = codes[1][x];
+            out[2] = codes[2][x];
         }
     }
 

@@ -1,6 +1,7 @@
 #include "app/view/bench/bench.h"
 
 #include "app/model/spoken.h"
+#include "app/model/true_pixels.h"
 #include "app/view/bench/balance/balance_stop.h"
 #include "app/view/bench/fit/fit_stop.h"
 #include "app/view/bench/proof/proof_stop.h"
@@ -13,8 +14,9 @@
 namespace wavechroma::app {
 
 Bench::Bench(JobDocument *job, TaskRunner *tasks, QWidget *parent)
-    : QWidget(parent), m_job(job), m_editor(new FrameEditor(job, tasks, this)), m_read(new ReadStop),
-      m_balance(new BalanceStop), m_fit(new FitStop), m_proof(new ProofStop), m_line(new QHBoxLayout(this))
+    : QWidget(parent), m_job(job), m_editor(new FrameEditor(job, tasks, this)),
+      m_pixels(new TruePixels(tasks, this)), m_read(new ReadStop), m_balance(new BalanceStop),
+      m_fit(new FitStop), m_proof(new ProofStop), m_line(new QHBoxLayout(this))
 {
     m_line->setContentsMargins(0, 0, 0, 0);
     m_line->setSpacing(0);
@@ -46,6 +48,9 @@ void Bench::connectView()
     connect(view, &FrameView::patchClicked, m_editor, &FrameEditor::clickPatch);
     connect(view, &FrameView::cornersClicked, m_editor, &FrameEditor::placeByThree);
     connect(view, &FrameView::areaDrawn, m_editor, &FrameEditor::balanceFromArea);
+    connect(view, &FrameView::pixelsSeen, m_pixels, &TruePixels::see);
+    connect(m_pixels, &TruePixels::changed, view,
+            [this, view] { view->setPixels(m_pixels->image(), m_pixels->area()); });
     connect(view, &FrameView::rulerDrawn, this, [this](const PixelPoint &from, const PixelPoint &to) {
         m_ruler = {from, to};
         emit rulerLengthAsked();
@@ -77,6 +82,7 @@ void Bench::showPicture()
 {
     auto *view = m_read->view();
     m_read->setFrame(m_editor->picture());
+    m_pixels->setFrame(m_editor->picture());
     if (!m_job->currentFrame())
         view->setMessage(
             tr("No frame is on the bench. Choose a chart frame on the day sheet and press Enter."));

@@ -13,6 +13,7 @@ class FitStop;
 class ProofStop;
 class ReadStop;
 class StopColumn;
+class TruePixels;
 
 /// One station as a line of four stops: one open, the others slim columns that show their result at rest.
 /// Lays out and forwards; what is done is done by the frame editor.
@@ -42,6 +43,7 @@ private:
 
     JobDocument *m_job;
     FrameEditor *m_editor;
+    TruePixels *m_pixels;
     ReadStop *m_read;
     BalanceStop *m_balance;
     FitStop *m_fit;

@@ -145,6 +145,34 @@ void FrameView::drawPicture(QPainter &painter, const QTransform &view) const
     painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom * scale < 3);
     painter.drawImage(QPointF(0, 0), image);
     painter.restore();
+    if (m_pixelArea.isEmpty() || zoom * m_frame->block <= 1.01)
+        return;
+    painter.save();
+    painter.setTransform(view, true);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom < 3);
+    painter.drawImage(m_pixelArea.topLeft(), m_pixels);
+    painter.restore();
+}
+
+void FrameView::setPixels(const QImage &image, const QRect &area)
+{
+    m_pixels = image;
+    m_pixelArea = area;
+    update();
+}
+
+QRect FrameView::pixelsInSight() const
+{
+    if (!m_frame || !m_frame->frame || m_frame->block < 2)
+        return {};
+    if (m_zoom * m_frame->block > 1.01)
+        return transform().inverted().mapRect(QRectF(rect())).toAlignedRect();
+    const bool onCorner = m_placed && m_active >= 0 && m_active < 4;
+    if (!m_loupe && !onCorner)
+        return {};
+    const auto at = onCorner ? m_corners[size_t(m_active)] : cursorPoint();
+    constexpr int kHalf = 64; // the loupe shows twice as large, at least
+    return {int(at.x) - kHalf, int(at.y) - kHalf, 2 * kHalf, 2 * kHalf};
 }
 
 QPointF FrameView::wholeHandle() const
@@ -215,6 +243,8 @@ void FrameView::paintEvent(QPaintEvent *)
         return;
     }
     drawPicture(painter, transform());
+    if (const QRect seen = pixelsInSight(); !seen.isEmpty())
+        emit pixelsSeen(seen);
     if (m_hatched)
         drawHatching(painter, m_hatching, transform());
     const bool onCorner = m_placed && m_active >= 0 && m_active < 4 && (m_dragging != None || hasFocus());

@@ -23,6 +23,8 @@ public:
     void setMessage(const QString &message);               ///< shown while there is no picture
     void setPlacement(const std::optional<Reading> &reading, const ChartDefinition &chart);
     void setEditable(bool editable);
+    /// Every pixel of a part of the frame, which is drawn over the smaller sizes; an empty area: none.
+    void setPixels(const QImage &image, const QRect &area);
 
     enum class Tool { None, ThreeCorners, Ruler, Area };
     /// Takes two or three points, by clicks, or with the keyboard by arrows and Enter; Escape gives up.
@@ -56,6 +58,8 @@ signals:
     /// A single corner was let go by the mouse: the one time that it may be drawn to the patch's own.
     void cornerDropped(const wavechroma::Corners &corners, double windowShare);
     void patchClicked(const QString &id);
+    /// The part of the frame, in its pixels, that is seen so large that every pixel counts.
+    void pixelsSeen(const QRect &area);
     void cornersClicked(const std::vector<wavechroma::PixelPoint> &three);
     void areaDrawn(const wavechroma::PixelPoint &from,
                    const wavechroma::PixelPoint &to); ///< opposite corners
@@ -91,10 +95,13 @@ private:
     [[nodiscard]] std::string patchAt(const QPointF &point) const;
     [[nodiscard]] PixelPoint cursorPoint() const;
     void drawPicture(QPainter &painter, const QTransform &view) const;
+    [[nodiscard]] QRect pixelsInSight() const; ///< empty: nothing is seen so large
     void nudge(int dx, int dy);
     void changeWindow(double by);
 
     std::shared_ptr<const OpenFrame> m_frame;
+    QImage m_pixels;
+    QRect m_pixelArea;
     QString m_message;
     ChartDefinition m_chart;
     bool m_placed = false, m_editable = true, m_fits = true, m_nudged = false;

@@ -1,0 +1,67 @@
+#include "core/render/true_pixels.h"
+
+#include "core/render/frame_pixels.h"
+
+#include <algorithm>
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_for.h>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr int kPartWidth = 256, kPartHeight = 128;
+
+struct Bench
+{
+    FramePixels pixels;
+    RgbRows rgb;
+};
+
+Vector3 gainsOf(const RawFrame &frame)
+{
+    const auto n = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
+    const double most = std::max({n[0], n[1], n[2]});
+    return {most / n[0], most / n[1], most / n[2]};
+}
+
+} // namespace
+
+bool hasTruePixels(const RawFrame &frame)
+{
+    return !frame.mosaic || hasBayerMosaic(frame);
+}
+
+Overview truePixelsOf(const RawFrame &frame, const PixelArea &area, const Progress &progress)
+{
+    Overview out{area.width, area.height, 1, {}, {}};
+    out.rgb.resize(size_t(area.width) * size_t(area.height) * 3);
+    out.clipped.resize(size_t(area.width) * size_t(area.height));
+    const auto gains = gainsOf(frame);
+    tbb::enumerable_thread_specific<Bench> benches([&] {
+        return Bench{FramePixels(frame, gains, kPartWidth, kPartHeight), {}};
+    });
+    const int columns = (area.width + kPartWidth - 1) / kPartWidth,
+              rows = (area.height + kPartHeight - 1) / kPartHeight;
+    tbb::parallel_for(0, columns * rows, [&](int i) {
+        if (progress.stopped())
+            return;
+        const int x = i % columns * kPartWidth, y = i / columns * kPartHeight;
+        const PixelArea part{area.x + x, area.y + y, std::min(kPartWidth, area.width - x),
+                             std::min(kPartHeight, area.height - y)};
+        auto &bench = benches.local();
+        bench.pixels.read(part, bench.rgb);
+        for (int py = 0; py < part.height; ++py) {
+            const size_t from = size_t(py) * size_t(part.width);
+            float *to = out.rgb.data() + (size_t(y + py) * size_t(area.width) + size_t(x)) * 3;
+            for (size_t px = 0; px < size_t(part.width); ++px, to += 3) {
+                to[0] = bench.rgb.red[from + px] / float(gains[0]);
+                to[1] = bench.rgb.green[from + px] / float(gains[1]);
+                to[2] = bench.rgb.blue[from + px] / float(gains[2]);
+            }
+        }
+    });
+    return progress.stopped() ? Overview{} : out;
+}
+
+} // namespace wavechroma
