@@ -14,6 +14,7 @@
 #include "app/view/window/main_window.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/dng_frame.h"
+#include "core/render/true_pixels.h"
 #include "core/sim/expose.h"
 #include "core/words/answer_words.h"
 #include "core/words/frame_words.h"
@@ -42,6 +43,7 @@ class WindowTest : public WindowFixture
 {
     Q_OBJECT
 private slots:
+    void hundredPercentShowsEveryPixel();
     void initTestCase() { makeDay(); }
     void init() { openWindow(); }
     void cleanup() { closeWindow(); }
@@ -658,6 +660,39 @@ void WindowTest::aDoubtIsAskedAbout()
         QCOMPARE(m_window->job()->undoStack()->count(), all ? 1 : 0);
     }
     m_window->job()->undoStack()->undo();
+}
+
+void WindowTest::hundredPercentShowsEveryPixel()
+{
+    openBench(1);
+    view()->zoomToPixels();
+    QTRY_VERIFY_WITH_TIMEOUT(!view()->pixelArea().isEmpty(), 20000);
+    const auto open = view()->frame();
+    const QRect area = view()->pixelArea();
+    const auto middle = view()->frameFromView(QPointF(view()->width() / 2.0, view()->height() / 2.0));
+    QVERIFY(area.contains(int(middle.x), int(middle.y)));
+    // what is seen is what the core makes of those pixels, in the frame's colours
+    const auto meant = lookOf(truePixelsOf(*open->frame, {area.x(), area.y(), area.width(), area.height()}),
+                              shownBy(*open->frame, &*open->calibration, open->multipliers));
+    const auto shot = view()->grab().toImage();
+    int compared = 0;
+    for (int y = 20; y < view()->height() - 20; y += 7)
+        for (int x = 20; x < view()->width() - 20; x += 7) {
+            const auto at = view()->frameFromView(QPointF(x + 0.5, y + 0.5));
+            const int px = int(at.x) - area.x(), py = int(at.y) - area.y();
+            if (px < 1 || py < 1 || px >= area.width() - 1 || py >= area.height() - 1)
+                continue;
+            compared += shot.pixel(x, y) == meant.rgb[size_t(py) * size_t(area.width()) + size_t(px)];
+        }
+    QVERIFY2(compared > 1000, qPrintable(QString::number(compared))); // but for what is drawn over it
+    // another colour sees the same pixels anew
+    const auto before = shot.pixel(30, 30);
+    QTest::keyClick(m_window.get(), Qt::Key_3);
+    m_window->bench()->editor()->chooseParts({"balance", "as-shot"});
+    QTest::keyClick(m_window.get(), Qt::Key_1);
+    QTRY_VERIFY_WITH_TIMEOUT(view()->frame()->calibration->parts.colour == "balance", 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(view()->grab().toImage().pixel(30, 30) != before, 20000);
+    QVERIFY(!view()->pixelArea().isEmpty());
 }
 
 static const testing::Registered<WindowTest> registered("window_test");

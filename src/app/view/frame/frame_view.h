@@ -25,6 +25,7 @@ public:
     void setEditable(bool editable);
     /// Every pixel of a part of the frame, which is drawn over the smaller sizes; an empty area: none.
     void setPixels(const QImage &image, const QRect &area);
+    [[nodiscard]] const QRect &pixelArea() const { return m_pixelArea; }
 
     enum class Tool { None, ThreeCorners, Ruler, Area };
     /// Takes two or three points, by clicks, or with the keyboard by arrows and Enter; Escape gives up.
