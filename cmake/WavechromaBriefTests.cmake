@@ -16,10 +16,28 @@ set(WAVECHROMA_BRIEF_agreement_test
 set(WAVECHROMA_BRIEF_take_task_test
     oneSetupForAll aLightThatCreepsBeginsOneToo whatCannotBeTakenIsNamed aStoppedTakeLeavesTheJobAsItWas)
 set(WAVECHROMA_BRIEF_cli_test
-    theWholePassFromAShell exitStatusesAreTheContracts severalImagesMakeAnArray placedByHand
+    theWholePassFromAShell documentsFollowTheirSchemas exitStatusesAreTheContracts severalImagesMakeAnArray placedByHand
     balanceTakesAPatchAnAreaOrTheFrame failuresLeaveNoOutput inspectReadsEverythingWritten
     "everyCrossingGoesAllTheWay:field, channels" twoLightsMakeOneCalibration aCopyOfTheFrameCarriesTheProfile
     aChartFileStandsForItself aFlatIsNamedInTheReading)
 set(WAVECHROMA_BRIEF_shadow_edge_test
     "halvesAreToldApart:field-140, Osprey Mini, 1.3 stops" aBandIsToldToo whatIsTakenOutIsTheShadow
     patchesUnderTheEdgeBelongToNeither "nothingElseIsAShadow:Tarn 2, led" tooLittleToTell)
+set(WAVECHROMA_BRIEF_flat_field_test
+    aFalloffOfThirtyPercentGoesUnderOne dustDoesNotPrintThrough unfitFlatsAreRefusedWithTheReason
+    flatsOfAnotherLensAreRefused)
+set(WAVECHROMA_BRIEF_camera_match_test
+    theFollowerComesCloserOnSurfacesNotFitted aProofsResultsAreTheReference onlySharedPatchesCount
+    aChartWithoutKnownColoursWillDo burntHighlightsAndDugUpShadowsAreSaid aRawReadingStandsBalanced)
+set(WAVECHROMA_BRIEF_capture_checks_test
+    aGoodFramePassesAll exposureIsInStopsFromTheAim aBurntWhiteSaysHowFarToCloseDown noisyPatchesAreNamed
+    aWrongPatternStops "unevenLightIsToldBySideAndShare:left dark" "smoothLightIsNoShadow:a hot spot"
+    withoutAChartOnlyFoundRuns)
+set(WAVECHROMA_BRIEF_finished_pictures_test
+    "pixelsHaveTheCalibrationsColours:field and greys" "pixelsHaveTheCalibrationsColours:JPEG"
+    aJobRendersEachByWhatServesIt namesAreNumberedAndNothingIsReplaced whatCannotBeRightIsRefused)
+set(WAVECHROMA_BRIEF_refusals_test
+    whatCannotBeRightIsRefused "referencesAsPeopleHaveThem:quoted numbers with commas"
+    "referencesAsPeopleHaveThem:Latin-1 in the heading" referencesForAnotherObserverAreRefused inputsAreNeverWrittenOver
+    aLinkStaysALinkAndAPipeAPipe modesAreKept pathsThatCannotBeFollowedAreTold whatAKilledProgramLeftIsSwept
+    aMissedAimIsAnAnswer aShadowIsInTheDocumentAndStopsTheFit aPresetIsOfItsLight aPictureWithoutAProfileIsToldAbout)

@@ -1,4 +1,5 @@
 #include "app/model/intake.h"
+#include "app/model/screen_profile.h"
 #include "app/model/spoken.h"
 #include "app/view/bench/bench.h"
 #include "app/view/bench/fit/fit_stop.h"
@@ -10,10 +11,12 @@
 #include "app/view/day/setup_dialog.h"
 #include "app/view/export/export_dialog.h"
 #include "app/view/widgets/painted_list.h"
+#include "app/view/widgets/patch_colors.h"
 #include "app/view/widgets/task_strip.h"
 #include "app/view/window/main_window.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/dng_frame.h"
+#include "core/formats/picture_file.h"
 #include "core/render/true_pixels.h"
 #include "core/sim/expose.h"
 #include "core/words/answer_words.h"
@@ -30,6 +33,7 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QPushButton>
+#include <QSettings>
 #include <QSignalSpy>
 #include <QTemporaryDir>
 #include <QTest>
@@ -44,6 +48,7 @@ class WindowTest : public WindowFixture
     Q_OBJECT
 private slots:
     void hundredPercentShowsEveryPixel();
+    void theMonitorsProfileIsUsedAndSaid();
     void initTestCase() { makeDay(); }
     void init() { openWindow(); }
     void cleanup() { closeWindow(); }
@@ -693,6 +698,33 @@ void WindowTest::hundredPercentShowsEveryPixel()
     QTRY_VERIFY_WITH_TIMEOUT(view()->frame()->calibration->parts.colour == "balance", 20000);
     QTRY_VERIFY_WITH_TIMEOUT(view()->grab().toImage().pixel(30, 30) != before, 20000);
     QVERIFY(!view()->pixelArea().isEmpty());
+}
+
+void WindowTest::theMonitorsProfileIsUsedAndSaid()
+{
+    QTemporaryDir folder;
+    QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, folder.path());
+    const auto file = folder.filePath("wide.icc");
+    QVERIFY(writeWhole({{file.toStdString(), *iccProfileOf(*rgbSpaceFromId("display-p3"))}}));
+    auto &monitor = ScreenProfile::current();
+    monitor.useNone();
+    openBench(1);
+    QTRY_VERIFY_WITH_TIMEOUT(!view()->frame()->levels.back().isNull(), 20000);
+    const auto before = view()->frame()->levels.back();
+    const auto red = screenColor({50, 60, 40});
+    QVERIFY(m_window->action("monitorFile")->text().contains("sRGB"));
+    QVERIFY(monitor.useFile(file));
+    QVERIFY(m_window->action("monitorFile")->text().contains("Display P3"));
+    QTRY_VERIFY_WITH_TIMEOUT(
+        view()->frame()->screen.get() == monitor.screen() && view()->frame()->levels.back() != before, 20000);
+    QVERIFY(screenColor({50, 60, 40}) != red);
+    // kept for the next run; a file that is gone is told, and what was in use stays
+    QVERIFY(!monitor.useFile(folder.filePath("gone.icc")));
+    QVERIFY(m_window->action("monitorFile")->text().contains("Display P3"));
+    monitor.useNone();
+    monitor.restore(m_window->tasks());
+    QVERIFY(monitor.screen() == nullptr && monitor.from() == ScreenProfile::From::None);
+    QCOMPARE(screenColor({50, 60, 40}), red);
 }
 
 static const testing::Registered<WindowTest> registered("window_test");

@@ -1,3 +1,4 @@
+#include "app/model/screen_profile.h"
 #include "app/model/spoken.h"
 #include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
@@ -12,6 +13,7 @@ int main(int argc, char **argv)
 {
     QApplication application(argc, argv);
     std::setlocale(LC_NUMERIC, "C"); // files are read and written with a point, by libraries too
+    QApplication::setOrganizationName("Wavechroma");
     QApplication::setApplicationName("Wavechroma");
     QApplication::setApplicationVersion(WAVECHROMA_VERSION);
     speakAs(QLocale());
@@ -28,6 +30,7 @@ int main(int argc, char **argv)
     arguments.process(application);
 
     MainWindow window;
+    ScreenProfile::current().restore(window.tasks());
     window.show();
     auto paths = arguments.positionalArguments();
     if (!paths.isEmpty() && window.openJob(paths.takeFirst()) && !paths.isEmpty())

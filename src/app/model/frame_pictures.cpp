@@ -1,5 +1,6 @@
 #include "app/model/frame_pictures.h"
 
+#include "app/model/screen_profile.h"
 #include "app/model/spoken.h"
 #include "core/tasks/read_task.h"
 
@@ -40,8 +41,8 @@ std::shared_ptr<OpenFrame> openFor(RowId id, const std::string &path,
 /// The levels that are `large` or not, in the colour of the frame.
 void colour(OpenFrame &frame, bool large)
 {
-    const auto color =
-        shownBy(*frame.frame, frame.calibration ? &*frame.calibration : nullptr, frame.multipliers);
+    const auto color = shownBy(*frame.frame, frame.calibration ? &*frame.calibration : nullptr,
+                               frame.multipliers, frame.screen.get());
     for (qsizetype i = 0; i < frame.levels.size(); ++i)
         if (const auto &level = frame.opened->levels[size_t(i)]; isLarge(level) == large)
             frame.levels[i] = imageOf(lookOf(level, color));
@@ -65,6 +66,10 @@ FramePictures::FramePictures(JobDocument *job, TaskRunner *tasks, QObject *paren
     connect(job, &JobDocument::opened, this, [this] {
         m_kept.clear();
         m_asked = 0;
+    });
+    connect(&ScreenProfile::current(), &ScreenProfile::changed, this, [this] {
+        if (m_asked)
+            ask(m_asked);
     });
 }
 
@@ -97,7 +102,8 @@ void FramePictures::ask(RowId frame)
         if (kept->id == frame && kept->fault.isEmpty()) {
             const auto calibration = calibrationFor(frame);
             const auto multipliers = multipliersFor(frame);
-            const bool isSame = kept->calibration == calibration && kept->multipliers == multipliers;
+            const bool isSame = kept->calibration == calibration && kept->multipliers == multipliers &&
+                                kept->screen == ScreenProfile::current().shared();
             emit ready(kept);
             if (!isSame)
                 look(kept, calibration, multipliers);
@@ -129,11 +135,12 @@ void FramePictures::open(RowId id)
         for (const auto &flat : reading->brief.flats)
             flats.push_back(m_job->store()->folder() / flat);
     const auto work = [id, path, flats, isFlat = frame->part == FramePart::Flat,
-                       calibration = calibrationFor(id),
+                       calibration = calibrationFor(id), screen = ScreenProfile::current().shared(),
                        multipliers = multipliersFor(id)](const Progress &progress) -> Result<Open> {
         auto out = openFor(id, path, flats, isFlat, progress);
         out->calibration = calibration;
         out->multipliers = multipliers;
+        out->screen = screen;
         if (out->opened)
             for (const bool large : {false, true})
                 colour(*out, large);
@@ -157,6 +164,7 @@ void FramePictures::look(const Open &frame, const std::optional<Calibration> &ca
         auto next = std::make_shared<OpenFrame>(*frame);
         next->calibration = calibration;
         next->multipliers = multipliers;
+        next->screen = ScreenProfile::current().shared();
         const auto work = [next, large](const Progress &) -> Result<Open> {
             colour(*next, false);
             if (large)

@@ -20,6 +20,7 @@ struct OpenFrame
     int block = 1;
     FrameLevels exposure;                   ///< of the file's own samples
     std::optional<Calibration> calibration; ///< that the picture is shown by; absent: the file's own colour
+    std::shared_ptr<const Screen> screen;   ///< that it is made for; null: sRGB
     std::optional<Vector3> multipliers;     ///< of the balance chosen for the frame
     std::optional<FlatVerdict> flat;        ///< of a flat frame
     QString fault;                          ///< why there is none

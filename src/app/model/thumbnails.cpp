@@ -1,5 +1,6 @@
 #include "app/model/thumbnails.h"
 
+#include "app/model/screen_profile.h"
 #include "app/model/upright.h"
 #include "core/tasks/look_task.h"
 
@@ -26,10 +27,28 @@ static QImage make(const std::string &path, const QString &file, bool mayWrite, 
     return image;
 }
 
+/// The kept pictures are sRGB.
+static QImage shownOn(const Screen *screen, QImage image)
+{
+    if (!screen)
+        return image;
+    image = image.convertToFormat(QImage::Format_RGB32);
+    for (int y = 0; y < image.height(); ++y) {
+        auto *line = reinterpret_cast<QRgb *>(image.scanLine(y));
+        for (int x = 0; x < image.width(); ++x)
+            line[x] = screen->shown(line[x]);
+    }
+    return image;
+}
+
 Thumbnails::Thumbnails(JobDocument *job, TaskRunner *tasks, QObject *parent)
     : QObject(parent), m_job(job), m_tasks(tasks)
 {
     connect(job, &JobDocument::opened, this, [this] { m_pictures.clear(); });
+    connect(&ScreenProfile::current(), &ScreenProfile::changed, this, [this] {
+        m_pictures.clear();
+        emit arrived();
+    });
 }
 
 QImage Thumbnails::of(const JobFrame &frame)
@@ -44,9 +63,10 @@ QImage Thumbnails::of(const JobFrame &frame)
     const auto file =
         QString::fromStdString((m_job->store()->folder() / "thumbs" / (frame.sha256 + ".png")).string());
     const auto path = m_job->store()->fullPath(frame).string();
-    const auto work = [path, file, mayWrite = !m_job->isReadOnly(),
-                       turn = frame.orientation](const Progress &progress) -> Result<QImage> {
-        return progress.stopped() ? QImage() : make(path, file, mayWrite, turn);
+    const auto work = [path, file, mayWrite = !m_job->isReadOnly(), turn = frame.orientation,
+                       screen =
+                           ScreenProfile::current().shared()](const Progress &progress) -> Result<QImage> {
+        return progress.stopped() ? QImage() : shownOn(screen.get(), make(path, file, mayWrite, turn));
     };
     m_tasks->run<QImage>({"thumbnails"}, work, this, [this, key](const Result<QImage> &made) {
         if (made)

@@ -1,7 +1,5 @@
 #include "app/model/true_pixels.h"
 
-#include "core/render/true_pixels.h"
-
 namespace wavechroma::app {
 
 namespace {
@@ -14,8 +12,8 @@ struct Made
 
 QImage seen(const Overview &pixels, const OpenFrame &frame)
 {
-    return imageOf(lookOf(
-        pixels, shownBy(*frame.frame, frame.calibration ? &*frame.calibration : nullptr, frame.multipliers)));
+    return imageOf(lookOf(pixels, shownBy(*frame.frame, frame.calibration ? &*frame.calibration : nullptr,
+                                          frame.multipliers, frame.screen.get())));
 }
 
 } // namespace
@@ -25,8 +23,8 @@ TruePixels::TruePixels(TaskRunner *tasks, QObject *parent) : QObject(parent), m_
 void TruePixels::setFrame(std::shared_ptr<const OpenFrame> frame)
 {
     const bool isSame = frame && m_frame && frame->frame == m_frame->frame;
-    const bool isSeenSame =
-        isSame && frame->calibration == m_frame->calibration && frame->multipliers == m_frame->multipliers;
+    const bool isSeenSame = isSame && frame->calibration == m_frame->calibration &&
+                            frame->multipliers == m_frame->multipliers && frame->screen == m_frame->screen;
     m_frame = std::move(frame);
     if (isSeenSame)
         return;

@@ -49,25 +49,40 @@ const std::array<uint8_t, kCodes + 1> &srgbCodes()
     return table;
 }
 
-/// The model on a lattice, clipped to what the screen shows anyway.
-std::vector<float> tableOf(const ColorModel &model)
+/// Codes 0…1 of colours, clipped to what is shown anyway.
+void codesOf(const std::vector<Xyz> &colors, const Screen *screen, std::vector<float> &codes)
+{
+    codes.resize(colors.size() * 3);
+    if (screen)
+        return screen->codesOf(colors.data(), codes.data(), colors.size());
+    static const auto toRgb = *inverse(xyzD50FromRgbMatrix(srgb()));
+    for (size_t i = 0; i < colors.size(); ++i) {
+        const auto c = toRgb * vectorOf(colors[i]);
+        for (size_t k = 0; k < 3; ++k)
+            codes[3 * i + k] = float(encoded(Transfer::Srgb, std::clamp(c[k], 0.0, 1.0)));
+    }
+}
+
+/// The model on a lattice.
+std::vector<float> tableOf(const ColorModel &model, const Screen *screen)
 {
     constexpr int n = DisplayColor::kSide;
     std::vector<float> table(size_t(n * n * n) * 4);
-    const auto toRgb = *inverse(xyzD50FromRgbMatrix(srgb()));
     std::array<double, size_t(n)> levels;
     for (int i = 0; i < n; ++i)
         levels[size_t(i)] = linearised(Transfer::Srgb, double(i) / (n - 1));
     tbb::parallel_for(0, n, [&](int b) {
+        std::vector<Xyz> colors;
+        std::vector<float> codes;
         for (int g = 0; g < n; ++g)
-            for (int r = 0; r < n; ++r) {
-                const auto c = toRgb * vectorOf(xyzFromBalanced(
-                                           model, {levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]}));
-                float *entry = &table[size_t((b * n + g) * n + r) * 4];
-                entry[0] = 0.5F + 255 * float(encoded(Transfer::Srgb, std::clamp(c[0], 0.0, 1.0)));
-                entry[1] = 0.5F + 255 * float(encoded(Transfer::Srgb, std::clamp(c[1], 0.0, 1.0)));
-                entry[2] = 0.5F + 255 * float(encoded(Transfer::Srgb, std::clamp(c[2], 0.0, 1.0)));
-            }
+            for (int r = 0; r < n; ++r)
+                colors.push_back(
+                    xyzFromBalanced(model, {levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]}));
+        codesOf(colors, screen, codes);
+        float *entry = &table[size_t(b * n * n) * 4];
+        for (size_t i = 0; i < colors.size(); ++i, entry += 4)
+            for (size_t k = 0; k < 3; ++k)
+                entry[k] = 0.5F + 255 * codes[3 * i + k];
     });
     return table;
 }
@@ -123,27 +138,29 @@ inline uint32_t lookUp(const float *table, const std::array<float, kCodes + 1> &
 
 } // namespace
 
-DisplayColor displayColorOf(const ColorModel &c)
+DisplayColor displayColorOf(const ColorModel &c, const Screen *screen)
 {
     DisplayColor out{
         joined(c.multipliers, c.exposureScale, c.matrix).xyzFromCamera, clipFor(c.multipliers), {}, {}};
-    if (!c.isLinear()) {
+    if (!c.isLinear() || screen) {
         out.gains = {c.exposureScale * c.multipliers[0], c.exposureScale, c.exposureScale * c.multipliers[2]};
-        out.table = tableOf(c);
+        out.table = tableOf(c, screen);
     }
     return out;
 }
 
-DisplayColor displayColorOf(const RawFrame &frame)
+DisplayColor displayColorOf(const RawFrame &frame, const Screen *screen)
 {
-    if (frame.rendered)
-        return {fileMatrix(frame.fileColor, {1, 1, 1}), {1, 1, 1}, {}, {}};
+    ColorModel model;
+    if (frame.rendered) {
+        model.matrix = fileMatrix(frame.fileColor, {1, 1, 1});
+        return displayColorOf(model, screen);
+    }
     const Vector3 neutral = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
-    const Vector3 multipliers{neutral[1] / neutral[0], 1, neutral[1] / neutral[2]};
-    return {joined(multipliers, 0.9 / brightGreen(frame), fileMatrix(frame.fileColor, neutral)).xyzFromCamera,
-            clipFor(multipliers),
-            {},
-            {}};
+    model.multipliers = {neutral[1] / neutral[0], 1, neutral[1] / neutral[2]};
+    model.exposureScale = 0.9 / brightGreen(frame);
+    model.matrix = fileMatrix(frame.fileColor, neutral);
+    return displayColorOf(model, screen);
 }
 
 /// Means of 2 × 2; an odd last row or column goes on alone.

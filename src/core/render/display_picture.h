@@ -1,11 +1,12 @@
 #pragma once
 #include "core/fit/calibration.h"
 #include "core/raw/raw_frame.h"
+#include "core/render/screen.h"
 
 namespace wavechroma {
 
-/// A picture for the screen: sRGB, before the orientation flag. Each pixel stands for block × block of the
-/// frame.
+/// A picture for the screen: sRGB, or the codes of a monitor it was made for, before the orientation flag.
+/// Each pixel stands for block × block of the frame.
 struct DisplayPicture
 {
     int width = 0, height = 0, block = 1;
@@ -19,17 +20,17 @@ struct DisplayColor
     Matrix3 xyzFromCamera;
     Vector3 clip{1, 1, 1};
     Vector3 gains{1, 1, 1}; ///< with a table: camera RGB → balanced RGB
-    /// sRGB codes of 255 plus the half that rounds them, and a fourth number, at kSide³ balanced RGB, their
+    /// codes of 255 plus the half that rounds them, and a fourth number, at kSide³ balanced RGB, their
     /// axes sRGB-coded, red fastest; empty: none.
     std::vector<float> table;
     static constexpr int kSide = 33;
 };
 
-/// By a calibration.
-[[nodiscard]] DisplayColor displayColorOf(const ColorModel &model);
+/// By a calibration; for a monitor, or sRGB where there is none.
+[[nodiscard]] DisplayColor displayColorOf(const ColorModel &model, const Screen *screen = nullptr);
 /// Without one: by the file's own matrix and as-shot neutral (linear sRGB when it has none), scaled so that
 /// all but the brightest 1 % of the frame is below white. A rendered picture is taken as it is.
-[[nodiscard]] DisplayColor displayColorOf(const RawFrame &frame);
+[[nodiscard]] DisplayColor displayColorOf(const RawFrame &frame, const Screen *screen = nullptr);
 
 // Opening, looking and keeping are apart: camera RGB at halving sizes is made once when a frame is opened, so
 // that another colour decodes nothing again.

@@ -1,10 +1,12 @@
 #include "core/color/rgb_space.h"
+#include "core/formats/picture_file.h"
 #include "core/render/display_picture.h"
 #include "core/render/rendered_cost.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/studio.h"
 #include "support/registry.h"
 
+#include <QTemporaryDir>
 #include <QTest>
 #include <cmath>
 
@@ -19,6 +21,7 @@ private slots:
     void balancingARenderedPictureIsCounted();
     void burntAreasStayNeutral();
     void levelsHalveAndLookAlike();
+    void aMonitorShowsItsOwnCodes();
 };
 
 namespace {
@@ -138,6 +141,48 @@ void DisplayPictureTest::levelsHalveAndLookAlike()
     }
     QVERIFY(std::max(levels.back().width, levels.back().height) <= 400);
     QVERIFY(std::abs(channel(lookOf(levels.back(), color), 0, 1) - channel(direct, 0, 1)) <= 3);
+}
+
+void DisplayPictureTest::aMonitorShowsItsOwnCodes()
+{
+    QTemporaryDir folder;
+    const auto file = [&](const char *name) {
+        return std::filesystem::path(folder.filePath(name).toStdString());
+    };
+    for (const char *id : {"display-p3", "srgb"})
+        QVERIFY(writeWhole({{file(id), *iccProfileOf(*rgbSpaceFromId(id))}}));
+    const auto wide = Screen::from(file("display-p3")), plain = Screen::from(file("srgb"));
+    QVERIFY(wide && plain);
+    QCOMPARE(QString::fromStdString((*wide)->name()), QString("Display P3"));
+    // a colour that sRGB has not: its own codes on the wide monitor
+    const auto space = *rgbSpaceFromId("display-p3");
+    const Xyz green = xyzOf(xyzD50FromRgbMatrix(space) * Vector3{0.02, 0.6, 0.1});
+    float codes[3];
+    (*wide)->codesOf(&green, codes, 1);
+    const double meant[] = {0.02, 0.6, 0.1};
+    for (size_t c = 0; c < 3; ++c)
+        QVERIFY(std::abs(double(codes[c]) - encoded(Transfer::Srgb, meant[c])) < 1e-3);
+    // whole pictures: an sRGB monitor shows what no profile shows, the wide one other codes for the same
+    // colour
+    const auto frame = flatFrame(0.2, 0.5);
+    auto model = neutralFor(frame, 2);
+    model.multipliers[0] *= 1.3;
+    const auto bare = displayPicture(frame, displayColorOf(model), 16),
+               same = displayPicture(frame, displayColorOf(model, plain->get()), 16),
+               other = displayPicture(frame, displayColorOf(model, wide->get()), 16);
+    for (size_t i = 0; i < bare.rgb.size(); ++i)
+        for (int c = 0; c < 3; ++c) {
+            QVERIFY(std::abs(channel(bare, i, c) - channel(same, i, c)) <= 2);
+            const auto pixel = (*wide)->shown(bare.rgb[i]);
+            QVERIFY(std::abs(int(pixel >> (16 - 8 * c) & 0xFF) - channel(other, i, c)) <= 2);
+        }
+    QVERIFY(std::abs(channel(bare, 0, 0) - channel(other, 0, 0)) > 3);
+    // what is no monitor's profile is refused by name
+    QVERIFY(writeWhole({{file("broken"), bytesOf("not a profile")}}));
+    for (const char *name : {"broken", "nowhere"}) {
+        const auto refused = Screen::from(file(name));
+        QVERIFY(!refused && refused.error().message.find(name) != std::string::npos);
+    }
 }
 
 static const testing::Registered<DisplayPictureTest> registered("display_picture_test");

@@ -19,14 +19,14 @@ Result<OpenedFrame> openToLook(const std::filesystem::path &file,
 }
 
 DisplayColor shownBy(const RawFrame &frame, const ColorModel *model,
-                     const std::optional<Vector3> &multipliers)
+                     const std::optional<Vector3> &multipliers, const Screen *screen)
 {
     if (!model)
-        return displayColorOf(frame);
+        return displayColorOf(frame, screen);
     ColorModel shown = *model;
     if (multipliers)
         shown.multipliers = *multipliers;
-    return displayColorOf(shown);
+    return displayColorOf(shown, screen);
 }
 
 Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide)

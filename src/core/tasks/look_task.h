@@ -2,6 +2,8 @@
 #include "core/capture/frame_levels.h"
 #include "core/fit/calibration.h"
 #include "core/render/display_picture.h"
+#include "core/render/screen.h"
+#include "core/render/true_pixels.h"
 
 #include <filesystem>
 
@@ -21,7 +23,7 @@ struct OpenedFrame
 /// What a frame is shown by: a calibration, with a balance chosen for the frame in place of its own; else the
 /// file's own colour.
 [[nodiscard]] DisplayColor shownBy(const RawFrame &frame, const ColorModel *model,
-                                   const std::optional<Vector3> &multipliers);
+                                   const std::optional<Vector3> &multipliers, const Screen *screen = nullptr);
 
 /// A small picture of a frame by the file's own colour, at most about `longSide` pixels.
 [[nodiscard]] Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide);

@@ -1,5 +1,6 @@
 #include "app/view/widgets/patch_colors.h"
 
+#include "app/model/screen_profile.h"
 #include "core/color/lab.h"
 #include "core/color/rgb_space.h"
 
@@ -10,6 +11,12 @@ namespace wavechroma::app {
 
 QColor screenColor(const Lab &color)
 {
+    if (const auto *screen = ScreenProfile::current().screen()) {
+        const auto xyz = xyzFromLab(color);
+        float codes[3];
+        screen->codesOf(&xyz, codes, 1);
+        return QColor::fromRgbF(codes[0], codes[1], codes[2]);
+    }
     const auto rgb = rgbFromXyzD50(srgb(), xyzFromLab(color));
     const auto code = [](double linear) {
         return int(std::lround(255 * encoded(Transfer::Srgb, std::clamp(linear, 0.0, 1.0))));

@@ -8,7 +8,7 @@
 
 namespace wavechroma::app {
 
-/// D50 Lab → the screen's sRGB; colours outside its gamut are clipped.
+/// D50 Lab → codes of the monitor in use, sRGB without one; colours outside its gamut are clipped.
 [[nodiscard]] QColor screenColor(const Lab &color);
 
 /// What should be as the ring, what came out as the core; seamless means right. A hairline keeps greys apart

@@ -1,4 +1,5 @@
 // Rows of actions into menus, and when each can be done.
+#include "app/model/screen_profile.h"
 #include "app/view/bench/bench.h"
 #include "app/view/bench/read/read_stop.h"
 #include "app/view/day/day_sheet.h"
@@ -95,6 +96,10 @@ void MainWindow::adaptActions()
     action("watch")->setText(m_watch.isWatching() ? tr("Stop Watching") : tr("Watch a Folder…"));
     action("daySheet")->setChecked(m_job.isOpen() && !isOnBench());
     action("bench")->setChecked(m_job.isOpen() && isOnBench());
+    const auto &monitor = ScreenProfile::current();
+    action("monitorFile")->setText(tr("Monitor: %1…").arg(monitor.words()));
+    action("monitorDesktop")->setChecked(monitor.from() == ScreenProfile::From::Desktop);
+    action("monitorNone")->setChecked(monitor.from() == ScreenProfile::From::None);
     action("studio")->setChecked(m_studio->isVisible());
     action("merge")->setText(editor()->isMerged() ? tr("Take Merged Readings Apart")
                                                   : tr("Merge Bracket and Repeats"));

@@ -1,4 +1,5 @@
 // The rows of Job, Frames, View and Help.
+#include "app/model/screen_profile.h"
 #include "app/view/bench/bench.h"
 #include "app/view/bench/read/read_stop.h"
 #include "app/view/day/day_sheet.h"
@@ -176,6 +177,29 @@ MenuRows MainWindow::viewRows()
               useSurround(m_surround);
           },
           NewGroup},
+         {"monitorFile",
+          tr("Monitor Profile…"),
+          "Ctrl+F9",
+          tr("An ICC profile of this monitor, which pictures and patches are then made for"),
+          {},
+          [this] { chooseMonitorProfile(); },
+          NewGroup},
+         {"monitorDesktop",
+          tr("Monitor Profile of the Desktop"),
+          "Shift+F9",
+          tr("The one that the desktop's colour service has for this monitor"),
+          {},
+          [this] { ScreenProfile::current().useDesktops(&m_tasks); },
+          InMenu,
+          true},
+         {"monitorNone",
+          tr("No Monitor Profile"),
+          "Ctrl+Shift+F9",
+          tr("Pictures and patches are made for an sRGB monitor"),
+          {},
+          [] { ScreenProfile::current().useNone(); },
+          InMenu,
+          true},
          {"fullScreen", tr("Full Screen"), "F11", tr("Nothing but the work"), {}, [this] {
               setWindowState(windowState() ^ Qt::WindowFullScreen);
           }}}};

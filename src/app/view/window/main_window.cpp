@@ -1,4 +1,5 @@
 #include "app/view/window/main_window.h"
+#include "app/model/screen_profile.h"
 
 #include "app/model/spoken.h"
 #include "app/model/thumbnails.h"
@@ -60,6 +61,11 @@ MainWindow::MainWindow(QWidget *parent)
     m_stack->addWidget(m_bench);
     m_callOut = new CallOut(centre);
     connectAll();
+    connect(&ScreenProfile::current(), &ScreenProfile::changed, this, [this] {
+        adaptActions();
+        for (auto *widget : findChildren<QWidget *>()) // patches are painted in its codes
+            widget->update();
+    });
     adapt();
 }
 

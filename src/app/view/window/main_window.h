@@ -118,6 +118,7 @@ private:
     void exportCalibration();
     void exportThis(const ExportSubject &subject);
     // dialogs_help.cpp
+    void chooseMonitorProfile();
     void showKeys();
     void showGuide();
     void showAbout();
