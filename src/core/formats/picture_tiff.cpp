@@ -62,9 +62,13 @@ public:
         if (!m_tiff)
             return m_file.failure();
         for (int y = 0; y < rows; ++y, ++m_row) {
-            m_line.assign(codes + size_t(y) * size_t(m_facts.width) * 3,
-                          codes + size_t(y + 1) * size_t(m_facts.width) * 3);
-            if (TIFFWriteScanline(m_tiff, m_line.data(), uint32_t(m_row), 0) != 1)
+            const uint16_t *row = codes + size_t(y) * size_t(m_facts.width) * 3;
+            void *line = const_cast<uint16_t *>(row); // which stays as it is where nothing is packed
+            if (m_facts.deflate) {
+                m_line.assign(row, row + size_t(m_facts.width) * 3);
+                line = m_line.data();
+            }
+            if (TIFFWriteScanline(m_tiff, line, uint32_t(m_row), 0) != 1)
                 return m_file.failure();
         }
         return Done{};
@@ -117,7 +121,7 @@ private:
     PictureFacts m_facts;
     TIFF *m_tiff;
     int m_row = 0;
-    std::vector<uint16_t> m_line; ///< the library turns and predicts in place
+    std::vector<uint16_t> m_line; ///< the library predicts in place
 };
 
 } // namespace

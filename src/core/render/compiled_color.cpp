@@ -182,53 +182,71 @@ void CompiledColor::apply(float *red, float *green, float *blue, int n) const
 
 namespace {
 
-constexpr int kOctaves = 32, kPieceBits = 7;
-constexpr uint32_t kFirstBits = uint32_t(127 - kOctaves) << 23; ///< of 2^-32, where the first piece begins
-
-inline uint16_t codeBy(const float *values, const float *slopes, float linear)
+/// By the series of the area hyperbolic tangent, to 4e-8, for v above 0 and finite.
+inline float log2Of(float v)
 {
-    const float least = std::bit_cast<float>(kFirstBits);
-    const float low = linear > least ? linear : least, v = low < 1 ? low : 1.0F; // not a number: least
-    const auto piece = int32_t((std::bit_cast<uint32_t>(v) - kFirstBits) >> (23 - kPieceBits));
-    const float code = values[piece] + slopes[piece] * v;
-    return uint16_t(int32_t(linear > 0 ? code : 0.0F));
+    constexpr float kTwoOverLn2 = 2.885390082F;
+    const uint32_t bits = std::bit_cast<uint32_t>(v);
+    const uint32_t below = bits - 0x3F3504F3U; // of the root of one half
+    const auto exponent = float(int32_t(below) >> 23);
+    const float m = std::bit_cast<float>((below & 0x007FFFFFU) + 0x3F3504F3U);
+    const float s = (m - 1) / (m + 1), q = s * s;
+    return exponent + kTwoOverLn2 * s * (1 + q * (1 / 3.0F + q * (0.2F + q * (1 / 7.0F))));
 }
 
-WAVECHROMA_WIDE void allCodes(const float *__restrict values, const float *__restrict slopes,
-                              const float *__restrict linear, uint16_t *__restrict out, int n)
+/// By its Taylor series, to 2e-7, for v of -126 to 0.
+inline float exp2Of(float v)
+{
+    const float whole = float(int32_t(v - 0.5F)), x = (v - whole) * 0.693147181F;
+    const float e =
+        1 + x * (1 + x * (1 / 2.0F + x * (1 / 6.0F + x * (1 / 24.0F + x * (1 / 120.0F + x * (1 / 720.0F))))));
+    return e * std::bit_cast<float>(uint32_t(int32_t(whole) + 127) << 23);
+}
+
+inline uint16_t codeBy(const Encoder::Curve &curve, float linear)
+{
+    constexpr float kLeast = 1e-12F;
+    const float low = linear > kLeast ? linear : kLeast, v = low < 1 ? low : 1.0F; // not a number: least
+    const float bent = curve.scale * exp2Of(curve.power * log2Of(v)) - curve.offset,
+                straight = curve.slope * v;
+    const float isBent = v > curve.straightTo ? 1.0F : 0.0F; // a choice that is no jump
+    const float code = straight + isBent * (bent - straight);
+    return uint16_t(int32_t(code * 65535 + 0.5F));
+}
+
+WAVECHROMA_WIDE void allCodes(Encoder::Curve curve, const float *__restrict linear, uint16_t *__restrict out,
+                              int n)
 {
     for (int i = 0; i < n; ++i)
-        out[i] = codeBy(values, slopes, linear[i]);
+        out[i] = codeBy(curve, linear[i]);
+}
+
+Encoder::Curve curveOf(Transfer transfer)
+{
+    switch (transfer) {
+    case Transfer::Srgb:
+        return {0.0031308F, 12.92F, 1.055F, 1 / 2.4F, 0.055F};
+    case Transfer::OpRgb:
+        return {1e-11F, 0, 1, 256 / 563.0F, 0};
+    case Transfer::Romm:
+        return {1 / 512.0F, 16, 1, 1 / 1.8F, 0};
+    default:
+        return {1, 1, 1, 1, 0};
+    }
 }
 
 } // namespace
 
-Encoder::Encoder(Transfer transfer)
-{
-    // Pieces follow the bits of a float: exponent and the first seven of the mantissa. One more at 1.
-    const auto valueAt = [&](uint32_t piece) {
-        return double(std::bit_cast<float>(kFirstBits + (piece << (23 - kPieceBits))));
-    };
-    const uint32_t count = (uint32_t(kOctaves) << kPieceBits) + 1;
-    for (uint32_t i = 0; i < count; ++i) {
-        const double from = valueAt(i), to = valueAt(i + 1);
-        const double a = 65535 * encoded(transfer, from) + 0.5, b = 65535 * encoded(transfer, to) + 0.5;
-        const double slope = (b - a) / (to - from);
-        m_values.push_back(float(a - slope * from));
-        m_slopes.push_back(float(slope));
-    }
-    m_values.back() = 65535.5F;
-    m_slopes.back() = 0;
-}
+Encoder::Encoder(Transfer transfer) : m_curve(curveOf(transfer)) {}
 
 uint16_t Encoder::code(float linear) const
 {
-    return codeBy(m_values.data(), m_slopes.data(), linear);
+    return codeBy(m_curve, linear);
 }
 
 void Encoder::codes(const float *linear, uint16_t *out, int n) const
 {
-    allCodes(m_values.data(), m_slopes.data(), linear, out, n);
+    allCodes(m_curve, linear, out, n);
 }
 
 } // namespace wavechroma

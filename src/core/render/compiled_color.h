@@ -37,8 +37,8 @@ private:
     std::vector<float> m_table;               ///< four a node, red fastest; empty: none
 };
 
-/// Linear light → codes of a space, 0…65535, by 128 straight pieces an octave: within 0.2 of the exact code.
-/// What is outside 0…1 is clipped.
+/// Linear light → codes of a space, 0…65535, within half a code and a twentieth of the exact value. What is
+/// outside 0…1 is clipped.
 class Encoder
 {
 public:
@@ -47,8 +47,14 @@ public:
     /// Of n values.
     void codes(const float *linear, uint16_t *out, int n) const;
 
+    /// slope · v up to a value, scale · v^power − offset beyond.
+    struct Curve
+    {
+        float straightTo = 0, slope = 1, scale = 1, power = 1, offset = 0;
+    };
+
 private:
-    std::vector<float> m_values, m_slopes; ///< of the pieces
+    Curve m_curve;
 };
 
 } // namespace wavechroma

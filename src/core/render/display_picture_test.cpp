@@ -166,7 +166,7 @@ void DisplayPictureTest::aMonitorShowsItsOwnCodes()
     // colour
     const auto frame = flatFrame(0.2, 0.5);
     auto model = neutralFor(frame, 2);
-    model.multipliers[0] *= 1.3;
+    model.multipliers[0] *= 2.2;
     const auto bare = displayPicture(frame, displayColorOf(model), 16),
                same = displayPicture(frame, displayColorOf(model, plain->get()), 16),
                other = displayPicture(frame, displayColorOf(model, wide->get()), 16);

@@ -36,21 +36,23 @@ WAVECHROMA_WIDE void scaled(const uint16_t *__restrict codes, const RowScale &by
     }
 }
 
-inline float burnt(float value, float level)
+/// `steepness`: 25 over the level of saturation.
+inline float burnt(float value, float steepness)
 {
-    const float share = (value - 0.95F * level) / (0.04F * level);
-    return share < 0 ? 0 : share > 1 ? 1 : share;
+    const float share = value * steepness - 23.75F;
+    const float positive = share > 0 ? share : 0;
+    return positive < 1 ? positive : 1;
 }
 
 WAVECHROMA_WIDE void keepBurntNeutral(float *__restrict r, float *__restrict g, float *__restrict b,
-                                      const float *__restrict levelR, const float *__restrict levelG,
-                                      const float *__restrict levelB, int n)
+                                      const float *__restrict steepR, const float *__restrict steepG,
+                                      const float *__restrict steepB, int n)
 {
     for (int x = 0; x < n; ++x) {
         const float most = r[x] > g[x] ? r[x] : g[x], top = most > b[x] ? most : b[x];
-        r[x] += burnt(r[x], levelR[x]) * (top - r[x]);
-        g[x] += burnt(g[x], levelG[x]) * (top - g[x]);
-        b[x] += burnt(b[x], levelB[x]) * (top - b[x]);
+        r[x] += burnt(r[x], steepR[x]) * (top - r[x]);
+        g[x] += burnt(g[x], steepG[x]) * (top - g[x]);
+        b[x] += burnt(b[x], steepB[x]) * (top - b[x]);
     }
 }
 
@@ -140,13 +142,13 @@ void FramePixels::fillPicture(const PixelArea &area, RgbRows &out) const
     }
 }
 
-void FramePixels::fillLevels(const PixelArea &area, int y, size_t channel, float *levels) const
+void FramePixels::fillSteepness(const PixelArea &area, int y, size_t channel, float *out) const
 {
-    const auto level = float(m_gains[channel]) * (m_frame.picture ? m_frame.picture->saturation : 1.0F);
-    std::fill_n(levels, area.width, level);
+    const float level = float(m_gains[channel]) * (m_frame.picture ? m_frame.picture->saturation : 1.0F);
+    std::fill_n(out, area.width, 25 / level);
     if (m_frame.flat)
         for (int x = 0; x < area.width; ++x)
-            levels[x] *= m_frame.flat->at(channel, area.x + x + 0.5, area.y + y + 0.5);
+            out[x] /= m_frame.flat->at(channel, area.x + x + 0.5, area.y + y + 0.5);
 }
 
 void FramePixels::read(const PixelArea &area, RgbRows &out)
@@ -157,8 +159,8 @@ void FramePixels::read(const PixelArea &area, RgbRows &out)
     for (auto *channel : {&out.red, &out.green, &out.blue})
         channel->resize(count);
     const int beforeX = area.x & 1, beforeY = area.y & 1; // parts begin at whole filter cells
-    std::vector<float> rows[3], levels[3];
-    for (auto &row : levels)
+    std::vector<float> rows[3], steepness[3];
+    for (auto &row : steepness)
         row.resize(size_t(area.width));
     if (m_frame.picture)
         fillPicture(area, out);
@@ -181,9 +183,9 @@ void FramePixels::read(const PixelArea &area, RgbRows &out)
         }
         if (y == 0 || m_frame.flat)
             for (size_t c = 0; c < 3; ++c)
-                fillLevels(area, y, c, levels[c].data());
-        keepBurntNeutral(targets[0], targets[1], targets[2], levels[0].data(), levels[1].data(),
-                         levels[2].data(), area.width);
+                fillSteepness(area, y, c, steepness[c].data());
+        keepBurntNeutral(targets[0], targets[1], targets[2], steepness[0].data(), steepness[1].data(),
+                         steepness[2].data(), area.width);
     }
 }
 

@@ -29,8 +29,8 @@ public:
 private:
     void fillSamples(const PixelArea &area);
     void fillPicture(const PixelArea &area, RgbRows &out) const;
-    /// Saturation of a channel, balanced and evened, at the pixels of a row.
-    void fillLevels(const PixelArea &area, int y, size_t channel, float *levels) const;
+    /// 25 over the saturation of a channel, balanced and evened, at the pixels of a row.
+    void fillSteepness(const PixelArea &area, int y, size_t channel, float *out) const;
 
     const RawFrame &m_frame;
     Vector3 m_gains;

@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <memory>
 #include <optional>
 #include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_pipeline.h>
@@ -22,8 +23,8 @@ constexpr int kLongPart = 256, kShortPart = 128;
 struct Band
 {
     int from = 0, rows = 0;
-    std::vector<uint16_t> codes;
-    std::vector<float> light; ///< reduced rows: red, green and blue one after the other
+    std::shared_ptr<uint16_t[]> codes; ///< every one is written, so that none is cleared before
+    std::vector<float> light;          ///< reduced rows: red, green and blue one after the other
 };
 
 /// What a thread works with.
@@ -92,7 +93,7 @@ private:
         if (m_isSmaller)
             band.light.resize(values);
         else
-            band.codes.resize(values);
+            band.codes = std::shared_ptr<uint16_t[]>(new uint16_t[values]);
         auto &bench = m_benches.local();
         const auto whole = m_upright.rows(band.from, band.from + band.rows);
         const int mostWide = m_upright.isTurned ? kShortPart : kLongPart,
@@ -142,7 +143,7 @@ private:
         uint16_t codes[3][kLongPart];
         for (size_t c = 0; c < 3; ++c)
             m_encoder.codes(rgb[c], codes[c], n);
-        uint16_t *out = band.codes.data() + to * 3;
+        uint16_t *out = band.codes.get() + to * 3;
         for (int x = 0; x < n; ++x, out += m_upright.stepX * 3) {
             out[0] = codes[0][x];
             out[1] = codes[1][x];
@@ -185,7 +186,7 @@ private:
     Result<Done> handOn(const Band &band, RowReducer &down, const RowSink &sink)
     {
         if (!m_isSmaller)
-            return sink(band.codes.data(), band.rows);
+            return sink(band.codes.get(), band.rows);
         const size_t w = size_t(m_size.width);
         std::vector<uint16_t> codes;
         for (size_t y = 0; y < size_t(band.rows); ++y)
