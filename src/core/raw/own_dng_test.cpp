@@ -1,6 +1,7 @@
 #include "core/formats/lossless_jpeg.h"
 #include "core/formats/tag_directory.h"
 #include "core/raw/decoders.h"
+#include "core/raw/library_picture.h"
 #include "core/raw/lossless_jpeg_reader.h"
 #include "core/raw/own_dng.h"
 #include "core/sim/random.h"
@@ -23,6 +24,7 @@ private slots:
     void theUnusualIsLeftToTheLibrary_data();
     void theUnusualIsLeftToTheLibrary();
     void everyDifferenceComesBack();
+    void otherFiltersAreDemosaicedByTheLibrary();
     void brokenFilesEndInAnAnswer();
 
 private:
@@ -55,16 +57,18 @@ struct Layout
     int pieceWidth = kWidth, pieceHeight = kHeight;
     bool isTiled = false;
     std::vector<tags::Tag> more = {};
+    std::vector<uint8_t> filter = {1, 0, 2, 1}; ///< 2 × 2 or 6 × 6
+    int width = kWidth, height = kHeight;
 };
 
 Bytes pieceOf(const std::vector<uint16_t> &samples, const Layout &layout, int x0, int y0)
 {
     std::vector<uint16_t> piece;
-    const int rows = layout.isTiled ? layout.pieceHeight : std::min(layout.pieceHeight, kHeight - y0);
+    const int rows = layout.isTiled ? layout.pieceHeight : std::min(layout.pieceHeight, layout.height - y0);
     for (int y = y0; y < y0 + rows; ++y)
         for (int x = x0; x < x0 + layout.pieceWidth; ++x) // a tile goes on beyond the rim
-            piece.push_back(
-                samples[size_t(std::min(y, kHeight - 1)) * kWidth + size_t(std::min(x, kWidth - 1))]);
+            piece.push_back(samples[size_t(std::min(y, layout.height - 1)) * layout.width +
+                                    size_t(std::min(x, layout.width - 1))]);
     if (layout.isPacked)
         return losslessJpeg(piece, layout.pieceWidth, rows, layout.bits);
     Bytes out;
@@ -93,8 +97,8 @@ Bytes fileOf(const std::vector<uint16_t> &samples, const Layout &layout)
 {
     Bytes image;
     std::vector<uint32_t> offsets, sizes;
-    for (int y = 0; y < kHeight; y += layout.pieceHeight)
-        for (int x = 0; x < kWidth; x += layout.pieceWidth) {
+    for (int y = 0; y < layout.height; y += layout.pieceHeight)
+        for (int x = 0; x < layout.width; x += layout.pieceWidth) {
             const auto piece = pieceOf(samples, layout, x, y);
             offsets.push_back(uint32_t(image.size()));
             sizes.push_back(uint32_t(piece.size()));
@@ -107,8 +111,8 @@ Bytes fileOf(const std::vector<uint16_t> &samples, const Layout &layout)
             place += start;
         tags::Directory d;
         d.tags = {tags::longs(254, {0}),
-                  tags::longs(256, {uint32_t(kWidth)}),
-                  tags::longs(257, {uint32_t(kHeight)}),
+                  tags::longs(256, {uint32_t(layout.width)}),
+                  tags::longs(257, {uint32_t(layout.height)}),
                   tags::shorts(258, {uint16_t(layout.isPacked ? 16 : layout.bits)}),
                   tags::shorts(259, {uint16_t(layout.isPacked ? 7 : 1)}),
                   tags::shorts(262, {32803}),
@@ -118,8 +122,9 @@ Bytes fileOf(const std::vector<uint16_t> &samples, const Layout &layout)
                   tags::shorts(277, {1}),
                   tags::longs(layout.isTiled ? 325 : 279, sizes),
                   tags::shorts(284, {1}),
-                  tags::shorts(33421, {2, 2}),
-                  tags::bytes(33422, {1, 0, 2, 1}),
+                  tags::shorts(33421, layout.filter.size() == 4 ? std::vector<uint16_t>{2, 2}
+                                                                : std::vector<uint16_t>{6, 6}),
+                  tags::bytes(33422, layout.filter),
                   tags::bytes(50706, {1, 4, 0, 0}),
                   tags::ascii(50708, "Skerrow Tarn 2"),
                   tags::shorts(50713, {2, 2}),
@@ -260,6 +265,38 @@ void OwnDngTest::everyDifferenceComesBack()
 }
 
 /// Bytes changed or cut off anywhere: an error or a frame, nothing else (the sanitizers look on).
+void OwnDngTest::otherFiltersAreDemosaicedByTheLibrary()
+{
+    // red, green and blue of a plain surface behind a filter of 6 × 6
+    const std::vector<uint8_t> filter{1, 1, 0, 1, 1, 2, 1, 1, 2, 1, 1, 0, 2, 0, 1, 0, 2, 1,
+                                      1, 1, 2, 1, 1, 0, 1, 1, 0, 1, 1, 2, 0, 2, 1, 2, 0, 1};
+    constexpr int kWide = 600, kHigh = 540; // the library wants 512 at least
+    const uint16_t codes[] = {5000, 9000, 3000};
+    std::vector<uint16_t> samples;
+    for (int y = 0; y < kHigh; ++y)
+        for (int x = 0; x < kWide; ++x)
+            samples.push_back(codes[filter[size_t(y % 6 * 6 + x % 6)]]);
+    Layout layout{16, false, kWide, kHigh};
+    layout.filter = filter;
+    layout.width = kWide;
+    layout.height = kHigh;
+    const auto file = m_folder.filePath("six.dng");
+    QVERIFY(writeWhole({{file.toStdString(), fileOf(samples, layout)}}));
+    const auto frame = openFrame(file.toStdString());
+    QVERIFY2(bool(frame), frame ? "" : frame.error().message.c_str());
+    QVERIFY(frame->mosaic && frame->mosaic->periodX == 6);
+    const auto picture = pictureByLibrary(*frame);
+    QVERIFY2(bool(picture), picture ? "" : picture.error().message.c_str());
+    QVERIFY(!picture->mosaic && picture->picture && picture->width == frame->width);
+    for (int y = 8; y < frame->height - 8; ++y)
+        for (int x = 8; x < frame->width - 8; ++x)
+            for (size_t c = 0; c < 3; ++c) {
+                const double value = double(picture->picture->rgb[size_t(y * frame->width + x) * 3 + c]);
+                QVERIFY2(std::abs(value - codes[c] / 65535.0) < 0.001,
+                         qPrintable(QString("%1 %2 %3: %4").arg(x).arg(y).arg(c).arg(value)));
+            }
+}
+
 void OwnDngTest::brokenFilesEndInAnAnswer()
 {
     sim::Random random(99);
