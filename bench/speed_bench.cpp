@@ -110,6 +110,46 @@ void leanSteps(const fs::path &file, const Reading &reading, const Parts &parts)
         parts.colour, parts.tone, seen.least, large.least, seen.median, large.median);
 }
 
+/// What the window does with a frame of 45 megapixels: from the file to the first picture (the sizes that a
+/// fitted view shows), a screenful of true pixels at 100 %, and these in another colour.
+void largeFrame(const fs::path &folder)
+{
+    constexpr int kWidth = 8192, kHeight = 5504;
+    const auto part = tableFrame();
+    std::vector<uint16_t> samples(size_t(kWidth) * kHeight);
+    for (int y = 0; y < kHeight; ++y)
+        for (int x = 0; x < kWidth; ++x)
+            samples[size_t(y) * kWidth + size_t(x)] =
+                part.samples[size_t(y % (part.height / 2 * 2)) * size_t(part.width) +
+                             size_t(x % (part.width / 2 * 2))];
+    const DngFrame dng{kWidth,     kHeight,     samples,          part.filter,        part.black,
+                       part.white, part.camera, part.colorMatrix, part.asShotNeutral, 1,
+                       ""};
+    for (const auto &[name, packing] :
+         {std::pair{"plain", DngPacking::None}, {"packed", DngPacking::LosslessJpeg}}) {
+        const auto file = folder / (std::string("large-") + name + ".dng");
+        if (!writeWhole({{file, dngFileOf(dng, packing)}}))
+            std::abort();
+        const auto first = timed(5, [&] {
+            const auto open = *openToLook(file, {});
+            const auto color = shownBy(*open.frame, nullptr, {});
+            for (const auto &level : open.levels)
+                if (std::max(level.width, level.height) <= 2100)
+                    (void)lookOf(level, color);
+        });
+        fmt::print("a frame of 45 MP, {}: {:.0f} ms from the file to the first picture (median {:.0f})\n",
+                   name, first.least, first.median);
+    }
+    const auto frame = *openFrame(folder / "large-plain.dng");
+    const auto color = shownBy(frame, nullptr, {});
+    Overview pixels;
+    const auto made = timed(9, [&] { pixels = truePixelsOf(frame, {3000, 2000, 1400, 920}); });
+    const auto seen = timed(9, [&] { (void)lookOf(pixels, color); });
+    fmt::print(
+        "a screenful of true pixels: {:.0f} ms, in another colour {:.0f} ms (medians {:.0f}, {:.0f})\n",
+        made.least, seen.least, made.median, seen.median);
+}
+
 } // namespace
 
 int main(int, char **argv)
@@ -161,5 +201,6 @@ int main(int, char **argv)
                move.least, step.least, move.median, step.median, whole.median);
     for (const auto &parts : {Parts{"roots", "as-shot"}, Parts{"field", "greys"}})
         leanSteps(folder / "plain.dng", reading, parts);
+    largeFrame(folder);
     fs::remove_all(folder);
 }

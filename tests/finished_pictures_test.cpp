@@ -25,6 +25,7 @@ private slots:
     void aJobRendersEachByWhatServesIt();
     void renderedPicturesAreRenderedToo();
     void balanceAndLevelAreTaken();
+    void finishIsOffUnlessAsked();
     void namesAreNumberedAndNothingIsReplaced();
     void whatCannotBeRightIsRefused_data();
     void whatCannotBeRightIsRefused();
@@ -188,6 +189,31 @@ void FinishedPicturesTest::balanceAndLevelAreTaken()
              qPrintable(QString("%1 %2").arg(level.at("D5").l).arg(chart.at("D5").l)));
 }
 
+void FinishedPicturesTest::finishIsOffUnlessAsked()
+{
+    const auto made = [&](const QStringList &more) {
+        const auto ran =
+            run(QStringList{"render", kGood, "--job", "day", "--overwrite", "-o", "finish"} + more);
+        return ran.status == 0 ? content("finish/HR_0414.tif") : ran.err;
+    };
+    const auto plain = made({});
+    QVERIFY(!plain.isEmpty() && made({}) == plain);
+    const QStringList asked[] = {
+        {"--sharpen", "chart"}, {"--sharpen", "0.7"}, {"--calm-colour"}, {"--straighten", "-0.05"}};
+    for (const auto &more : asked) {
+        const auto other = made(more);
+        QVERIFY2(other != plain && other.size() == plain.size(), qPrintable(more.join(' ')));
+    }
+    // colours of plain areas are none of its business
+    QVERIFY(made({"--sharpen", "chart", "--calm-colour", "--straighten", "charts", "--space", "romm"}) !=
+            plain);
+    const auto finished = labsIn("finish/HR_0414.tif");
+    QVERIFY(made({"--space", "romm"}) != plain);
+    for (const auto &[id, lab] : labsIn("finish/HR_0414.tif"))
+        QVERIFY2(de2000(lab, finished.at(id)) < 0.5,
+                 qPrintable(QString("%1 %2").arg(id.c_str()).arg(de2000(lab, finished.at(id)))));
+}
+
 void FinishedPicturesTest::namesAreNumberedAndNothingIsReplaced()
 {
     QDir(m_folder.path()).mkdir("copies");
@@ -221,6 +247,12 @@ void FinishedPicturesTest::whatCannotBeRightIsRefused_data()
                             << QByteArray("bmp");
     QTest::newRow("level") << good + QStringList{"--calibration", "matrix.json", "--level", "bright"}
                            << QByteArray("bright");
+    QTest::newRow("sharpening by a chart that is not there")
+        << good + QStringList{"--calibration", "matrix.json", "--sharpen", "chart"} << QByteArray("--job");
+    QTest::newRow("sharpening") << good + QStringList{"--calibration", "matrix.json", "--sharpen", "9"}
+                                << QByteArray("edge spread");
+    QTest::newRow("distortion") << good + QStringList{"--calibration", "matrix.json", "--straighten", "much"}
+                                << QByteArray("much");
     QTest::newRow("no calibration") << good + QStringList{"--calibration", "reading.json"}
                                     << QByteArray("reading.json");
     QTest::newRow("a flat that is none")

@@ -1,8 +1,10 @@
 #include "cli/command.h"
+#include "core/base/number_text.h"
 #include "core/tasks/render_task.h"
 #include "core/words/answer_words.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstdio>
 
 namespace wavechroma::cli {
@@ -14,10 +16,33 @@ struct Options
     std::vector<std::string> images;
     std::string calibration, job, level = "as-shot", balance, flat, space = "srgb", format = "tiff16",
                                   assume = "srgb", folder;
+    std::string sharpen, straighten;
     int longSide = 0, quality = 95;
     double pixelsPerInch = 0;
-    bool deflate = false, overwrite = false, anyCamera = false;
+    bool calmColour = false, deflate = false, overwrite = false, anyCamera = false;
 };
+
+/// Sharpening, colour noise and distortion.
+Result<wavechroma::Done> readFinish(const Options &options, RenderRequest &out)
+{
+    const bool asChart = options.sharpen == "chart", asCharts = options.straighten == "charts";
+    if (options.job.empty() && (asChart || asCharts))
+        return unusable("--sharpen chart and --straighten charts ask a job's charts; give --job, or numbers");
+    out.calmColour = options.calmColour;
+    const auto spread = options.sharpen.empty() ? 0 : asChart ? -1 : numberFrom(options.sharpen).value_or(99);
+    if (!options.sharpen.empty() && !asChart && !(spread >= 0.2 && spread <= kMostEdgeSpread))
+        return unusable("\"{text}\" is no edge spread: 0.2 to 2.5 pixels, or chart",
+                        {{"text", options.sharpen}});
+    out.edgeSpread = spread;
+    const auto bend =
+        options.straighten.empty() || asCharts ? 0 : numberFrom(options.straighten).value_or(99);
+    if (!(std::abs(bend) <= kMostDistortion))
+        return unusable("\"{text}\" is no distortion: -0.3 (barrel) to 0.3, or charts",
+                        {{"text", options.straighten}});
+    out.distortion = bend;
+    out.straighten = asCharts;
+    return wavechroma::Done{};
+}
 
 Result<RenderRequest> requestFrom(const Options &options)
 {
@@ -35,6 +60,8 @@ Result<RenderRequest> requestFrom(const Options &options)
     out.format = options.format;
     out.pixelsPerInch = options.pixelsPerInch;
     out.longSide = options.longSide;
+    if (const auto finish = readFinish(options, out); !finish)
+        return finish.error();
     out.deflate = options.deflate;
     out.quality = options.quality;
     out.overwrite = options.overwrite;
@@ -104,6 +131,12 @@ Action addRender(CommandLine &app)
         .between(1.0, 100000.0);
     app.option("--long-side", options->longSide, "pixels of the longer side; frames are never enlarged")
         .between(1, 100000);
+    app.option("--sharpen", options->sharpen,
+               "undo a blur of so many pixels (an edge's standard deviation), or chart: as the job's chart "
+               "shows it");
+    app.flag("--calm-colour", options->calmColour, "smooth colour noise away");
+    app.option("--straighten", options->straighten,
+               "take a lens distortion out: -0.3 (barrel) to 0.3, or charts: as the job's charts show it");
     app.option("--quality", options->quality, "of JPEG").between(1, 100);
     app.flag("--deflate", options->deflate, "pack TIFF without loss");
     app.flag("--overwrite", options->overwrite, "replace files that are there");

@@ -129,19 +129,27 @@ WAVECHROMA_WIDE void finish(const float *__restrict own, const float *__restrict
 
 BayerDemosaic::BayerDemosaic(int mostWidth, int mostHeight)
 {
-    const size_t columns = size_t(mostWidth + 2 * kMargin), rows = size_t(mostHeight + 2 * kMargin);
+    makeRoom(mostWidth, mostHeight);
+}
+
+void BayerDemosaic::makeRoom(int width, int height)
+{
+    const size_t columns = size_t(width + 2 * kMargin), rows = size_t(height + 2 * kMargin);
     const size_t all = columns * rows;
+    if (all <= m_light.size() && columns + 2 <= m_ones.size())
+        return;
     for (auto *plane : {&m_light, &m_across, &m_down, &m_share, &m_own, &m_other})
-        plane->resize(all);
+        plane->resize(std::max(all, plane->size()));
     for (auto *plane : {&m_quadsAcross, &m_quadsDown})
-        plane->resize(all / 4);
-    m_ones.resize(columns + 2);
+        plane->resize(std::max(all / 4, plane->size()));
+    m_ones.assign(std::max(m_ones.size(), columns + 2), 0);
     for (size_t i = 0; i < m_ones.size(); i += 2)
         m_ones[i] = 1;
 }
 
 void BayerDemosaic::begin(int width, int height, int redX, int redY)
 {
+    makeRoom(width, height);
     m_width = width;
     m_height = height;
     m_redX = redX;

@@ -21,7 +21,7 @@ class BayerDemosaic
 public:
     static constexpr int kMargin = 8;
 
-    /// Room for parts of up to that many pixels; both even.
+    /// Room for parts of up to that many pixels; both even. It grows where it has to.
     BayerDemosaic(int mostWidth, int mostHeight);
 
     /// A part of `width` × `height`, both even, whose first pixel has even coordinates in its frame. Red is
@@ -35,6 +35,7 @@ public:
     void colors(int y, float *red, float *green, float *blue) const;
 
 private:
+    void makeRoom(int width, int height);
     [[nodiscard]] const float *pattern(int shift) const { return m_ones.data() + shift; }
     /// Of a row in part coordinates: where the sampled colour that is not green begins, 0 or 1.
     [[nodiscard]] int firstColored(int y) const { return ((y & 1) == m_redY) ? m_redX : 1 - m_redX; }

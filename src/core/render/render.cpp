@@ -1,7 +1,6 @@
 #include "core/render/render.h"
 
 #include "core/render/compiled_color.h"
-#include "core/render/frame_pixels.h"
 #include "core/render/lanczos.h"
 #include "core/render/upright_pixels.h"
 
@@ -30,7 +29,7 @@ struct Band
 /// What a thread works with.
 struct Bench
 {
-    FramePixels pixels;
+    StraightPixels pixels;
     RgbRows rgb;
     std::vector<float> sum[3], part[3];
 };
@@ -42,14 +41,12 @@ public:
         : m_frame(frame), m_plan(plan), m_upright(frame.width, frame.height, frame.orientation),
           m_size(sizeOf(frame, plan)), m_isSmaller(m_size.width < m_upright.width),
           m_encoder(plan.space.transfer), m_gains(plan.models.parts.front().second.multipliers),
-          m_across(m_upright.width, m_size.width), m_benches([this] {
-              return Bench{FramePixels(m_frame, m_gains, m_upright.isTurned ? kShortPart : kLongPart,
-                                       m_upright.isTurned ? kLongPart : kShortPart),
-                           {},
-                           {},
-                           {}};
+          m_across(m_upright.width, m_size.width), m_finish(plan.finish), m_benches([this] {
+              return Bench{StraightPixels(m_frame, m_gains, m_finish, m_plan.distortion), {}, {}, {}};
           })
     {
+        if (!m_finish.isNone())
+            m_finish.noise = noiseOf(frame, m_gains);
         for (const auto &[weight, model] : plan.models.parts)
             if (weight > 0)
                 m_colors.push_back({float(weight), CompiledColor(model, plan.space, plan.level, m_gains)});
@@ -213,6 +210,7 @@ private:
     Encoder m_encoder;
     Vector3 m_gains;
     LanczosTaps m_across;
+    Finish m_finish;
     std::vector<Weighted> m_colors;
     tbb::enumerable_thread_specific<Bench> m_benches;
 };

@@ -2,6 +2,7 @@
 #include "core/color/rgb_space.h"
 #include "core/fit/two_lights.h"
 #include "core/raw/raw_frame.h"
+#include "core/render/straighten.h"
 
 #include <functional>
 
@@ -12,9 +13,11 @@ struct RenderPlan
 {
     ModelBlend models; ///< of one light: one, of weight 1
     RgbSpace space;
-    double level = 1;   ///< light is multiplied by it, beside the models' own scale
-    int longSide = 0;   ///< of the result, in pixels; never enlarged; 0: every pixel of the frame
-    int bandRows = 128; ///< rows made at a time; the result is the same for any
+    double level = 1;      ///< light is multiplied by it, beside the models' own scale
+    Finish finish = {};    ///< its noise is found where it is needed
+    double distortion = 0; ///< of the lens, to be taken out; up to kMostDistortion
+    int longSide = 0;      ///< of the result, in pixels; never enlarged; 0: every pixel of the frame
+    int bandRows = 128;    ///< rows made at a time; the result is the same for any
 };
 
 struct PictureSize
@@ -27,10 +30,10 @@ struct PictureSize
 /// Takes rows of the upright picture, in order: width × 3 codes of 16 bits each, in the space's own transfer.
 using RowSink = std::function<Result<Done>(const uint16_t *codes, int rows)>;
 
-/// Frame → finished pixels: black, flat (where the frame has one), demosaic, burnt areas kept neutral,
-/// balance and scale, models, space, size, transfer. Colours outside the space are clipped. Bands of rows are
-/// made side by side and handed on in order; codes are the same to the bit whatever the number of threads and
-/// the size of bands. The frame itself is not copied.
+/// Frame → finished pixels: black, flat (where the frame has one), balance, demosaic, burnt areas kept
+/// neutral, what finish and distortion ask for, scale, models, space, size, transfer. Colours outside the
+/// space are clipped. Bands of rows are made side by side and handed on in order; codes are the same to the
+/// bit whatever the number of threads and the size of bands. The frame itself is not copied.
 ///
 /// An error of the sink ends it and is handed on; so does being stopped, which leaves an error behind.
 [[nodiscard]] Result<Done> render(const RawFrame &frame, const RenderPlan &plan, const RowSink &sink,

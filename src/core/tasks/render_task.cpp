@@ -1,5 +1,6 @@
 #include "core/tasks/render_task.h"
 
+#include "core/base/statistics.h"
 #include "core/capture/compare_frames.h"
 #include "core/capture/scale.h"
 #include "core/jobstore/job_store.h"
@@ -75,6 +76,25 @@ std::optional<Vector3> neutralOf(const RawFrame &frame, const std::optional<Bala
         return frame.fileColor.asShotNeutral;
     const auto m = multipliersOf(*balance);
     return Vector3{1 / m[0], 1 / m[1], 1 / m[2]};
+}
+
+double edgeSpreadOf(const Reading &reading)
+{
+    for (const auto &check : reading.checks)
+        if (check.id == "focus" && check.finding != "too-small")
+            return check.value;
+    return 0;
+}
+
+/// Of a camera with a lens, whatever the light: from all charts that it was seen on in the job.
+double distortionOf(const JobState &state, const CameraFacts &camera)
+{
+    std::vector<double> all;
+    for (const auto &reading : state.readings)
+        if (const auto *frame = state.frame(reading.frame);
+            frame && !frame->setAside && samePair(frame->camera, camera) && reading.brief.found)
+            all.push_back(reading.reading->distortion);
+    return all.empty() ? 0 : medianOf(all);
 }
 
 Result<RawFrame> evened(const RawFrame &frame, const RenderSource::Serves &serves, RenderedPicture &out)
@@ -182,8 +202,11 @@ Result<RenderSource::Serves> RenderSource::servesFor(const fs::path &image) cons
     for (const auto &setup : m_state.setups)
         if (setup.id == frame.setup)
             out.isFlash = areFlashes(setup.lamps);
-    if (const auto *reading = m_state.readingOf(serving.chart))
+    if (const auto *reading = m_state.readingOf(serving.chart)) {
         out.pixelsPerInch = pixelsPerInchOf(*reading->reading);
+        out.edgeSpread = edgeSpreadOf(*reading->reading);
+    }
+    out.distortion = distortionOf(m_state, frame.camera);
     return out;
 }
 
@@ -220,11 +243,22 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
     if (!request.anyCamera)
         if (const auto other = refusedStation(serves->calibration, opened->camera, job.image.string()))
             return unusable(*other);
+    if (!opened->assumedSpace.empty())
+        out.remarks.push_back({"{file}: has no profile: taken as {space}",
+                               {{"file", job.image.string()}, {"space", opened->assumedSpace}}});
     const auto frame = evened(*opened, *serves, out);
     if (!frame)
         return frame.error();
     RenderPlan plan = renderPlan(*frame, *serves, *rgbSpaceFromId(request.space), request.atChartLevel);
     plan.longSide = request.longSide;
+    plan.finish.calmColour = request.calmColour;
+    plan.finish.edgeSpread =
+        std::min(request.edgeSpread < 0 ? serves->edgeSpread : request.edgeSpread, kMostEdgeSpread);
+    plan.distortion = std::clamp(request.straighten ? serves->distortion : request.distortion,
+                                 -kMostDistortion, kMostDistortion);
+    if (request.edgeSpread < 0 && serves->edgeSpread == 0)
+        out.remarks.push_back({"{file}: how sharp its chart is was not measured, so nothing is sharpened",
+                               {{"file", job.image.string()}}});
     if (request.atChartLevel &&
         !exposureAgainstChart(frame->camera, serves->calibration.camera, serves->isFlash))
         out.remarks.push_back({"{file}: its exposure or the chart's is not known, so the level stays as shot",
@@ -237,7 +271,7 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
                        frame->camera};
     facts.pixelsPerInch = request.pixelsPerInch > 0
                               ? request.pixelsPerInch
-                              : serves->pixelsPerInch * out.size.width /
+                              : serves->pixelsPerInch * enlargementBy(plan.distortion) * out.size.width /
                                     (frame->orientation >= 5 ? frame->height : frame->width);
     facts.deflate = request.deflate;
     facts.quality = request.quality;

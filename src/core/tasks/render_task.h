@@ -21,10 +21,14 @@ struct RenderRequest
     std::filesystem::path flat;    ///< empty: the station's in a job, else none
     std::string space = "srgb", format = "tiff16";
     double pixelsPerInch =
-        0;                ///< 0: by the serving chart's scale where that is known and no size is asked for
-    int longSide = 0;     ///< 0: every pixel
-    bool deflate = false; ///< TIFF
-    int quality = 95;     ///< JPEG
+        0;                 ///< 0: by the serving chart's scale where that is known and no size is asked for
+    int longSide = 0;      ///< 0: every pixel
+    double edgeSpread = 0; ///< sharpening, see Finish; below 0: what the serving chart's focus check measured
+    bool calmColour = false; ///< colour noise smoothed away
+    double distortion = 0;   ///< of the lens, to be taken out
+    bool straighten = false; ///< … as the charts of this camera and lens in the job have it
+    bool deflate = false;    ///< TIFF
+    int quality = 95;        ///< JPEG
     bool overwrite = false, anyCamera = false;
     std::string assume = "srgb";  ///< what pictures without a profile are taken for
     std::filesystem::path folder; ///< where they go; made
@@ -54,6 +58,8 @@ public:
         std::vector<Doubt> doubts;
         bool isFlash = false;     ///< exposure times say nothing of the light
         double pixelsPerInch = 0; ///< by the chart's known size; 0: not known
+        double edgeSpread = 0;    ///< as the chart's focus check has it; 0: not known
+        double distortion = 0;    ///< of camera and lens: the median of what their charts say
         bool isServed = true;     ///< false: nothing in the job serves it
     };
     [[nodiscard]] Result<Serves> servesFor(const std::filesystem::path &image) const;

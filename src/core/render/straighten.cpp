@@ -1,0 +1,100 @@
+#include "core/render/straighten.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wavechroma {
+
+namespace {
+
+/// Weights of four neighbours, the place being `share` beyond the second.
+std::array<float, 4> cubic(float t)
+{
+    const float t2 = t * t, t3 = t2 * t;
+    return {-0.5F * t3 + t2 - 0.5F * t, 1.5F * t3 - 2.5F * t2 + 1, -1.5F * t3 + 2 * t2 + 0.5F * t,
+            0.5F * t3 - 0.5F * t2};
+}
+
+} // namespace
+
+double enlargementBy(double distortion)
+{
+    double scale = 1; // of places: scale (1 + distortion scale²) = 1 in the corner
+    for (int i = 0; distortion > 0 && i < 50; ++i)
+        scale = 1 / (1 + distortion * scale * scale);
+    return 1 / scale;
+}
+
+StraightPixels::StraightPixels(const RawFrame &frame, const Vector3 &gains, const Finish &finish,
+                               double distortion)
+    : m_frame(frame), m_pixels(frame, gains, finish),
+      m_lens(LensShape::of(distortion, frame.width, frame.height)), m_shrink(1 / enlargementBy(distortion))
+{
+}
+
+PixelPoint StraightPixels::sourceOf(double x, double y) const
+{
+    const auto &m = m_lens.middle;
+    return m_lens.bent({m.x + (x - m.x) * m_shrink, m.y + (y - m.y) * m_shrink});
+}
+
+PixelArea StraightPixels::sourceAreaOf(const PixelArea &area) const
+{
+    // Along an edge a place moves monotonically or turns once, where it is nearest the middle: corners, and
+    // the edges' points next to the middle, are the extremes.
+    double left = 1e9, right = -1e9, top = 1e9, bottom = -1e9;
+    const double xs[] = {double(area.x), double(area.x + area.width),
+                         std::clamp(m_lens.middle.x, double(area.x), double(area.x + area.width))},
+                 ys[] = {double(area.y), double(area.y + area.height),
+                         std::clamp(m_lens.middle.y, double(area.y), double(area.y + area.height))};
+    for (const double y : ys)
+        for (const double x : xs) {
+            const auto p = sourceOf(x, y);
+            left = std::min(left, p.x);
+            right = std::max(right, p.x);
+            top = std::min(top, p.y);
+            bottom = std::max(bottom, p.y);
+        }
+    const int x0 = std::clamp(int(left) - 3, 0, m_frame.width - 1),
+              y0 = std::clamp(int(top) - 3, 0, m_frame.height - 1);
+    const int x1 = std::clamp(int(right) + 4, x0 + 1, m_frame.width),
+              y1 = std::clamp(int(bottom) + 4, y0 + 1, m_frame.height);
+    return {x0, y0, x1 - x0, y1 - y0};
+}
+
+void StraightPixels::read(const PixelArea &area, RgbRows &out)
+{
+    if (m_lens.distortion == 0)
+        return m_pixels.read(area, out);
+    const auto from = sourceAreaOf(area);
+    m_pixels.read(from, m_source);
+    out.width = area.width;
+    out.height = area.height;
+    for (auto *channel : {&out.red, &out.green, &out.blue})
+        channel->resize(size_t(area.width) * size_t(area.height));
+    const std::vector<float> *sources[] = {&m_source.red, &m_source.green, &m_source.blue};
+    std::vector<float> *targets[] = {&out.red, &out.green, &out.blue};
+    for (int y = 0; y < area.height; ++y)
+        for (int x = 0; x < area.width; ++x) {
+            const auto place = sourceOf(area.x + x + 0.5, area.y + y + 0.5);
+            const double px = std::clamp(place.x - 0.5, 0.0, m_frame.width - 1.0),
+                         py = std::clamp(place.y - 0.5, 0.0, m_frame.height - 1.0);
+            const int ix = int(px), iy = int(py);
+            const auto wx = cubic(float(px - ix)), wy = cubic(float(py - iy));
+            const size_t to = size_t(y) * size_t(area.width) + size_t(x);
+            for (size_t c = 0; c < 3; ++c) {
+                float sum = 0;
+                for (int j = 0; j < 4; ++j) {
+                    const int sy = std::clamp(iy + j - 1 - from.y, 0, from.height - 1);
+                    const float *row = sources[c]->data() + size_t(sy) * size_t(from.width);
+                    float line = 0;
+                    for (int i = 0; i < 4; ++i)
+                        line += wx[size_t(i)] * row[std::clamp(ix + i - 1 - from.x, 0, from.width - 1)];
+                    sum += wy[size_t(j)] * line;
+                }
+                (*targets[c])[to] = sum;
+            }
+        }
+}
+
+} // namespace wavechroma
