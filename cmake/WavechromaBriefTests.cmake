@@ -41,3 +41,6 @@ set(WAVECHROMA_BRIEF_refusals_test
     "referencesAsPeopleHaveThem:Latin-1 in the heading" referencesForAnotherObserverAreRefused inputsAreNeverWrittenOver
     aLinkStaysALinkAndAPipeAPipe modesAreKept pathsThatCannotBeFollowedAreTold whatAKilledProgramLeftIsSwept
     aMissedAimIsAnAnswer aShadowIsInTheDocumentAndStopsTheFit aPresetIsOfItsLight aPictureWithoutAProfileIsToldAbout)
+set(WAVECHROMA_BRIEF_render_test
+    codesAreTheSameForAnyThreadsAndBands picturesAreTurnedUpright:7 "compiledColourIsTheModel:field/greys"
+    codesAreTheSpacesOwn:oprgb smallerPicturesKeepLightAndPlace levelAndSeveralLightsCount whatTheSinkRefusesEndsIt)

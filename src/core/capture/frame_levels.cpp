@@ -3,6 +3,7 @@
 #include "core/base/statistics.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <mutex>
 #include <tbb/parallel_for.h>
@@ -25,9 +26,18 @@ template <class F> void eachSample(const RawFrame &frame, int x0, int y0, int x1
 {
     if (frame.mosaic) {
         const auto &m = *frame.mosaic;
-        for (int y = y0; y < y1; ++y)
-            for (int x = x0; x < x1; ++x)
-                take(Sample{m.channel[m.cell(x, y)], m.code(x, y) >= m.white ? 1.0f : m.value(x, y)});
+        for (int y = y0; y < y1; ++y) {
+            const size_t row = m.cell(0, y);
+            auto column =
+                size_t(x0 % m.periodX); // counted on: a division a sample costs more than all the rest
+            for (int x = x0; x < x1; ++x) {
+                const size_t cell = row + column;
+                const float black = m.black[cell], code = m.code(x, y);
+                take(Sample{m.channel[cell], code >= m.white ? 1.0f : (code - black) / (m.white - black)});
+                if (++column == size_t(m.periodX))
+                    column = 0;
+            }
+        }
         return;
     }
     const auto &p = *frame.picture;
@@ -63,9 +73,14 @@ struct Sums
 
 int binOf(float value)
 {
+    constexpr float kThird = 1.2599210F, kTwoThirds = 1.5874011F; // of a stop
     if (value <= 0)
         return FrameLevels::kBins - 1;
-    return std::clamp(int(std::floor(-3 * std::log2(value))), 0, FrameLevels::kBins - 1);
+    const uint32_t bits = std::bit_cast<uint32_t>(value);
+    const int stops = int(bits >> 23) - 127;
+    const float rest = std::bit_cast<float>((bits & 0x007FFFFFU) | 0x3F800000U); // 1…2
+    return std::clamp(-3 * stops - (rest > 1) - (rest > kThird) - (rest > kTwoThirds), 0,
+                      FrameLevels::kBins - 1);
 }
 
 /// Camera RGB of a grey, its largest channel 1.
@@ -84,17 +99,21 @@ double greenScatter(const RawFrame &frame, int x0, int y0)
 {
     std::array<float, size_t(kCell) * kCell> differences;
     size_t n = 0;
-    for (int y = y0; y < y0 + kCell; ++y)
-        for (int x = x0; x + 2 < x0 + kCell; ++x) {
-            if (frame.mosaic) {
-                const auto &m = *frame.mosaic;
-                if (m.channel[m.cell(x, y)] == 1 && m.channel[m.cell(x + 2, y)] == 1)
-                    differences[n++] = std::abs(m.value(x, y) - m.value(x + 2, y));
-            } else {
-                const size_t at = (size_t(y) * size_t(frame.width) + size_t(x)) * 3 + 1;
-                differences[n++] = std::abs(frame.picture->rgb[at] - frame.picture->rgb[at + 6]);
-            }
+    for (int y = y0; y < y0 + kCell; ++y) {
+        if (frame.mosaic) {
+            std::array<Sample, size_t(kCell)> row{};
+            size_t count = 0;
+            eachSample(frame, x0, y, x0 + kCell, y + 1, [&](const Sample &s) { row[count++] = s; });
+            for (size_t x = 0; x + 2 < row.size(); ++x)
+                if (row[x].channel == 1 && row[x + 2].channel == 1)
+                    differences[n++] = std::abs(row[x].value - row[x + 2].value);
+            continue;
         }
+        for (int x = x0; x + 2 < x0 + kCell; ++x) {
+            const size_t at = (size_t(y) * size_t(frame.width) + size_t(x)) * 3 + 1;
+            differences[n++] = std::abs(frame.picture->rgb[at] - frame.picture->rgb[at + 6]);
+        }
+    }
     return double(medianIn(std::span(differences.data(), n))) / 0.954;
 }
 
