@@ -57,11 +57,11 @@ QString ScreenProfile::words() const
     const auto name = m_screen ? QString::fromStdString(m_screen->name()) : QString();
     switch (m_from) {
     case From::Desktop:
-        return m_screen ? tr("%1, from the desktop").arg(name) : tr("none: the desktop names none, so sRGB");
+        return m_screen ? tr("%1, from the desktop").arg(name) : tr("sRGB, for the desktop has no profile");
     case From::File:
         return name;
     default:
-        return tr("none, so sRGB");
+        return tr("sRGB");
     }
 }
 
