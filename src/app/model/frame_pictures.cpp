@@ -4,8 +4,6 @@
 #include "app/model/spoken.h"
 #include "core/tasks/read_task.h"
 
-#include <QColorSpace>
-
 namespace wavechroma::app {
 
 namespace {
@@ -54,9 +52,7 @@ QImage imageOf(const DisplayPicture &picture)
 {
     QImage image(reinterpret_cast<const uchar *>(picture.rgb.data()), picture.width, picture.height,
                  4 * qsizetype(picture.width), QImage::Format_RGB32);
-    image = image.copy(); // outlives `picture`
-    image.setColorSpace(QColorSpace::SRgb);
-    return image;
+    return image.copy(); // outlives `picture`
 }
 
 FramePictures::FramePictures(JobDocument *job, TaskRunner *tasks, QObject *parent)

@@ -15,7 +15,7 @@ struct OpenFrame
     RowId id = 0;
     std::shared_ptr<const RawFrame> frame;
     std::shared_ptr<const OpenedFrame> opened; ///< what it is looked at through; shared by all its colours
-    QVector<QImage> levels; ///< sRGB; the first has `block` frame pixels a side, each next one twice that.
+    QVector<QImage> levels; ///< the first has `block` frame pixels a side, each next one twice that.
                             ///< Null ones are still being made
     int block = 1;
     FrameLevels exposure;                   ///< of the file's own samples
@@ -26,7 +26,7 @@ struct OpenFrame
     QString fault;                          ///< why there is none
 };
 
-[[nodiscard]] QImage imageOf(const DisplayPicture &picture); ///< sRGB, with its own memory
+[[nodiscard]] QImage imageOf(const DisplayPicture &picture); ///< with its own memory
 
 /// The current frame, decoded and coloured off the interface thread; the answer comes by signal. The last two
 /// are kept. A changed calibration or balance colours what was decoded anew: small sizes first, which are

@@ -67,6 +67,7 @@ QString ScreenProfile::words() const
 
 void ScreenProfile::keep(From from, const QString &file, std::shared_ptr<const Screen> screen)
 {
+    ++m_round;
     m_from = from;
     m_screen = std::move(screen);
     QSettings().setValue(kKey, file);
@@ -88,6 +89,7 @@ void ScreenProfile::useDesktops(TaskRunner *tasks)
 {
     using Found = std::shared_ptr<const Screen>;
     TaskSpec spec{"monitor", {}, true, true};
+    spec.stillWanted = [this, round = m_round] { return round == m_round; };
     tasks->run<Found>(
         spec,
         [](const Progress &) -> Result<Found> {

@@ -38,6 +38,7 @@ private:
 
     From m_from = From::None;
     std::shared_ptr<const Screen> m_screen;
+    int m_round = 0; ///< of choices: the desktop's answer does not overrule a later one
 };
 
 /// The file that the colour service (org.freedesktop.ColorManager on the system bus) has for the first

@@ -31,11 +31,10 @@ public:
     {
         if (!m_tiff)
             return;
-        const uint16_t bits[] = {16, 16, 16};
         TIFFSetField(m_tiff, TIFFTAG_IMAGEWIDTH, uint32_t(facts.width));
         TIFFSetField(m_tiff, TIFFTAG_IMAGELENGTH, uint32_t(facts.height));
         TIFFSetField(m_tiff, TIFFTAG_SAMPLESPERPIXEL, uint16_t(3));
-        TIFFSetField(m_tiff, TIFFTAG_BITSPERSAMPLE, bits[0]);
+        TIFFSetField(m_tiff, TIFFTAG_BITSPERSAMPLE, uint16_t(16));
         TIFFSetField(m_tiff, TIFFTAG_PHOTOMETRIC, uint16_t(PHOTOMETRIC_RGB));
         TIFFSetField(m_tiff, TIFFTAG_PLANARCONFIG, uint16_t(PLANARCONFIG_CONTIG));
         TIFFSetField(m_tiff, TIFFTAG_ORIENTATION, uint16_t(1));
@@ -53,7 +52,6 @@ public:
             TIFFSetField(m_tiff, TIFFTAG_XRESOLUTION, float(facts.pixelsPerInch));
             TIFFSetField(m_tiff, TIFFTAG_YRESOLUTION, float(facts.pixelsPerInch));
         }
-        // Written once now, and its place in the first directory filled in after the pixels.
     }
     ~TiffFile() override { close(); }
 

@@ -1,5 +1,6 @@
 #include "core/render/straighten.h"
 #include "core/sim/random.h"
+#include "support/mosaic_frame.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -26,34 +27,16 @@ private slots:
 
 namespace {
 
-using Light = std::function<Vector3(double x, double y)>;
+using testing::Light;
 const Vector3 kGains{1.9, 1, 1.6};
 
-/// `electrons` at saturation; 0: no noise.
+/// `electrons` at saturation; 0: no noise. Light is told at the pixels' middles.
 RawFrame frameOf(int width, int height, const Light &light, double electrons = 0)
 {
-    sim::Random random(3);
-    const auto samples = std::make_shared<std::vector<uint16_t>>();
-    const auto mosaic = std::make_shared<Mosaic>();
-    mosaic->channel = {0, 1, 1, 2};
-    mosaic->black.assign(4, 400);
-    mosaic->white = 15400;
-    for (int y = 0; y < height; ++y)
-        for (int x = 0; x < width; ++x) {
-            const size_t c = mosaic->channel[mosaic->cell(x, y)];
-            double value = light(x + 0.5, y + 0.5)[c] / kGains[c];
-            if (electrons > 0)
-                value += std::sqrt(value / electrons) * random.normal();
-            samples->push_back(uint16_t(std::clamp(std::lround(400 + 15000 * value), 0L, 15400L)));
-        }
-    mosaic->samples = samples->data();
-    mosaic->rowStride = width;
-    RawFrame frame;
-    frame.width = width;
-    frame.height = height;
-    frame.mosaic = mosaic;
-    frame.memory = samples;
-    return frame;
+    testing::MosaicMake make;
+    make.electrons = electrons;
+    return testing::mosaicFrame(
+        width, height, [&](double x, double y) { return light(x + 0.5, y + 0.5); }, make);
 }
 
 RgbRows read(const RawFrame &frame, Finish finish, double distortion = 0)

@@ -1,5 +1,6 @@
 #include "core/render/frame_pixels.h"
 #include "core/sim/random.h"
+#include "support/mosaic_frame.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -31,37 +32,17 @@ private:
 
 namespace {
 
-using Light = std::function<Vector3(double x, double y)>; ///< balanced RGB at a pixel's place
+using testing::Light;
 const Vector3 kGains{1.9, 1, 1.6};
-constexpr float kBlack = 400, kWhite = 15400;
 
 RawFrame frameOf(int width, int height, int redX, int redY, const Light &light,
-                 std::vector<float> blacks = {})
+                 std::vector<float> blacks = std::vector<float>(4, 400))
 {
-    const auto samples = std::make_shared<std::vector<uint16_t>>();
-    const auto mosaic = std::make_shared<Mosaic>();
-    for (int y = 0; y < 2; ++y)
-        for (int x = 0; x < 2; ++x)
-            mosaic->channel.push_back(uint8_t((x == redX && y == redY)   ? 0
-                                              : (x != redX && y != redY) ? 2
-                                                                         : 1));
-    mosaic->black = blacks.empty() ? std::vector<float>(4, kBlack) : blacks;
-    mosaic->white = kWhite;
-    for (int y = 0; y < height; ++y)
-        for (int x = 0; x < width; ++x) {
-            const size_t cell = mosaic->cell(x, y), c = mosaic->channel[cell];
-            const double black = double(mosaic->black[cell]), value = light(x, y)[c] / kGains[c];
-            samples->push_back(uint16_t(
-                std::clamp(std::lround(black + value * (double(kWhite) - black)), 0L, long(kWhite))));
-        }
-    mosaic->samples = samples->data();
-    mosaic->rowStride = width;
-    RawFrame frame;
-    frame.width = width;
-    frame.height = height;
-    frame.mosaic = mosaic;
-    frame.memory = samples;
-    return frame;
+    testing::MosaicMake make;
+    make.redX = redX;
+    make.redY = redY;
+    make.blacks = std::move(blacks);
+    return testing::mosaicFrame(width, height, light, make);
 }
 
 RgbRows pixelsOf(const RawFrame &frame)

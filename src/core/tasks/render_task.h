@@ -20,9 +20,8 @@ struct RenderRequest
     std::filesystem::path balance; ///< takes the place of the multipliers; empty: none
     std::filesystem::path flat;    ///< empty: the station's in a job, else none
     std::string space = "srgb", format = "tiff16";
-    double pixelsPerInch =
-        0;                 ///< 0: by the serving chart's scale where that is known and no size is asked for
-    int longSide = 0;      ///< 0: every pixel
+    double pixelsPerInch = 0; ///< 0: by the serving chart's scale and the picture's size, where that is known
+    int longSide = 0;         ///< 0: every pixel
     double edgeSpread = 0; ///< sharpening, see Finish; below 0: what the serving chart's focus check measured
     bool calmColour = false; ///< colour noise smoothed away
     double distortion = 0;   ///< of the lens, to be taken out
