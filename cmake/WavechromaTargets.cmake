@@ -17,10 +17,13 @@ if(WAVECHROMA_SANITIZE) # line tables only, so that a report names its lines
   target_link_options(wavechroma_options INTERFACE -fsanitize=address,undefined)
 endif()
 
-# The tests' own files, and under sanitizers libraries where no time is spent, are compiled in two thirds of the time; all
-# of the core so would make the tests more than twice as slow.
+# The tests' own files and libraries where no time is spent (which put others' work together, or lay out windows) are
+# compiled in half the time; all of the core so would make it more than twice as slow.
 set(WAVECHROMA_QUICK -Og)
-set(WAVECHROMA_QUICK_LIBRARIES words jobstore station tasks)
+set(WAVECHROMA_QUICK_LIBRARIES words tasks)
+if(WAVECHROMA_SANITIZE)
+  list(APPEND WAVECHROMA_QUICK_LIBRARIES jobstore station)
+endif()
 
 # Headers that nearly every file reads are compiled once: for the core, for tests, for the window.
 set(WAVECHROMA_STANDARD_HEADERS <algorithm> <array> <atomic> <cmath> <cstdint> <filesystem> <functional> <map> <memory>
@@ -32,7 +35,7 @@ function(wavechroma_precompiled name)
   add_library(${name} STATIC ${CMAKE_BINARY_DIR}/generated/${name}.cpp)
   target_link_libraries(${name} PRIVATE wavechroma_options ${ARG_LIBS})
   target_precompile_headers(${name} PRIVATE ${WAVECHROMA_STANDARD_HEADERS} ${ARG_HEADERS})
-  if(name MATCHES "test|quick")
+  if(name MATCHES "test|quick|window|model|document")
     target_compile_options(${name} PRIVATE ${WAVECHROMA_QUICK})
   endif()
 endfunction()
@@ -42,10 +45,11 @@ function(wavechroma_library name)
   cmake_parse_arguments(ARG "" "HEADERS_FROM" "SOURCES;PUBLIC;PRIVATE" ${ARGN})
   add_library(wavechroma_${name} STATIC ${ARG_SOURCES})
   target_link_libraries(wavechroma_${name} PUBLIC wavechroma_options ${ARG_PUBLIC} PRIVATE ${ARG_PRIVATE})
-  if(WAVECHROMA_SANITIZE AND name IN_LIST WAVECHROMA_QUICK_LIBRARIES)
+  if(name IN_LIST WAVECHROMA_QUICK_LIBRARIES)
     target_compile_options(wavechroma_${name} PRIVATE ${WAVECHROMA_QUICK})
     target_precompile_headers(wavechroma_${name} REUSE_FROM wavechroma_quick_headers)
   elseif(ARG_HEADERS_FROM)
+    target_compile_options(wavechroma_${name} PRIVATE ${WAVECHROMA_QUICK})
     target_precompile_headers(wavechroma_${name} REUSE_FROM ${ARG_HEADERS_FROM})
   else()
     target_precompile_headers(wavechroma_${name} REUSE_FROM wavechroma_core_headers)

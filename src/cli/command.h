@@ -19,6 +19,8 @@ Action addBalance(CommandLine &app);
 Action addFit(CommandLine &app);
 Action addProve(CommandLine &app);
 Action addExport(CommandLine &app);
+Action addDeliver(CommandLine &app);
+Action addProbe(CommandLine &app);
 Action addRender(CommandLine &app);
 Action addInspect(CommandLine &app);
 Action addTake(CommandLine &app);

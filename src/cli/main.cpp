@@ -17,6 +17,8 @@ const std::vector<cli::Command> kCommands{
     {"prove", "apply a calibration to a reading and say how far off it is", cli::addProve},
     {"export", "write profiles and tables", cli::addExport},
     {"render", "make finished pictures of frames", cli::addRender},
+    {"probe", "measure colours at places of frames, against their targets", cli::addProbe},
+    {"deliver", "write what leaves a job: pictures, copies, profiles, presets, values", cli::addDeliver},
     {"inspect", "show what is in a file", cli::addInspect},
     {"take", "take a shoot's frames into a job: read, fitted, answered", cli::addTake},
     {"day", "the job as the day sheet shows it", cli::addDay},

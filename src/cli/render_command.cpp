@@ -16,7 +16,7 @@ struct Options
     std::vector<std::string> images;
     std::string calibration, job, level = "as-shot", balance, flat, space = "srgb", format = "tiff16",
                                   assume = "srgb", folder;
-    std::string sharpen, straighten;
+    std::string sharpen, straighten, name;
     int longSide = 0, quality = 95;
     double pixelsPerInch = 0;
     bool calmColour = false, deflate = false, overwrite = false, anyCamera = false;
@@ -68,6 +68,7 @@ Result<RenderRequest> requestFrom(const Options &options)
     out.anyCamera = options.anyCamera;
     out.assume = options.assume;
     out.folder = options.folder;
+    out.name = options.name;
     return out;
 }
 
@@ -77,7 +78,7 @@ void tell(const std::string &text)
 }
 
 /// One picture; says its exit status.
-int renderOne(const RenderJob &job, const RenderRequest &request, const RenderSource &source)
+int renderOne(const RenderJob &job, const RenderRequest &request, const PictureSource &source)
 {
     const auto made = renderPicture(job, request, source);
     if (!made)
@@ -103,7 +104,7 @@ int run(const Options &options)
     const auto jobs = renderJobs({options.images.begin(), options.images.end()}, *request);
     if (!jobs)
         return failed(jobs.error());
-    const auto source = RenderSource::open(*request);
+    const auto source = PictureSource::open(request->asked());
     if (!source)
         return failed(source.error());
     int status = Done;
@@ -138,6 +139,7 @@ Action addRender(CommandLine &app)
     app.option("--straighten", options->straighten,
                "take a lens distortion out: -0.3 (barrel) to 0.3, or charts: as the job's charts show it");
     app.option("--quality", options->quality, "of JPEG").between(1, 100);
+    app.option("--name", options->name, "of the file, without extension, where there is one picture");
     app.flag("--deflate", options->deflate, "pack TIFF without loss");
     app.flag("--overwrite", options->overwrite, "replace files that are there");
     app.flag("--any-camera", options->anyCamera, "a calibration of another camera or lens, too");

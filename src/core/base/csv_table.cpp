@@ -79,4 +79,19 @@ Result<NumberTable> parseNumberTable(std::string_view text, const std::string &n
     return table;
 }
 
+std::string csvField(std::string_view text)
+{
+    std::string field(text);
+    const bool isFormula =
+        !field.empty() && std::string_view("=+-@\t\r").find(field.front()) != std::string_view::npos;
+    if (isFormula && !numberFrom(field))
+        field.insert(field.begin(), '\'');
+    if (field.find_first_of(",;\"\r\n\t") == field.npos)
+        return field;
+    std::string out = "\"";
+    for (const char c : field)
+        out += c == '"' ? std::string("\"\"") : std::string(1, c);
+    return out + '"';
+}
+
 } // namespace wavechroma

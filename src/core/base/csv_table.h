@@ -23,4 +23,8 @@ struct NumberTable
 /// inside (RFC 4180).
 [[nodiscard]] std::vector<std::string> splitCsvLine(std::string_view line, char separator = ',');
 
+/// A text as a field of CSV: in quotes where it must be, and what a table program would take for a formula
+/// (`=`, `+`, `-`, `@`, a tab or a line's end in front of what is no number) led by an apostrophe.
+[[nodiscard]] std::string csvField(std::string_view text);
+
 } // namespace wavechroma

@@ -29,6 +29,7 @@ ColorModel leaning(ColorModel model, const ColourLean &lean)
 struct Judged
 {
     Errors ofColours, ofNeutrals;
+    std::map<Parts, std::map<std::string, Xyz>> ofEach;
 };
 
 std::map<Parts, ErrorSummary> summariesOf(const Judged &judged)
@@ -54,8 +55,9 @@ Judged errorsWithout(size_t fold, size_t folds, const Models &models, const std:
     for (const auto &[parts, model] : fitModels(wanted, in, context, strengths, &models))
         for (const auto &patch : out) {
             const bool isNeutral = std::count(context.neutrals.begin(), context.neutrals.end(), patch.id) > 0;
-            (isNeutral ? judged.ofNeutrals : judged.ofColours)[parts].push_back(
-                de2000Of(patch, leaning(model, lean)));
+            const auto leant = leaning(model, lean);
+            (isNeutral ? judged.ofNeutrals : judged.ofColours)[parts].push_back(de2000Of(patch, leant));
+            judged.ofEach[parts][patch.id] = xyzFromCamera(leant, patch.rgb);
         }
     return judged;
 }
@@ -106,6 +108,8 @@ std::map<Parts, Honesty> crossValidate(const Models &models, const std::vector<F
             const std::lock_guard lock(together);
             append(judged.ofColours, found.ofColours);
             append(judged.ofNeutrals, found.ofNeutrals);
+            for (const auto &[parts, errors] : found.ofEach)
+                judged.ofEach[parts].insert(errors.begin(), errors.end());
         } else {
             const auto found = shiftsOf(i - folds, models, wanted, patches, context, strengths);
             const std::lock_guard lock(together);
@@ -118,7 +122,7 @@ std::map<Parts, Honesty> crossValidate(const Models &models, const std::vector<F
     std::map<Parts, Honesty> out;
     if (!progress.stopped())
         for (const auto &[parts, summary] : summariesOf(judged))
-            out[parts] = {summary, summaryOf(shifts[parts]).mean};
+            out[parts] = {summary, judged.ofEach[parts], summaryOf(shifts[parts]).mean};
     return out;
 }
 

@@ -10,6 +10,7 @@ namespace wavechroma {
 struct Honesty
 {
     ErrorSummary crossValidated;
+    std::map<std::string, Xyz> unseen; ///< each patch, by its id, as the model made without it has it
     double sensitivity =
         0; ///< mean ΔE2000 over the patches, of eight fits to readings with their own noise added once more
 };

@@ -207,6 +207,9 @@ Result<std::vector<Calibration>> fitCrossings(const std::vector<Parts> &wanted, 
             continue;
         if (const auto judged = honesty.find(parts); judged != honesty.end()) {
             calibration->crossValidated = judged->second.crossValidated;
+            for (auto &patch : calibration->patches)
+                if (const auto at = judged->second.unseen.find(patch.id); at != judged->second.unseen.end())
+                    patch.unseen = at->second;
             calibration->figures = figuresOf(*calibration, plain ? *plain : *calibration, start->chart,
                                              judged->second.sensitivity);
         }

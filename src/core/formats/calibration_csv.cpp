@@ -1,5 +1,6 @@
 #include "core/formats/calibration_tables.h"
 
+#include "core/base/csv_table.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/fit/hue_sectors.h"
@@ -23,8 +24,8 @@ std::string csvOf(const Calibration &c)
     for (const auto &p : c.patches) {
         const Lab wanted = labFromXyz(p.reference), got = labFromXyz(xyzFromCamera(c, p.rgb));
         out += fmt::format("{},{:.8g},{:.8g},{:.8g},{:.4f},{:.4f},{:.4f},{:.4f},{:.4f},{:.4f},{:.4f}\r\n",
-                           p.id, p.rgb.r, p.rgb.g, p.rgb.b, wanted.l, wanted.a, wanted.b, got.l, got.a, got.b,
-                           de2000(got, wanted));
+                           csvField(p.id), p.rgb.r, p.rgb.g, p.rgb.b, wanted.l, wanted.a, wanted.b, got.l,
+                           got.a, got.b, de2000(got, wanted));
     }
     return out;
 }

@@ -31,6 +31,8 @@ static Json jsonOf(const FittedPatch &p)
              {"sd", arrayOf(vectorOf(p.sd))}};
     if (p.weight != 1)
         out["weight"] = p.weight;
+    if (p.unseen)
+        out["unseen_xyz"] = arrayOf(vectorOf(*p.unseen));
     return out;
 }
 
@@ -108,6 +110,8 @@ static FittedPatch patchFrom(const Fields &f)
         const auto sd = f.vector3("sd");
         out.sd = {sd[0], sd[1], sd[2]};
     }
+    if (f.has("unseen_xyz"))
+        out.unseen = xyzOf(f.vector3("unseen_xyz"));
     return out;
 }
 

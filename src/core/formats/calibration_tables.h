@@ -25,7 +25,11 @@ namespace wavechroma {
 [[nodiscard]] Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart,
                                                           const std::string &text, const std::string &name);
 
-/// The same from a table with a header line: id (or SAMPLE_ID, patch) with L, a, b; or X, Y, Z of 0…100; or
+/// Colours of a CGATS.17 text by their names, whatever they are of: D50, in the table's order.
+[[nodiscard]] Result<std::vector<std::pair<std::string, Xyz>>> cgatsColours(const std::string &text,
+                                                                            const std::string &name);
+
+/// References from a table with a header line: id (or SAMPLE_ID, patch) with L, a, b; or X, Y, Z of 0…100; or
 /// wavelengths in nm. Commas, semicolons or tabs part the fields. Messages give the line and the field.
 [[nodiscard]] Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const std::string &text,
                                                         const std::string &name);

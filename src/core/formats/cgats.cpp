@@ -85,7 +85,7 @@ public:
         const int rows = int(cmsIT8GetPropertyDbl(m_handle, "NUMBER_OF_SETS"));
         std::optional<int> best;
         int most = -1;
-        for (const char *name : {"SAMPLE_ID", "SAMPLE_NAME", "SAMPLE_LOC", "SAMPLEID"}) {
+        for (const char *name : {"SAMPLE_NAME", "SAMPLE_ID", "SAMPLE_LOC", "SAMPLEID"}) {
             const auto at = m_columns.find(name);
             int hits = 0;
             for (int row = 0; at != m_columns.end() && row < rows; ++row)
@@ -285,8 +285,9 @@ static std::string withDecimalPoints(std::string text)
     return text;
 }
 
-Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text,
-                                            const std::string &name)
+/// Loads a table and hands it to `read`.
+template <class T, class Read>
+static Result<T> readCgats(const std::string &text, const std::string &name, Read &&read)
 {
     // lcms2 asserts rather than refuses when there is next to nothing, and reads text up to its first zero
     if (text.size() < 8 || text.find('\0') != text.npos)
@@ -297,10 +298,26 @@ Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const 
     if (!table.handle)
         return unusable("{file}: is not CGATS text: {why}",
                         {{"file", name}, {"why", table.fault.empty() ? "no table in it" : table.fault}});
-    const auto patches = Reader(table.handle, name).patches(chart, headingOf(text));
-    if (!patches)
-        return patches.error();
-    return patches->putInto(chart);
+    return read(Reader(table.handle, name));
+}
+
+Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text,
+                                            const std::string &name)
+{
+    return readCgats<ChartDefinition>(text, name, [&](const Reader &reader) -> Result<ChartDefinition> {
+        const auto patches = reader.patches(chart, headingOf(text));
+        return patches ? patches->putInto(chart) : patches.error();
+    });
+}
+
+Result<std::vector<std::pair<std::string, Xyz>>> cgatsColours(const std::string &text,
+                                                              const std::string &name)
+{
+    using Colours = std::vector<std::pair<std::string, Xyz>>;
+    return readCgats<Colours>(text, name, [&](const Reader &reader) -> Result<Colours> {
+        const auto patches = reader.patches(ChartDefinition(), headingOf(text));
+        return patches ? patches->colours() : patches.error();
+    });
 }
 
 } // namespace wavechroma

@@ -61,7 +61,37 @@ Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int lin
     }
     if (!m_patches.emplace(plainPatchId(id), patch).second)
         return unusable("{where}: sample {patch} is there twice", {{"where", where}, {"patch", id}});
+    m_names.push_back(id);
     return Done{};
+}
+
+/// No chart is all under 1.3 per cent.
+double ReferenceRows::scaleOfColours() const
+{
+    double lightest = 0;
+    for (const auto &[id, patch] : m_patches)
+        if (!patch.reflectance)
+            lightest = std::max(lightest, patch.reference.y);
+    return lightest > 0 && lightest <= 0.013 ? 100 : 1;
+}
+
+Result<std::vector<std::pair<std::string, Xyz>>> ReferenceRows::colours() const
+{
+    std::vector<std::pair<std::string, Xyz>> out;
+    const double scale = scaleOfColours();
+    for (const auto &name : m_names) {
+        const auto &patch = m_patches.at(plainPatchId(name));
+        const auto &given = patch.reference;
+        if (patch.reflectance) {
+            out.emplace_back(name, given);
+            continue;
+        }
+        const auto adapt = toD50();
+        if (!adapt)
+            return adapt.error();
+        out.emplace_back(name, (*adapt)({scale * given.x, scale * given.y, scale * given.z}));
+    }
+    return out;
 }
 
 /// Letters and digits between anything else.
@@ -136,10 +166,7 @@ Result<ChartDefinition> ReferenceRows::putInto(const ChartDefinition &chart) con
     const auto adapt = anyColour ? toD50() : std::function<Xyz(const Xyz &)>();
     if (!adapt)
         return adapt.error();
-    double lightest = 0;
-    for (const auto &row : m_patches)
-        lightest = std::max(lightest, isColour(row) ? row.second.reference.y : 0);
-    const double scale = lightest > 0 && lightest <= 0.013 ? 100 : 1; // no chart is all under 1.3 per cent
+    const double scale = scaleOfColours();
     std::vector<std::string> missing;
     for (auto &patch : out.patches) {
         const auto at = m_patches.find(patch.id);

@@ -33,11 +33,16 @@ public:
     /// chart's.
     [[nodiscard]] Result<ChartDefinition> putInto(const ChartDefinition &chart) const;
 
+    /// All of them, D50, under their names as the table has them, in its order.
+    [[nodiscard]] Result<std::vector<std::pair<std::string, Xyz>>> colours() const;
+
 private:
+    [[nodiscard]] double scaleOfColours() const;
     [[nodiscard]] Result<std::function<Xyz(const Xyz &)>> toD50() const;
     std::string m_file;
     ReferenceHeading m_heading;
     std::map<std::string, ChartPatch> m_patches;
+    std::vector<std::string> m_names; ///< as the table has them
 };
 
 /// "a01" → "A1".

@@ -49,6 +49,15 @@ std::vector<const JobCalibration *> JobState::calibrationsOf(RowId frame) const
     return out;
 }
 
+std::vector<const JobProbe *> JobState::probesOf(RowId frame) const
+{
+    std::vector<const JobProbe *> out;
+    for (const auto &row : probes)
+        if (row.frame == frame)
+            out.push_back(&row);
+    return out;
+}
+
 JobReading jobReading(RowId id, RowId frame, Reading reading)
 {
     Reading brief;
@@ -84,7 +93,7 @@ JobCalibration jobCalibration(RowId id, RowId frame, Calibration calibration, bo
 bool JobChange::isEmpty() const
 {
     return titles.empty() && setups.empty() && frames.empty() && readings.empty() && calibrations.empty() &&
-           charts.empty();
+           charts.empty() && probes.empty() && targets.empty() && deliveries.empty();
 }
 
 template <class Row> static void reverse(std::vector<RowChange<Row>> &rows)
@@ -103,6 +112,9 @@ JobChange reversed(const JobChange &change)
     reverse(out.readings);
     reverse(out.calibrations);
     reverse(out.charts);
+    reverse(out.probes);
+    reverse(out.targets);
+    reverse(out.deliveries);
     return out;
 }
 
@@ -132,6 +144,9 @@ JobChange merged(JobChange older, const JobChange &newer)
     mergeRows(older.readings, newer.readings);
     mergeRows(older.calibrations, newer.calibrations);
     mergeRows(older.charts, newer.charts);
+    mergeRows(older.probes, newer.probes);
+    mergeRows(older.targets, newer.targets);
+    mergeRows(older.deliveries, newer.deliveries);
     return older;
 }
 
@@ -161,6 +176,9 @@ void apply(JobState &state, const JobChange &change)
     applyRows(state.readings, change.readings);
     applyRows(state.calibrations, change.calibrations);
     applyRows(state.charts, change.charts);
+    applyRows(state.probes, change.probes);
+    applyRows(state.targets, change.targets);
+    applyRows(state.deliveries, change.deliveries);
 }
 
 RowId nextId(const JobState &state)
@@ -175,6 +193,9 @@ RowId nextId(const JobState &state)
     see(state.readings);
     see(state.calibrations);
     see(state.charts);
+    see(state.probes);
+    see(state.targets);
+    see(state.deliveries);
     return last + 1;
 }
 

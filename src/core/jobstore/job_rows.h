@@ -4,6 +4,7 @@
 #include "core/chart/chart_definition.h"
 #include "core/chart/reading.h"
 #include "core/fit/calibration.h"
+#include "core/proof/probe.h"
 #include "core/proof/proof.h"
 
 #include <cstdint>
@@ -40,7 +41,9 @@ struct JobFrame
     int width = 0, height = 0, orientation = 1;
     bool setAside = false; ///< spoilt, or taken out by hand: stays on the sheet, struck through
     std::optional<Balance> balance =
-        {}; ///< chosen by hand for this frame; absent: the chart's default neutral
+        {};              ///< chosen by hand for this frame; absent: the chart's default neutral
+    int levelThirds = 0; ///< of a stop, laid on top of how it was exposed
+    RowId servedBy = 0;  ///< the chart frame chosen by hand to speak for it; 0: by the rule
     bool operator==(const JobFrame &) const = default;
 };
 
@@ -91,6 +94,33 @@ struct JobChart
     bool operator==(const JobChart &) const = default;
 };
 
+/// A place on a product whose colour is measured. Places of one name, on whatever frames, are one thing.
+struct JobProbe
+{
+    RowId id = 0, frame = 0;
+    ProbePlace place;
+    /// Laid there by the program, on a frame that looks alike, and not looked at yet.
+    bool isProposed = false;
+    bool operator==(const JobProbe &) const = default;
+};
+
+/// What the thing of that name is to come out as.
+struct JobTarget
+{
+    RowId id = 0;
+    ProbeTarget target;
+    bool operator==(const JobTarget &) const = default;
+};
+
+/// A delivery as it is planned: a `wavechroma.delivery/1` without receipts.
+struct JobDelivery
+{
+    RowId id = 0;
+    std::string title;
+    std::string plan; ///< the document
+    bool operator==(const JobDelivery &) const = default;
+};
+
 struct JobTitle
 {
     RowId id = 1;
@@ -109,11 +139,15 @@ struct JobState
     std::vector<JobReading> readings;
     std::vector<JobCalibration> calibrations;
     std::vector<JobChart> charts;
+    std::vector<JobProbe> probes;
+    std::vector<JobTarget> targets;
+    std::vector<JobDelivery> deliveries;
 
     [[nodiscard]] const JobFrame *frame(RowId id) const;
     [[nodiscard]] const JobReading *readingOf(RowId frame) const;
     [[nodiscard]] const JobCalibration *calibrationOf(RowId frame, const Parts &parts) const;
     [[nodiscard]] std::vector<const JobCalibration *> calibrationsOf(RowId frame) const; ///< in their order
+    [[nodiscard]] std::vector<const JobProbe *> probesOf(RowId frame) const;
     bool operator==(const JobState &) const = default;
 };
 
@@ -132,6 +166,9 @@ struct JobChange
     std::vector<RowChange<JobReading>> readings;
     std::vector<RowChange<JobCalibration>> calibrations;
     std::vector<RowChange<JobChart>> charts;
+    std::vector<RowChange<JobProbe>> probes = {};
+    std::vector<RowChange<JobTarget>> targets = {};
+    std::vector<RowChange<JobDelivery>> deliveries = {};
     [[nodiscard]] bool isEmpty() const;
 };
 [[nodiscard]] JobChange reversed(const JobChange &change);

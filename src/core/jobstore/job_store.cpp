@@ -211,6 +211,8 @@ Result<Done> JobStore::apply(const JobChange &change)
         write(database, "title", change.titles) && write(database, "setup", change.setups) &&
         write(database, "frame", change.frames) && write(database, "reading", change.readings) &&
         write(database, "calibration", change.calibrations) && write(database, "chart", change.charts) &&
+        write(database, "probe", change.probes) && write(database, "target", change.targets) &&
+        write(database, "delivery", change.deliveries) &&
         sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) == SQLITE_OK;
     if (written)
         return Done{};

@@ -52,6 +52,6 @@ private:
     std::unique_ptr<Inner> m_inner;
 };
 
-inline constexpr int kJobSchemaVersion = 5;
+inline constexpr int kJobSchemaVersion = 6;
 
 } // namespace wavechroma

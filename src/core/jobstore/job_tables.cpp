@@ -20,7 +20,8 @@ const char *const kTables =
     "CREATE TABLE frame (id INTEGER PRIMARY KEY, setup INTEGER NOT NULL REFERENCES setup, path TEXT NOT NULL,"
     " sha256 TEXT NOT NULL, part TEXT NOT NULL, make TEXT, model TEXT, unique_model TEXT, serial TEXT, lens "
     "TEXT, iso REAL, exposure_s REAL, f_number REAL, captured_at TEXT, width INTEGER, height INTEGER,"
-    " orientation INTEGER, set_aside INTEGER NOT NULL, balance TEXT NOT NULL);"
+    " orientation INTEGER, set_aside INTEGER NOT NULL, balance TEXT NOT NULL, level_thirds INTEGER NOT NULL,"
+    " served_by INTEGER NOT NULL);"
     "CREATE TABLE reading (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, brief TEXT NOT "
     "NULL, document TEXT NOT NULL);"
     "CREATE TABLE calibration (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, colour TEXT "
@@ -29,6 +30,12 @@ const char *const kTables =
     "NULL, document TEXT NOT NULL);"
     "CREATE TABLE chart (id INTEGER PRIMARY KEY, label TEXT NOT NULL, in_use INTEGER NOT NULL, document TEXT "
     "NOT NULL);"
+    "CREATE TABLE probe (id INTEGER PRIMARY KEY, frame INTEGER NOT NULL REFERENCES frame, name TEXT NOT NULL,"
+    " x REAL NOT NULL, y REAL NOT NULL, radius REAL NOT NULL, proposed INTEGER NOT NULL);"
+    "CREATE TABLE target (id INTEGER PRIMARY KEY, name TEXT NOT NULL, l REAL NOT NULL, a REAL NOT NULL, b "
+    "REAL "
+    "NOT NULL, tolerance REAL);"
+    "CREATE TABLE delivery (id INTEGER PRIMARY KEY, title TEXT NOT NULL, plan TEXT NOT NULL);"
     "CREATE TABLE waiting (place INTEGER PRIMARY KEY, path TEXT NOT NULL);"
     "CREATE INDEX reading_frame ON reading (frame);"
     "CREATE INDEX calibration_frame ON calibration (frame);";
@@ -60,6 +67,8 @@ JobFrame frameFrom(const Statement &s)
     f.height = int(s.integer(15));
     f.orientation = int(s.integer(16));
     f.setAside = s.integer(17) != 0;
+    f.levelThirds = int(s.integer(19));
+    f.servedBy = s.integer(20);
     return f;
 }
 
@@ -187,7 +196,8 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
         eachRow(database, name,
                 "SELECT id, setup, path, sha256, part, make, model, unique_model, serial, lens, iso, "
                 "exposure_s, f_number,"
-                " captured_at, width, height, orientation, set_aside, balance FROM frame ORDER BY id",
+                " captured_at, width, height, orientation, set_aside, balance, level_thirds, served_by FROM "
+                "frame ORDER BY id",
                 [&](const Statement &s) -> Result<Done> {
                     state.frames.push_back(frameFrom(s));
                     if (const auto document = s.text(18); !document.empty()) {
@@ -230,6 +240,28 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
                         return chart.error();
                     state.charts.push_back({s.integer(0), s.text(1), s.integer(2) != 0, *chart});
                     return Done{};
+                }),
+        eachRow(database, name, "SELECT id, frame, name, x, y, radius, proposed FROM probe ORDER BY id",
+                [&](const Statement &s) -> Result<Done> {
+                    state.probes.push_back({s.integer(0),
+                                            s.integer(1),
+                                            {s.text(2), s.number(3), s.number(4), s.number(5)},
+                                            s.integer(6) != 0});
+                    return Done{};
+                }),
+        eachRow(database, name,
+                "SELECT id, name, l, a, b, tolerance, tolerance IS NULL FROM target ORDER BY id",
+                [&](const Statement &s) -> Result<Done> {
+                    ProbeTarget target{s.text(1), {s.number(2), s.number(3), s.number(4)}};
+                    if (s.integer(6) == 0)
+                        target.tolerance = s.number(5);
+                    state.targets.push_back({s.integer(0), target});
+                    return Done{};
+                }),
+        eachRow(database, name, "SELECT id, title, plan FROM delivery ORDER BY id",
+                [&](const Statement &s) -> Result<Done> {
+                    state.deliveries.push_back({s.integer(0), s.text(1), s.text(2)});
+                    return Done{};
                 })};
     for (const auto &part : parts)
         if (!part)
@@ -267,7 +299,8 @@ int put(sqlite3 *database, const JobSetup &row)
 int put(sqlite3 *database, const JobFrame &f)
 {
     const auto &c = f.camera;
-    return Statement(database, "INSERT OR REPLACE INTO frame VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)")
+    return Statement(database,
+                     "INSERT OR REPLACE INTO frame VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?,?)")
         .bind(f.id)
         .bind(f.setup)
         .bind(f.path)
@@ -287,6 +320,8 @@ int put(sqlite3 *database, const JobFrame &f)
         .bind(int64_t(f.orientation))
         .bind(int64_t(f.setAside))
         .bind(f.balance ? documentOf(*f.balance) : std::string())
+        .bind(int64_t(f.levelThirds))
+        .bind(f.servedBy)
         .step();
 }
 
@@ -327,6 +362,39 @@ int put(sqlite3 *database, const JobChart &row)
         .bind(row.label)
         .bind(int64_t(row.inUse))
         .bind(documentOf(row.definition))
+        .step();
+}
+
+int put(sqlite3 *database, const JobProbe &row)
+{
+    return Statement(database, "INSERT OR REPLACE INTO probe VALUES (?,?,?,?,?,?,?)")
+        .bind(row.id)
+        .bind(row.frame)
+        .bind(row.place.name)
+        .bind(row.place.x)
+        .bind(row.place.y)
+        .bind(row.place.radius)
+        .bind(int64_t(row.isProposed))
+        .step();
+}
+
+int put(sqlite3 *database, const JobTarget &row)
+{
+    const auto &t = row.target;
+    Statement statement(database, "INSERT OR REPLACE INTO target (id, name, l, a, b, tolerance) VALUES "
+                                  "(?,?,?,?,?,?)");
+    statement.bind(row.id).bind(t.name).bind(t.lab.l).bind(t.lab.a).bind(t.lab.b);
+    if (t.tolerance) // else it stays NULL
+        statement.bind(*t.tolerance);
+    return statement.step();
+}
+
+int put(sqlite3 *database, const JobDelivery &row)
+{
+    return Statement(database, "INSERT OR REPLACE INTO delivery VALUES (?,?,?)")
+        .bind(row.id)
+        .bind(row.title)
+        .bind(row.plan)
         .step();
 }
 

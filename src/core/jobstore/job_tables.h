@@ -28,6 +28,9 @@ void keepBefore(const JobChange &change);
 [[nodiscard]] int put(sqlite3 *database, const JobReading &row);
 [[nodiscard]] int put(sqlite3 *database, const JobCalibration &row);
 [[nodiscard]] int put(sqlite3 *database, const JobChart &row);
+[[nodiscard]] int put(sqlite3 *database, const JobProbe &row);
+[[nodiscard]] int put(sqlite3 *database, const JobTarget &row);
+[[nodiscard]] int put(sqlite3 *database, const JobDelivery &row);
 [[nodiscard]] int removeRow(sqlite3 *database, const char *table, RowId id);
 
 } // namespace wavechroma::sql

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
+#include <numbers>
 #include <tbb/parallel_for.h>
 
 namespace wavechroma {
@@ -27,10 +29,23 @@ struct ChannelSamples
     }
 };
 
-/// Which samples of a row lie inside a convex quadrilateral.
+/// Which samples of a row lie inside a shape.
 struct RowSpan
 {
     int from = 0, to = 0; // `to` not included
+};
+
+/// Pixel x has its centre at x + 0.5.
+RowSpan centresBetween(double low, double high, int width)
+{
+    return {std::max(0, int(std::ceil(low - 0.5))), std::min(width, int(std::floor(high - 0.5)) + 1)};
+}
+
+/// A shape to be sampled: its rows, its area, and which part of a row (at height y) lies inside.
+struct Shape
+{
+    double top = 0, bottom = 0, area = 0;
+    std::function<RowSpan(double y, int width)> span;
 };
 
 RowSpan rowSpan(const Quad &quad, double y, int width)
@@ -46,8 +61,7 @@ RowSpan rowSpan(const Quad &quad, double y, int width)
     }
     if (low > high)
         return {};
-    // pixel x has its centre at x + 0.5
-    return {std::max(0, int(std::ceil(low - 0.5))), std::min(width, int(std::floor(high - 0.5)) + 1)};
+    return centresBetween(low, high, width);
 }
 
 struct Spread
@@ -95,20 +109,15 @@ Spread robustSpread(const std::vector<float> &values, double quantum)
     return s;
 }
 
-/// Calls visit(y, from, to) for each row of the window; rows that thinning leaves out are passed over.
-template <class Visit> void visitRows(const RawFrame &frame, const Quad &window, int skip, Visit &&visit)
+/// Calls visit(y, from, to) for each row of the shape; rows that thinning leaves out are passed over.
+template <class Visit> void visitRows(const RawFrame &frame, const Shape &shape, int skip, Visit &&visit)
 {
-    double top = 1e30, bottom = -1e30;
-    for (const auto &p : window) {
-        top = std::min(top, p.y);
-        bottom = std::max(bottom, p.y);
-    }
     const int period = smallestBlock(frame);
-    const int y1 = int(std::min(double(frame.height), std::floor(bottom) + 1));
-    for (int y = int(std::max(0.0, std::floor(top))); y < y1; ++y) {
+    const int y1 = int(std::min(double(frame.height), std::floor(shape.bottom) + 1));
+    for (int y = int(std::max(0.0, std::floor(shape.top))); y < y1; ++y) {
         if ((y / period) % skip)
             continue;
-        const auto span = rowSpan(window, y + 0.5, frame.width);
+        const auto span = shape.span(y + 0.5, frame.width);
         if (span.from < span.to)
             visit(y, span.from, span.to);
     }
@@ -120,6 +129,26 @@ double areaOf(const Quad &q)
     for (size_t i = 0; i < 4; ++i)
         twice += q[i].x * q[(i + 1) % 4].y - q[(i + 1) % 4].x * q[i].y;
     return std::abs(twice) / 2;
+}
+
+Shape shapeOf(const Quad &window)
+{
+    Shape out{1e30, -1e30, areaOf(window),
+              [&window](double y, int width) { return rowSpan(window, y, width); }};
+    for (const auto &p : window) {
+        out.top = std::min(out.top, p.y);
+        out.bottom = std::max(out.bottom, p.y);
+    }
+    return out;
+}
+
+Shape discShape(const PixelPoint &centre, double radius)
+{
+    return {
+        centre.y - radius, centre.y + radius, std::numbers::pi * radius * radius, [=](double y, int width) {
+            const double half = std::sqrt(std::max(0.0, radius * radius - (y - centre.y) * (y - centre.y)));
+            return half > 0 ? centresBetween(centre.x - half, centre.x + half, width) : RowSpan{};
+        }};
 }
 
 /// One row, place by place of the pattern, so that channel and black level are looked up once each. Thinning
@@ -150,19 +179,17 @@ void collectRow(const LinearPicture &p, const GainMap *flat, int width, int skip
                             flat ? flat->at(c, x + 0.5, y + 0.5) : 1);
 }
 
-} // namespace
-
-PatchReading sampleWindow(const RawFrame &frame, const Quad &window, int mostPerChannel)
+PatchReading sampleShape(const RawFrame &frame, const Shape &shape, int mostPerChannel)
 {
     std::array<ChannelSamples, 3> channels;
     for (auto &channel : channels) {
         channel.values.reserve(size_t(2 * mostPerChannel));
         channel.clipLevel = frame.mosaic ? 0.998F : frame.picture->saturation;
     }
-    const double perChannel = areaOf(window) / (frame.mosaic ? 4 : 1);
+    const double perChannel = shape.area / (frame.mosaic ? 4 : 1);
     const int skip = std::max(1, int(std::lround(std::sqrt(perChannel / mostPerChannel))));
     const int period = smallestBlock(frame);
-    visitRows(frame, window, skip, [&](int y, int from, int to) {
+    visitRows(frame, shape, skip, [&](int y, int from, int to) {
         if (frame.mosaic)
             collectRow(*frame.mosaic, frame.flat.get(), period, skip, y, from, to, channels);
         else
@@ -191,6 +218,24 @@ PatchReading sampleWindow(const RawFrame &frame, const Quad &window, int mostPer
     }
     out.count = used;
     return out;
+}
+
+} // namespace
+
+PatchReading sampleWindow(const RawFrame &frame, const Quad &window, int mostPerChannel)
+{
+    return sampleShape(frame, shapeOf(window), mostPerChannel);
+}
+
+std::optional<PatchReading> sampleDisc(const RawFrame &frame, const PixelPoint &centre, double radius,
+                                       int mostPerChannel)
+{
+    const bool isInside = radius > 0 && centre.x - radius >= 0 && centre.y - radius >= 0 &&
+                          centre.x + radius <= frame.width && centre.y + radius <= frame.height;
+    if (!isInside)
+        return std::nullopt;
+    auto out = sampleShape(frame, discShape(centre, radius), mostPerChannel);
+    return out.count > 0 ? std::optional(std::move(out)) : std::nullopt;
 }
 
 std::vector<PatchReading> samplePatches(const RawFrame &frame, const ChartDefinition &chart,

@@ -2,6 +2,8 @@
 #include "core/chart/reading.h"
 #include "core/raw/raw_frame.h"
 
+#include <optional>
+
 namespace wavechroma {
 
 struct SampleOptions
@@ -16,6 +18,10 @@ struct SampleOptions
 /// channel has count 0.
 [[nodiscard]] PatchReading sampleWindow(const RawFrame &frame, const Quad &window,
                                         int mostPerChannel = 20000);
+
+/// The same of a disc. Nothing where any of it lies outside the frame, or a channel has no sample in it.
+[[nodiscard]] std::optional<PatchReading> sampleDisc(const RawFrame &frame, const PixelPoint &centre,
+                                                     double radius, int mostPerChannel = 20000);
 
 /// All patches of a placed chart, in the chart's order. Windows outside the frame have count 0.
 [[nodiscard]] std::vector<PatchReading> samplePatches(const RawFrame &frame, const ChartDefinition &chart,

@@ -14,6 +14,7 @@ private slots:
     void hotPixelsAndDustDoNotEnterTheMean();
     void oneBurntChannelIsCounted();
     void aWindowOutsideTheFrameHasNoSamples();
+    void aDiscHoldsWhatLiesWithinItsRadius();
     void cornersThatCannotBeAreRefused();
 };
 
@@ -81,6 +82,29 @@ void SampleTest::aWindowOutsideTheFrameHasNoSamples()
     Plain plain(64);
     const auto patch = sampleWindow(plain.frame, {{{100, 100}, {140, 100}, {140, 140}, {100, 140}}});
     QCOMPARE(patch.count, 0);
+}
+
+void SampleTest::aDiscHoldsWhatLiesWithinItsRadius()
+{
+    Plain plain(200);
+    for (int y = 0; y < 200; ++y) // all but the disc is another colour
+        for (int x = 0; x < 200; ++x)
+            if (std::hypot(x + 0.5 - 100, y + 0.5 - 90) > 40)
+                plain.at(200, x, y) = 900;
+    const auto disc = sampleDisc(plain.frame, {100, 90}, 40);
+    QVERIFY(disc);
+    QVERIFY(std::abs(disc->mean.r - 0.2) < 0.001);
+    QVERIFY(std::abs(disc->mean.g - 0.4) < 0.001);
+    QVERIFY(std::abs(disc->mean.b - 0.1) < 0.001);
+    const double area = 3.14159 * 40 * 40;
+    QVERIFY2(std::abs(disc->count - area) < 0.03 * area, qPrintable(QString::number(disc->count)));
+    QCOMPARE(disc->clipped, 0.0);
+    // wholly inside the frame, or nothing
+    QVERIFY(!sampleDisc(plain.frame, {30, 90}, 40));
+    QVERIFY(!sampleDisc(plain.frame, {100, 170}, 40));
+    QVERIFY(!sampleDisc(plain.frame, {100, 90}, 0));
+    QVERIFY(sampleDisc(plain.frame, {100, 90}, 100) == std::nullopt);
+    QVERIFY(sampleDisc(plain.frame, {40, 40}, 40));
 }
 
 void SampleTest::cornersThatCannotBeAreRefused()

@@ -1,5 +1,6 @@
 #include "core/raw/decoders.h"
 
+#include <array>
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
@@ -50,6 +51,23 @@ MappedFile::~MappedFile()
 
 } // namespace raw
 
+static std::string hexOf(const std::array<unsigned char, 32> &digest)
+{
+    std::string hex;
+    for (const unsigned char byte : digest) {
+        hex += "0123456789abcdef"[byte >> 4];
+        hex += "0123456789abcdef"[byte & 15];
+    }
+    return hex;
+}
+
+std::string sha256Of(std::string_view text)
+{
+    std::array<unsigned char, 32> digest{};
+    EVP_Digest(text.data(), text.size(), digest.data(), nullptr, EVP_sha256(), nullptr);
+    return hexOf(digest);
+}
+
 Result<std::string> sha256OfFile(const std::filesystem::path &path, const Progress &progress)
 {
     const auto file = raw::MappedFile::open(path);
@@ -65,14 +83,9 @@ Result<std::string> sha256OfFile(const std::filesystem::path &path, const Progre
             return unusable("{file}: stopped", {{"file", path.string()}});
         EVP_DigestUpdate(context.get(), bytes.data() + at, std::min(kBlock, bytes.size() - at));
     }
-    unsigned char digest[32];
-    EVP_DigestFinal_ex(context.get(), digest, nullptr);
-    std::string hex;
-    for (const unsigned char byte : digest) {
-        hex += "0123456789abcdef"[byte >> 4];
-        hex += "0123456789abcdef"[byte & 15];
-    }
-    return hex;
+    std::array<unsigned char, 32> digest{};
+    EVP_DigestFinal_ex(context.get(), digest.data(), nullptr);
+    return hexOf(digest);
 }
 
 } // namespace wavechroma

@@ -69,6 +69,8 @@ struct RawFrame
 [[nodiscard]] Result<std::string> sha256OfFile(const std::filesystem::path &path,
                                                const Progress &progress = {});
 
+[[nodiscard]] std::string sha256Of(std::string_view text);
+
 /// A small camera RGB picture of the whole frame: means over blocks of `block` × `block` pixels, no white
 /// balance.
 struct Overview

@@ -359,6 +359,7 @@ Serving Stations::servingOf(const JobState &state, RowId id) const
         return out;
     }
     std::optional<size_t> before, after;
+    const auto chosen = std::find(station->speaking.begin(), station->speaking.end(), frame->servedBy);
     for (size_t i = 0; i < station->speaking.size(); ++i) {
         if (state.frame(station->speaking[i])->camera.capturedAt <= frame->camera.capturedAt)
             before = i;
@@ -371,6 +372,12 @@ Serving Stations::servingOf(const JobState &state, RowId id) const
         });
         out.without = elsewhere ? Serving::Without::ChartOfThisPair : Serving::Without::Chart;
         return out;
+    }
+    if (chosen != station->speaking.end()) { // by hand: the light is doubted from that chart on
+        const auto at = size_t(chosen - station->speaking.begin());
+        const bool isBefore = state.frame(*chosen)->camera.capturedAt <= frame->camera.capturedAt;
+        after = isBefore ? (at + 1 < station->speaking.size() ? std::optional(at + 1) : std::nullopt) : at;
+        before = isBefore ? std::optional(at) : std::nullopt;
     }
     out.chart = station->speaking[before ? *before : *after];
     const auto &chart = *state.frame(out.chart);

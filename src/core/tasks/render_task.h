@@ -5,7 +5,7 @@
 #include "core/formats/picture_file.h"
 #include "core/raw/raw_frame.h"
 #include "core/render/render.h"
-#include "core/station/stations.h"
+#include "core/tasks/picture_source.h"
 
 #include <filesystem>
 
@@ -31,6 +31,8 @@ struct RenderRequest
     bool overwrite = false, anyCamera = false;
     std::string assume = "srgb";  ///< what pictures without a profile are taken for
     std::filesystem::path folder; ///< where they go; made
+    std::string name = {};        ///< of one picture, without extension; empty: the input's own
+    [[nodiscard]] PictureSource::Asked asked() const { return {calibration, job, balance, flat}; }
 };
 
 /// One picture to be made.
@@ -38,38 +40,11 @@ struct RenderJob
 {
     std::filesystem::path image, file;
 };
-/// Output names: the inputs' own with the format's extension, numbered where two would be one. Unusable for a
-/// space or format that is not known, and for a file that is there, unless `overwrite`.
+/// Output names: the inputs' own, or `name`, with the format's extension, numbered where two would be one.
+/// Unusable for a name of several inputs or one that leads elsewhere, for a space or format that is not
+/// known, and for a file that is there, unless `overwrite`.
 [[nodiscard]] Result<std::vector<RenderJob>> renderJobs(const std::vector<std::filesystem::path> &images,
                                                         const RenderRequest &request);
-
-/// What serves pictures: loaded once for all of a call.
-class RenderSource
-{
-public:
-    [[nodiscard]] static Result<RenderSource> open(const RenderRequest &request);
-    /// For one frame; why not, where nothing serves it.
-    struct Serves
-    {
-        Calibration calibration;
-        std::optional<Balance> balance;           ///< in place of the multipliers
-        std::vector<std::filesystem::path> flats; ///< none: none
-        std::vector<Doubt> doubts;
-        bool isFlash = false;     ///< exposure times say nothing of the light
-        double pixelsPerInch = 0; ///< by the chart's known size; 0: not known
-        double edgeSpread = 0;    ///< as the chart's focus check has it; 0: not known
-        double distortion = 0;    ///< of camera and lens: the median of what their charts say
-        bool isServed = true;     ///< false: nothing in the job serves it
-    };
-    [[nodiscard]] Result<Serves> servesFor(const std::filesystem::path &image) const;
-
-private:
-    std::optional<Calibration> m_calibration;
-    std::optional<Balance> m_balance;
-    std::filesystem::path m_flat, m_job;
-    JobState m_state;
-    Stations m_stations;
-};
 
 struct RenderedPicture
 {
@@ -81,11 +56,10 @@ struct RenderedPicture
 };
 /// Opens, renders, writes: whole or not at all.
 [[nodiscard]] Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest &request,
-                                                    const RenderSource &source,
+                                                    const PictureSource &source,
                                                     const Progress &progress = {});
-
-/// The plan of a frame: models of its calibration with a balance in place of the multipliers, and the level.
-[[nodiscard]] RenderPlan renderPlan(const RawFrame &frame, const RenderSource::Serves &serves,
-                                    const RgbSpace &space, bool atChartLevel);
+[[nodiscard]] Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest &request,
+                                                    const PictureServes &serves,
+                                                    const Progress &progress = {});
 
 } // namespace wavechroma

@@ -96,6 +96,20 @@ std::string serving(const Serving &serving, const Language &language)
     return joined(all);
 }
 
+std::string leftOut(const std::string &code, const Language &language)
+{
+    const std::pair<const char *, const char *> known[] = {
+        {"no-chart", "No chart under its light."},
+        {"no-chart-of-this-pair", "No chart for its camera and lens under its light."},
+        {"no-calibration", "Its chart could not be fitted."},
+        {"missing", "Its file is not where it was."},
+        {"not-dng", "Not a DNG file, so no copy with the calibration inside."}};
+    for (const auto &[name, said] : known)
+        if (code == name)
+            return filled(said, {}, language);
+    return code;
+}
+
 CallOut callOut(const Answer &answer, const std::vector<Check> &checks, const Language &language)
 {
     CallOut out;

@@ -12,6 +12,8 @@ namespace wavechroma::words {
 [[nodiscard]] std::string doubt(const Doubt &doubt, const Language &language = plain());
 /// The doubts of what serves a frame, or why nothing does; empty when nothing speaks against it.
 [[nodiscard]] std::string serving(const Serving &serving, const Language &language = plain());
+/// Why a frame does not leave, by the code of a delivery.
+[[nodiscard]] std::string leftOut(const std::string &code, const Language &language = plain());
 /// "09:22" of an ISO time.
 [[nodiscard]] std::string clock(const std::string &isoTime);
 

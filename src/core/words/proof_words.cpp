@@ -51,6 +51,19 @@ std::string direction(const PatchProof &p, const Language &language)
     return words.empty() ? filled("no visible error", {}, language) : joined(words, ", ");
 }
 
+std::string direction(const Probe &probe, const Language &language)
+{
+    if (!probe.lab || !probe.target)
+        return {};
+    PatchProof patch;
+    patch.lab = *probe.lab;
+    patch.reference = probe.target->lab;
+    patch.dL = probe.dL;
+    patch.dC = probe.dC;
+    patch.dH = probe.dH;
+    return direction(patch, language);
+}
+
 std::string cast(const NeutralProof &neutrals, const Language &language)
 {
     const double a = neutrals.castA, b = neutrals.castB, size = std::hypot(a, b);

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/language.h"
 #include "core/proof/exposure_aims.h"
+#include "core/proof/probe.h"
 #include "core/proof/proof.h"
 
 namespace wavechroma::words {
@@ -10,6 +11,8 @@ namespace wavechroma::words {
 /// chroma leads. "a little" below 1.5, "much" from 5. Greys (C*ab up to 10) never get a chroma word. "no
 /// visible error" when all are small.
 [[nodiscard]] std::string direction(const PatchProof &patch, const Language &language = plain());
+[[nodiscard]] std::string direction(const Probe &probe,
+                                    const Language &language = plain()); ///< of its target
 /// "a trace cool", "neutral".
 [[nodiscard]] std::string cast(const NeutralProof &neutrals, const Language &language = plain());
 /// "D1 is L* 90.12, aim 92.00 ± 1.0: fail, open up 0.07 stops".

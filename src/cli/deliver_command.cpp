@@ -1,0 +1,85 @@
+#include "cli/command.h"
+#include "core/tasks/deliver_task.h"
+#include "core/words/answer_words.h"
+
+#include <cstdio>
+
+namespace wavechroma::cli {
+
+namespace {
+
+struct Options
+{
+    std::string job, plan, folder;
+    bool dryRun = false, listCommands = false;
+};
+
+void tell(const std::string &text)
+{
+    std::fprintf(stderr, "%s\n", text.c_str());
+}
+
+void tellDoubts(const DeliveryPlan &plan)
+{
+    for (const auto &item : plan.items)
+        for (const auto &doubt : item.doubts)
+            tell(item.planned.path + ": " + words::doubt(doubt));
+    for (const auto &one : plan.asked.leftOut)
+        tell(one.path + ": " + words::leftOut(one.why) + (one.form.empty() ? "" : " (" + one.form + ")"));
+    for (const auto &path : plan.inTheWay())
+        tell(path + ": a file of that name is there already and is not replaced");
+}
+
+int statusOf(const DeliveryPlan &plan)
+{
+    return plan.asked.leftOut.empty() ? Done : AnswerIsNo;
+}
+
+int write(const PictureSource &source, const DeliveryPlan &plan, const Options &options)
+{
+    Progress progress;
+    progress.report = [](double, const words::Phrase &step) { tell(words::filled(step, words::plain())); };
+    const auto written = wavechroma::deliver(source, plan, options.folder, progress);
+    return written ? statusOf(plan) : failed(written.error());
+}
+
+int run(const Options &options)
+{
+    const auto source = PictureSource::open({{}, options.job, {}, {}});
+    if (!source)
+        return failed(source.error());
+    const auto asked =
+        options.plan.empty() ? Result<Delivery>(ordinaryDelivery()) : loadDelivery(options.plan);
+    if (!asked)
+        return failed(asked.error());
+    const auto plan = planDelivery(*source, *asked, options.folder);
+    if (!plan)
+        return failed(plan.error());
+    tellDoubts(*plan);
+    if (options.dryRun)
+        return std::max(cli::deliver(documentOf(plan->dryRun()), "-"), statusOf(*plan));
+    if (!options.listCommands)
+        return write(*source, *plan, options);
+    std::string lines;
+    for (const auto &command : commandsOf(*source, *plan, options.folder))
+        lines += command + "\n";
+    return std::max(cli::deliver(lines, "-"), statusOf(*plan));
+}
+
+} // namespace
+
+Action addDeliver(CommandLine &app)
+{
+    const auto options = std::make_shared<Options>();
+    app.option("JOB", options->job, "the folder of a job").required();
+    app.option(
+        "--plan", options->plan,
+        "a wavechroma.delivery/1: frames, forms and names; else all product frames as 16-bit TIFF in sRGB");
+    app.flag("--dry-run", options->dryRun, "print what would be written, and write nothing");
+    app.flag("--list-commands", options->listCommands,
+             "print a call of render for each picture, for a runner of jobs, and write nothing");
+    app.option("-o", options->folder, "the folder that it goes to; it is made").required();
+    return [options] { return run(*options); };
+}
+
+} // namespace wavechroma::cli

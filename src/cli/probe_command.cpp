@@ -1,0 +1,126 @@
+#include "cli/command.h"
+#include "core/base/number_text.h"
+#include "core/tasks/probe_task.h"
+
+#include <algorithm>
+#include <cstdio>
+
+namespace wavechroma::cli {
+
+namespace {
+
+struct Options
+{
+    std::vector<std::string> images, at;
+    std::string calibration, job, level = "chart", balance, flat, places, targets, assume = "srgb", output;
+    bool save = false, anyCamera = false;
+};
+
+/// "NAME,x,y,r[,NAME,x,y,r…]"
+Result<wavechroma::Done> readPlaces(const std::string &text, ProbeRequest &out)
+{
+    const auto fields = namesIn(text);
+    const auto bad = unusable("--at \"{text}\": a place is NAME,x,y,r in frame pixels", {{"text", text}});
+    if (fields.empty() || fields.size() % 4 != 0)
+        return bad;
+    for (size_t i = 0; i < fields.size(); i += 4) {
+        const auto x = numberFrom(fields[i + 1]), y = numberFrom(fields[i + 2]),
+                   r = numberFrom(fields[i + 3]);
+        if (!x || !y || !r)
+            return bad;
+        const ProbePlace place{fields[i], *x, *y, *r};
+        if (const auto sound = check(place); !sound)
+            return sound;
+        out.places.emplace_back("", place);
+    }
+    return wavechroma::Done{};
+}
+
+Result<ProbeRequest> requestFrom(const Options &options)
+{
+    if (options.calibration.empty() == options.job.empty())
+        return unusable("give either --calibration or --job: what the colours are made by");
+    if (options.level != "as-shot" && options.level != "chart")
+        return unusable("\"{level}\" is no level: as-shot or chart", {{"level", options.level}});
+    if (options.save && options.job.empty())
+        return unusable("--save keeps places in a job; give --job");
+    ProbeRequest out;
+    out.asked = {options.calibration, options.job, options.balance, options.flat};
+    out.atChartLevel = options.level == "chart";
+    out.assume = options.assume;
+    out.anyCamera = options.anyCamera;
+    for (const auto &at : options.at)
+        if (const auto read = readPlaces(at, out); !read)
+            return read.error();
+    if (!options.places.empty()) {
+        const auto places = loadPlaces(options.places);
+        if (!places)
+            return places.error();
+        out.places.insert(out.places.end(), places->begin(), places->end());
+    }
+    if (out.places.empty() && options.job.empty())
+        return unusable("give --at or --places: where to probe");
+    if (!options.targets.empty()) {
+        const auto targets = loadTargets(options.targets);
+        if (!targets)
+            return targets.error();
+        out.targets = *targets;
+    }
+    return out;
+}
+
+int run(const Options &options)
+{
+    const auto request = requestFrom(options);
+    if (!request)
+        return failed(request.error());
+    const auto source = PictureSource::open(request->asked);
+    if (!source)
+        return failed(source.error());
+    std::vector<FrameProbes> all;
+    for (const auto &image : options.images) {
+        std::vector<words::Phrase> remarks;
+        auto probes = probeImage(image, *request, *source, remarks);
+        if (!probes)
+            return failed(probes.error());
+        for (const auto &remark : remarks)
+            std::fprintf(stderr, "%s\n", words::filled(remark, words::plain()).c_str());
+        all.push_back(std::move(*probes));
+    }
+    if (options.save)
+        if (const auto saved = saveProbes(*request, *source, {options.images.begin(), options.images.end()});
+            !saved)
+            return failed(saved.error());
+    const int status = deliver(all.size() == 1 ? documentOf(all.front()) : documentOf(all), options.output);
+    const bool areRead =
+        std::all_of(all.begin(), all.end(), [](const FrameProbes &f) { return f.allRead(); });
+    return std::max(status, areRead ? int(Done) : int(AnswerIsNo));
+}
+
+} // namespace
+
+Action addProbe(CommandLine &app)
+{
+    const auto options = std::make_shared<Options>();
+    app.option("IMAGE", options->images, "frames").required();
+    app.option("--calibration", options->calibration, "what makes colour of them");
+    app.option("--job", options->job, "a job whose frames they are: each by what serves it there");
+    app.flag("--save", options->save, "keep places and targets in the job, as when set in the window");
+    app.option(
+        "--at", options->at,
+        "NAME,x,y,r: a disc in frame pixels; several, one after the other. In a job, without any: its own");
+    app.option("--places", options->places, "CSV with the header image,name,x,y,r; the image may be missing");
+    app.option("--targets", options->targets,
+               "what the places are to be: wavechroma.targets/1, CSV or CGATS.17");
+    app.option("--level", options->level,
+               "chart takes out what a frame was exposed differently from its chart; as-shot keeps it");
+    app.option("--balance", options->balance, "a balance in place of the calibration's");
+    app.option("--flat", options->flat, "a flat frame: the light's falloff is taken out");
+    app.flag("--any-camera", options->anyCamera, "a calibration of another camera or lens, too");
+    app.option("--assume", options->assume,
+               "what pictures without a colour profile are in: srgb, display-p3, oprgb or romm");
+    app.option("-o", options->output, "where the document goes; - is standard output");
+    return [options] { return run(*options); };
+}
+
+} // namespace wavechroma::cli

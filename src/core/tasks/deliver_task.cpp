@@ -1,0 +1,398 @@
+#include "core/tasks/deliver_task.h"
+
+#include "core/formats/documents.h"
+#include "core/formats/picture_file.h"
+#include "core/formats/whole_file.h"
+#include "core/tasks/delivery_files.h"
+#include "core/tasks/export_task.h"
+#include "core/tasks/probe_task.h"
+#include "core/tasks/render_task.h"
+
+#include <algorithm>
+#include <cerrno>
+#include <cmath>
+#include <cstring>
+#include <ctime>
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <sys/file.h>
+#include <unistd.h>
+
+namespace wavechroma {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+std::string now()
+{
+    const std::time_t time = std::time(nullptr);
+    std::tm local{};
+    localtime_r(&time, &local);
+    char text[32];
+    std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%S", &local);
+    return text;
+}
+
+RenderRequest requestOf(const DeliveryForm &form)
+{
+    RenderRequest out;
+    out.format = form.format;
+    out.space = form.space;
+    out.atChartLevel = form.level == "chart";
+    out.longSide = form.longSide;
+    out.pixelsPerInch = form.pixelsPerInch;
+    out.quality = form.quality;
+    out.deflate = form.deflate;
+    out.edgeSpread = form.sharpen ? -1 : 0;
+    out.calmColour = form.calmColour;
+    out.straighten = form.straighten;
+    return out;
+}
+
+/// Makes the items' files under a name of its own.
+class Maker
+{
+public:
+    Maker(const PictureSource &source, const DeliveryPlan &plan, const Progress &progress)
+        : m_source(source), m_plan(plan), m_progress(progress)
+    {
+    }
+
+    Result<Done> make(const DeliveryItem &item, const fs::path &file) const
+    {
+        const auto &form = m_plan.asked.forms[item.form];
+        if (form.kind == "picture")
+            return picture(item, form, file);
+        if (form.kind == "dng")
+            return copy(item, file);
+        if (form.kind == "balance")
+            return preset(item, file);
+        return item.chart ? ofCalibration(item, file) : probes(file);
+    }
+
+private:
+    Result<Done> picture(const DeliveryItem &item, const DeliveryForm &form, const fs::path &file) const
+    {
+        auto request = requestOf(form);
+        request.folder = file.parent_path();
+        request.overwrite = true;
+        const auto &frame = *m_source.state().frame(item.frame);
+        const auto made =
+            renderPicture({m_source.fileOf(frame), file}, request, m_source.servesFor(frame), m_progress);
+        return made ? Result<Done>(Done{}) : made.error();
+    }
+
+    Result<Done> copy(const DeliveryItem &item, const fs::path &file) const
+    {
+        const auto &frame = *m_source.state().frame(item.frame);
+        const auto serves = m_source.servesFor(frame);
+        ExportRequest request;
+        request.embed = {m_source.fileOf(frame), file};
+        if (serves.balance) {
+            const auto m = serves.balance->leaned.value_or(serves.balance->multipliers);
+            request.neutral = Vector3{1 / m[0], 1 / m[1], 1 / m[2]};
+        }
+        return exported(serves.calibration, request);
+    }
+
+    Result<Done> preset(const DeliveryItem &item, const fs::path &file) const
+    {
+        const auto &frame = *m_source.state().frame(item.frame);
+        const auto serves = m_source.servesFor(frame);
+        Balance balance;
+        if (serves.balance) {
+            balance = *serves.balance;
+        } else {
+            const auto &m = balance.multipliers = serves.calibration.multipliers;
+            balance.neutral = {1 / m[0], 1 / m[1], 1 / m[2]};
+            balance.source.image = item.planned.source;
+            if (serves.calibration.light.cctKelvin > 0)
+                balance.temperature =
+                    Temperature{serves.calibration.light.cctKelvin, serves.calibration.light.duv};
+        }
+        balance.preset = PresetFacts{serves.calibration.name, serves.calibration.asked.setup, frame.camera};
+        return writeWhole({{file, bytesOf(documentOf(balance))}});
+    }
+
+    /// A profile, a table, or the patches, as the extension says.
+    Result<Done> ofCalibration(const DeliveryItem &item, const fs::path &file) const
+    {
+        const auto *row = m_source.state().calibrationOf(item.chart, partsFor(m_source.state(), item.chart));
+        if (!row)
+            return unusable("{file}: its calibration is gone", {{"file", item.planned.source}});
+        ExportRequest request;
+        const auto extension = fileNameExtension(file.string());
+        (extension == ".dcp"    ? request.dcp
+         : extension == ".icc"  ? request.icc
+         : extension == ".cube" ? request.cube
+                                : request.csv) = file;
+        return exported(*row->calibration, request);
+    }
+
+    static Result<Done> exported(const Calibration &calibration, const ExportRequest &request)
+    {
+        const auto written = exportCalibration(calibration, request);
+        return written ? Result<Done>(Done{}) : written.error();
+    }
+
+    Result<Done> probes(const fs::path &file) const
+    {
+        const auto &state = m_source.state();
+        std::vector<FrameProbes> all;
+        for (const auto &frame : state.frames) {
+            const bool isDelivered = std::any_of(m_plan.items.begin(), m_plan.items.end(),
+                                                 [&](const auto &item) { return item.frame == frame.id; });
+            const bool isAsked =
+                m_plan.asked.frames.empty()
+                    ? frame.part == FramePart::Product && !frame.setAside
+                    : std::count(m_plan.asked.frames.begin(), m_plan.asked.frames.end(), frame.path) > 0;
+            if (placesOn(state, frame.id).empty() || !(isDelivered || isAsked))
+                continue;
+            if (m_progress.stopped())
+                return unusable("{file}: stopped", {{"file", file.string()}});
+            std::vector<words::Phrase> remarks;
+            auto probed = probeImage(m_source.fileOf(frame), {}, m_source, remarks);
+            if (!probed)
+                return probed.error();
+            probed->image = frame.path;
+            all.push_back(std::move(*probed));
+        }
+        return writeWhole({{file, bytesOf(csvOf(all))}});
+    }
+
+    const PictureSource &m_source;
+    const DeliveryPlan &m_plan;
+    const Progress &m_progress;
+};
+
+/// One delivery at a time writes into a folder; the system lets go of it even after a kill.
+class FolderLock
+{
+public:
+    explicit FolderLock(const fs::path &file)
+        : m_file(::open(file.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666))
+    {
+    }
+    ~FolderLock()
+    {
+        if (m_file >= 0)
+            ::close(m_file);
+    }
+    FolderLock(const FolderLock &) = delete;
+    FolderLock &operator=(const FolderLock &) = delete;
+    [[nodiscard]] bool isOpen() const { return m_file >= 0; }
+    [[nodiscard]] bool isOurs() const { return ::flock(m_file, LOCK_EX | LOCK_NB) == 0; }
+
+private:
+    int m_file;
+};
+
+Result<Done> madeFolder(const fs::path &folder)
+{
+    std::error_code code;
+    fs::create_directories(folder, code);
+    if (code)
+        return unusable("{file}: cannot be made: {why}",
+                        {{"file", folder.string()}, {"why", code.message()}});
+    return Done{};
+}
+
+/// To its place; nothing of somebody else's is replaced, even what came meanwhile.
+Result<Done> placed(const fs::path &grown, const fs::path &file, bool mayReplace)
+{
+    const int failed = mayReplace
+                           ? ::rename(grown.c_str(), file.c_str())
+                           : ::renameat2(AT_FDCWD, grown.c_str(), AT_FDCWD, file.c_str(), RENAME_NOREPLACE);
+    if (failed == 0)
+        return Done{};
+    std::error_code code;
+    if (!mayReplace && (errno == EINVAL || errno == ENOSYS) && !fs::exists(fs::symlink_status(file, code)) &&
+        ::rename(grown.c_str(), file.c_str()) == 0) // a file system that cannot tell
+        return Done{};
+    return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
+}
+
+DeliveryReceipt &receiptIn(std::vector<DeliveryReceipt> &receipts, const DeliveryReceipt &planned)
+{
+    for (auto &receipt : receipts)
+        if (receipt.path == planned.path)
+            return receipt = planned;
+    receipts.push_back(planned);
+    return receipts.back();
+}
+
+class Writer
+{
+public:
+    Writer(const DeliveryPlan &plan, const fs::path &folder, const Maker &maker)
+        : m_done(plan.asked), m_folder(folder), m_growing(folder / kGrowing), m_maker(maker)
+    {
+    }
+
+    /// Files that are there without a receipt: what other machines made by commandsOf() is what would be made
+    /// here, and is told by it. Before anything is written; unusable when one is somebody else's.
+    Result<Done> knowThose(const DeliveryPlan &plan, const Progress &progress)
+    {
+        std::vector<std::string> others;
+        for (const auto &item : plan.items) {
+            if (!item.isInTheWay)
+                continue;
+            if (progress.stopped())
+                return unusable("{folder}: stopped; another call goes on", {{"folder", m_folder.string()}});
+            progress.at(
+                0, {"{file} is there: looking whether it is the delivery's", {{"file", item.planned.path}}});
+            const auto grown = grow(item);
+            const auto there = sha256OfFile(m_folder / item.planned.path);
+            if (!grown || !there || *there != grown->sha256)
+                others.push_back(item.planned.path);
+            else
+                receiptIn(m_done.receipts, *grown);
+        }
+        if (others.empty())
+            return Done{};
+        return unusable("{folder}: {files} {n|is|are} there already and not replaced",
+                        {{"folder", m_folder.string()},
+                         {"files", words::listed(others, words::plain())},
+                         {"n", double(others.size())}});
+    }
+
+    Result<Done> write(const DeliveryItem &item)
+    {
+        const auto grown = grow(item);
+        if (!grown)
+            return grown.error();
+        const auto file = m_folder / item.planned.path;
+        const bool isOurs = receiptOf(m_done.receipts, item.planned.path) != nullptr;
+        receiptIn(m_done.receipts, *grown);
+        if (const auto made = madeFolder(file.parent_path()); !made)
+            return made;
+        // the receipt first: what is there without one is somebody else's
+        if (const auto saved = save(); !saved)
+            return saved;
+        return placed(growing(item), file, isOurs);
+    }
+
+    [[nodiscard]] Result<Done> save() const
+    {
+        return writeWhole({{m_folder / kReceipts, bytesOf(documentOf(m_done))}});
+    }
+    [[nodiscard]] const Delivery &done() const { return m_done; }
+
+private:
+    [[nodiscard]] fs::path growing(const DeliveryItem &item) const
+    {
+        return m_growing / ("file" + fileNameExtension(item.planned.path));
+    }
+    /// Made under its own name; the receipt it will have.
+    Result<DeliveryReceipt> grow(const DeliveryItem &item) const
+    {
+        const auto grown = growing(item);
+        if (const auto made = m_maker.make(item, grown); !made)
+            return made.error();
+        const auto hash = sha256OfFile(grown);
+        if (!hash)
+            return hash.error();
+        auto receipt = item.planned;
+        std::error_code code;
+        receipt.sha256 = *hash;
+        receipt.bytes = fs::file_size(grown, code);
+        receipt.writtenAt = now();
+        return receipt;
+    }
+
+    Delivery m_done;
+    fs::path m_folder, m_growing;
+    const Maker &m_maker;
+};
+
+std::string shellQuoted(const std::string &text)
+{
+    std::string out = "'";
+    for (const char c : text)
+        out += c == '\'' ? std::string("'\\''") : std::string(1, c);
+    return out + "'";
+}
+
+} // namespace
+
+const DeliveryReceipt *receiptOf(const std::vector<DeliveryReceipt> &receipts, const std::string &path)
+{
+    for (const auto &receipt : receipts)
+        if (receipt.path == path)
+            return &receipt;
+    return nullptr;
+}
+
+Result<Delivery> deliver(const PictureSource &source, const DeliveryPlan &plan, const fs::path &folder,
+                         const Progress &progress)
+{
+    const auto growing = folder / kGrowing;
+    if (const auto made = madeFolder(growing); !made)
+        return made.error();
+    Result<Delivery> out = plan.asked;
+    {
+        const FolderLock lock(growing / "lock");
+        if (!lock.isOpen())
+            return unusable("{file}: {why}", {{"file", growing.string()}, {"why", std::strerror(errno)}});
+        if (!lock.isOurs())
+            return unusable("{folder}: another delivery is writing here", {{"folder", folder.string()}});
+        const Maker maker(source, plan, progress);
+        Writer writer(plan, folder, maker);
+        if (const auto known = writer.knowThose(plan, progress); !known)
+            return known.error();
+        const size_t all = plan.items.size();
+        for (size_t i = 0; i < all; ++i) {
+            const auto &item = plan.items[i];
+            progress.at(double(i) / double(std::max<size_t>(all, 1)),
+                        {"{file}, {n} of {all}",
+                         {{"file", item.planned.path}, {"n", double(i + 1)}, {"all", double(all)}}});
+            if (item.isDone || item.isInTheWay)
+                continue;
+            if (progress.stopped())
+                return unusable("{folder}: stopped; another call goes on", {{"folder", folder.string()}});
+            if (const auto written = writer.write(item); !written)
+                return written.error();
+        }
+        if (const auto saved = writer.save(); !saved)
+            return saved.error();
+        out = writer.done();
+    }
+    std::error_code code;
+    fs::remove_all(growing, code);
+    return out;
+}
+
+std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryPlan &plan,
+                                    const fs::path &folder)
+{
+    std::vector<std::string> out;
+    const auto full = [](const fs::path &path) {
+        std::error_code code;
+        return shellQuoted(fs::absolute(path, code).lexically_normal().string());
+    };
+    for (const auto &item : plan.items) {
+        const auto &form = plan.asked.forms[item.form];
+        if (form.kind != "picture" || item.isDone)
+            continue;
+        const auto file = folder / item.planned.path;
+        auto command = fmt::format("wavechroma-cli render {} --job {} --level {} --space {} --format {}",
+                                   full(source.fileOf(*source.state().frame(item.frame))),
+                                   full(source.folder()), form.level, form.space, form.format);
+        if (form.longSide > 0)
+            command += fmt::format(" --long-side {}", form.longSide);
+        if (form.pixelsPerInch > 0)
+            command += fmt::format(" --ppi {}", form.pixelsPerInch);
+        if (form.format == "jpeg")
+            command += fmt::format(" --quality {}", form.quality);
+        command += form.deflate ? " --deflate" : "";
+        command += form.sharpen ? " --sharpen chart" : "";
+        command += form.calmColour ? " --calm-colour" : "";
+        command += form.straighten ? " --straighten charts" : "";
+        out.push_back(command + " --name " + shellQuoted(file.stem().string()) + " -o " +
+                      full(file.parent_path()));
+    }
+    return out;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,51 @@
+#pragma once
+#include "core/base/progress.h"
+#include "core/formats/delivery_document.h"
+#include "core/tasks/picture_source.h"
+
+namespace wavechroma {
+
+/// A file of a delivery.
+struct DeliveryItem
+{
+    DeliveryReceipt planned;   ///< without hash, size and time
+    size_t form = 0;           ///< into the forms
+    RowId frame = 0;           ///< 0: it is of what serves, or of all
+    RowId chart = 0;           ///< 0: none
+    std::vector<Doubt> doubts; ///< as in the receipt, with what they say
+    uint64_t roughBytes = 0;   ///< guessed by what such files take
+    bool isDone = false;       ///< there already, as its receipt says
+    bool isInTheWay = false;   ///< a file of that name is there that no receipt knows
+};
+
+/// What will be written, and what will not: the dry run.
+struct DeliveryPlan
+{
+    Delivery asked; ///< with what is left out, and the receipts that lie in the folder
+    std::vector<DeliveryItem> items;
+    [[nodiscard]] std::vector<std::string> inTheWay() const; ///< paths
+    [[nodiscard]] uint64_t roughBytes() const;               ///< of what is not done
+    [[nodiscard]] Delivery dryRun() const;                   ///< receipts are those planned, without hashes
+};
+
+[[nodiscard]] Result<Delivery> loadDelivery(const std::filesystem::path &file);
+
+/// By what serves each frame now. Nothing is decoded and nothing written. `folder`: where it goes; receipts
+/// of an earlier run that lie there are looked at, and, where `verify`, the files' hashes. Unusable for a
+/// name with places that are not known, and for frames that are none of the job's.
+[[nodiscard]] Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked,
+                                                const std::filesystem::path &folder, bool verify = true);
+
+/// Writes what is not done, one file after the other, each whole or not at all, and after each
+/// `delivery.json`. A receipt is written before its file takes its place, so that whatever is there has one.
+/// Killed or stopped at any moment, another call goes on. Unusable, with what was written before kept, for a
+/// full disk, a folder that is gone, a file in the way, and another delivery that writes there.
+[[nodiscard]] Result<Delivery> deliver(const PictureSource &source, const DeliveryPlan &plan,
+                                       const std::filesystem::path &folder, const Progress &progress = {});
+
+/// One self-contained call of `render` for each picture that is not done, for a runner of jobs: the same
+/// bytes as deliver() writes.
+[[nodiscard]] std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryPlan &plan,
+                                                  const std::filesystem::path &folder);
+
+} // namespace wavechroma

@@ -1,0 +1,19 @@
+#pragma once
+#include "core/formats/delivery_document.h"
+
+#include <string>
+#include <vector>
+
+/// What the plan and the writing of a delivery share; not for front ends.
+namespace wavechroma {
+
+inline constexpr const char *kReceipts = "delivery.json";
+/// Where a file grows before it takes its place; removed when the delivery is done.
+inline constexpr const char *kGrowing = ".delivery-growing";
+
+[[nodiscard]] const DeliveryReceipt *receiptOf(const std::vector<DeliveryReceipt> &receipts,
+                                               const std::string &path);
+[[nodiscard]] std::string fileNameExtension(const std::string &path); ///< ".dng", in small letters
+[[nodiscard]] uint64_t roughPictureBytes(const DeliveryForm &form, int width, int height);
+
+} // namespace wavechroma

@@ -1,0 +1,367 @@
+#include "core/formats/documents.h"
+#include "core/formats/names.h"
+#include "core/formats/picture_file.h"
+#include "core/formats/whole_file.h"
+#include "core/tasks/deliver_task.h"
+#include "core/tasks/delivery_files.h"
+#include "core/tasks/job_task.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace wavechroma {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+constexpr const char *kPlaces = "{frame}, {form}, {setup}, {camera}, {lens}, {date} and {calibration}";
+
+std::string setupOf(const JobState &state, RowId setup)
+{
+    for (const auto &row : state.setups)
+        if (row.id == setup)
+            return row.title;
+    return {};
+}
+
+/// What the places of a name stand for, for one item.
+using NamePlaces = std::map<std::string, std::string>;
+
+/// Each place's text as a file name, so that none makes a folder; a slash of the pattern does.
+Result<std::string> filledName(const std::string &pattern, const NamePlaces &places)
+{
+    std::string out;
+    for (size_t at = 0; at < pattern.size();) {
+        const auto end = pattern[at] == '{' ? pattern.find('}', at) : pattern.npos;
+        if (end == pattern.npos) {
+            out += pattern[at++];
+            continue;
+        }
+        const auto known = places.find(pattern.substr(at + 1, end - at - 1));
+        if (known == places.end())
+            return unusable(
+                "\"{names}\": {place} is none of {known}",
+                {{"names", pattern}, {"place", pattern.substr(at, end + 1 - at)}, {"known", kPlaces}});
+        out += fileNameOf(known->second.empty() ? "none" : known->second);
+        at = end + 1;
+    }
+    const fs::path path(out);
+    const bool leadsAway = path.is_absolute() || out.empty() || path.filename().empty() ||
+                           std::any_of(path.begin(), path.end(), [](const fs::path &p) { return p == ".."; });
+    if (leadsAway)
+        return unusable("\"{names}\": is no name below the delivery's folder", {{"names", pattern}});
+    return out;
+}
+
+class Planner
+{
+public:
+    Planner(const PictureSource &source, const Delivery &asked) : m_source(source), m_state(source.state())
+    {
+        m_plan.asked = asked;
+        m_plan.asked.receipts.clear();
+        m_plan.asked.leftOut.clear();
+        if (m_plan.asked.title.empty())
+            m_plan.asked.title = m_state.title.text;
+        if (m_plan.asked.names.empty())
+            m_plan.asked.names = asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}";
+    }
+
+    Result<DeliveryPlan> make()
+    {
+        const auto frames = framesAsked();
+        if (!frames)
+            return frames.error();
+        std::vector<std::pair<const JobFrame *, PictureServes>> served;
+        for (const auto *frame : *frames)
+            if (auto serves = servesOf(*frame))
+                served.emplace_back(frame, std::move(*serves));
+        for (m_form = 0; m_form < m_plan.asked.forms.size(); ++m_form) {
+            const auto &kind = form().kind;
+            Result<Done> added = Done{};
+            if (kind == "picture" || kind == "dng")
+                added = addFrames(served);
+            else if (kind == "values")
+                added = addValues(served);
+            else
+                added = addServing(served);
+            if (!added)
+                return added.error();
+        }
+        return std::move(m_plan);
+    }
+
+private:
+    [[nodiscard]] const DeliveryForm &form() const { return m_plan.asked.forms[m_form]; }
+
+    Result<std::vector<const JobFrame *>> framesAsked() const
+    {
+        const auto &asked = m_plan.asked;
+        std::vector<const JobFrame *> out;
+        const auto isNamed = [](const std::vector<std::string> &names, const JobFrame &frame) {
+            return std::find(names.begin(), names.end(), frame.path) != names.end();
+        };
+        for (const auto &frame : m_state.frames) {
+            const bool isWanted = asked.frames.empty() ? frame.part == FramePart::Product && !frame.setAside
+                                                       : isNamed(asked.frames, frame);
+            if (isWanted && !isNamed(asked.without, frame))
+                out.push_back(&frame);
+        }
+        for (const auto &name : asked.frames)
+            if (std::none_of(m_state.frames.begin(), m_state.frames.end(),
+                             [&](const JobFrame &f) { return f.path == name; }))
+                return unusable("{file}: is not a frame of the job", {{"file", name}});
+        std::stable_sort(out.begin(), out.end(), [](const JobFrame *a, const JobFrame *b) {
+            return a->camera.capturedAt < b->camera.capturedAt;
+        });
+        return out;
+    }
+
+    /// Nothing where the frame is left out, which is noted.
+    std::optional<PictureServes> servesOf(const JobFrame &frame)
+    {
+        std::error_code code;
+        const auto why = [&](const char *reason) {
+            m_plan.asked.leftOut.push_back({frame.path, reason, {}});
+            return std::nullopt;
+        };
+        if (!fs::is_regular_file(m_source.fileOf(frame), code))
+            return why("missing");
+        auto serves = m_source.servesFor(frame);
+        if (serves.isServed)
+            return serves;
+        const auto serving = m_source.stations().servingOf(m_state, frame.id);
+        return why(serving.chart                                          ? "no-calibration"
+                   : serving.without == Serving::Without::ChartOfThisPair ? "no-chart-of-this-pair"
+                                                                          : "no-chart");
+    }
+
+    Result<Done> add(const NamePlaces &places, const std::string &extension, DeliveryItem item,
+                     const std::string &names)
+    {
+        const auto name = filledName(names, places);
+        if (!name)
+            return name.error();
+        auto path = *name + extension;
+        for (int number = 2; !m_taken.insert(path).second; ++number)
+            path = fmt::format("{}-{}{}", *name, number, extension);
+        item.form = m_form;
+        item.planned.path = path;
+        item.planned.form = form().name;
+        item.planned.madeBy = sha256Of(textOf(form()) + item.planned.madeBy);
+        m_plan.items.push_back(std::move(item));
+        return Done{};
+    }
+
+    NamePlaces placesOf(const JobFrame &frame, const PictureServes &serves) const
+    {
+        return {{"frame", fs::path(frame.path).stem().string()},
+                {"form", form().name},
+                {"setup", setupOf(m_state, frame.setup)},
+                {"camera", frame.camera.model},
+                {"lens", frame.camera.lens},
+                {"date", frame.camera.capturedAt.substr(0, 10)},
+                {"calibration", serves.calibration.name}};
+    }
+
+    /// Text of all that makes a frame's colour.
+    static std::string makingOf(const PictureServes &serves)
+    {
+        std::string out = documentOf(serves.calibration) + std::to_string(serves.level) +
+                          std::to_string(serves.isFlash) + std::to_string(serves.edgeSpread) +
+                          std::to_string(serves.distortion) + std::to_string(serves.pixelsPerInch);
+        if (serves.balance)
+            out += documentOf(*serves.balance);
+        for (const auto &flat : serves.flats)
+            out += flat.string() + "\n";
+        return out;
+    }
+
+    DeliveryItem itemOf(const JobFrame &source, const PictureServes &serves) const
+    {
+        DeliveryItem out;
+        out.chart = serves.chart;
+        out.doubts = serves.doubts;
+        out.planned.source = source.path;
+        out.planned.sourceSha256 = source.sha256;
+        out.planned.calibration = serves.calibration.name;
+        for (const auto &doubt : serves.doubts)
+            out.planned.doubts.push_back(doubt.code);
+        out.planned.madeBy = makingOf(serves) + source.sha256;
+        return out;
+    }
+
+    using Served = std::vector<std::pair<const JobFrame *, PictureServes>>;
+
+    Result<Done> addFrames(const Served &served)
+    {
+        const bool isCopy = form().kind == "dng";
+        for (const auto &[frame, serves] : served) {
+            if (isCopy && fileNameExtension(frame->path) != ".dng") {
+                m_plan.asked.leftOut.push_back({frame->path, "not-dng", form().name});
+                continue;
+            }
+            auto item = itemOf(*frame, serves);
+            item.frame = frame->id;
+            std::error_code code;
+            item.roughBytes = isCopy ? fs::file_size(m_source.fileOf(*frame), code)
+                                     : roughPictureBytes(form(), frame->width, frame->height);
+            const auto extension =
+                isCopy ? std::string(".dng") : extensionOf(*pictureFormatFrom(form().format));
+            if (const auto added = add(placesOf(*frame, serves), extension, item, m_plan.asked.names); !added)
+                return added;
+        }
+        return Done{};
+    }
+
+    /// What serves any of the frames, once each: profiles, or presets by balance too.
+    Result<Done> addServing(const Served &served)
+    {
+        std::set<std::string> seen;
+        const bool isPreset = form().kind == "balance";
+        for (const auto &[frame, serves] : served) {
+            const bool isOwn = isPreset && serves.balance.has_value();
+            const auto key =
+                std::to_string(serves.chart) + (isOwn ? documentOf(*serves.balance) : std::string());
+            if (!seen.insert(key).second)
+                continue;
+            auto item = itemOf(*m_state.frame(serves.chart), serves);
+            if (isPreset)
+                item.frame = frame->id;
+            item.roughBytes = isPreset ? 1000 : 60000;
+            const auto places =
+                NamePlaces{{"frame", serves.calibration.name + (isOwn ? " own" : "")}, {"form", form().name}};
+            const auto names = m_plan.asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}";
+            const auto files = isPreset               ? std::vector<std::string>{"json"}
+                               : form().files.empty() ? std::vector<std::string>{"dcp", "icc"}
+                                                      : form().files;
+            for (const auto &file : files)
+                if (const auto added = add(places, isPreset ? ".balance.json" : "." + file, item, names);
+                    !added)
+                    return added;
+        }
+        return Done{};
+    }
+
+    Result<Done> addValues(const Served &served)
+    {
+        const auto names = m_plan.asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}";
+        std::set<RowId> charts;
+        std::string making;
+        for (const auto &[frame, serves] : served) {
+            making += makingOf(serves) + frame->sha256;
+            if (!charts.insert(serves.chart).second)
+                continue;
+            auto item = itemOf(*m_state.frame(serves.chart), serves);
+            item.roughBytes = 8000;
+            if (const auto added =
+                    add({{"frame", serves.calibration.name}, {"form", form().name}}, ".csv", item, names);
+                !added)
+                return added;
+        }
+        for (const auto &row : m_state.probes)
+            making += fmt::format("{} {} {} {} {}\n", row.frame, row.place.name, row.place.x, row.place.y,
+                                  row.place.radius);
+        DeliveryItem probes;
+        probes.planned.madeBy = making;
+        probes.roughBytes = 2000;
+        const bool anyProbe = std::any_of(served.begin(), served.end(), [&](const auto &one) {
+            return !m_state.probesOf(one.first->id).empty();
+        });
+        return anyProbe ? add({{"frame", "probes"}, {"form", form().name}}, ".csv", probes, names)
+                        : Result<Done>(Done{});
+    }
+
+    const PictureSource &m_source;
+    const JobState &m_state;
+    DeliveryPlan m_plan;
+    size_t m_form = 0;
+    std::set<std::string> m_taken;
+};
+
+} // namespace
+
+std::string fileNameExtension(const std::string &path)
+{
+    auto out = fs::path(path).extension().string();
+    std::transform(out.begin(), out.end(), out.begin(),
+                   [](unsigned char c) { return char(std::tolower(c)); });
+    return out;
+}
+
+uint64_t roughPictureBytes(const DeliveryForm &form, int width, int height)
+{
+    double pixels = double(width) * height;
+    const double longSide = std::max(width, height);
+    if (form.longSide > 0 && form.longSide < longSide)
+        pixels *= (form.longSide / longSide) * (form.longSide / longSide);
+    const double aPixel = form.format == "jpeg" ? 0.7 : form.format == "png16" ? 4.5 : form.deflate ? 5 : 6;
+    return uint64_t(pixels * aPixel);
+}
+
+std::vector<std::string> DeliveryPlan::inTheWay() const
+{
+    std::vector<std::string> out;
+    for (const auto &item : items)
+        if (item.isInTheWay)
+            out.push_back(item.planned.path);
+    return out;
+}
+
+uint64_t DeliveryPlan::roughBytes() const
+{
+    uint64_t out = 0;
+    for (const auto &item : items)
+        if (!item.isDone)
+            out += item.roughBytes;
+    return out;
+}
+
+Delivery DeliveryPlan::dryRun() const
+{
+    Delivery out = asked;
+    out.receipts.clear();
+    for (const auto &item : items) {
+        out.receipts.push_back(item.planned);
+        out.receipts.back().madeBy.clear();
+    }
+    return out;
+}
+
+Result<Delivery> loadDelivery(const fs::path &file)
+{
+    const auto text = readText(file);
+    return text ? deliveryFrom(*text, file.string()) : text.error();
+}
+
+Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked, const fs::path &folder,
+                                  bool verify)
+{
+    auto plan = Planner(source, asked).make();
+    if (!plan)
+        return plan;
+    std::error_code code;
+    if (fs::exists(folder / kReceipts, code)) {
+        const auto before = loadDelivery(folder / kReceipts);
+        if (!before)
+            return before.error();
+        plan->asked.receipts = before->receipts;
+    }
+    for (auto &item : plan->items) {
+        const auto *receipt = receiptOf(plan->asked.receipts, item.planned.path);
+        const auto file = folder / item.planned.path;
+        const bool isThere = fs::exists(fs::symlink_status(file, code));
+        item.isInTheWay = isThere && !receipt;
+        if (!isThere || !receipt || receipt->madeBy != item.planned.madeBy ||
+            fs::file_size(file, code) != receipt->bytes)
+            continue;
+        const auto hash = verify ? sha256OfFile(file) : Result<std::string>(receipt->sha256);
+        item.isDone = hash && *hash == receipt->sha256;
+    }
+    return plan;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,241 @@
+#include "core/tasks/picture_source.h"
+
+#include "core/base/statistics.h"
+#include "core/capture/compare_frames.h"
+#include "core/capture/scale.h"
+#include "core/jobstore/job_store.h"
+#include "core/tasks/balance_task.h"
+#include "core/tasks/fit_task.h"
+#include "core/tasks/job_task.h"
+#include "core/tasks/read_task.h"
+#include "core/tasks/reference_task.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wavechroma {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+Vector3 multipliersOf(const Balance &balance)
+{
+    return balance.leaned.value_or(balance.multipliers);
+}
+
+/// Do lamps, as people write them, fire rather than burn? Exposure times then say nothing of the light.
+bool areFlashes(std::string lamps)
+{
+    std::transform(lamps.begin(), lamps.end(), lamps.begin(),
+                   [](unsigned char c) { return char(std::tolower(c)); });
+    return lamps.find("flash") != lamps.npos || lamps.find("strobe") != lamps.npos;
+}
+
+double pixelsPerInchOf(const Reading &reading)
+{
+    const auto chart = chartOf(reading);
+    const auto scale = chart ? scaleOf(reading, *chart) : std::nullopt;
+    return scale ? scale->pixelsPerInch() : 0;
+}
+
+/// Neutral of a frame's light, camera RGB with green 1: a calibration of several lights asks for it.
+std::optional<Vector3> neutralOf(const RawFrame &frame, const std::optional<Balance> &balance)
+{
+    if (!balance)
+        return frame.fileColor.asShotNeutral;
+    const auto m = multipliersOf(*balance);
+    return Vector3{1 / m[0], 1 / m[1], 1 / m[2]};
+}
+
+double edgeSpreadOf(const Reading &reading)
+{
+    for (const auto &check : reading.checks)
+        if (check.id == "focus" && check.finding != "too-small")
+            return check.value;
+    return 0;
+}
+
+/// Of a camera with a lens, whatever the light: from all charts that it was seen on in the job.
+double distortionOf(const JobState &state, const CameraFacts &camera)
+{
+    std::vector<double> all;
+    for (const auto &reading : state.readings)
+        if (const auto *frame = state.frame(reading.frame);
+            frame && !frame->setAside && samePair(frame->camera, camera) && reading.brief.found)
+            all.push_back(reading.reading->distortion);
+    return all.empty() ? 0 : medianOf(all);
+}
+
+} // namespace
+
+std::optional<double> exposureAgainstChart(const CameraFacts &frame, const PictureServes &serves)
+{
+    CameraFacts own = frame, chart = serves.calibration.camera;
+    if (serves.isFlash)
+        own.exposureSeconds = chart.exposureSeconds = 1;
+    const auto stops = settingStops(own, chart);
+    return stops ? std::optional(std::exp2(*stops)) : std::nullopt;
+}
+
+Result<const JobFrame *> PictureSource::rowOf(const fs::path &image) const
+{
+    std::error_code code;
+    for (const auto &frame : m_state.frames)
+        if (fs::equivalent(m_job / frame.path, image, code))
+            return &frame;
+    const auto hash = sha256OfFile(image);
+    if (!hash)
+        return hash.error();
+    for (const auto &frame : m_state.frames)
+        if (frame.sha256 == *hash)
+            return &frame;
+    return unusable("{file}: is not a frame of the job {job}",
+                    {{"file", image.string()}, {"job", m_job.string()}});
+}
+
+Result<PictureSource> PictureSource::open(const Asked &asked)
+{
+    PictureSource out;
+    out.m_flat = asked.flat;
+    out.m_job = asked.job;
+    if (!asked.balance.empty()) {
+        const auto balance = loadBalance(asked.balance);
+        if (!balance)
+            return balance.error();
+        out.m_balance = *balance;
+    }
+    if (!asked.calibration.empty()) {
+        const auto calibration = loadCalibration(asked.calibration);
+        if (!calibration)
+            return calibration.error();
+        out.m_calibration = *calibration;
+        return out;
+    }
+    const auto store = JobStore::open(asked.job);
+    if (!store)
+        return store.error();
+    const auto state = (*store)->load();
+    if (!state)
+        return state.error();
+    out.m_state = *state;
+    out.m_stations = Stations(out.m_state);
+    return out;
+}
+
+PictureSource PictureSource::of(JobState state, fs::path folder)
+{
+    PictureSource out;
+    out.m_job = std::move(folder);
+    out.m_state = std::move(state);
+    out.m_stations = Stations(out.m_state);
+    return out;
+}
+
+fs::path PictureSource::fileOf(const JobFrame &frame) const
+{
+    return m_job / frame.path; // an absolute path stays as it is
+}
+
+Result<PictureServes> PictureSource::servesFor(const fs::path &image) const
+{
+    if (!m_calibration) {
+        const auto row = rowOf(image);
+        return row ? Result<PictureServes>(servesFor(**row)) : row.error();
+    }
+    PictureServes out;
+    out.balance = m_balance;
+    if (!m_flat.empty())
+        out.flats = {m_flat};
+    out.calibration = *m_calibration;
+    return out;
+}
+
+PictureServes PictureSource::servesFor(const JobFrame &frame) const
+{
+    auto out = pictureServes(m_state, m_stations, m_job, frame);
+    if (m_balance)
+        out.balance = m_balance;
+    if (!m_flat.empty())
+        out.flats = {m_flat};
+    return out;
+}
+
+PictureServes pictureServes(const JobState &state, const Stations &stations, const fs::path &folder,
+                            const JobFrame &frame)
+{
+    const auto serving = stations.servingOf(state, frame.id);
+    const auto *calibration = stations.calibrationFor(state, frame.id);
+    if (serving.chart && calibration)
+        return pictureServes(state, stations, folder, frame, *calibration->calibration);
+    PictureServes out;
+    out.isServed = false;
+    return out;
+}
+
+PictureServes pictureServes(const JobState &state, const Stations &stations, const fs::path &folder,
+                            const JobFrame &frame, const Calibration &calibration)
+{
+    PictureServes out;
+    const auto serving = stations.servingOf(state, frame.id);
+    out.calibration = calibration;
+    out.chart = serving.chart;
+    out.doubts = serving.doubts;
+    out.balance = frame.balance;
+    out.level = std::exp2(frame.levelThirds / 3.0);
+    if (!calibration.flats.empty())
+        for (const auto &flat : flatsOf(state, frame.setup, frame.camera))
+            out.flats.push_back(folder / flat);
+    for (const auto &setup : state.setups)
+        if (setup.id == frame.setup)
+            out.isFlash = areFlashes(setup.lamps);
+    if (const auto *reading = state.readingOf(serving.chart)) {
+        out.pixelsPerInch = pixelsPerInchOf(*reading->reading);
+        out.edgeSpread = edgeSpreadOf(*reading->reading);
+    }
+    out.distortion = distortionOf(state, frame.camera);
+    return out;
+}
+
+ModelBlend modelsOf(const RawFrame &frame, const PictureServes &serves)
+{
+    auto models = modelsFor(serves.calibration, neutralOf(frame, serves.balance));
+    if (serves.balance && serves.calibration.lights.empty())
+        for (auto &[weight, model] : models.parts)
+            model.multipliers = multipliersOf(*serves.balance);
+    return models;
+}
+
+double levelOf(const RawFrame &frame, const PictureServes &serves, bool atChartLevel)
+{
+    return serves.level / (atChartLevel ? exposureAgainstChart(frame.camera, serves).value_or(1) : 1);
+}
+
+RenderPlan renderPlan(const RawFrame &frame, const PictureServes &serves, const RgbSpace &space,
+                      bool atChartLevel)
+{
+    RenderPlan plan;
+    plan.space = space;
+    plan.models = modelsOf(frame, serves);
+    plan.level = levelOf(frame, serves, atChartLevel);
+    return plan;
+}
+
+Result<RawFrame> evened(const RawFrame &frame, const PictureServes &serves,
+                        std::vector<words::Phrase> &remarks)
+{
+    if (serves.flats.empty()) {
+        if (!serves.calibration.flats.empty())
+            remarks.push_back({"{file}: the calibration was read with a flat, and none is given: the light's "
+                               "falloff stays in the picture",
+                               {{"file", frame.path}}});
+        return frame;
+    }
+    words::Phrase warning;
+    auto flat = withFlats(frame, serves.flats, &warning);
+    if (flat && !warning.empty())
+        remarks.push_back(warning);
+    return flat;
+}
+
+} // namespace wavechroma

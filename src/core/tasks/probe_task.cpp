@@ -1,0 +1,193 @@
+#include "core/tasks/probe_task.h"
+
+#include "core/formats/whole_file.h"
+#include "core/jobstore/job_store.h"
+#include "core/measure/sample.h"
+#include "core/tasks/refusals.h"
+
+#include <algorithm>
+
+namespace wavechroma {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+/// A share of saturated samples from which on a colour is not the camera's answer any more.
+constexpr double kMostBurnt = 0.02;
+
+Probe probeAt(const RawFrame &frame, const PictureServes &serves, const ProbePlace &place,
+              const ModelBlend &models, double level)
+{
+    Probe out;
+    out.place = place;
+    const auto sample = sampleDisc(frame, {place.x, place.y}, place.radius);
+    if (!sample) {
+        out.why = "outside";
+        return out;
+    }
+    out.count = sample->count;
+    out.clipped = sample->clipped;
+    if (sample->clipped > kMostBurnt)
+        out.why = "burnt";
+    else if (!serves.isServed)
+        out.why = "unserved";
+    else
+        colourOf(out, sample->mean, sample->sd, models, level);
+    return out;
+}
+
+/// Is a place said for `named` one on this image? By path, else by file name.
+bool isFor(const std::string &named, const fs::path &image)
+{
+    std::error_code code;
+    return named.empty() || fs::equivalent(named, image, code) || fs::path(named) == image.filename();
+}
+
+std::vector<ProbePlace> placesFor(const fs::path &image, const ProbeRequest &request,
+                                  const PictureSource &source)
+{
+    std::vector<ProbePlace> out;
+    for (const auto &[named, place] : request.places)
+        if (isFor(named, image))
+            out.push_back(place);
+    if (request.places.empty())
+        if (const auto row = source.rowOf(image))
+            out = placesOn(source.state(), (*row)->id);
+    return out;
+}
+
+std::vector<ProbeTarget> allTargets(const ProbeRequest &request, const PictureSource &source)
+{
+    auto out = request.targets;
+    for (const auto &target : targetsOf(source.state()))
+        if (!targetNamed(out, target.name))
+            out.push_back(target);
+    return out;
+}
+
+} // namespace
+
+Result<std::vector<ProbeTarget>> loadTargets(const fs::path &file)
+{
+    const auto text = readText(file);
+    return text ? targetsFrom(*text, file.string()) : text.error();
+}
+
+Result<std::vector<std::pair<std::string, ProbePlace>>> loadPlaces(const fs::path &file)
+{
+    const auto text = readText(file);
+    return text ? placesFrom(*text, file.string()) : text.error();
+}
+
+FrameProbes probeFrame(const RawFrame &frame, const PictureServes &serves,
+                       const std::vector<ProbePlace> &places, const std::vector<ProbeTarget> &targets,
+                       double ordinary, bool atChartLevel)
+{
+    FrameProbes out{frame.path, serves.isServed ? serves.calibration.name : std::string(), {}};
+    const auto models = serves.isServed ? modelsOf(frame, serves) : ModelBlend();
+    const double level = levelOf(frame, serves, atChartLevel);
+    const ForetoldError foretold(serves.calibration);
+    for (const auto &place : places) {
+        auto probe = probeAt(frame, serves, place, models, level);
+        if (probe.lab && foretold.isKnown())
+            probe.foretold = foretold.at(*probe.lab);
+        if (const auto *target = targetNamed(targets, place.name))
+            compareWith(probe, *target, ordinary);
+        out.probes.push_back(std::move(probe));
+    }
+    return out;
+}
+
+Result<FrameProbes> probeImage(const fs::path &image, const ProbeRequest &request,
+                               const PictureSource &source, std::vector<words::Phrase> &remarks)
+{
+    const auto serves = source.servesFor(image);
+    if (!serves)
+        return serves.error();
+    const auto places = placesFor(image, request, source);
+    if (places.empty())
+        return unusable("{file}: there is no place on it to probe; give --at or --places",
+                        {{"file", image.string()}});
+    const auto opened = openFrame(image, request.assume);
+    if (!opened)
+        return opened.error();
+    if (serves->isServed && !request.anyCamera)
+        if (const auto other = refusedStation(serves->calibration, opened->camera, image.string()))
+            return unusable(*other);
+    if (serves->isServed && request.atChartLevel && !exposureAgainstChart(opened->camera, *serves))
+        remarks.push_back({"{file}: its exposure or the chart's is not known, so the level stays as shot",
+                           {{"file", image.string()}}});
+    const auto frame = serves->isServed ? evened(*opened, *serves, remarks) : opened;
+    if (!frame)
+        return frame.error();
+    const double ordinary = sheetOf(source.state()).proof.patch;
+    auto out =
+        probeFrame(*frame, *serves, places, allTargets(request, source), ordinary, request.atChartLevel);
+    out.image = image.string();
+    return out;
+}
+
+std::vector<ProbeTarget> targetsOf(const JobState &state)
+{
+    std::vector<ProbeTarget> out;
+    for (const auto &row : state.targets)
+        out.push_back(row.target);
+    return out;
+}
+
+std::vector<ProbePlace> placesOn(const JobState &state, RowId frame)
+{
+    std::vector<ProbePlace> out;
+    for (const auto *row : state.probesOf(frame))
+        if (!row->isProposed)
+            out.push_back(row->place);
+    return out;
+}
+
+JobChange probesInto(const JobState &state, const std::vector<std::pair<RowId, ProbePlace>> &places,
+                     const std::vector<ProbeTarget> &targets)
+{
+    JobChange change;
+    RowId next = nextId(state);
+    for (const auto &[frame, place] : places) {
+        RowChange<JobProbe> row;
+        for (const auto *had : state.probesOf(frame))
+            if (had->place.name == place.name)
+                row.before = *had;
+        row.after = JobProbe{row.before ? row.before->id : next++, frame, place};
+        change.probes.push_back(row);
+    }
+    for (const auto &target : targets) {
+        RowChange<JobTarget> row;
+        for (const auto &had : state.targets)
+            if (targetNamed({had.target}, target.name))
+                row.before = had;
+        row.after = JobTarget{row.before ? row.before->id : next++, target};
+        change.targets.push_back(row);
+    }
+    return change;
+}
+
+Result<Done> saveProbes(const ProbeRequest &request, const PictureSource &source,
+                        const std::vector<fs::path> &images)
+{
+    std::vector<std::pair<RowId, ProbePlace>> places;
+    for (const auto &image : images) {
+        const auto row = source.rowOf(image);
+        if (!row)
+            return row.error();
+        for (const auto &[named, place] : request.places)
+            if (isFor(named, image))
+                places.emplace_back((*row)->id, place);
+    }
+    const auto store = JobStore::open(request.asked.job);
+    if (!store)
+        return store.error();
+    const auto state = (*store)->load();
+    if (!state)
+        return state.error();
+    return (*store)->apply(probesInto(*state, places, request.targets));
+}
+
+} // namespace wavechroma

@@ -1,0 +1,48 @@
+#pragma once
+#include "core/base/progress.h"
+#include "core/formats/probe_document.h"
+#include "core/tasks/picture_source.h"
+
+namespace wavechroma {
+
+struct ProbeRequest
+{
+    PictureSource::Asked asked;
+    std::vector<std::pair<std::string, ProbePlace>> places; ///< with the image they are on; empty: on all.
+                                                            ///< None: those that the job has
+    std::vector<ProbeTarget> targets;                       ///< before those of the job
+    bool atChartLevel = true; ///< what a frame was exposed differently from its serving chart is taken out
+    std::string assume = "srgb";
+    bool anyCamera = false;
+};
+
+[[nodiscard]] Result<std::vector<ProbeTarget>> loadTargets(const std::filesystem::path &file);
+[[nodiscard]] Result<std::vector<std::pair<std::string, ProbePlace>>>
+loadPlaces(const std::filesystem::path &file);
+
+/// Probes of an opened, evened frame by what serves it: means in linear light within robust limits (see
+/// sampleDisc()), without rendering it. The window's probes and the command line's are this call.
+/// `ordinary`: ΔE2000 within which a target without a tolerance of its own is met.
+[[nodiscard]] FrameProbes probeFrame(const RawFrame &frame, const PictureServes &serves,
+                                     const std::vector<ProbePlace> &places,
+                                     const std::vector<ProbeTarget> &targets, double ordinary,
+                                     bool atChartLevel);
+
+/// Of a frame file: opened, evened, probed. `remarks`: what the user should know.
+[[nodiscard]] Result<FrameProbes> probeImage(const std::filesystem::path &image, const ProbeRequest &request,
+                                             const PictureSource &source,
+                                             std::vector<words::Phrase> &remarks);
+
+/// Places and targets of frames, each in place of what it had of those names.
+[[nodiscard]] JobChange probesInto(const JobState &state,
+                                   const std::vector<std::pair<RowId, ProbePlace>> &places,
+                                   const std::vector<ProbeTarget> &targets);
+/// The same of the request's places on images, into the job of its folder.
+[[nodiscard]] Result<Done> saveProbes(const ProbeRequest &request, const PictureSource &source,
+                                      const std::vector<std::filesystem::path> &images);
+
+/// The job's targets, and the places on one of its frames.
+[[nodiscard]] std::vector<ProbeTarget> targetsOf(const JobState &state);
+[[nodiscard]] std::vector<ProbePlace> placesOn(const JobState &state, RowId frame);
+
+} // namespace wavechroma
