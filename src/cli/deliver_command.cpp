@@ -38,7 +38,11 @@ int statusOf(const DeliveryPlan &plan)
 int write(const PictureSource &source, const DeliveryPlan &plan, const Options &options)
 {
     Progress progress;
-    progress.report = [](double, const words::Phrase &step) { tell(words::filled(step, words::plain())); };
+    std::string told;
+    progress.report = [&told](double, const words::Phrase &step) {
+        if (const auto said = words::filled(step, words::plain()); said != told)
+            tell(told = said);
+    };
     const auto written = wavechroma::deliver(source, plan, options.folder, progress);
     return written ? statusOf(plan) : failed(written.error());
 }

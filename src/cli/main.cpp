@@ -90,6 +90,7 @@ int run(int argc, char **argv)
 int main(int argc, char **argv)
 {
     std::signal(SIGPIPE, SIG_IGN); // a closed pipe is a failed write with a message, not a kill
+    std::signal(SIGXFSZ, SIG_IGN); // … as is a file grown past what it may
     try {
         return run(argc, argv);
     } catch (const std::filesystem::filesystem_error &fault) { // a path that cannot be followed

@@ -96,12 +96,8 @@ struct Prepared
     {
         const double along = (x - s.from.x) * unitX + (y - s.from.y) * unitY;
         const double across = (x - s.from.x) * unitY - (y - s.from.y) * unitX;
-        const double over = along - std::clamp(along, 0.0, skeinLength);
-        const double squared = (over * over + across * across) / (s.radius * s.radius);
-        if (squared > 1)
-            return std::nullopt;
-        const float strands = std::sin(float((along + 0.9 * across) / s.radius * 9));
-        return Seen{s.material, (0.72F + 0.28F * std::sqrt(float(1 - squared))) * (0.9F + 0.1F * strands)};
+        const auto shade = skeinShade(along, across, skeinLength, s.radius);
+        return shade ? std::optional(Seen{s.material, *shade}) : std::nullopt;
     }
 
     std::optional<Seen> atChart(const PrintedChart &printed, double x, double y) const

@@ -55,4 +55,14 @@ Corners cornersAt(const ChartDefinition &chart, const Pose &pose)
     return corners;
 }
 
+std::optional<float> skeinShade(double along, double across, double length, double radius)
+{
+    const double over = along - std::clamp(along, 0.0, length);
+    const double squared = (over * over + across * across) / (radius * radius);
+    if (squared > 1)
+        return std::nullopt;
+    const float strands = std::sin(float((along + 0.9 * across) / radius * 9));
+    return (0.72F + 0.28F * std::sqrt(float(1 - squared))) * (0.9F + 0.1F * strands);
+}
+
 } // namespace wavechroma::sim

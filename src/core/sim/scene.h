@@ -34,6 +34,9 @@ struct Skein
     double radius = 0;
     int material = 0;
 };
+/// Share of the light that a place of a skein gives, against yarn laid flat: its roundness and its strands.
+/// `along` and `across` its axis in pixels, from one end; nothing beyond `radius`.
+[[nodiscard]] std::optional<float> skeinShade(double along, double across, double length, double radius);
 /// A printed chart lying in the scene, in true perspective through its four corners.
 struct PrintedChart
 {

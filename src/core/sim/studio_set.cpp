@@ -1,5 +1,7 @@
 #include "core/sim/studio_set.h"
 
+#include "core/color/illuminant.h"
+#include "core/color/lab.h"
 #include "core/sim/reflectance.h"
 
 #include <algorithm>
@@ -47,16 +49,38 @@ void addTable(Scene &scene, double w, double h)
         Polygon{{{0, 0.86 * h}, {w, 0.84 * h}, {w, h}, {0, h}}, addMaterial(scene, plank, 0.08, w / 270)});
 }
 
+constexpr int kSkeins = 5;
+constexpr double kFirstSkein = 0.16, kSkeinStep = 0.165; ///< in frame widths
+
+Skein skeinAt(double w, double h, int number, double left, double step)
+{
+    const double x = (left + step * number) * w;
+    return {{x, 0.24 * h}, {x + 0.012 * w * (number % 3 - 1), 0.72 * h}, 0.045 * w, 0};
+}
+
 void addSkeins(Scene &scene, double w, double h, int first, int count, double left, double step)
 {
     for (int i = 0; i < count; ++i) {
-        const auto &yarn = yarns()[size_t(first + i) % yarns().size()];
-        const double x = (left + step * i) * w;
-        scene.things.push_back(Skein{{x, 0.24 * h},
-                                     {x + 0.012 * w * (i % 3 - 1), 0.72 * h},
-                                     0.045 * w,
-                                     addMaterial(scene, yarn.reflectance)});
+        auto skein = skeinAt(w, h, i, left, step);
+        skein.material = addMaterial(scene, yarns()[size_t(first + i) % yarns().size()].reflectance);
+        scene.things.push_back(skein);
     }
+}
+
+/// Mean share of light over a disc in the middle of a skein.
+double meanShade(const Skein &skein, double radius)
+{
+    const double length = std::hypot(skein.to.x - skein.from.x, skein.to.y - skein.from.y);
+    double sum = 0;
+    int count = 0;
+    for (double along = -radius; along <= radius; along += 0.5)
+        for (double across = -radius; across <= radius; across += 0.5)
+            if (const auto shade = skeinShade(length / 2 + along, across, length, skein.radius);
+                shade && std::hypot(along, across) <= radius) {
+                sum += double(*shade);
+                ++count;
+            }
+    return sum / count;
 }
 
 ChartDefinition chartOf(const StudioSettings &s)
@@ -140,7 +164,7 @@ Scene sceneOf(const StudioSettings &s, double w, double h)
         addChart(scene, s, w, h);
         break;
     case Subject::Skeins:
-        addSkeins(scene, w, h, s.firstYarn, 5, 0.16, 0.165);
+        addSkeins(scene, w, h, s.firstYarn, kSkeins, kFirstSkein, kSkeinStep);
         break;
     case Subject::Board:
         addBoard(scene, 0.6, -0.1 * w, -0.1 * h, 1.1 * w, 1.1 * h);
@@ -170,6 +194,26 @@ double exposureOf(const StudioSettings &s)
     const double stops = s.powerStops + modifier(s.modifier).stops;
     return 0.76 / strongest * std::exp2(stops) * (s.iso / 100) * time * std::pow(8 / s.fNumber, 2) *
            (1 - 0.25 * s.drift);
+}
+
+std::vector<LaidYarn> laidYarns(const StudioSettings &s)
+{
+    const auto &body = bodyOf(s);
+    const double w = body.width / std::max(1, s.shrink) / 2 * 2,
+                 h = body.height / std::max(1, s.shrink) / 2 * 2;
+    std::vector<LaidYarn> out;
+    for (int i = 0; i < kSkeins; ++i) {
+        const auto &yarn = yarns()[size_t(s.firstYarn + i) % yarns().size()];
+        const auto skein = skeinAt(w, h, i, kFirstSkein, kSkeinStep);
+        const double radius = 0.6 * skein.radius, shade = meanShade(skein, radius);
+        Xyz color = xyzD50FromReflectance(yarn.reflectance, illuminantD50());
+        color = {shade * color.x, shade * color.y, shade * color.z};
+        out.push_back({yarn.name,
+                       {(skein.from.x + skein.to.x) / 2, (skein.from.y + skein.to.y) / 2},
+                       radius,
+                       labFromXyz(color)});
+    }
+    return out;
 }
 
 SimFrame shootStudio(const StudioSettings &s, const Progress &progress)

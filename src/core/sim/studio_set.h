@@ -49,6 +49,16 @@ struct StudioSettings
     uint64_t seed = 1;
 };
 
+/// A hank of yarn on the table, as the studio lays it for `Subject::Skeins`.
+struct LaidYarn
+{
+    std::string name;
+    PixelPoint centre;
+    double radius = 0; ///< of a disc well inside it, pixels
+    Lab color;         ///< D50, of what the disc shows: the yarn with its roundness and strands
+};
+[[nodiscard]] std::vector<LaidYarn> laidYarns(const StudioSettings &settings);
+
 /// Green value of a perfect diffuser in the frame's middle, 1 being saturation. The studio is metered for ISO
 /// 100, 1/100 s, f/8 at power 0 so that a diffuser's strongest channel comes to 0.76.
 [[nodiscard]] double exposureOf(const StudioSettings &settings);

@@ -55,8 +55,26 @@ class Maker
 {
 public:
     Maker(const PictureSource &source, const DeliveryPlan &plan, const Progress &progress)
-        : m_source(source), m_plan(plan), m_progress(progress)
+        : m_source(source), m_plan(plan)
     {
+        m_progress.cancelled = progress.cancelled;
+        if (progress.report) // a picture's own steps are part of its file's
+            m_progress.report = [this, &progress](double fraction, const words::Phrase &) {
+                progress.at(m_from + fraction * m_share, m_what);
+            };
+    }
+    Maker(const Maker &) = delete;
+    Maker &operator=(const Maker &) = delete;
+
+    /// What is made next, for the progress.
+    void beginFile(const DeliveryItem &item, size_t number)
+    {
+        const double all = double(std::max<size_t>(m_plan.items.size(), 1));
+        m_from = double(number) / all;
+        m_share = 1 / all;
+        m_what = {"{file}, {n} of {all}",
+                  {{"file", item.planned.path}, {"n", double(number + 1)}, {"all", all}}};
+        m_progress.at(0, m_what);
     }
 
     Result<Done> make(const DeliveryItem &item, const fs::path &file) const
@@ -163,7 +181,9 @@ private:
 
     const PictureSource &m_source;
     const DeliveryPlan &m_plan;
-    const Progress &m_progress;
+    Progress m_progress;
+    double m_from = 0, m_share = 1;
+    words::Phrase m_what;
 };
 
 /// One delivery at a time writes into a folder; the system lets go of it even after a kill.
@@ -337,16 +357,14 @@ Result<Delivery> deliver(const PictureSource &source, const DeliveryPlan &plan, 
             return unusable("{file}: {why}", {{"file", growing.string()}, {"why", std::strerror(errno)}});
         if (!lock.isOurs())
             return unusable("{folder}: another delivery is writing here", {{"folder", folder.string()}});
-        const Maker maker(source, plan, progress);
+        Maker maker(source, plan, progress);
         Writer writer(plan, folder, maker);
         if (const auto known = writer.knowThose(plan, progress); !known)
             return known.error();
         const size_t all = plan.items.size();
         for (size_t i = 0; i < all; ++i) {
             const auto &item = plan.items[i];
-            progress.at(double(i) / double(std::max<size_t>(all, 1)),
-                        {"{file}, {n} of {all}",
-                         {{"file", item.planned.path}, {"n", double(i + 1)}, {"all", double(all)}}});
+            maker.beginFile(item, i);
             if (item.isDone || item.isInTheWay)
                 continue;
             if (progress.stopped())

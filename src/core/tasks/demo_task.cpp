@@ -1,7 +1,10 @@
 #include "core/tasks/demo_task.h"
 
+#include "core/tasks/probe_task.h"
 #include "core/tasks/studio_task.h"
 #include "core/tasks/take_task.h"
+
+#include <algorithm>
 
 namespace wavechroma {
 
@@ -90,6 +93,26 @@ std::vector<DemoShot> theDay()
     };
 }
 
+/// The dye house's own colours, and where they lie on the frames of its yarn.
+JobChange probesOf(const std::vector<DemoShot> &day, const JobState &state)
+{
+    std::vector<std::pair<RowId, ProbePlace>> places;
+    std::vector<ProbeTarget> targets;
+    for (const auto &shot : day) {
+        const auto frame = std::find_if(state.frames.begin(), state.frames.end(), [&](const JobFrame &f) {
+            return fs::path(f.path).filename() == shot.file;
+        });
+        if (shot.how.subject != Subject::Skeins || frame == state.frames.end())
+            continue;
+        for (const auto &yarn : sim::laidYarns(shot.how)) {
+            places.push_back({frame->id, {yarn.name, yarn.centre.x, yarn.centre.y, yarn.radius}});
+            if (!targetNamed(targets, yarn.name))
+                targets.push_back({yarn.name, yarn.color, 3.0});
+        }
+    }
+    return probesInto(state, places, targets);
+}
+
 Progress part(const Progress &whole, double from, double to)
 {
     Progress p;
@@ -141,7 +164,10 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
     const auto taken = takeFrames(state, folder, files, part(progress, 1 - 3 * step, 1));
     if (!taken)
         return taken.error();
-    whole = merged(std::move(whole), changeFor(state, *taken));
+    const auto arrived = changeFor(state, *taken);
+    apply(state, arrived);
+    whole = merged(std::move(whole), arrived);
+    whole = merged(std::move(whole), probesOf(day, state));
     auto store = JobStore::create(folder, "Harbour Row, autumn dye lots");
     if (!store)
         return store.error();

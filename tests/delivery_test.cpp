@@ -1,0 +1,551 @@
+#include "core/color/de2000.h"
+#include "core/tasks/probe_task.h"
+#include "core/tasks/read_task.h"
+#include "support/demo_day.h"
+#include "support/registry.h"
+#include "support/shell.h"
+
+#include <QDir>
+#include <QRegularExpression>
+#include <QTest>
+#include <csignal>
+#include <random>
+#include <sys/stat.h>
+
+using namespace wavechroma;
+
+/// The commands `probe` and `deliver` as the contract says.
+class DeliveryTest : public QObject, private testing::Shell
+{
+    Q_OBJECT
+private slots:
+    void initTestCase();
+    void aProbeReadsWhatProveSays();
+    void aProbeIsHeldToItsTarget();
+    void targetsComeInEveryForm_data();
+    void targetsComeInEveryForm();
+    void aProbeThatCannotBeSaysWhy();
+    void levelsAreTakenOutOrKept();
+    void placesAreSavedInTheJob();
+    void brokenPlacesAndTargetsAreRefused_data();
+    void brokenPlacesAndTargetsAreRefused();
+    void aDeliveryIsRenderedAsTheJobSays();
+    void aDryRunWritesNothing();
+    void everyFormLeaves();
+    void whatIsThereIsNotWrittenAgain();
+    void nothingOfSomebodyElsesIsReplaced();
+    void framesThatNothingServesAreNamed();
+    void killedAtAnyMomentItGoesOn();
+    void aFullDiskIsToldAndLeftBehind();
+    void manyMachinesMakeTheSameBytes();
+    void brokenPlansAreRefused_data();
+    void brokenPlansAreRefused();
+
+private:
+    [[nodiscard]] std::filesystem::path path(const QString &name) const { return at(name).toStdString(); }
+    [[nodiscard]] QJsonObject probed(const QStringList &arguments, int status = 0) const;
+    [[nodiscard]] QByteArray hashOf(const QString &name) const
+    {
+        const auto hash = sha256OfFile(path(name));
+        return hash ? QByteArray::fromStdString(*hash) : QByteArray();
+    }
+    /// Relative paths of all files below a folder.
+    [[nodiscard]] QStringList filesBelow(const QString &folder) const;
+};
+
+static const QString kGood = "day/frames/HR_0414.dng", kBrighter = "day/frames/HR_0415.dng",
+                     kProduct = "day/frames/HR_0416.dng";
+
+void DeliveryTest::initTestCase()
+{
+    testing::layDemoDay(path("day"));
+    QCOMPARE(run({"read", kGood, "-o", "reading.json"}).status, 0);
+    QCOMPARE(run({"fit", "reading.json", "-o", "fitted.json"}).status, 0);
+    QCOMPARE(run({"prove", "fitted.json", "reading.json", "-o", "proof.json"}).status, 0);
+    const auto reading = *loadReading(path("reading.json"));
+    const auto chart = *chartFromCatalogue(reading.chart);
+    const auto homography = *homographyFrom(chart, reading.corners);
+    QByteArray places = "name,x,y,r\n";
+    for (int row = 0; row < 4; ++row)
+        for (int column = 0; column < 6; ++column) {
+            const auto at = homography.at(patchCentre(chart, row, column));
+            places += QByteArray::fromStdString(patchId(row, column)) + ',' +
+                      QByteArray::number(at.x, 'f', 2) + ',' + QByteArray::number(at.y, 'f', 2) + ",6\n";
+        }
+    write("patches.csv", places);
+    QCOMPARE(run({"deliver", "day", "-o", "again"}).status, 0); // undisturbed, to compare with
+    QVERIFY(std::filesystem::create_directory(path("alone")));
+    std::filesystem::copy(path(kProduct), path("alone/p.dng"));
+    QCOMPARE(run({"take", "job-alone", "alone"}).status, 0);
+}
+
+QJsonObject DeliveryTest::probed(const QStringList &arguments, int status) const
+{
+    const auto ran = run(QStringList{"probe"} + arguments);
+    if (ran.status != status)
+        qWarning("status %d: %s", ran.status, ran.err.constData());
+    return ran.status == status ? QJsonDocument::fromJson(ran.out).object() : QJsonObject();
+}
+
+QStringList DeliveryTest::filesBelow(const QString &folder) const
+{
+    QStringList out;
+    std::error_code code;
+    for (const auto &entry : std::filesystem::recursive_directory_iterator(path(folder), code))
+        if (entry.is_regular_file())
+            out << QString::fromStdString(entry.path().lexically_relative(path(folder)).string());
+    out.sort();
+    return out;
+}
+
+static Lab labOf(const QJsonValue &value)
+{
+    const auto a = value.toArray();
+    return a.size() == 3 ? Lab{a[0].toDouble(), a[1].toDouble(), a[2].toDouble()} : Lab{-1, -1, -1};
+}
+
+/// Discs within the patches give what their windows gave.
+void DeliveryTest::aProbeReadsWhatProveSays()
+{
+    const auto document = probed({kGood, "--calibration", "fitted.json", "--places", "patches.csv"});
+    QCOMPARE(document["schema"].toString(), QString("wavechroma.probes/1"));
+    QCOMPARE(document["image"].toString(), kGood);
+    const auto probes = document["probes"].toArray();
+    QCOMPARE(probes.size(), 24);
+    std::map<QString, Lab> proved;
+    for (const auto &patch : json("proof.json").object()["patches"].toArray())
+        proved[patch.toObject()["id"].toString()] = labOf(patch.toObject()["lab"]);
+    double sum = 0;
+    for (const auto &value : probes) {
+        const auto probe = value.toObject();
+        const double off = de2000(labOf(probe["lab"]), proved.at(probe["name"].toString()));
+        QVERIFY2(off < 1, qPrintable(probe["name"].toString() + QString::number(off)));
+        sum += off;
+        QVERIFY(probe["n"].toInt() > 80 && probe["n"].toInt() < 130); // samples of a disc of radius 6
+        QVERIFY(probe["foretold_error"].toDouble() > 0.2 && probe["foretold_error"].toDouble() < 15);
+        QVERIFY(probe["target_lab"].isNull() && probe["within"].isNull());
+        QCOMPARE(probe["sd"].toArray().size(), 3);
+    }
+    QVERIFY2(sum / 24 < 0.4, qPrintable(QString::number(sum / 24)));
+}
+
+void DeliveryTest::aProbeIsHeldToItsTarget()
+{
+    write("targets.csv", "name,L,a,b,tolerance\nheather,44,16,-26,2\nslate,90,0,0,\n");
+    const auto document = probed({kProduct, "--job", "day", "--at", "Slate,160,240,10", "heather,650,240,10",
+                                  "--targets", "targets.csv"});
+    const auto probes = document["probes"].toArray();
+    QCOMPARE(probes.size(), 2);
+    for (const auto &value : probes) {
+        const auto probe = value.toObject();
+        const auto lab = labOf(probe["lab"]), target = labOf(probe["target_lab"]);
+        QVERIFY(std::abs(probe["de00"].toDouble() - de2000(lab, target)) < 1e-6);
+        QVERIFY(std::abs(probe["dL"].toDouble() - (lab.l - target.l)) < 1e-6);
+        QCOMPARE(probe["within"].toBool(), probe["de00"].toDouble() <= (target.l < 60 ? 2 : 4));
+        QVERIFY(!probe["direction"].toString().isEmpty());
+    }
+    QVERIFY(!probes[0].toObject()["within"].toBool()); // a dark yarn is no paper
+    QVERIFY(!document["calibration"].toString().isEmpty());
+}
+
+void DeliveryTest::targetsComeInEveryForm_data()
+{
+    QTest::addColumn<QByteArray>("text");
+    QTest::addColumn<double>("l");
+    QTest::newRow("JSON, Lab")
+        << QByteArray(
+               R"({"schema":"wavechroma.targets/1","targets":[{"name":"yarn","lab":[50,10,-10],"tolerance":1.5}]})")
+        << 50.0;
+    QTest::newRow("JSON, XYZ")
+        << QByteArray(
+               R"({"schema":"wavechroma.targets/1","targets":[{"name":"yarn","xyz":[0.1776,0.184187,0.151937]}]})")
+        << 50.0;
+    QTest::newRow("JSON, reflectance")
+        << QByteArray(
+               R"({"schema":"wavechroma.targets/1","targets":[{"name":"yarn","reflectance":{"start_nm":380,"step_nm":100,"values":[0.184187,0.184187,0.184187,0.184187,0.184187]}}]})")
+        << 50.0;
+    QTest::newRow("JSON, hex")
+        << QByteArray(R"({"schema":"wavechroma.targets/1","targets":[{"name":"yarn","srgb":"#777777"}]})")
+        << 50.034;
+    QTest::newRow("CSV, hex") << QByteArray("name,srgb\nyarn,#777777\n") << 50.034;
+    QTest::newRow("CSV with decimal commas") << QByteArray("name;L;a;b\nyarn;50,0;10,0;-10,0\n") << 50.0;
+    QTest::newRow("CGATS") << QByteArray(
+                                  "CGATS.17\nNUMBER_OF_FIELDS 4\nBEGIN_DATA_FORMAT\nSAMPLE_NAME LAB_L LAB_A "
+                                  "LAB_B\nEND_DATA_FORMAT\nNUMBER_OF_SETS 1\nBEGIN_DATA\nyarn 50 10 "
+                                  "-10\nEND_DATA\n")
+                           << 50.0;
+}
+
+void DeliveryTest::targetsComeInEveryForm()
+{
+    QFETCH(QByteArray, text);
+    QFETCH(double, l);
+    write("given", text);
+    const auto document = probed({kProduct, "--job", "day", "--at", "yarn,160,240,10", "--targets", "given"});
+    const auto target = labOf(document["probes"].toArray()[0].toObject()["target_lab"]);
+    QVERIFY2(std::abs(target.l - l) < 0.01, qPrintable(QString::number(target.l)));
+}
+
+void DeliveryTest::aProbeThatCannotBeSaysWhy()
+{
+    const auto why = [&](const QStringList &arguments) {
+        const auto probe = probed(arguments, 3)["probes"].toArray()[0].toObject();
+        return probe["lab"].isNull() ? probe["why"].toString() : QString();
+    };
+    QCOMPARE(why({kProduct, "--job", "day", "--at", "edge,5,240,10"}), QString("outside"));
+    // the first chart of the day burns its white
+    const auto burnt = probed({"day/frames/HR_0412.dng", "--job", "day", "--places", "patches.csv"}, 3);
+    int count = 0;
+    for (const auto &probe : burnt["probes"].toArray())
+        count += probe.toObject()["why"].toString() == "burnt";
+    QVERIFY2(count >= 1 && count < 10, qPrintable(QString::number(count)));
+    QCOMPARE(why({"alone/p.dng", "--job", "job-alone", "--at", "yarn,160,240,10"}), QString("unserved"));
+}
+
+/// The same chart, exposed otherwise: at the chart's level its greys are the same, as shot they are lighter.
+void DeliveryTest::levelsAreTakenOutOrKept()
+{
+    const QStringList places{"--calibration", "fitted.json", "--places", "patches.csv"};
+    const auto lightness = [&](const QString &image, const QString &level) {
+        const auto ran = run(QStringList{"probe", image, "--level", level} + places); // whites may be burnt
+        return labOf(QJsonDocument::fromJson(ran.out)["probes"].toArray().at(21).toObject()["lab"]).l;
+    };
+    const double chart = lightness(kGood, "chart"), taken = lightness(kBrighter, "chart"),
+                 kept = lightness(kBrighter, "as-shot");
+    QVERIFY2(std::abs(chart - taken) < 0.3, qPrintable(QString("%1 %2").arg(chart).arg(taken)));
+    QVERIFY2(kept - chart > 5, qPrintable(QString("%1 %2").arg(kept).arg(chart)));
+    QCOMPARE(lightness(kGood, "as-shot"), chart);
+}
+
+void DeliveryTest::placesAreSavedInTheJob()
+{
+    testing::layDemoDay(path("kept"));
+    const QString frame = "kept/frames/HR_0425.dng";
+    write("kept.csv", "name,L,a,b,tolerance\nnew one,40,5,5,1\n");
+    QCOMPARE(run({"probe", frame, "--job", "kept", "--save", "--at", "new one,300,100,12", "--targets",
+                  "kept.csv", "-o", "first.json"})
+                 .status,
+             0);
+    const auto again = probed({frame, "--job", "kept"}); // by the job's own places
+    bool isThere = false;
+    for (const auto &value : again["probes"].toArray())
+        if (value.toObject()["name"].toString() == "new one") {
+            isThere = true;
+            QCOMPARE(value.toObject(), json("first.json").object()["probes"].toArray()[0].toObject());
+        }
+    QVERIFY(isThere);
+    QVERIFY(again["probes"].toArray().size() > 1); // the demo's own stay
+    // saved again under its name it is moved, not doubled
+    const auto count = again["probes"].toArray().size();
+    QCOMPARE(run({"probe", frame, "--job", "kept", "--save", "--at", "new one,310,100,12", "-o", "-"}).status,
+             0);
+    QCOMPARE(probed({frame, "--job", "kept"})["probes"].toArray().size(), count);
+}
+
+void DeliveryTest::brokenPlacesAndTargetsAreRefused_data()
+{
+    QTest::addColumn<QStringList>("arguments");
+    QTest::addColumn<QByteArray>("text");
+    QTest::addColumn<QString>("said");
+    const QStringList at{"--job", "day", "--at", "yarn,160,240,10"};
+    QTest::newRow("no radius") << QStringList{"--job", "day", "--at", "yarn,160,240"} << QByteArray()
+                               << "NAME,x,y,r";
+    QTest::newRow("a radius of nothing")
+        << QStringList{"--job", "day", "--at", "yarn,160,240,0"} << QByteArray() << "radius";
+    QTest::newRow("no colour in it") << at + QStringList{"--targets", "given"}
+                                     << QByteArray("name,weight\na,3\n") << "line 1";
+    QTest::newRow("not hex") << at + QStringList{"--targets", "given"} << QByteArray("name,srgb\na,#12345\n")
+                             << "#12345";
+    QTest::newRow("twice") << at + QStringList{"--targets", "given"}
+                           << QByteArray("name,srgb\na,#111111\nA,#222222\n") << "twice";
+    QTest::newRow("no surface") << at + QStringList{"--targets", "given"}
+                                << QByteArray("name,L,a,b\na,150,0,0\n") << "150";
+    QTest::newRow("tolerance") << at + QStringList{"--targets", "given"}
+                               << QByteArray("name,L,a,b,tolerance\na,50,0,0,0\n") << "tolerance";
+    QTest::newRow("places without a column") << QStringList{"--job", "day", "--places", "given"}
+                                             << QByteArray("name,x,y\na,1,2\n") << "name, x, y and r";
+    QTest::newRow("both sources") << QStringList{"--job",       "day",  "--calibration",
+                                                 "fitted.json", "--at", "a,1,2,3"}
+                                  << QByteArray() << "either";
+    QTest::newRow("no job to save in")
+        << QStringList{"--calibration", "fitted.json", "--save", "--at", "a,160,240,3"} << QByteArray()
+        << "--job";
+    QTest::newRow("a frame of no job") << QStringList{"--job", "job-alone", "--at", "a,160,240,3"}
+                                       << QByteArray() << "not a frame of the job";
+}
+
+void DeliveryTest::brokenPlacesAndTargetsAreRefused()
+{
+    QFETCH(QStringList, arguments);
+    QFETCH(QByteArray, text);
+    QFETCH(QString, said);
+    write("given", text);
+    const QString image = said.startsWith("not a frame") ? kGood : kProduct;
+    const auto ran = run(QStringList{"probe", image, "-o", "never.json"} + arguments);
+    QCOMPARE(ran.status, 2);
+    QVERIFY2(ran.err.contains(said.toUtf8()), ran.err);
+    QVERIFY(!QFile::exists(at("never.json")));
+}
+
+void DeliveryTest::aDeliveryIsRenderedAsTheJobSays()
+{
+    const auto ran = run({"deliver", "day", "-o", "out"});
+    QVERIFY2(ran.status == 0, ran.err);
+    const auto receipts = json("out/delivery.json").object()["receipts"].toArray();
+    QCOMPARE(receipts.size(), 8);
+    QCOMPARE(filesBelow("out").size(), 9); // and the receipts; nothing that grew is left
+    QStringList images;
+    for (const auto &value : receipts) {
+        const auto receipt = value.toObject();
+        const auto file = receipt["path"].toString();
+        QCOMPARE(hashOf("out/" + file), receipt["sha256"].toString().toLatin1());
+        QCOMPARE(hashOf("day/" + receipt["source"].toString()),
+                 receipt["source_sha256"].toString().toLatin1());
+        QCOMPARE(QFileInfo(at("out/" + file)).size(), qint64(receipt["bytes"].toDouble()));
+        QVERIFY(!receipt["calibration"].toString().isEmpty() && !receipt["written_at"].toString().isEmpty());
+        images << "day/" + receipt["source"].toString();
+    }
+    QCOMPARE(run(QStringList{"render", "--job", "day", "-o", "rendered"} + images).status, 0);
+    for (const auto &value : receipts)
+        QCOMPARE(content("rendered/" + value.toObject()["path"].toString()),
+                 content("out/" + value.toObject()["path"].toString()));
+    // the light moved after this one's chart
+    QVERIFY(receipts[5].toObject()["doubts"].toArray().contains("light-moved"));
+}
+
+void DeliveryTest::aDryRunWritesNothing()
+{
+    const auto ran = run({"deliver", "day", "--dry-run", "-o", "nowhere"});
+    QCOMPARE(ran.status, 0);
+    QVERIFY(!QFile::exists(at("nowhere")));
+    const auto planned = QJsonDocument::fromJson(ran.out).object();
+    const auto done = json("again/delivery.json").object();
+    QCOMPARE(planned["schema"].toString(), QString("wavechroma.delivery/1"));
+    QCOMPARE(planned["receipts"].toArray().size(), 8);
+    for (qsizetype i = 0; i < 8; ++i) {
+        auto was = done["receipts"].toArray()[i].toObject();
+        for (const char *key : {"sha256", "bytes", "written_at", "made_by"})
+            was.remove(key);
+        QCOMPARE(planned["receipts"].toArray()[i].toObject(), was);
+    }
+    // what it prints is a plan
+    write("plan.json", ran.out);
+    QVERIFY(run({"deliver", "day", "--plan", "plan.json", "-o", "planned"}).status == 0);
+    QCOMPARE(filesBelow("planned"), filesBelow("again"));
+}
+
+void DeliveryTest::everyFormLeaves()
+{
+    write("forms.json",
+          R"({"schema": "wavechroma.delivery/1", "frames": ["frames/HR_0416.dng", "frames/HR_0420.dng"],
+        "names": "{form}/{setup}/{frame}", "forms": [
+        {"name": "client", "format": "jpeg", "long_side": 300, "quality": 90},
+        {"name": "archive", "format": "tiff16", "space": "romm", "ppi": 300, "deflate": true},
+        {"name": "retoucher", "kind": "dng"}, {"name": "profiles", "kind": "profile", "files": ["dcp", "icc", "cube"]},
+        {"name": "presets", "kind": "balance"}, {"name": "evidence", "kind": "values"}]})");
+    const auto ran = run({"deliver", "day", "--plan", "forms.json", "-o", "forms"});
+    QVERIFY2(ran.status == 0, ran.err);
+    const auto files = filesBelow("forms");
+    const auto count = [&](const QString &folder, const QString &extension) {
+        return files.filter(QRegularExpression("^" + folder + "/.*\\" + extension + "$")).size();
+    };
+    QCOMPARE(count("client", ".jpg"), 2);
+    QCOMPARE(count("archive", ".tif"), 2);
+    QCOMPARE(count("retoucher", ".dng"), 2);
+    QCOMPARE(count("profiles", ".dcp"), 2);
+    QCOMPARE(count("profiles", ".icc"), 2);
+    QCOMPARE(count("profiles", ".cube"), 2);
+    QCOMPARE(count("presets", ".json"), 2);
+    QCOMPARE(count("evidence", ".csv"), 3); // two charts' patches and the probes
+    QCOMPARE(json("forms/delivery.json").object()["receipts"].toArray().size(), 17);
+    // a picture of the size asked for
+    const auto picture = openFrame(path("forms/client/North_table_two_softboxes/HR_0416.jpg"));
+    QVERIFY2(picture, files.join(' ').toUtf8());
+    QCOMPARE(std::max(picture->width, picture->height), 300);
+    // a copy with the calibration's balance and profile inside; the original is only read
+    const auto copy = openFrame(path("forms/retoucher/North_table_two_softboxes/HR_0416.dng"));
+    QVERIFY(copy);
+    const auto source = *PictureSource::open({{}, path("day"), {}, {}});
+    const auto serves = *source.servesFor(path(kProduct));
+    const auto neutral = *copy->fileColor.asShotNeutral;
+    for (size_t c = 0; c < 3; ++c)
+        QVERIFY(std::abs(neutral[c] / neutral[1] * serves.calibration.multipliers[c] - 1) < 1e-4);
+    const auto inside = run({"inspect", "forms/retoucher/North_table_two_softboxes/HR_0416.dng"});
+    QCOMPARE(inside.status, 0);
+    QVERIFY(content("forms/retoucher/North_table_two_softboxes/HR_0416.dng") != content(kProduct));
+    QVERIFY(content("forms/evidence/probes.csv").contains("harbour slate"));
+}
+
+void DeliveryTest::whatIsThereIsNotWrittenAgain()
+{
+    const auto inode = [&](const QString &name) {
+        struct stat info
+        {
+        };
+        ::stat(at(name).toUtf8().constData(), &info);
+        return info.st_ino;
+    };
+    QCOMPARE(run({"deliver", "day", "-o", "out"}).status, 0);
+    const auto whole = hashOf("out/HR_0417.tif"), gone = hashOf("out/HR_0418.tif");
+    const auto kept = inode("out/HR_0416.tif");
+    QVERIFY(QFile::resize(at("out/HR_0417.tif"), 1000)); // cut short
+    QVERIFY(QFile::remove(at("out/HR_0418.tif")));
+    const auto ran = run({"deliver", "day", "-o", "out"});
+    QVERIFY2(ran.status == 0, ran.err);
+    QCOMPARE(hashOf("out/HR_0417.tif"), whole);
+    QCOMPARE(hashOf("out/HR_0418.tif"), gone);
+    QCOMPARE(inode("out/HR_0416.tif"), kept);
+    // a form that changed is made anew
+    write("wide.json",
+          R"({"schema": "wavechroma.delivery/1", "forms": [{"name": "pictures", "space": "romm"}]})");
+    QCOMPARE(run({"deliver", "day", "--plan", "wide.json", "-o", "out"}).status, 0);
+    QVERIFY(hashOf("out/HR_0416.tif") != json("again/delivery.json")
+                                             .object()["receipts"]
+                                             .toArray()[0]
+                                             .toObject()["sha256"]
+                                             .toString()
+                                             .toLatin1());
+}
+
+void DeliveryTest::nothingOfSomebodyElsesIsReplaced()
+{
+    QVERIFY(QDir(m_folder.path()).mkdir("theirs"));
+    write("theirs/HR_0418.tif", "a retoucher's afternoon");
+    const auto ran = run({"deliver", "day", "-o", "theirs"});
+    QCOMPARE(ran.status, 2);
+    QVERIFY2(ran.err.contains("HR_0418.tif"), ran.err);
+    QCOMPARE(content("theirs/HR_0418.tif"), QByteArray("a retoucher's afternoon"));
+    QVERIFY(!QFile::exists(at("theirs/HR_0416.tif"))); // nothing was begun
+}
+
+void DeliveryTest::framesThatNothingServesAreNamed()
+{
+    const auto ran = run({"deliver", "job-alone", "-o", "alone-out"});
+    QCOMPARE(ran.status, 3);
+    const auto leftOut = json("alone-out/delivery.json").object()["left_out"].toArray();
+    QCOMPARE(leftOut.size(), 1);
+    QCOMPARE(leftOut[0].toObject()["why"].toString(), QString("no-chart"));
+    testing::layDemoDay(path("holes"));
+    QVERIFY(QFile::remove(at("holes/frames/HR_0417.dng")));
+    QCOMPARE(run({"deliver", "holes", "-o", "holes-out"}).status, 3);
+    QCOMPARE(json("holes-out/delivery.json").object()["left_out"].toArray()[0].toObject()["why"].toString(),
+             QString("missing"));
+    QVERIFY(QFile::exists(at("holes-out/HR_0418.tif"))); // the others leave
+}
+
+/// Whatever moment it is killed at, all that is there is whole and has its receipt, and the next call ends up
+/// where an undisturbed one does.
+void DeliveryTest::killedAtAnyMomentItGoesOn()
+{
+    std::mt19937 random(5);
+    QStringList fates;
+    for (int round = 0; round < 6; ++round) {
+        const auto folder = QString("killed-%1").arg(round);
+        for (int kill = 0; kill < 4; ++kill) {
+            QProcess process;
+            process.setWorkingDirectory(m_folder.path());
+            process.start(qEnvironmentVariable("WAVECHROMA_CLI"), {"deliver", "day", "-o", folder});
+            QVERIFY(process.waitForStarted());
+            QTest::qWait(int(random() % 400));
+            ::kill(pid_t(process.processId()), SIGKILL);
+            process.waitForFinished();
+            const auto receipts = json(folder + "/delivery.json").object()["receipts"].toArray();
+            QMap<QString, QByteArray> known;
+            for (const auto &receipt : receipts)
+                known[receipt.toObject()["path"].toString()] =
+                    receipt.toObject()["sha256"].toString().toLatin1();
+            for (const auto &file : filesBelow(folder)) {
+                if (file.startsWith('.') || file == "delivery.json")
+                    continue;
+                QVERIFY2(known.contains(file), qPrintable(file));
+                QCOMPARE(hashOf(folder + '/' + file), known[file]);
+            }
+            fates << QString::number(known.size());
+        }
+        QCOMPARE(run({"deliver", "day", "-o", folder}).status, 0);
+        QCOMPARE(filesBelow(folder), filesBelow("again"));
+        for (const auto &file : filesBelow(folder))
+            if (file != "delivery.json")
+                QCOMPARE(hashOf(folder + '/' + file), hashOf("again/" + file));
+    }
+    QVERIFY2(fates.contains("1") || fates.contains("2") || fates.contains("3"), // killed on the way, too
+             qPrintable(fates.join(' ')));
+}
+
+void DeliveryTest::aFullDiskIsToldAndLeftBehind()
+{
+    // a limit on what a file may grow to stands for the disk
+    QProcess process;
+    process.setWorkingDirectory(m_folder.path());
+    process.start("/bin/bash", {"-c", "ulimit -f 3000; exec \"$WAVECHROMA_CLI\" deliver day -o full"});
+    QVERIFY(process.waitForFinished(60000));
+    const auto said = process.readAllStandardError();
+    QCOMPARE(process.exitStatus(), QProcess::NormalExit);
+    QCOMPARE(process.exitCode(), 2);
+    QVERIFY2(said.contains("full/"), said);
+    const auto whole = QStringList{"MB_0052.tif", "MB_0053.tif"}; // those that are small enough
+    for (const auto &file : filesBelow("full"))
+        QVERIFY2(file.startsWith('.') || file == "delivery.json" || whole.contains(file), qPrintable(file));
+    QCOMPARE(run({"deliver", "day", "-o", "full"}).status, 0);
+    QCOMPARE(filesBelow("full"), filesBelow("again"));
+}
+
+void DeliveryTest::manyMachinesMakeTheSameBytes()
+{
+    const auto listed = run({"deliver", "day", "--list-commands", "-o", "spread"});
+    QCOMPARE(listed.status, 0);
+    QCOMPARE(listed.out.count('\n'), 8);
+    QVERIFY(!QFile::exists(at("spread")));
+    write("commands", listed.out);
+    QProcess process;
+    process.setWorkingDirectory(m_folder.path());
+    auto environment = QProcessEnvironment::systemEnvironment();
+    environment.insert("PATH", QFileInfo(qEnvironmentVariable("WAVECHROMA_CLI")).path() + ':' +
+                                   environment.value("PATH"));
+    environment.insert("HOME", m_folder.path());
+    process.setProcessEnvironment(environment);
+    process.setStandardInputFile(at("commands"));
+    process.start("parallel", {"-j2"});
+    QVERIFY(process.waitForFinished(120000));
+    QVERIFY2(process.exitCode() == 0, process.readAllStandardError());
+    for (const auto &file : filesBelow("again"))
+        if (file != "delivery.json")
+            QCOMPARE(content("spread/" + file), content("again/" + file));
+    // and the delivery knows them for its own
+    const auto inode = QFileInfo(at("spread/HR_0416.tif")).lastModified();
+    QCOMPARE(run({"deliver", "day", "-o", "spread"}).status, 0);
+    QCOMPARE(json("spread/delivery.json").object()["receipts"].toArray().size(), 8);
+    QCOMPARE(QFileInfo(at("spread/HR_0416.tif")).lastModified(), inode);
+}
+
+void DeliveryTest::brokenPlansAreRefused_data()
+{
+    QTest::addColumn<QByteArray>("plan");
+    QTest::addColumn<QString>("said");
+    const auto of = [](const char *fields) {
+        return QByteArray(R"({"schema": "wavechroma.delivery/1", )") + fields + "}";
+    };
+    QTest::newRow("no such place") << of(R"("names": "{client}")") << "{client}";
+    QTest::newRow("leads away") << of(R"("names": "../{frame}")") << "below";
+    QTest::newRow("no such format") << of(R"("forms": [{"name": "a", "format": "webp"}])") << "format";
+    QTest::newRow("no such kind") << of(R"("forms": [{"name": "a", "kind": "film"}])") << "kind";
+    QTest::newRow("two of a name") << of(R"("forms": [{"name": "a"}, {"name": "a"}])") << "two called a";
+    QTest::newRow("no name") << of(R"("forms": [{"format": "jpeg"}])") << "name";
+    QTest::newRow("none of the job's") << of(R"("frames": ["frames/XX_1.dng"])") << "XX_1.dng";
+    QTest::newRow("quality") << of(R"("forms": [{"name": "a", "quality": 900}])") << "quality";
+    QTest::newRow("newer") << QByteArray(R"({"schema": "wavechroma.delivery/2"})") << "delivery/2";
+}
+
+void DeliveryTest::brokenPlansAreRefused()
+{
+    QFETCH(QByteArray, plan);
+    QFETCH(QString, said);
+    write("broken.json", plan);
+    const auto ran = run({"deliver", "day", "--plan", "broken.json", "-o", "never"});
+    QCOMPARE(ran.status, 2);
+    QVERIFY2(ran.err.contains(said.toUtf8()), ran.err);
+    QVERIFY(!QFile::exists(at("never")));
+}
+
+static const testing::Registered<DeliveryTest> registered("delivery_test");
+#include "delivery_test.moc"
