@@ -23,6 +23,7 @@ public:
     {
         return m_open;
     } ///< null: not open
+    [[nodiscard]] FramePictures *pictures() const { return m_pictures; }
     [[nodiscard]] bool isBusy() const;
     /// Undo: what is still being worked out is dropped, as if it had not been asked for; else the last step
     /// of the job is taken back.

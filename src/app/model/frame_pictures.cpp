@@ -15,13 +15,18 @@ bool isLarge(const Overview &level)
     return std::max(level.width, level.height) > kLargest;
 }
 
-std::shared_ptr<OpenFrame> openFor(RowId id, const std::string &path,
-                                   const std::vector<std::filesystem::path> &flats, bool isFlat,
-                                   const Progress &progress)
+struct ToOpen
 {
-    auto out = std::make_shared<OpenFrame>();
-    out->id = id;
-    auto opened = openToLook(path, flats, progress);
+    std::string path;
+    std::vector<std::filesystem::path> flats;
+    bool isFlat = false;
+};
+
+/// `colours` with the frame in it.
+std::shared_ptr<OpenFrame> openFor(const OpenFrame &colours, const ToOpen &what, const Progress &progress)
+{
+    auto out = std::make_shared<OpenFrame>(colours);
+    auto opened = openToLook(what.path, what.flats, progress, colours.serves != nullptr);
     if (!opened) {
         out->fault = text(opened.error());
         return out;
@@ -31,7 +36,7 @@ std::shared_ptr<OpenFrame> openFor(RowId id, const std::string &path,
     out->exposure = out->opened->exposure;
     out->levels.resize(qsizetype(out->opened->levels.size()));
     out->block = out->opened->levels.empty() ? 1 : out->opened->levels.front().block;
-    if (isFlat)
+    if (what.isFlat)
         out->flat = verdictOnFlat(*out->frame);
     return out;
 }
@@ -39,11 +44,21 @@ std::shared_ptr<OpenFrame> openFor(RowId id, const std::string &path,
 /// The levels that are `large` or not, in the colour of the frame.
 void colour(OpenFrame &frame, bool large)
 {
-    const auto color = shownBy(*frame.frame, frame.calibration ? &*frame.calibration : nullptr,
-                               frame.multipliers, frame.screen.get());
+    const auto color = colourOf(frame);
     for (qsizetype i = 0; i < frame.levels.size(); ++i)
         if (const auto &level = frame.opened->levels[size_t(i)]; isLarge(level) == large)
             frame.levels[i] = imageOf(lookOf(level, color));
+}
+
+/// The same frame through the colours of another.
+std::shared_ptr<OpenFrame> through(const OpenFrame &frame, const OpenFrame &colours)
+{
+    auto out = std::make_shared<OpenFrame>(frame);
+    out->calibration = colours.calibration;
+    out->multipliers = colours.multipliers;
+    out->serves = colours.serves;
+    out->screen = colours.screen;
+    return out;
 }
 
 } // namespace
@@ -55,13 +70,28 @@ QImage imageOf(const DisplayPicture &picture)
     return image.copy(); // outlives `picture`
 }
 
+DisplayColor colourOf(const OpenFrame &frame)
+{
+    if (frame.serves && frame.serves->isServed)
+        return shownBy(*frame.frame, *frame.serves, frame.screen.get());
+    return shownBy(*frame.frame, frame.calibration ? &*frame.calibration : nullptr, frame.multipliers,
+                   frame.screen.get());
+}
+
+bool isColouredAlike(const OpenFrame &a, const OpenFrame &b)
+{
+    const auto levelOf = [](const OpenFrame &f) { return f.serves ? f.serves->level : 1; };
+    return a.calibration == b.calibration && a.multipliers == b.multipliers && a.screen == b.screen &&
+           levelOf(a) == levelOf(b);
+}
+
 FramePictures::FramePictures(JobDocument *job, TaskRunner *tasks, QObject *parent)
     : QObject(parent), m_job(job), m_tasks(tasks)
 {
     qRegisterMetaType<std::shared_ptr<const OpenFrame>>();
     connect(job, &JobDocument::opened, this, [this] {
         m_kept.clear();
-        m_asked = 0;
+        m_asked = m_ahead = 0;
     });
     connect(&ScreenProfile::current(), &ScreenProfile::changed, this, [this] {
         if (m_asked)
@@ -69,25 +99,32 @@ FramePictures::FramePictures(JobDocument *job, TaskRunner *tasks, QObject *paren
     });
 }
 
-std::optional<Calibration> FramePictures::calibrationFor(RowId frame) const
+OpenFrame FramePictures::coloursFor(RowId id) const
 {
-    const auto *row = m_job->stations().calibrationFor(m_job->state(), frame);
-    return row ? std::optional(*row->calibration) : std::nullopt;
-}
-
-std::optional<Vector3> FramePictures::multipliersFor(RowId frame) const
-{
-    const auto *row = m_job->state().frame(frame);
-    if (!row || !row->balance)
-        return std::nullopt;
-    return row->balance->leaned.value_or(row->balance->multipliers);
+    OpenFrame out;
+    out.id = id;
+    out.screen = ScreenProfile::current().shared();
+    const auto *row = m_job->state().frame(id);
+    if (!row)
+        return out;
+    if (row->balance)
+        out.multipliers = row->balance->leaned.value_or(row->balance->multipliers);
+    if (row->part == FramePart::Product || row->part == FramePart::Check) {
+        auto serves = pictureServes(m_job->state(), m_job->stations(), m_job->store()->folder(), *row);
+        if (serves.isServed)
+            out.calibration = serves.calibration;
+        out.serves = std::make_shared<PictureServes>(std::move(serves));
+    } else if (const auto *calibration = m_job->stations().calibrationFor(m_job->state(), id)) {
+        out.calibration = *calibration->calibration;
+    }
+    return out;
 }
 
 void FramePictures::keep(const Open &frame)
 {
     std::erase_if(m_kept, [&](const auto &kept) { return kept->id == frame->id; });
     m_kept.push_back(frame);
-    if (m_kept.size() > 2)
+    if (m_kept.size() > 3)
         m_kept.erase(m_kept.begin());
 }
 
@@ -96,23 +133,63 @@ void FramePictures::ask(RowId frame)
     m_asked = frame;
     for (const auto &kept : m_kept)
         if (kept->id == frame && kept->fault.isEmpty()) {
-            const auto calibration = calibrationFor(frame);
-            const auto multipliers = multipliersFor(frame);
-            const bool isSame = kept->calibration == calibration && kept->multipliers == multipliers &&
-                                kept->screen == ScreenProfile::current().shared();
+            const auto colours = coloursFor(frame);
+            const auto flats = [](const OpenFrame &f) {
+                return f.serves ? f.serves->flats : std::vector<std::filesystem::path>();
+            };
+            if (flats(*kept) != flats(colours) || (kept->serves == nullptr) != (colours.serves == nullptr))
+                break; // its light is evened otherwise now
+            const bool isSame = isColouredAlike(*kept, colours);
             emit ready(kept);
             if (!isSame)
-                look(kept, calibration, multipliers);
+                look(kept, colours);
             return;
         }
-    open(frame);
+    if (m_ahead != frame) // which is on its way
+        open(frame, "frame");
+}
+
+void FramePictures::ahead(RowId frame)
+{
+    const bool isKept =
+        std::any_of(m_kept.begin(), m_kept.end(), [&](const auto &k) { return k->id == frame; });
+    if (isKept || m_ahead == frame)
+        return;
+    m_ahead = frame;
+    open(frame, "frame ahead");
 }
 
 void FramePictures::preview(RowId frame, const Calibration &calibration)
 {
     for (const auto &kept : m_kept)
-        if (kept->id == frame && kept->fault.isEmpty())
-            return look(kept, calibration, multipliersFor(frame));
+        if (kept->id == frame && kept->fault.isEmpty()) {
+            auto colours = coloursFor(frame);
+            colours.calibration = calibration;
+            return look(kept, colours);
+        }
+}
+
+void FramePictures::askOther(const Open &frame, const Calibration &calibration)
+{
+    const auto *row = frame && frame->frame ? m_job->state().frame(frame->id) : nullptr;
+    if (!row)
+        return;
+    auto colours = coloursFor(frame->id);
+    colours.calibration = calibration;
+    auto serves =
+        pictureServes(m_job->state(), m_job->stations(), m_job->store()->folder(), *row, calibration);
+    serves.flats = frame->serves ? frame->serves->flats : serves.flats; // what it is evened by is decoded
+    colours.serves = std::make_shared<PictureServes>(std::move(serves));
+    const auto next = through(*frame, colours);
+    const auto work = [next](const Progress &) -> Result<Open> {
+        for (const bool large : {false, true})
+            colour(*next, large);
+        return Open(next);
+    };
+    m_tasks->run<Open>({"other look", {}, true}, work, this, [this](const Result<Open> &seen) {
+        if (seen)
+            emit otherReady(*seen);
+    });
 }
 
 void FramePictures::forget(RowId frame)
@@ -120,30 +197,31 @@ void FramePictures::forget(RowId frame)
     std::erase_if(m_kept, [&](const auto &kept) { return kept->id == frame; });
 }
 
-void FramePictures::open(RowId id)
+void FramePictures::open(RowId id, const QString &queue)
 {
     const auto *frame = m_job->state().frame(id);
     if (!frame || !m_job->store())
         return;
     const auto path = m_job->store()->fullPath(*frame).string();
-    std::vector<std::filesystem::path> flats;
+    const auto colours = coloursFor(id);
+    ToOpen what{path, {}, frame->part == FramePart::Flat};
     if (const auto *reading = m_job->state().readingOf(id))
         for (const auto &flat : reading->brief.flats)
-            flats.push_back(m_job->store()->folder() / flat);
-    const auto work = [id, path, flats, isFlat = frame->part == FramePart::Flat,
-                       calibration = calibrationFor(id), screen = ScreenProfile::current().shared(),
-                       multipliers = multipliersFor(id)](const Progress &progress) -> Result<Open> {
-        auto out = openFor(id, path, flats, isFlat, progress);
-        out->calibration = calibration;
-        out->multipliers = multipliers;
-        out->screen = screen;
+            what.flats.push_back(m_job->store()->folder() / flat);
+    else if (colours.serves)
+        what.flats = colours.serves->flats;
+    const auto work = [colours, what](const Progress &progress) -> Result<Open> {
+        auto out = openFor(colours, what, progress);
         if (out->opened)
             for (const bool large : {false, true})
                 colour(*out, large);
         return Open(out);
     };
-    m_tasks->run<Open>({"frame", tr("opening the frame"), true}, work, this,
-                       [this](const Result<Open> &opened) {
+    const bool isAhead = id == m_ahead;
+    m_tasks->run<Open>({queue, isAhead ? QString() : tr("opening the frame"), true}, work, this,
+                       [this, id](const Result<Open> &opened) {
+                           if (m_ahead == id)
+                               m_ahead = 0;
                            if (!opened)
                                return;
                            keep(*opened);
@@ -152,15 +230,11 @@ void FramePictures::open(RowId id)
                        });
 }
 
-void FramePictures::look(const Open &frame, const std::optional<Calibration> &calibration,
-                         const std::optional<Vector3> &multipliers)
+void FramePictures::look(const Open &frame, const OpenFrame &colours)
 {
     const int round = ++m_round;
     for (const bool large : {false, true}) {
-        auto next = std::make_shared<OpenFrame>(*frame);
-        next->calibration = calibration;
-        next->multipliers = multipliers;
-        next->screen = ScreenProfile::current().shared();
+        const auto next = through(*frame, colours);
         const auto work = [next, large](const Progress &) -> Result<Open> {
             colour(*next, false);
             if (large)

@@ -22,15 +22,20 @@ struct OpenFrame
     std::optional<Calibration> calibration; ///< that the picture is shown by; absent: the file's own colour
     std::shared_ptr<const Screen> screen;   ///< that it is made for; null: sRGB
     std::optional<Vector3> multipliers;     ///< of the balance chosen for the frame
-    std::optional<FlatVerdict> flat;        ///< of a flat frame
-    QString fault;                          ///< why there is none
+    /// Of a product frame: what serves it, so that it is shown as it will leave. Null: as its chart has it.
+    std::shared_ptr<const PictureServes> serves;
+    std::optional<FlatVerdict> flat; ///< of a flat frame
+    QString fault;                   ///< why there is none
 };
 
 [[nodiscard]] QImage imageOf(const DisplayPicture &picture); ///< with its own memory
+[[nodiscard]] DisplayColor colourOf(const OpenFrame &frame);
+/// Is it shown through the same colour, whatever is decoded?
+[[nodiscard]] bool isColouredAlike(const OpenFrame &a, const OpenFrame &b);
 
-/// The current frame, decoded and coloured off the interface thread; the answer comes by signal. The last two
-/// are kept. A changed calibration or balance colours what was decoded anew: small sizes first, which are
-/// what a fitted view shows, then the largest.
+/// The current frame, decoded and coloured off the interface thread; the answer comes by signal. The last few
+/// are kept, and one that is asked for ahead. A changed calibration or balance colours what was decoded anew:
+/// small sizes first, which are what a fitted view shows, then the largest.
 class FramePictures : public QObject
 {
     Q_OBJECT
@@ -40,23 +45,28 @@ public:
     void forget(RowId frame); ///< the next ask opens it anew
     /// The picture of the open frame by another model than the job's, until the next ask.
     void preview(RowId frame, const Calibration &calibration);
+    /// Opens a frame that will be asked for next, so that it is there then.
+    void ahead(RowId frame);
+    /// The open frame by another calibration, kept beside it: otherReady() tells.
+    void askOther(const std::shared_ptr<const OpenFrame> &frame, const Calibration &calibration);
 
 signals:
     void ready(std::shared_ptr<const wavechroma::app::OpenFrame> frame);
+    void otherReady(std::shared_ptr<const wavechroma::app::OpenFrame> frame);
 
 private:
     using Open = std::shared_ptr<const OpenFrame>;
-    void open(RowId frame);
-    void look(const Open &frame, const std::optional<Calibration> &calibration,
-              const std::optional<Vector3> &multipliers);
+    void open(RowId frame, const QString &queue);
+    /// `colours` holds what it is shown through.
+    void look(const Open &frame, const OpenFrame &colours);
     void keep(const Open &frame);
-    [[nodiscard]] std::optional<Calibration> calibrationFor(RowId frame) const;
-    [[nodiscard]] std::optional<Vector3> multipliersFor(RowId frame) const;
+    /// What a frame is shown through, as an open frame that holds nothing else.
+    [[nodiscard]] OpenFrame coloursFor(RowId frame) const;
 
     JobDocument *m_job;
     TaskRunner *m_tasks;
     std::vector<Open> m_kept;
-    RowId m_asked = 0;
+    RowId m_asked = 0, m_ahead = 0;
     int m_round = 0; ///< of colours asked for; an older one is dropped
 };
 

@@ -12,8 +12,7 @@ struct Made
 
 QImage seen(const Overview &pixels, const OpenFrame &frame)
 {
-    return imageOf(lookOf(pixels, shownBy(*frame.frame, frame.calibration ? &*frame.calibration : nullptr,
-                                          frame.multipliers, frame.screen.get())));
+    return imageOf(lookOf(pixels, colourOf(frame)));
 }
 
 } // namespace
@@ -23,8 +22,7 @@ TruePixels::TruePixels(TaskRunner *tasks, QObject *parent) : QObject(parent), m_
 void TruePixels::setFrame(std::shared_ptr<const OpenFrame> frame)
 {
     const bool isSame = frame && m_frame && frame->frame == m_frame->frame;
-    const bool isSeenSame = isSame && frame->calibration == m_frame->calibration &&
-                            frame->multipliers == m_frame->multipliers && frame->screen == m_frame->screen;
+    const bool isSeenSame = isSame && isColouredAlike(*frame, *m_frame);
     m_frame = std::move(frame);
     if (isSeenSame)
         return;
@@ -54,8 +52,9 @@ void TruePixels::make(const QRect &area)
 {
     m_asked = area;
     const auto work = [frame = m_frame, area](const Progress &progress) -> Result<Made> {
-        auto plain = *frame->frame; // as the smaller sizes are: the file's own light
-        plain.flat.reset();
+        auto plain = *frame->frame;
+        if (!frame->serves) // as the smaller sizes are: the file's own light
+            plain.flat.reset();
         const auto pixels = std::make_shared<Overview>(
             truePixelsOf(plain, {area.x(), area.y(), area.width(), area.height()}, progress));
         if (pixels->rgb.empty())

@@ -63,8 +63,8 @@ void codesOf(const std::vector<Xyz> &colors, const Screen *screen, std::vector<f
     }
 }
 
-/// The model on a lattice.
-std::vector<float> tableOf(const ColorModel &model, const Screen *screen)
+/// A colour for balanced RGB on a lattice.
+template <class ColorOf> std::vector<float> tableOf(const ColorOf &colorOf, const Screen *screen)
 {
     constexpr int n = DisplayColor::kSide;
     std::vector<float> table(size_t(n * n * n) * 4);
@@ -77,7 +77,7 @@ std::vector<float> tableOf(const ColorModel &model, const Screen *screen)
         for (int g = 0; g < n; ++g)
             for (int r = 0; r < n; ++r)
                 colors.push_back(
-                    xyzFromBalanced(model, {levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]}));
+                    colorOf(BalancedRgb{levels[size_t(r)], levels[size_t(g)], levels[size_t(b)]}));
         codesOf(colors, screen, codes);
         float *entry = &table[size_t(b * n * n) * 4];
         for (size_t i = 0; i < colors.size(); ++i, entry += 4)
@@ -144,9 +144,34 @@ DisplayColor displayColorOf(const ColorModel &c, const Screen *screen)
         joined(c.multipliers, c.exposureScale, c.matrix).xyzFromCamera, clipFor(c.multipliers), {}, {}};
     if (!c.isLinear() || screen) {
         out.gains = {c.exposureScale * c.multipliers[0], c.exposureScale, c.exposureScale * c.multipliers[2]};
-        out.table = tableOf(c, screen);
+        out.table = tableOf([&](const BalancedRgb &rgb) { return xyzFromBalanced(c, rgb); }, screen);
     }
     return out;
+}
+
+DisplayColor displayColorOf(const ModelBlend &models, const Screen *screen)
+{
+    const auto &first = models.parts.front().second; // all of a blend are balanced alike
+    if (models.parts.size() == 1)
+        return displayColorOf(first, screen);
+    auto out = displayColorOf(first, nullptr);
+    out.gains = {first.exposureScale * first.multipliers[0], first.exposureScale,
+                 first.exposureScale * first.multipliers[2]};
+    const auto colorOf = [&](const BalancedRgb &rgb) {
+        return xyzFromCamera(models, {rgb.r / out.gains[0], rgb.g / out.gains[1], rgb.b / out.gains[2]});
+    };
+    out.table = tableOf(colorOf, screen);
+    return out;
+}
+
+void evenOut(Overview &level, const GainMap &flat)
+{
+    tbb::parallel_for(0, level.height, [&](int y) {
+        float *out = &level.rgb[size_t(y) * size_t(level.width) * 3];
+        for (int x = 0; x < level.width; ++x)
+            for (size_t c = 0; c < 3; ++c)
+                *out++ *= flat.at(c, (x + 0.5) * level.block, (y + 0.5) * level.block);
+    });
 }
 
 DisplayColor displayColorOf(const RawFrame &frame, const Screen *screen)
@@ -164,6 +189,35 @@ DisplayColor displayColorOf(const RawFrame &frame, const Screen *screen)
 }
 
 /// Means of 2 × 2; an odd last row or column goes on alone.
+/// In a block of one period the sites of red and blue do not lie in its middle, which shows as coloured
+/// fringes: each is taken there, between its own block and the next.
+static Overview centred(const Overview &level, const RawFrame &frame)
+{
+    const auto *m = frame.mosaic.get();
+    if (!m || level.block != 2 || m->periodX != 2 || m->periodY != 2)
+        return level;
+    Overview out = level;
+    for (int site = 0; site < 4; ++site) {
+        const size_t c = m->channel[size_t(site)];
+        if (c == 1) // both green sites together lie in the middle
+            continue;
+        const int dx = site % 2 == 0 ? 1 : -1, dy = site / 2 == 0 ? 1 : -1;
+        tbb::parallel_for(0, level.height, [&](int y) {
+            const int next = std::clamp(y + dy, 0, level.height - 1);
+            const auto at = [&](int px, int py) {
+                return level.rgb[(size_t(py) * size_t(level.width) + size_t(px)) * 3 + c];
+            };
+            for (int x = 0; x < level.width; ++x) {
+                const int beside = std::clamp(x + dx, 0, level.width - 1);
+                out.rgb[(size_t(y) * size_t(level.width) + size_t(x)) * 3 + c] =
+                    0.75F * (0.75F * at(x, y) + 0.25F * at(beside, y)) +
+                    0.25F * (0.75F * at(x, next) + 0.25F * at(beside, next));
+            }
+        });
+    }
+    return out;
+}
+
 static Overview halved(const Overview &level)
 {
     Overview out{(level.width + 1) / 2, (level.height + 1) / 2, level.block * 2, {}, {}};
@@ -188,7 +242,7 @@ std::vector<Overview> overviewLevelsOf(const RawFrame &frame, int block, const P
 {
     constexpr int kSmallest = 400;
     progress.at(0, "making the picture");
-    std::vector<Overview> levels{overviewOf(frame, block)};
+    std::vector<Overview> levels{centred(overviewOf(frame, block), frame)};
     while (!progress.stopped() && std::max(levels.back().width, levels.back().height) > kSmallest)
         levels.push_back(halved(levels.back()));
     return progress.stopped() ? std::vector<Overview>() : levels;

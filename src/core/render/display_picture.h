@@ -1,5 +1,5 @@
 #pragma once
-#include "core/fit/calibration.h"
+#include "core/fit/two_lights.h"
 #include "core/raw/raw_frame.h"
 #include "core/render/screen.h"
 
@@ -28,6 +28,8 @@ struct DisplayColor
 
 /// By a calibration; for a monitor, or sRGB where there is none.
 [[nodiscard]] DisplayColor displayColorOf(const ColorModel &model, const Screen *screen = nullptr);
+/// By models that count together.
+[[nodiscard]] DisplayColor displayColorOf(const ModelBlend &models, const Screen *screen = nullptr);
 /// Without one: by the file's own matrix and as-shot neutral (linear sRGB when it has none), scaled so that
 /// all but the brightest 1 % of the frame is below white. A rendered picture is taken as it is.
 [[nodiscard]] DisplayColor displayColorOf(const RawFrame &frame, const Screen *screen = nullptr);
@@ -39,6 +41,9 @@ struct DisplayColor
 /// twice that, the last one is no longer than 400 pixels. Empty when stopped.
 [[nodiscard]] std::vector<Overview> overviewLevelsOf(const RawFrame &frame, int block,
                                                      const Progress &progress = {});
+
+/// Multiplies a level by a flat's gains.
+void evenOut(Overview &level, const GainMap &flat);
 
 /// One level through a colour; out-of-gamut colours are clipped.
 [[nodiscard]] DisplayPicture lookOf(const Overview &level, const DisplayColor &color);

@@ -395,6 +395,22 @@ Serving Stations::servingOf(const JobState &state, RowId id) const
     return out;
 }
 
+std::vector<RowId> Stations::runOf(const JobState &state, RowId id) const
+{
+    const auto *station = of(id);
+    const auto isProduct = [&](RowId frame) { return state.frame(frame)->part == FramePart::Product; };
+    if (!station || !isProduct(id))
+        return {};
+    const auto &frames = station->frames;
+    const auto at = std::find(frames.begin(), frames.end(), id);
+    auto from = at, to = at;
+    while (from != frames.begin() && isProduct(*std::prev(from)))
+        --from;
+    while (to != frames.end() && isProduct(*to))
+        ++to;
+    return {from, to};
+}
+
 const JobCalibration *Stations::calibrationFor(const JobState &state, RowId frame) const
 {
     const auto chart = servingOf(state, frame).chart;

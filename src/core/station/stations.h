@@ -36,6 +36,9 @@ public:
     [[nodiscard]] Serving servingOf(const JobState &state, RowId frame) const;
     /// The calibration a frame is shown by: that of its serving chart; null when there is none.
     [[nodiscard]] const JobCalibration *calibrationFor(const JobState &state, RowId frame) const;
+    /// Product frames of its station that are shot one after the other with this one, without a chart or a
+    /// flat between them, in time order; empty for a frame of another part.
+    [[nodiscard]] std::vector<RowId> runOf(const JobState &state, RowId frame) const;
     /// The frame to show first: the newest chart frame that is not set aside, else the newest chart, else 0.
     [[nodiscard]] RowId frameToOpen(const JobState &state) const;
 

@@ -12,6 +12,7 @@ struct DeliveryItem
     size_t form = 0;           ///< into the forms
     RowId frame = 0;           ///< 0: it is of what serves, or of all
     RowId chart = 0;           ///< 0: none
+    std::string chartAt;       ///< when that was shot; empty: none
     std::vector<Doubt> doubts; ///< as in the receipt, with what they say
     uint64_t roughBytes = 0;   ///< guessed by what such files take
     bool isDone = false;       ///< there already, as its receipt says

@@ -184,6 +184,8 @@ private:
     {
         DeliveryItem out;
         out.chart = serves.chart;
+        if (const auto *chart = m_state.frame(serves.chart))
+            out.chartAt = chart->camera.capturedAt;
         out.doubts = serves.doubts;
         out.planned.source = source.path;
         out.planned.sourceSha256 = source.sha256;

@@ -107,7 +107,7 @@ JobChange probesOf(const std::vector<DemoShot> &day, const JobState &state)
         for (const auto &yarn : sim::laidYarns(shot.how)) {
             places.push_back({frame->id, {yarn.name, yarn.centre.x, yarn.centre.y, yarn.radius}});
             if (!targetNamed(targets, yarn.name))
-                targets.push_back({yarn.name, yarn.color, 3.0});
+                targets.push_back({yarn.name, yarn.color, 2.5});
         }
     }
     return probesInto(state, places, targets);

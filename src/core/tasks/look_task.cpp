@@ -5,7 +5,8 @@
 namespace wavechroma {
 
 Result<OpenedFrame> openToLook(const std::filesystem::path &file,
-                               const std::vector<std::filesystem::path> &flats, const Progress &progress)
+                               const std::vector<std::filesystem::path> &flats, const Progress &progress,
+                               bool asItLeaves)
 {
     const auto frame = openFrame(file);
     if (!frame)
@@ -14,6 +15,9 @@ Result<OpenedFrame> openToLook(const std::filesystem::path &file,
     OpenedFrame out;
     out.frame = std::make_shared<RawFrame>(even ? *even : *frame);
     out.levels = overviewLevelsOf(*frame, smallestBlock(*frame), progress);
+    if (asItLeaves && out.frame->flat)
+        for (auto &level : out.levels)
+            evenOut(level, *out.frame->flat);
     out.exposure = frameLevels(*frame, progress);
     return out;
 }
@@ -27,6 +31,14 @@ DisplayColor shownBy(const RawFrame &frame, const ColorModel *model,
     if (multipliers)
         shown.multipliers = *multipliers;
     return displayColorOf(shown, screen);
+}
+
+DisplayColor shownBy(const RawFrame &frame, const PictureServes &serves, const Screen *screen)
+{
+    auto models = modelsOf(frame, serves);
+    for (auto &[weight, model] : models.parts)
+        model.exposureScale *= serves.level;
+    return displayColorOf(models, screen);
 }
 
 Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide)

@@ -4,6 +4,7 @@
 #include "core/render/display_picture.h"
 #include "core/render/screen.h"
 #include "core/render/true_pixels.h"
+#include "core/tasks/picture_source.h"
 
 #include <filesystem>
 
@@ -16,14 +17,19 @@ struct OpenedFrame
     std::vector<Overview> levels;          ///< of the file's own samples, see overviewLevelsOf()
     FrameLevels exposure;                  ///< of the same
 };
+/// `asItLeaves`: its levels are evened too, as a finished picture is; else they are the file's own light.
 [[nodiscard]] Result<OpenedFrame> openToLook(const std::filesystem::path &file,
                                              const std::vector<std::filesystem::path> &flats,
-                                             const Progress &progress = {});
+                                             const Progress &progress = {}, bool asItLeaves = false);
 
 /// What a frame is shown by: a calibration, with a balance chosen for the frame in place of its own; else the
 /// file's own colour.
 [[nodiscard]] DisplayColor shownBy(const RawFrame &frame, const ColorModel *model,
                                    const std::optional<Vector3> &multipliers, const Screen *screen = nullptr);
+
+/// As the finished picture will be: through what serves it, with its balance and its level.
+[[nodiscard]] DisplayColor shownBy(const RawFrame &frame, const PictureServes &serves,
+                                   const Screen *screen = nullptr);
 
 /// A small picture of a frame by the file's own colour, at most about `longSide` pixels.
 [[nodiscard]] Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide);

@@ -1,11 +1,15 @@
 #include "core/tasks/probe_task.h"
 
+#include "core/color/lab.h"
 #include "core/formats/whole_file.h"
 #include "core/jobstore/job_store.h"
+#include "core/measure/follow.h"
 #include "core/measure/sample.h"
 #include "core/tasks/refusals.h"
 
 #include <algorithm>
+#include <atomic>
+#include <tbb/parallel_for.h>
 
 namespace wavechroma {
 
@@ -125,6 +129,53 @@ Result<FrameProbes> probeImage(const fs::path &image, const ProbeRequest &reques
     auto out =
         probeFrame(*frame, *serves, places, allTargets(request, source), ordinary, request.atChartLevel);
     out.image = image.string();
+    return out;
+}
+
+std::vector<ProbePlace> followedPlaces(const fs::path &from, const RawFrame &to,
+                                       const std::vector<ProbePlace> &places)
+{
+    const auto before = openFrame(from);
+    if (!before || places.empty())
+        return places;
+    const int block = std::max(smallestBlock(to), std::max(to.width, to.height) / 700);
+    const auto was = overviewOf(*before, block), is = overviewOf(to, block);
+    auto out = places;
+    for (auto &place : out)
+        if (const auto found = followed(was, is, {place.x, place.y}, place.radius)) {
+            place.x = found->place.x;
+            place.y = found->place.y;
+        }
+    return out;
+}
+
+DoubtedColours doubtedColours(const RawFrame &frame, const Overview &level, const PictureServes &serves,
+                              double limit, const Progress &progress)
+{
+    const ForetoldError foretold(serves.calibration);
+    if (!serves.isServed || !foretold.isKnown())
+        return {};
+    const auto models = modelsOf(frame, serves);
+    const double gain = levelOf(frame, serves, true); // lightness as of the chart's exposure
+    DoubtedColours out{level.width, level.height, level.block, std::vector<uint8_t>(level.rgb.size() / 3), 0};
+    std::atomic<int> over = 0;
+    tbb::parallel_for(0, level.height, [&](int y) {
+        if (progress.stopped())
+            return;
+        int inRow = 0;
+        for (int x = 0; x < level.width; ++x) {
+            const size_t at = size_t(y) * size_t(level.width) + size_t(x);
+            const float *rgb = &level.rgb[3 * at];
+            const Lab lab = labFromXyz(
+                xyzFromCamera(models, {gain * double(rgb[0]), gain * double(rgb[1]), gain * double(rgb[2])}));
+            out.isOver[at] = foretold.at(lab) > limit;
+            inRow += out.isOver[at];
+        }
+        over += inRow;
+    });
+    if (progress.stopped())
+        return {};
+    out.share = out.isOver.empty() ? 0 : double(over) / double(out.isOver.size());
     return out;
 }
 

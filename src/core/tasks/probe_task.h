@@ -41,6 +41,24 @@ loadPlaces(const std::filesystem::path &file);
 [[nodiscard]] Result<Done> saveProbes(const ProbeRequest &request, const PictureSource &source,
                                       const std::vector<std::filesystem::path> &images);
 
+/// Where the chart does not vouch for colours: cells of block × block frame pixels whose expected error is
+/// above a limit. Of a level that was opened as it leaves (see look_task.h). Empty when stopped, or where
+/// nothing serves the frame.
+struct DoubtedColours
+{
+    int width = 0, height = 0, block = 1;
+    std::vector<uint8_t> isOver; ///< one a cell
+    double share = 0;            ///< of the cells
+};
+[[nodiscard]] DoubtedColours doubtedColours(const RawFrame &frame, const Overview &level,
+                                            const PictureServes &serves, double limit,
+                                            const Progress &progress = {});
+
+/// Places of another frame where the picture has them now, see followed(); those that are not recognised
+/// stay.
+[[nodiscard]] std::vector<ProbePlace> followedPlaces(const std::filesystem::path &from, const RawFrame &to,
+                                                     const std::vector<ProbePlace> &places);
+
 /// The job's targets, and the places on one of its frames.
 [[nodiscard]] std::vector<ProbeTarget> targetsOf(const JobState &state);
 [[nodiscard]] std::vector<ProbePlace> placesOn(const JobState &state, RowId frame);

@@ -4,20 +4,28 @@
 #include "app/model/true_pixels.h"
 #include "app/view/bench/balance/balance_stop.h"
 #include "app/view/bench/fit/fit_stop.h"
+#include "app/view/bench/product/product_bench.h"
+#include "app/view/bench/product/product_view.h"
 #include "app/view/bench/proof/proof_stop.h"
 #include "app/view/bench/read/read_stop.h"
 #include "app/view/bench/stop_column.h"
 #include "core/words/frame_words.h"
 
 #include <QHBoxLayout>
+#include <QStackedLayout>
 
 namespace wavechroma::app {
 
 Bench::Bench(JobDocument *job, TaskRunner *tasks, QWidget *parent)
     : QWidget(parent), m_job(job), m_editor(new FrameEditor(job, tasks, this)),
       m_pixels(new TruePixels(tasks, this)), m_read(new ReadStop), m_balance(new BalanceStop),
-      m_fit(new FitStop), m_proof(new ProofStop), m_line(new QHBoxLayout(this))
+      m_fit(new FitStop), m_proof(new ProofStop), m_product(new ProductBench(job, tasks, m_editor)),
+      m_stack(new QStackedLayout(this)), m_line(new QHBoxLayout)
 {
+    auto *fourStops = new QWidget;
+    fourStops->setLayout(m_line);
+    m_stack->addWidget(fourStops);
+    m_stack->addWidget(m_product);
     m_line->setContentsMargins(0, 0, 0, 0);
     m_line->setSpacing(0);
     Stop *const stops[] = {m_read, m_balance, m_fit, m_proof};
@@ -67,12 +75,25 @@ void Bench::openStop(int number)
         m_columns[size_t(i)]->setOpen(i + 1 == number);
         m_line->setStretch(i, i + 1 == number ? 1 : 0);
     }
-    if (isVisible())
+    if (isVisible() && isProduct())
+        m_product->setFocus(Qt::ShortcutFocusReason);
+    else if (isVisible())
         stops[number - 1]->setFocus(Qt::ShortcutFocusReason);
+}
+
+bool Bench::isProduct() const
+{
+    return m_product->editor()->isHere();
+}
+
+FrameView *Bench::view() const
+{
+    return isProduct() ? m_product->view() : m_read->view();
 }
 
 void Bench::showFacts()
 {
+    m_stack->setCurrentIndex(isProduct() ? 1 : 0);
     m_read->view()->setEditable(!m_job->isReadOnly());
     for (auto *column : m_columns)
         column->show(m_editor->facts());

@@ -5,11 +5,14 @@
 #include <array>
 
 class QHBoxLayout;
+class QStackedLayout;
 
 namespace wavechroma::app {
 
 class BalanceStop;
 class FitStop;
+class FrameView;
+class ProductBench;
 class ProofStop;
 class ReadStop;
 class StopColumn;
@@ -31,6 +34,9 @@ public:
     [[nodiscard]] BalanceStop *balanceStop() const { return m_balance; }
     [[nodiscard]] FitStop *fitStop() const { return m_fit; }
     [[nodiscard]] ProofStop *proofStop() const { return m_proof; }
+    [[nodiscard]] ProductBench *product() const { return m_product; }
+    [[nodiscard]] bool isProduct() const;  ///< a product frame lies on it
+    [[nodiscard]] FrameView *view() const; ///< that is shown: the chart's or the product's
     void measureRuler(double millimetres); ///< of the ruler that was drawn last
 
 signals:
@@ -49,6 +55,8 @@ private:
     FitStop *m_fit;
     ProofStop *m_proof;
     std::array<StopColumn *, 4> m_columns{};
+    ProductBench *m_product;
+    QStackedLayout *m_stack;
     QHBoxLayout *m_line;
     std::array<PixelPoint, 2> m_ruler{};
     int m_open = 1;

@@ -128,29 +128,34 @@ void FrameView::clampOffset()
     m_offset = {clamp(m_offset.x(), size.width(), width()), clamp(m_offset.y(), size.height(), height())};
 }
 
-void FrameView::drawPicture(QPainter &painter, const QTransform &view) const
+void FrameView::paintPicture(QPainter &painter, const QTransform &view) const
+{
+    drawVersion(painter, view, *m_frame, m_pixels, m_pixelArea);
+}
+
+void FrameView::drawVersion(QPainter &painter, const QTransform &view, const OpenFrame &frame,
+                            const QImage &pixels, const QRect &pixelArea) const
 {
     // the smallest level that is not coarser than the screen
     const double zoom = std::sqrt(std::abs(view.determinant()));
     qsizetype level = 0;
-    while (level + 1 < m_frame->levels.size() &&
-           zoom * m_frame->block * std::pow(2.0, double(level + 1)) <= 1.01)
+    while (level + 1 < frame.levels.size() && zoom * frame.block * std::pow(2.0, double(level + 1)) <= 1.01)
         ++level;
-    while (level + 1 < m_frame->levels.size() && m_frame->levels[level].isNull())
+    while (level + 1 < frame.levels.size() && frame.levels[level].isNull())
         ++level; // still being coloured
-    const auto &image = m_frame->levels[level];
-    const double scale = m_frame->block * std::pow(2.0, double(level));
+    const auto &image = frame.levels[level];
+    const double scale = frame.block * std::pow(2.0, double(level));
     painter.save();
     painter.setTransform(QTransform::fromScale(scale, scale) * view, true);
     painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom * scale < 3);
     painter.drawImage(QPointF(0, 0), image);
     painter.restore();
-    if (m_pixelArea.isEmpty() || zoom * m_frame->block <= 1.01)
+    if (pixelArea.isEmpty() || zoom * frame.block <= 1.01)
         return;
     painter.save();
     painter.setTransform(view, true);
     painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom < 3);
-    painter.drawImage(m_pixelArea.topLeft(), m_pixels);
+    painter.drawImage(pixelArea.topLeft(), pixels);
     painter.restore();
 }
 
@@ -242,7 +247,7 @@ void FrameView::paintEvent(QPaintEvent *)
         painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, m_message);
         return;
     }
-    drawPicture(painter, transform());
+    paintPicture(painter, transform());
     if (const QRect seen = pixelsInSight(); !seen.isEmpty())
         emit pixelsSeen(seen);
     if (m_hatched)
@@ -250,6 +255,7 @@ void FrameView::paintEvent(QPaintEvent *)
     const bool onCorner = m_placed && m_active >= 0 && m_active < 4 && (m_dragging != None || hasFocus());
     if (m_placed)
         paintPlacement(painter);
+    paintOver(painter);
     const auto value = m_loupe && m_frame->frame && !onCorner
                            ? valueAt(*m_frame->frame, cursorPoint().x, cursorPoint().y)
                            : std::nullopt;

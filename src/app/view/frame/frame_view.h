@@ -77,13 +77,20 @@ protected:
     void keyReleaseEvent(QKeyEvent *event) override;
     bool focusNextPrevChild(bool next) override;
 
+    /// The picture under everything else.
+    virtual void paintPicture(QPainter &painter, const QTransform &view) const;
+    virtual void paintOver(QPainter &painter) const { (void)painter; } ///< on top of the picture
+    void drawVersion(QPainter &painter, const QTransform &view, const OpenFrame &frame, const QImage &pixels,
+                     const QRect &pixelArea) const;
+    [[nodiscard]] QTransform transform() const; ///< frame pixels → view
+    [[nodiscard]] bool isBusyWithTool() const { return m_tool != Tool::None; }
+
 private:
     static constexpr double kGrip = 11;   ///< pixels a handle is taken by
     enum Handle { None = -1, Whole = 4 }; // 0…3 are the corners
     void zoomAbout(double factor, const QPointF &centre);
     void clampOffset();
     [[nodiscard]] QTransform upright() const; ///< frame pixels → upright picture pixels
-    [[nodiscard]] QTransform transform() const;
     [[nodiscard]] QPointF wholeHandle() const;
     [[nodiscard]] int handleAt(const QPointF &point) const;
     void move(int handle, double dx, double dy);
@@ -95,7 +102,6 @@ private:
     bool toolKey(const QKeyEvent *event);
     [[nodiscard]] std::string patchAt(const QPointF &point) const;
     [[nodiscard]] PixelPoint cursorPoint() const;
-    void drawPicture(QPainter &painter, const QTransform &view) const;
     [[nodiscard]] QRect pixelsInSight() const; ///< empty: nothing is seen so large
     void nudge(int dx, int dy);
     void changeWindow(double by);

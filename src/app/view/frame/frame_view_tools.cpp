@@ -21,8 +21,8 @@ void FrameView::paintLoupe(QPainter &painter, const PixelPoint &point, const QSt
     painter.fillRect(where, palette().window());
     const QTransform flat = upright() * QTransform::fromScale(zoom, zoom);
     const QPointF centre = flat.map(QPointF(point.x, point.y));
-    drawPicture(painter, flat * QTransform::fromTranslate(where.center().x() - centre.x(),
-                                                          where.center().y() - centre.y()));
+    paintPicture(painter, flat * QTransform::fromTranslate(where.center().x() - centre.x(),
+                                                           where.center().y() - centre.y()));
     for (const auto &[color, width] : {std::pair{Qt::black, 3}, {Qt::white, 1}}) {
         painter.setPen(QPen(color, width));
         painter.drawLine(QPointF(where.center().x(), where.top()),

@@ -1,6 +1,8 @@
 // Rows of actions into menus, and when each can be done.
 #include "app/model/screen_profile.h"
 #include "app/view/bench/bench.h"
+#include "app/view/bench/product/product_bench.h"
+#include "app/view/bench/product/product_view.h"
 #include "app/view/bench/read/read_stop.h"
 #include "app/view/day/day_sheet.h"
 #include "app/view/studio/studio_panel.h"
@@ -45,8 +47,9 @@ void MainWindow::makeActions()
     job->insertActions(before, {undo, redo});
     job->insertSeparator(before);
     addActions({undo, redo});
-    for (auto *widget : {static_cast<QWidget *>(m_daySheet->canvas()),
-                         static_cast<QWidget *>(m_bench->readStop()->view())}) {
+    for (auto *widget :
+         {static_cast<QWidget *>(m_daySheet->canvas()), static_cast<QWidget *>(m_bench->readStop()->view()),
+          static_cast<QWidget *>(m_bench->product()->view())}) {
         const auto place = widget == m_daySheet->canvas() ? ActionRow::OfFrame : ActionRow::OfBench;
         widget->setContextMenuPolicy(Qt::CustomContextMenu);
         connect(widget, &QWidget::customContextMenuRequested, this,
@@ -94,7 +97,8 @@ void MainWindow::adaptActions()
     const auto *frame = m_job.state().frame(subject());
     action("setAside")->setText(frame && frame->setAside ? tr("Take Frame Back") : tr("Set Frame Aside"));
     action("watch")->setText(m_watch.isWatching() ? tr("Stop Watching") : tr("Watch a Folder…"));
-    action("daySheet")->setChecked(m_job.isOpen() && !isOnBench());
+    action("daySheet")->setChecked(m_job.isOpen() && !isOnBench() && !isAtHandover());
+    action("handover")->setChecked(m_job.isOpen() && isAtHandover());
     action("bench")->setChecked(m_job.isOpen() && isOnBench());
     const auto &monitor = ScreenProfile::current();
     action("monitorFile")->setText(tr("Monitor: %1…").arg(monitor.words()));

@@ -1,10 +1,12 @@
 // The rows of Job, Frames, View and Help.
 #include "app/model/screen_profile.h"
 #include "app/view/bench/bench.h"
-#include "app/view/bench/read/read_stop.h"
 #include "app/view/day/day_sheet.h"
+#include "app/view/frame/frame_view.h"
 #include "app/view/studio/studio_panel.h"
 #include "app/view/window/main_window.h"
+
+#include <algorithm>
 
 namespace wavechroma::app {
 
@@ -12,32 +14,38 @@ MenuRows MainWindow::jobRows()
 {
     const auto open = [this] { return whenOpen(); };
     using enum ActionRow::Place;
-    return {tr("&Job"),
-            {{"newJob",
-              tr("New Job…"),
-              "Ctrl+N",
-              tr("A folder for a client or a shoot"),
-              {},
-              [this] { newJob(); }},
-             {"openJob",
-              tr("Open Job…"),
-              "Ctrl+Shift+O",
-              tr("A folder with a job in it"),
-              {},
-              [this] { chooseJob(); }},
-             {"demo",
-              tr("Make Demo Day…"),
-              "Ctrl+Shift+D",
-              tr("A day at a dye house, to try things on"),
-              {},
-              [this] { makeDemoJob(); }},
-             {"closeJob", tr("Close Job"), "Ctrl+W", tr("Everything is saved already"), open,
-              [this] {
-                  editor()->finishWork();
-                  m_job.close();
-              },
-              NewGroup},
-             {"quit", tr("Quit"), "Ctrl+Q", tr("Everything is saved already"), {}, [this] { close(); }}}};
+    MenuRows out{
+        tr("&Job"),
+        {{"newJob",
+          tr("New Job…"),
+          "Ctrl+N",
+          tr("A folder for a client or a shoot"),
+          {},
+          [this] { newJob(); }},
+         {"openJob",
+          tr("Open Job…"),
+          "Ctrl+Shift+O",
+          tr("A folder with a job in it"),
+          {},
+          [this] { chooseJob(); }},
+         {"demo",
+          tr("Make Demo Day…"),
+          "Ctrl+Shift+D",
+          tr("A day at a dye house, to try things on"),
+          {},
+          [this] { makeDemoJob(); }},
+         {"closeJob", tr("Close Job"), "Ctrl+W", tr("Everything is saved already"), open,
+          [this] {
+              editor()->finishWork();
+              m_job.close();
+          },
+          NewGroup},
+         {"quit", tr("Quit"), "Ctrl+Q", tr("Everything is saved already"), {}, [this] { close(); }}}};
+    const auto leaving = handoverRows();
+    const auto close = std::find_if(out.rows.begin(), out.rows.end(),
+                                    [](const ActionRow &row) { return std::string(row.id) == "closeJob"; });
+    out.rows.insert(close, leaving.begin(), leaving.end());
+    return out;
 }
 
 MenuRows MainWindow::framesRows()
@@ -134,7 +142,6 @@ MenuRows MainWindow::framesRows()
 
 MenuRows MainWindow::viewRows()
 {
-    auto *view = m_bench->readStop()->view();
     const auto open = [this] { return whenOpen(); };
     const auto onBench = [this] { return whenOnBench(); };
     const auto stop = [this](int number) {
@@ -157,16 +164,20 @@ MenuRows MainWindow::viewRows()
                                                : m_job.stations().frameToOpen(m_job.state()));
           },
           InMenu, true},
+         {"handover", tr("Handover"), "F5", tr("What leaves: frames, forms, and what will be written"), open,
+          [this] { showHandover(); }, InMenu, true},
          {"stop1", tr("1 Read"), "1", tr("Where the chart lies and what was seen"), open, stop(1), NewGroup},
          {"stop2", tr("2 Balance"), "2", tr("What is neutral"), open, stop(2)},
          {"stop3", tr("3 Fit"), "3", tr("How free colour may be, and tone"), open, stop(3)},
          {"stop4", tr("4 Proof"), "4", tr("How far off each patch is"), open, stop(4)},
          {"zoomFit", tr("Whole Frame"), "0", tr("The whole frame in the window"), onBench,
-          [view] { view->zoomToFit(); }, NewGroup},
+          [this] { m_bench->view()->zoomToFit(); }, NewGroup},
          {"zoomPixels", tr("100 %"), "9", tr("One frame pixel to one screen pixel"), onBench,
-          [view] { view->zoomToPixels(); }},
-         {"zoomIn", tr("Closer"), "+", tr("Also the wheel"), onBench, [view] { view->zoomBy(1.4); }},
-         {"zoomOut", tr("Further"), "-", tr("Also the wheel"), onBench, [view] { view->zoomBy(1 / 1.4); }},
+          [this] { m_bench->view()->zoomToPixels(); }},
+         {"zoomIn", tr("Closer"), "+", tr("Also the wheel"), onBench,
+          [this] { m_bench->view()->zoomBy(1.4); }},
+         {"zoomOut", tr("Further"), "-", tr("Also the wheel"), onBench,
+          [this] { m_bench->view()->zoomBy(1 / 1.4); }},
          {"surround",
           tr("Next Surround"),
           "F9",

@@ -1,6 +1,8 @@
 // The rows of Read, Balance, Fit and Proof.
 #include "app/view/bench/bench.h"
 #include "app/view/bench/fit/fit_stop.h"
+#include "app/view/bench/product/product_bench.h"
+#include "app/view/bench/product/product_view.h"
 #include "app/view/bench/read/read_stop.h"
 #include "app/view/window/main_window.h"
 
@@ -19,51 +21,68 @@ MenuRows MainWindow::readRows()
         };
     };
     using enum ActionRow::Place;
-    return {tr("&Read"),
-            {{"readAgain", tr("Find Again"), "Ctrl+F",
-              tr("Search the whole frame anew; a placement by hand is dropped"), editable,
-              [this] { editor()->readAgain(); }},
-             {"chooseChart", tr("Which Chart…"), "Ctrl+K",
-              tr("Read the frame as another chart, or as a plain grid"), editable, [this] { chooseChart(); }},
-             {"placeByHand", tr("Place by Hand"), "Ctrl+H",
-              tr("Lay the chart over the middle and drag it from there"), editable,
-              [this] {
-                  m_bench->openStop(1);
-                  editor()->placeByHand();
-              },
-              NewGroup},
-             {"threeCorners", tr("Place by Three Clicks"), "Ctrl+Shift+H",
-              tr("First patch, last of the top row, last of all: the rest follows"), editable,
-              tool(FrameView::Tool::ThreeCorners)},
-             {"snap", tr("Draw Corners to the Patches"), "S",
-              tr("A corner dropped near the printed one jumps onto it"), onBench,
-              [this] { editor()->setSnapping(action("snap")->isChecked()); }, InMenu, true},
-             {"carry", tr("Carry Placement On"), "Ctrl+B",
-              tr("The chart frames that follow get this placement, found again in each"), editable,
-              [this] { editor()->carryPlacement(); }, OfBench},
-             {"patchesOff", tr("Patches Off…"), "Ctrl+P",
-              tr("Leave spoilt patches out; a click on one does it too"), editable,
-              [this] { switchPatchesOff(); }, OfBench},
-             {"drawChart", tr("New Chart over This Frame…"), "Ctrl+Shift+N",
-              tr("The layout of a home-made chart, drawn over its picture"), editable,
-              [this] { drawChart(); }, OfBench},
-             {"ruler", tr("Ruler"), "R", tr("Two clicks on a known length give the scale"), onBench,
-              tool(FrameView::Tool::Ruler), NewGroup},
-             {"hatch", tr("Hatch Burnt and Noisy"), "H",
-              tr("Where the whole frame is burnt, by channel, or lost in noise"), onBench,
-              [this, view] { view->setHatched(action("hatch")->isChecked()); }, InMenu, true},
-             {"loupe", tr("Loupe"), "L", tr("Raw and coded values under the mouse, or by the arrows"),
-              onBench, [this, view] { view->setLoupe(action("loupe")->isChecked()); }, InMenu, true},
-             {"charts", tr("Charts and References…"), "Ctrl+Shift+C",
-              tr("Reference values by batch and date; measured, or from files"), writable,
-              [this] { editCharts(); }, NewGroup},
-             {"limits", tr("What Is Good Enough…"), "Ctrl+T",
-              tr("The tolerance sheet and the intended scale"), writable, [this] { chooseLimits(); }}}};
+    return {
+        tr("&Read"),
+        {{"readAgain", tr("Find Again"), "Ctrl+F",
+          tr("Search the whole frame anew; a placement by hand is dropped"), editable,
+          [this] { editor()->readAgain(); }},
+         {"chooseChart", tr("Which Chart…"), "Ctrl+K",
+          tr("Read the frame as another chart, or as a plain grid"), editable, [this] { chooseChart(); }},
+         {"placeByHand", tr("Place by Hand"), "Ctrl+H",
+          tr("Lay the chart over the middle and drag it from there"), editable,
+          [this] {
+              m_bench->openStop(1);
+              editor()->placeByHand();
+          },
+          NewGroup},
+         {"threeCorners", tr("Place by Three Clicks"), "Ctrl+Shift+H",
+          tr("First patch, last of the top row, last of all: the rest follows"), editable,
+          tool(FrameView::Tool::ThreeCorners)},
+         {"snap", tr("Draw Corners to the Patches"), "S",
+          tr("A corner dropped near the printed one jumps onto it"), onBench,
+          [this] { editor()->setSnapping(action("snap")->isChecked()); }, InMenu, true},
+         {"carry", tr("Carry On"), "Ctrl+B",
+          tr("The chart frames that follow get this placement, found again in each; the product frames of "
+             "the "
+             "run get this level, balance and probes"),
+          editable,
+          [this] {
+              if (m_bench->isProduct())
+                  m_bench->product()->editor()->carryOn();
+              else
+                  editor()->carryPlacement();
+          },
+          OfBench},
+         {"patchesOff", tr("Patches Off…"), "Ctrl+P",
+          tr("Leave spoilt patches out; a click on one does it too"), editable,
+          [this] { switchPatchesOff(); }, OfBench},
+         {"drawChart", tr("New Chart over This Frame…"), "Ctrl+Shift+N",
+          tr("The layout of a home-made chart, drawn over its picture"), editable, [this] { drawChart(); },
+          OfBench},
+         {"ruler", tr("Ruler"), "R", tr("Two clicks on a known length give the scale"), onBench,
+          tool(FrameView::Tool::Ruler), NewGroup},
+         {"hatch", tr("Hatch Burnt and Noisy"), "H",
+          tr("Where the whole frame is burnt, by channel, or lost in noise"), onBench,
+          [this, view] {
+              for (auto *one : {view, static_cast<FrameView *>(m_bench->product()->view())})
+                  one->setHatched(action("hatch")->isChecked());
+          },
+          InMenu, true},
+         {"loupe", tr("Loupe"), "L", tr("Raw and coded values under the mouse, or by the arrows"), onBench,
+          [this, view] {
+              for (auto *one : {view, static_cast<FrameView *>(m_bench->product()->view())})
+                  one->setLoupe(action("loupe")->isChecked());
+          },
+          InMenu, true},
+         {"charts", tr("Charts and References…"), "Ctrl+Shift+C",
+          tr("Reference values by batch and date; measured, or from files"), writable,
+          [this] { editCharts(); }, NewGroup},
+         {"limits", tr("What Is Good Enough…"), "Ctrl+T", tr("The tolerance sheet and the intended scale"),
+          writable, [this] { chooseLimits(); }}}};
 }
 
 MenuRows MainWindow::balanceRows()
 {
-    auto *view = m_bench->readStop()->view();
     const auto editable = [this] { return whenEditable(); };
     const auto balanced = [this] { return whenBalanced(); };
     const auto lean = [this](double warmer, double rosier) {
@@ -71,13 +90,14 @@ MenuRows MainWindow::balanceRows()
     };
     const QString step = tr("One step: a unit of a*b* on a grey of L* 65");
     using enum ActionRow::Place;
-    return {
+    MenuRows out{
         tr("&Balance"),
         {{"neutralArea", tr("Neutral from an Area"), "Ctrl+Alt+A",
           tr("Two clicks round something neutral in the frame, where no chart is"), editable,
-          [this, view] {
-              m_bench->openStop(1);
-              view->startTool(FrameView::Tool::Area);
+          [this] {
+              if (!m_bench->isProduct())
+                  m_bench->openStop(1);
+              m_bench->view()->startTool(FrameView::Tool::Area);
           }},
          {"neutralWhole", tr("Neutral from the Whole Frame"), "Ctrl+Alt+W",
           tr("For a frame through a diffuser, or filled by a grey board"), editable,
@@ -104,6 +124,9 @@ MenuRows MainWindow::balanceRows()
           NewGroup},
          {"usePreset", tr("Use a Preset…"), "Ctrl+Alt+O", tr("For this frame and those of its lane"),
           editable, [this] { choosePreset(); }}}};
+    const auto more = levelRows();
+    out.rows.insert(out.rows.end(), more.begin(), more.end());
+    return out;
 }
 
 MenuRows MainWindow::fitRows()
@@ -160,31 +183,35 @@ MenuRows MainWindow::fitRows()
 MenuRows MainWindow::proofRows()
 {
     using enum ActionRow::Place;
-    return {tr("&Proof"),
-            {{"callOut", tr("Answer for Across the Room"), "F4",
-              tr("One sentence in large letters; Space takes it away"),
-              [this] {
-                  const auto why = whenOpen();
-                  return !why.isEmpty()                                ? why
-                         : m_job.stations().frameToOpen(m_job.state()) ? QString()
-                                                                       : tr("there is no chart frame yet.");
-              },
-              [this] {
-                  const auto frame = subject() ? subject() : m_job.stations().frameToOpen(m_job.state());
-                  m_job.setCurrentFrame(frame);
-                  showCallOut(frame);
-              }},
-             {"export", tr("Export Calibration…"), "Ctrl+E",
-              tr("Camera profile, ICC profile and tables for other programs"),
-              [this] {
-                  const auto why = whenOpen();
-                  const auto &state = m_job.state();
-                  return !why.isEmpty() ? why
-                         : state.calibrationOf(subject(), partsFor(state, subject()))
-                             ? QString()
-                             : tr("the frame has no calibration.");
-              },
-              [this] { exportCalibration(); }}}};
+    MenuRows out{tr("&Proof"),
+                 {{"callOut", tr("Answer for Across the Room"), "F4",
+                   tr("One sentence in large letters; Space takes it away"),
+                   [this] {
+                       const auto why = whenOpen();
+                       return !why.isEmpty() ? why
+                              : m_job.stations().frameToOpen(m_job.state())
+                                  ? QString()
+                                  : tr("there is no chart frame yet.");
+                   },
+                   [this] {
+                       const auto frame = subject() ? subject() : m_job.stations().frameToOpen(m_job.state());
+                       m_job.setCurrentFrame(frame);
+                       showCallOut(frame);
+                   }},
+                  {"export", tr("Export Calibration…"), "Ctrl+E",
+                   tr("Camera profile, ICC profile and tables for other programs"),
+                   [this] {
+                       const auto why = whenOpen();
+                       const auto &state = m_job.state();
+                       return !why.isEmpty() ? why
+                              : state.calibrationOf(subject(), partsFor(state, subject()))
+                                  ? QString()
+                                  : tr("the frame has no calibration.");
+                   },
+                   [this] { exportCalibration(); }}}};
+    const auto more = productRows();
+    out.rows.insert(out.rows.end(), more.begin(), more.end());
+    return out;
 }
 
 } // namespace wavechroma::app

@@ -4,8 +4,11 @@
 #include "app/model/spoken.h"
 #include "app/model/thumbnails.h"
 #include "app/view/bench/bench.h"
+#include "app/view/bench/product/product_bench.h"
+#include "app/view/bench/product/product_view.h"
 #include "app/view/day/call_out.h"
 #include "app/view/day/day_sheet.h"
+#include "app/view/handover/handover.h"
 #include "app/view/studio/studio_panel.h"
 #include "app/view/widgets/task_strip.h"
 #include "app/view/widgets/top_bar.h"
@@ -33,7 +36,7 @@ MainWindow::MainWindow(QWidget *parent)
     : QMainWindow(parent), m_intake(&m_job, &m_tasks), m_watch(&m_job),
       m_thumbnails(new Thumbnails(&m_job, &m_tasks, this)), m_bar(new TopBar), m_stack(new QStackedWidget),
       m_daySheet(new DaySheet(&m_job, m_thumbnails)), m_bench(new Bench(&m_job, &m_tasks)),
-      m_strip(new TaskStrip), m_studio(new StudioPanel(&m_tasks))
+      m_handover(new Handover(&m_job, &m_tasks)), m_strip(new TaskStrip), m_studio(new StudioPanel(&m_tasks))
 {
     setWindowTitle("Wavechroma");
     setAcceptDrops(true);
@@ -42,6 +45,7 @@ MainWindow::MainWindow(QWidget *parent)
     action("snap")->setChecked(true);
     m_bar->addPlace(action("daySheet"));
     m_bar->addPlace(action("bench"));
+    m_bar->addPlace(action("handover"));
     m_start = new StartPage(action("demo"), action("newJob"), action("openJob"));
     auto *centre = new QWidget;
     auto *layout = new QVBoxLayout(centre);
@@ -59,6 +63,7 @@ MainWindow::MainWindow(QWidget *parent)
     m_stack->addWidget(m_start);
     m_stack->addWidget(m_daySheet);
     m_stack->addWidget(m_bench);
+    m_stack->addWidget(m_handover);
     m_callOut = new CallOut(centre);
     connectAll();
     connect(&ScreenProfile::current(), &ScreenProfile::changed, this, [this] {
@@ -119,6 +124,13 @@ void MainWindow::connectAll()
     connect(editor(), &FrameEditor::problem, this, &MainWindow::showMessage);
     connect(editor(), &FrameEditor::doubted, this, &MainWindow::askAllTheSame);
     connect(editor(), &FrameEditor::factsChanged, this, &MainWindow::adaptActions);
+    auto *product = m_bench->product();
+    connect(product, &ProductBench::frameAsked, this, &MainWindow::showBench);
+    connect(product, &ProductBench::targetAsked, this, &MainWindow::askForTarget);
+    connect(product->editor(), &ProductEditor::problem, this, &MainWindow::showMessage);
+    connect(product->editor(), &ProductEditor::factsChanged, this, &MainWindow::adaptActions);
+    connect(product->view(), &ProductView::probePicked, this, &MainWindow::adaptActions);
+    connect(m_handover, &Handover::problem, this, &MainWindow::showMessage);
     connect(m_bench, &Bench::rulerLengthAsked, this, &MainWindow::askRulerLength);
 }
 
@@ -212,6 +224,16 @@ void MainWindow::showBench(qint64 frame)
     adapt();
 }
 
+void MainWindow::showHandover()
+{
+    if (!m_job.isOpen())
+        return;
+    m_stack->setCurrentWidget(m_handover);
+    m_handover->refresh();
+    m_handover->setFocus();
+    adapt();
+}
+
 void MainWindow::showMessage(const QString &message)
 {
     m_strip->showMessage(message);
@@ -249,6 +271,11 @@ void MainWindow::showCallOut(qint64 id)
 bool MainWindow::isOnBench() const
 {
     return m_stack->currentWidget() == m_bench;
+}
+
+bool MainWindow::isAtHandover() const
+{
+    return m_stack->currentWidget() == m_handover;
 }
 
 RowId MainWindow::subject() const
@@ -329,7 +356,7 @@ void MainWindow::keyPressEvent(QKeyEvent *event)
     if (event->key() == Qt::Key_Escape) {
         if (!m_strip->message().isEmpty())
             m_strip->clearMessage();
-        else if (isOnBench())
+        else if (isOnBench() || isAtHandover())
             showDaySheet();
         return;
     }

@@ -15,6 +15,7 @@ class Bench;
 class CallOut;
 class DaySheet;
 class FrameEditor;
+class Handover;
 struct ExportSubject;
 class StartPage;
 class StudioPanel;
@@ -34,6 +35,7 @@ public:
     void bringIn(const QStringList &paths);
     void showDaySheet();
     void showBench(qint64 frame);
+    void showHandover();
     void showMessage(const QString &message);
     void showCallOut(qint64 frame);
 
@@ -42,6 +44,7 @@ public:
     [[nodiscard]] Bench *bench() const { return m_bench; }
     [[nodiscard]] FrameEditor *editor() const;
     [[nodiscard]] DaySheet *daySheet() const { return m_daySheet; }
+    [[nodiscard]] Handover *handoverPlace() const { return m_handover; }
     [[nodiscard]] TaskStrip *strip() const { return m_strip; }
     [[nodiscard]] CallOut *callOut() const { return m_callOut; }
     [[nodiscard]] FolderWatch *watch() { return &m_watch; }
@@ -69,9 +72,16 @@ private:
     [[nodiscard]] MenuRows balanceRows();
     [[nodiscard]] MenuRows fitRows();
     [[nodiscard]] MenuRows proofRows();
+    [[nodiscard]] std::vector<ActionRow> handoverRows(); ///< in Job
     [[nodiscard]] MenuRows viewRows();
     [[nodiscard]] MenuRows helpRows();
+    [[nodiscard]] std::vector<ActionRow> levelRows();   ///< of a product frame, in Balance
+    [[nodiscard]] std::vector<ActionRow> productRows(); ///< … and in Proof
     // why something cannot be done now
+    [[nodiscard]] QString whenProduct() const;         ///< a product frame lies on the bench
+    [[nodiscard]] QString whenProductEditable() const; ///< … in a job that can be written
+    [[nodiscard]] QString whenProbe() const;           ///< … and a probe is chosen
+    [[nodiscard]] QString whenHandover() const;        ///< that place is shown
     [[nodiscard]] QString whenOpen() const;
     [[nodiscard]] QString whenWritable() const;
     [[nodiscard]] QString whenFrame() const;    ///< one is chosen, in a job that can be written
@@ -117,6 +127,10 @@ private:
     void matchTo(RowId other);
     void exportCalibration();
     void exportThis(const ExportSubject &subject);
+    // dialogs_product.cpp
+    void chooseServing();
+    void chooseTargets();
+    void askForTarget();
     // dialogs_help.cpp
     void chooseMonitorProfile();
     void showKeys();
@@ -133,6 +147,7 @@ private:
     void arrived();
     [[nodiscard]] RowId subject() const; ///< the frame that actions are about
     [[nodiscard]] bool isOnBench() const;
+    [[nodiscard]] bool isAtHandover() const;
     void changeFrame(RowId frame, const QString &text, const std::function<void(JobFrame &)> &edit);
 
     JobDocument m_job;
@@ -145,6 +160,7 @@ private:
     StartPage *m_start = nullptr;
     DaySheet *m_daySheet;
     Bench *m_bench;
+    Handover *m_handover;
     TaskStrip *m_strip;
     StudioPanel *m_studio;
     CallOut *m_callOut = nullptr;

@@ -1,0 +1,236 @@
+#include "app/model/delivery_editor.h"
+
+#include "app/model/spoken.h"
+#include "core/tasks/export_task.h"
+
+#include <algorithm>
+#include <chrono>
+#include <thread>
+
+namespace wavechroma::app {
+
+static const QString kQueue = "delivery", kPlanning = "delivery plan";
+
+std::vector<DeliveryForm> usualForms()
+{
+    DeliveryForm client{"client"}, archive{"archive"};
+    client.format = "jpeg";
+    client.longSide = 2400;
+    archive.space = "romm";
+    return {client, archive, {"profiles", "profile"}};
+}
+
+DeliveryEditor::DeliveryEditor(JobDocument *job, TaskRunner *tasks, QObject *parent)
+    : QObject(parent), m_job(job), m_tasks(tasks)
+{
+    connect(job, &JobDocument::changed, this, &DeliveryEditor::refresh);
+    connect(job, &JobDocument::opened, this, [this] {
+        m_current = 0;
+        m_folder.clear();
+        m_plan = {};
+        refresh();
+    });
+    refresh();
+}
+
+QStringList DeliveryEditor::titles() const
+{
+    QStringList out;
+    for (const auto &row : m_job->state().deliveries)
+        out << text(row.title);
+    return out.isEmpty() ? QStringList{tr("First delivery")} : out;
+}
+
+void DeliveryEditor::open(int delivery)
+{
+    m_current = delivery;
+    m_folder.clear();
+    refresh();
+}
+
+/// What is asked for as the job has it.
+void DeliveryEditor::refresh()
+{
+    if (!m_job->isOpen())
+        return;
+    const auto &rows = m_job->state().deliveries;
+    m_current = std::clamp(m_current, 0, std::max(0, int(rows.size()) - 1));
+    m_asked = {};
+    m_asked.forms = usualForms();
+    if (!rows.empty())
+        if (const auto kept = deliveryFrom(rows[size_t(m_current)].plan, rows[size_t(m_current)].title))
+            m_asked = *kept;
+    planAgain();
+    emit changed();
+}
+
+void DeliveryEditor::keep(const Delivery &asked, const QString &undoText)
+{
+    if (!m_job->isOpen() || m_job->isReadOnly())
+        return;
+    const auto &rows = m_job->state().deliveries;
+    RowChange<JobDelivery> row;
+    if (!rows.empty())
+        row.before = rows[size_t(m_current)];
+    row.after = JobDelivery{row.before ? row.before->id : nextId(m_job->state()),
+                            titles()[m_current].toStdString(), documentOf(asked)};
+    JobChange change;
+    change.deliveries.push_back(row);
+    m_job->push(undoText, change);
+}
+
+void DeliveryEditor::add(const QString &title)
+{
+    if (!m_job->isOpen() || m_job->isReadOnly() || title.trimmed().isEmpty())
+        return;
+    JobChange change;
+    RowId next = nextId(m_job->state());
+    if (m_job->state().deliveries.empty()) // the one that was open becomes a row, too
+        change.deliveries.push_back(
+            {std::nullopt, JobDelivery{next++, titles()[0].toStdString(), documentOf(m_asked)}});
+    Delivery fresh;
+    fresh.forms = m_asked.forms;
+    fresh.names = m_asked.names;
+    change.deliveries.push_back(
+        {std::nullopt, JobDelivery{next, title.trimmed().toStdString(), documentOf(fresh)}});
+    m_current = int(m_job->state().deliveries.size() + change.deliveries.size()) - 1;
+    m_folder.clear();
+    m_job->push(tr("New Delivery"), change);
+}
+
+void DeliveryEditor::setForms(const std::vector<DeliveryForm> &forms, const QString &undoText)
+{
+    auto asked = m_asked;
+    asked.forms = forms;
+    keep(asked, undoText);
+}
+
+void DeliveryEditor::setNames(const QString &names)
+{
+    auto asked = m_asked;
+    asked.names = names.trimmed().toStdString();
+    if (!(asked == m_asked))
+        keep(asked, tr("Names of Files"));
+}
+
+std::vector<RowId> DeliveryEditor::products() const
+{
+    std::vector<RowId> out;
+    for (const auto *station : m_job->stations().all())
+        for (const auto id : station->frames)
+            if (const auto *frame = m_job->state().frame(id);
+                frame->part == FramePart::Product && !frame->setAside)
+                out.push_back(id);
+    return out;
+}
+
+bool DeliveryEditor::leaves(RowId id) const
+{
+    const auto *frame = m_job->state().frame(id);
+    const auto names = [&](const std::vector<std::string> &list) {
+        return frame && std::find(list.begin(), list.end(), frame->path) != list.end();
+    };
+    return frame && (m_asked.frames.empty() || names(m_asked.frames)) && !names(m_asked.without);
+}
+
+void DeliveryEditor::setLeaving(const std::vector<RowId> &frames, bool leave)
+{
+    auto asked = m_asked;
+    asked.frames.clear(); // all but those that stay
+    asked.without.clear();
+    for (const auto id : products()) {
+        const bool isMeant = std::find(frames.begin(), frames.end(), id) != frames.end();
+        if (isMeant ? !leave : !leaves(id))
+            asked.without.push_back(m_job->state().frame(id)->path);
+    }
+    if (!(asked == m_asked))
+        keep(asked, leave ? tr("Frames That Leave") : tr("Frames That Stay"));
+}
+
+QString DeliveryEditor::folder() const
+{
+    if (!m_folder.isEmpty() || !m_job->isOpen())
+        return m_folder;
+    return text(
+        (m_job->store()->folder() / "handover" / fileNameOf(titles()[m_current].toStdString())).string());
+}
+
+void DeliveryEditor::setFolder(const QString &folder)
+{
+    m_folder = folder;
+    planAgain();
+    emit changed();
+}
+
+void DeliveryEditor::planAgain()
+{
+    if (!m_job->isOpen())
+        return;
+    const int round = ++m_round;
+    const auto work = [state = m_job->state(), job = m_job->store()->folder(), asked = m_asked,
+                       folder = folder().toStdString()](const Progress &) -> Result<DeliveryPlan> {
+        return planDelivery(PictureSource::of(state, job), asked, folder, false);
+    };
+    TaskSpec spec{kPlanning, {}, true};
+    spec.stillWanted = [this, round] { return round == m_round; };
+    m_tasks->run<DeliveryPlan>(spec, work, this, [this](const Result<DeliveryPlan> &plan) {
+        m_planFault = plan ? QString() : text(plan.error());
+        m_plan = plan ? *plan : DeliveryPlan{};
+        emit changed();
+    });
+}
+
+bool DeliveryEditor::isWriting() const
+{
+    return m_tasks->isBusy(kQueue);
+}
+
+void DeliveryEditor::write()
+{
+    if (!m_job->isOpen() || isWriting())
+        return;
+    *m_paused = false;
+    const auto work = [this, state = m_job->state(), job = m_job->store()->folder(), asked = m_asked,
+                       folder = folder().toStdString(),
+                       paused = m_paused](const Progress &task) -> Result<Delivery> {
+        const auto source = PictureSource::of(state, job);
+        const auto plan = planDelivery(source, asked, folder);
+        if (!plan)
+            return plan.error();
+        Progress progress;
+        progress.cancelled = task.cancelled;
+        progress.report = [&](double fraction, const words::Phrase &step) {
+            const auto said = text(step);
+            QMetaObject::invokeMethod(this, [this, fraction, said] { emit progressed(fraction, said); });
+            while (*paused && !task.stopped()) // between files and bands; nothing is half meanwhile
+                std::this_thread::sleep_for(std::chrono::milliseconds(20));
+        };
+        return deliver(source, *plan, folder, progress);
+    };
+    m_tasks->run<Delivery>({kQueue}, work, this, [this](const Result<Delivery> &done) {
+        emit finished(
+            done ? text(words::filled(
+                       "{n} {n|file is|files are} written to {folder}.",
+                       {{"n", double(done->receipts.size())}, {"folder", folder().toStdString()}}, spoken()))
+                 : text(done.error()),
+            bool(done));
+        planAgain();
+    });
+    emit changed();
+}
+
+void DeliveryEditor::pause(bool on)
+{
+    *m_paused = on;
+    emit changed();
+}
+
+void DeliveryEditor::stop()
+{
+    *m_paused = false;
+    m_tasks->stop(kQueue);
+    emit finished(tr("Stopped. What is written stays; Write goes on."), true);
+    planAgain();
+}
+
+} // namespace wavechroma::app

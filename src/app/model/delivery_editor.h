@@ -1,0 +1,65 @@
+#pragma once
+#include "app/model/job_document.h"
+#include "app/model/task_runner.h"
+#include "core/tasks/deliver_task.h"
+
+#include <atomic>
+
+namespace wavechroma::app {
+
+/// The deliveries of the job, without any widgets: which one is open, what it asks for, what it will write,
+/// and the writing of it. Each change is one undoable step; the plan follows by itself.
+class DeliveryEditor : public QObject
+{
+    Q_OBJECT
+public:
+    DeliveryEditor(JobDocument *job, TaskRunner *tasks, QObject *parent = nullptr);
+
+    [[nodiscard]] QStringList
+    titles() const; ///< of the job's deliveries; at least one, which may not be kept yet
+    [[nodiscard]] int current() const { return m_current; }
+    void open(int delivery);
+    void add(const QString &title); ///< with the forms of the one that is open
+
+    [[nodiscard]] const Delivery &asked() const { return m_asked; }
+    void setForms(const std::vector<DeliveryForm> &forms, const QString &undoText);
+    void setNames(const QString &names);
+    void setLeaving(const std::vector<RowId> &frames, bool leave); ///< those go along or stay
+
+    [[nodiscard]] const DeliveryPlan &plan() const { return m_plan; }
+    [[nodiscard]] QString planFault() const { return m_planFault; } ///< why there is none
+    [[nodiscard]] std::vector<RowId> products() const;              ///< frames that can leave, in time order
+    [[nodiscard]] bool leaves(RowId frame) const;
+
+    [[nodiscard]] QString folder() const; ///< where it goes
+    void setFolder(const QString &folder);
+
+    void write();
+    void pause(bool on);
+    void stop();
+    [[nodiscard]] bool isWriting() const;
+    [[nodiscard]] bool isPaused() const { return *m_paused; }
+    void planAgain(); ///< what lies in the folder may have changed
+
+signals:
+    void changed(); ///< what is asked, or the plan
+    void progressed(double fraction, const QString &step);
+    void finished(const QString &message, bool isWell);
+
+private:
+    void refresh();
+    void keep(const Delivery &asked, const QString &undoText);
+
+    JobDocument *m_job;
+    TaskRunner *m_tasks;
+    int m_current = 0, m_round = 0;
+    Delivery m_asked;
+    DeliveryPlan m_plan;
+    QString m_planFault, m_folder;
+    std::shared_ptr<std::atomic<bool>> m_paused = std::make_shared<std::atomic<bool>>(false);
+};
+
+/// What a new delivery starts with: pictures for the client, for the archive, and profiles.
+[[nodiscard]] std::vector<DeliveryForm> usualForms();
+
+} // namespace wavechroma::app

@@ -1,0 +1,401 @@
+#include "app/model/product_editor.h"
+
+#include "app/model/spoken.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace wavechroma::app {
+
+static const QString kQueue = "probes";
+static constexpr int kMostThirds = 12;
+
+ProductEditor::ProductEditor(JobDocument *job, TaskRunner *tasks, FrameEditor *frames, QObject *parent)
+    : QObject(parent), m_job(job), m_tasks(tasks), m_frames(frames)
+{
+    connect(frames, &FrameEditor::factsChanged, this, &ProductEditor::refresh);
+    connect(frames, &FrameEditor::pictureChanged, this, [this] {
+        followProposed();
+        readProbes();
+        readDoubted();
+    });
+    refresh();
+}
+
+void ProductEditor::setFacts(ProductFacts facts)
+{
+    m_facts = std::make_shared<const ProductFacts>(std::move(facts));
+    emit factsChanged();
+}
+
+void ProductEditor::refresh()
+{
+    const auto &state = m_job->state();
+    const auto *frame = m_job->isOpen() ? state.frame(m_job->currentFrame()) : nullptr;
+    const bool isProduct = frame && (frame->part == FramePart::Product || frame->part == FramePart::Check);
+    if (!isProduct)
+        return setFacts({});
+    ProductFacts out;
+    const auto &stations = m_job->stations();
+    out.frame = *frame;
+    out.serving = stations.servingOf(state, frame->id);
+    out.serves = pictureServes(state, stations, m_job->store()->folder(), *frame);
+    if (const auto *chart = state.frame(out.serving.chart)) {
+        out.chartAt = chart->camera.capturedAt;
+        out.answer = stations.answerOf(state, chart->id).state;
+    }
+    if (const auto *row = stations.calibrationFor(state, frame->id))
+        out.unseen = row->brief.unseen;
+    if (const auto *station = stations.of(frame->id))
+        out.charts = station->speaking;
+    for (const auto *row : state.probesOf(frame->id))
+        if (row->isProposed)
+            out.proposed.push_back(row->place);
+    out.targets = targetsOf(state);
+    out.limit = sheetOf(state).proof.patch;
+    out.run = stations.runOf(state, frame->id);
+    const auto at = std::find(out.run.begin(), out.run.end(), frame->id);
+    out.place = at == out.run.end() ? 0 : int(at - out.run.begin());
+    if (m_facts->frame && m_facts->frame->id == frame->id) { // until they are read anew
+        out.probes = m_facts->probes;
+        out.doubted = m_facts->doubted;
+        out.burnt = m_facts->burnt;
+        if (m_followed == frame->id && m_facts->proposed.size() == out.proposed.size())
+            out.proposed = m_facts->proposed;
+    } else {
+        m_followed = 0;
+    }
+    setFacts(std::move(out));
+    followProposed();
+    readProbes();
+    readDoubted();
+}
+
+/// Off the interface thread: a large frame with many probes takes a while.
+void ProductEditor::readProbes()
+{
+    const auto &open = m_frames->picture();
+    if (!isHere() || !open || !open->frame || open->id != m_facts->frame->id)
+        return;
+    const auto places = placesOn(m_job->state(), open->id);
+    const auto work = [frame = open->frame, serves = m_facts->serves, places, targets = m_facts->targets,
+                       limit = m_facts->limit](const Progress &) -> Result<FrameProbes> {
+        return probeFrame(*frame, serves, places, targets, limit, true);
+    };
+    TaskSpec spec{kQueue, {}, true};
+    spec.stillWanted = [this, id = open->id] { return isHere() && m_facts->frame->id == id; };
+    m_tasks->run<FrameProbes>(spec, work, this, [this, open](const Result<FrameProbes> &read) {
+        if (!read)
+            return;
+        auto facts = *m_facts;
+        facts.probes = *read;
+        const auto &levels = open->exposure;
+        facts.burnt = *std::max_element(levels.burnt.begin(), levels.burnt.end());
+        if (facts.probes == m_facts->probes && facts.burnt == m_facts->burnt)
+            return;
+        setFacts(std::move(facts));
+    });
+}
+
+void ProductEditor::setDoubted(bool shown)
+{
+    m_showsDoubted = shown;
+    readDoubted();
+    if (!shown && isHere()) {
+        auto facts = *m_facts;
+        facts.doubted = {};
+        setFacts(std::move(facts));
+    }
+}
+
+void ProductEditor::readDoubted()
+{
+    const auto &open = m_frames->picture();
+    if (!m_showsDoubted || !isHere() || !open || !open->opened || open->id != m_facts->frame->id)
+        return;
+    const auto work = [open, serves = m_facts->serves,
+                       limit = m_facts->limit](const Progress &progress) -> Result<DoubtedColours> {
+        const auto &levels = open->opened->levels; // a small one says it as well
+        const auto at = std::find_if(levels.begin(), levels.end(),
+                                     [](const Overview &l) { return std::max(l.width, l.height) <= 420; });
+        const auto &level = at == levels.end() ? levels.back() : *at;
+        return doubtedColours(*open->frame, level, serves, limit, progress);
+    };
+    TaskSpec spec{"doubted", {}, true};
+    spec.stillWanted = [this, id = open->id] {
+        return m_showsDoubted && isHere() && m_facts->frame->id == id;
+    };
+    m_tasks->run<DoubtedColours>(spec, work, this, [this](const Result<DoubtedColours> &read) {
+        if (!read || read->isOver == m_facts->doubted.isOver)
+            return;
+        auto facts = *m_facts;
+        facts.doubted = *read;
+        setFacts(std::move(facts));
+    });
+}
+
+/// Proposals come from the frame before in the run: where its picture has them in this one.
+void ProductEditor::followProposed()
+{
+    const auto &open = m_frames->picture();
+    if (!isHere() || m_facts->proposed.empty() || !open || !open->frame || open->id != m_facts->frame->id ||
+        m_followed == open->id)
+        return;
+    const JobFrame *before = nullptr; // the nearest one of the run whose probes were looked at
+    for (int i = m_facts->place - 1; i >= 0 && !before; --i)
+        if (const auto id = m_facts->run[size_t(i)]; !placesOn(m_job->state(), id).empty())
+            before = m_job->state().frame(id);
+    m_followed = open->id;
+    if (!before)
+        return;
+    const auto file = m_job->store()->fullPath(*before);
+    const auto work = [file, frame = open->frame,
+                       proposed = m_facts->proposed](const Progress &) -> Result<std::vector<ProbePlace>> {
+        return followedPlaces(file, *frame, proposed);
+    };
+    TaskSpec spec{"follow", {}, true};
+    spec.stillWanted = [this, id = open->id] { return isHere() && m_facts->frame->id == id; };
+    m_tasks->run<std::vector<ProbePlace>>(spec, work, this,
+                                          [this](const Result<std::vector<ProbePlace>> &found) {
+                                              if (!found || found->size() != m_facts->proposed.size())
+                                                  return;
+                                              auto facts = *m_facts;
+                                              facts.proposed = *found;
+                                              setFacts(std::move(facts));
+                                          });
+}
+
+void ProductEditor::push(const QString &undoText, const JobChange &change, int mergeKey)
+{
+    if (canEdit() && !change.isEmpty())
+        m_job->push(undoText, change, mergeKey);
+}
+
+void ProductEditor::levelBy(int thirds)
+{
+    if (!canEdit())
+        return;
+    const auto &row = *m_facts->frame;
+    auto after = row;
+    after.levelThirds = std::clamp(row.levelThirds + thirds, -kMostThirds, kMostThirds);
+    if (after == row)
+        return;
+    JobChange change;
+    change.frames.push_back({row, after});
+    push(tr("Level"), change);
+}
+
+void ProductEditor::serveBy(RowId chart)
+{
+    if (!canEdit() || m_facts->frame->servedBy == chart)
+        return;
+    JobChange change;
+    auto after = *m_facts->frame;
+    after.servedBy = chart;
+    change.frames.push_back({*m_facts->frame, after});
+    push(chart ? tr("Served by Another Chart") : tr("Served by the Rule"), change);
+}
+
+const JobProbe *ProductEditor::probe(const std::string &name) const
+{
+    if (isHere())
+        for (const auto *row : m_job->state().probesOf(m_facts->frame->id))
+            if (row->place.name == name && !row->isProposed)
+                return row;
+    return nullptr;
+}
+
+std::string ProductEditor::freeName() const
+{
+    for (int number = 1;; ++number)
+        if (const auto name = text(fmt::format("probe {}", number)).toStdString(); !probe(name))
+            return name;
+}
+
+void ProductEditor::lay(const ProbePlace &place, bool finished)
+{
+    if (!canEdit())
+        return;
+    auto inside = place;
+    const double w = m_facts->frame->width, h = m_facts->frame->height;
+    inside.radius = std::clamp(place.radius, 2.0, 0.2 * std::min(w, h));
+    inside.x = std::clamp(place.x, inside.radius, w - inside.radius);
+    inside.y = std::clamp(place.y, inside.radius, h - inside.radius);
+    if (m_dragKey == 0)
+        m_dragKey = JobDocument::newMergeKey();
+    push(tr("Probe %1").arg(text(place.name)), probesInto(m_job->state(), {{m_facts->frame->id, inside}}, {}),
+         m_dragKey);
+    if (finished)
+        m_dragKey = 0;
+}
+
+void ProductEditor::rename(const std::string &name, const std::string &to)
+{
+    const auto *row = probe(name);
+    if (!row || to.empty() || to == name || !canEdit())
+        return;
+    if (probe(to)) {
+        emit problem(tr("There is a probe called %1 on this frame already.").arg(text(to)));
+        return;
+    }
+    JobChange change;
+    auto after = *row;
+    after.place.name = to;
+    change.probes.push_back({*row, after});
+    push(tr("Name of a Probe"), change);
+}
+
+void ProductEditor::remove(const std::string &name)
+{
+    const auto *row = probe(name);
+    if (!row)
+        return;
+    JobChange change;
+    change.probes.push_back({*row, std::nullopt});
+    push(tr("Remove Probe"), change);
+}
+
+void ProductEditor::confirm()
+{
+    if (!canEdit())
+        return;
+    JobChange change;
+    for (const auto *row : m_job->state().probesOf(m_facts->frame->id))
+        for (const auto &place : m_facts->proposed)
+            if (row->isProposed && row->place.name == place.name)
+                change.probes.push_back({*row, JobProbe{row->id, row->frame, place, false}});
+    push(tr("Confirm Probes"), change);
+}
+
+void ProductEditor::dropProposed()
+{
+    if (!canEdit())
+        return;
+    JobChange change;
+    for (const auto *row : m_job->state().probesOf(m_facts->frame->id))
+        if (row->isProposed)
+            change.probes.push_back({*row, std::nullopt});
+    push(tr("Drop Proposed Probes"), change);
+}
+
+void ProductEditor::setTarget(const std::string &name, const std::optional<ProbeTarget> &target)
+{
+    JobChange change;
+    if (target) {
+        change = probesInto(m_job->state(), {}, {*target});
+    } else {
+        for (const auto &row : m_job->state().targets)
+            if (targetNamed({row.target}, name))
+                change.targets.push_back({row, std::nullopt});
+    }
+    push(target ? tr("Target of %1").arg(text(name)) : tr("No Target for %1").arg(text(name)), change);
+}
+
+void ProductEditor::loadTargets(const QString &file)
+{
+    const auto targets = wavechroma::loadTargets(file.toStdString());
+    if (!targets) {
+        emit problem(text(targets.error()));
+        return;
+    }
+    push(tr("Targets from a File"), probesInto(m_job->state(), {}, *targets));
+}
+
+void ProductEditor::takeAsTarget(const std::string &name)
+{
+    for (const auto &one : m_facts->probes.probes)
+        if (one.place.name == name && one.lab) {
+            ProbeTarget target{name, *one.lab};
+            if (const auto *had = targetNamed(m_facts->targets, name))
+                target.tolerance = had->tolerance;
+            setTarget(name, target);
+        }
+}
+
+std::vector<RowId> ProductEditor::framesToCarryTo() const
+{
+    if (!isHere() || m_facts->run.empty())
+        return {};
+    return {m_facts->run.begin() + m_facts->place + 1, m_facts->run.end()};
+}
+
+void ProductEditor::carryOn()
+{
+    carry(framesToCarryTo(), tr("Carry On"), true);
+}
+
+void ProductEditor::carryToStation()
+{
+    const auto *station = isHere() ? m_job->stations().of(m_facts->frame->id) : nullptr;
+    std::vector<RowId> frames;
+    for (const auto id : station ? station->frames : std::vector<RowId>())
+        if (id != m_facts->frame->id && m_job->state().frame(id)->part == FramePart::Product)
+            frames.push_back(id);
+    const bool crosses = std::any_of(frames.begin(), frames.end(), [&](RowId id) {
+        return m_job->stations().servingOf(m_job->state(), id).chart != m_facts->serving.chart;
+    });
+    carry(frames, tr("Carry to the Station"), false);
+    if (crosses)
+        emit problem(
+            tr("Some frames of this station are served by another chart: there the light may differ, "
+               "and with it what this balance does."));
+}
+
+void ProductEditor::carry(const std::vector<RowId> &frames, const QString &undoText, bool withProbes)
+{
+    if (!canEdit())
+        return;
+    const auto &state = m_job->state();
+    const auto places = placesOn(state, m_facts->frame->id);
+    JobChange change;
+    RowId next = nextId(state);
+    for (const auto id : frames) {
+        const auto &row = *state.frame(id);
+        auto after = row;
+        after.balance = m_facts->frame->balance;
+        after.levelThirds = m_facts->frame->levelThirds;
+        if (withProbes)
+            after.servedBy = m_facts->frame->servedBy;
+        if (!(after == row))
+            change.frames.push_back({row, after});
+        const auto own = state.probesOf(id);
+        for (const auto &place : places) {
+            const bool has = std::any_of(own.begin(), own.end(),
+                                         [&](const JobProbe *p) { return p->place.name == place.name; });
+            if (withProbes && !has)
+                change.probes.push_back({std::nullopt, JobProbe{next++, id, place, true}});
+        }
+    }
+    push(undoText, change);
+}
+
+RowId ProductEditor::neighbour(int by) const
+{
+    const int at = m_facts->place + by;
+    return at >= 0 && at < int(m_facts->run.size()) ? m_facts->run[size_t(at)] : 0;
+}
+
+std::vector<OtherVersion> ProductEditor::others() const
+{
+    std::vector<OtherVersion> out;
+    if (!isHere() || !m_facts->serving.chart)
+        return out;
+    const auto &state = m_job->state();
+    const auto shown = partsFor(state, m_facts->serving.chart);
+    const auto rows = state.calibrationsOf(m_facts->serving.chart);
+    for (const auto *row : rows) // the stiffest of all: colours by the file's own matrix
+        if (row->brief.parts == Parts{"balance", "as-shot"} && !(row->brief.parts == shown))
+            out.push_back({tr("white balance alone"), *row->calibration});
+    for (const auto chart : m_facts->charts)
+        if (chart != m_facts->serving.chart)
+            if (const auto *row = state.calibrationOf(chart, partsFor(state, chart)))
+                out.push_back({tr("chart of %1").arg(text(state.frame(chart)->camera.capturedAt).mid(11, 5)),
+                               *row->calibration});
+    for (const auto *row : rows)
+        if (!(row->brief.parts == shown) && row->brief.parts.tone == "as-shot" &&
+            row->brief.parts.colour != "balance")
+            out.push_back({tr("colour by %1").arg(text(row->brief.parts.colour)), *row->calibration});
+    return out;
+}
+
+} // namespace wavechroma::app

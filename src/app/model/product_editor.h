@@ -1,0 +1,97 @@
+#pragma once
+#include "app/model/frame_editor.h"
+#include "core/tasks/probe_task.h"
+
+#include <QRegion>
+
+namespace wavechroma::app {
+
+/// What the bench shows of a product frame: what serves it, its level, its probes. Shared between the views;
+/// a new one is made for each change.
+struct ProductFacts
+{
+    std::optional<JobFrame> frame; ///< absent: no product frame is on the bench
+    PictureServes serves;
+    Serving serving;
+    std::string chartAt; ///< when the serving chart was shot; empty: none
+    double unseen = 0;   ///< ΔE2000 of its calibration on patches left out
+    Answer::State answer = Answer::State::None;
+    std::vector<RowId> charts;        ///< that could serve it
+    FrameProbes probes;               ///< as last read; those that wait to be confirmed are not in it
+    std::vector<ProbePlace> proposed; ///< to be confirmed by eye
+    std::vector<ProbeTarget> targets;
+    double limit = 0;       ///< ΔE2000 of a probe whose target has no tolerance of its own
+    std::vector<RowId> run; ///< frames in a row, this one among them
+    int place = 0;          ///< in the run, from 0
+    double burnt = 0;       ///< share of the frame's pixels
+    DoubtedColours doubted; ///< where the chart does not vouch for colours; empty: not asked for
+};
+
+/// Another version of the frame on the bench, to flick to.
+struct OtherVersion
+{
+    QString name; ///< "white balance alone"
+    Calibration calibration;
+};
+
+/// What can be done with a product frame on the bench, without any widgets; each is one undoable step.
+class ProductEditor : public QObject
+{
+    Q_OBJECT
+public:
+    ProductEditor(JobDocument *job, TaskRunner *tasks, FrameEditor *frames, QObject *parent = nullptr);
+
+    [[nodiscard]] const std::shared_ptr<const ProductFacts> &facts() const { return m_facts; }
+    [[nodiscard]] bool isHere() const { return m_facts->frame.has_value(); }
+    [[nodiscard]] bool canEdit() const { return isHere() && !m_job->isReadOnly(); }
+
+    void levelBy(int thirds);  ///< of a stop; at most four stops either way
+    void serveBy(RowId chart); ///< 0: by the rule
+
+    // probes, by name
+    [[nodiscard]] std::string freeName() const;       ///< "probe 1"
+    void lay(const ProbePlace &place, bool finished); ///< a new one, or one of that name moved
+    void rename(const std::string &name, const std::string &to);
+    void remove(const std::string &name);
+    void confirm(); ///< those that are proposed, where they lie now
+    void dropProposed();
+    void setTarget(const std::string &name, const std::optional<ProbeTarget> &target);
+    void loadTargets(const QString &file);
+    void takeAsTarget(const std::string &name); ///< what it reads here is what the others are to be
+
+    /// Level, balance and what serves it go to the frames of the run that follow, its probes as proposals.
+    void carryOn();
+    [[nodiscard]] std::vector<RowId> framesToCarryTo() const;
+    /// What differs between this frame and those of its setup that another chart serves; the level and the
+    /// balance go to all frames of the station.
+    void carryToStation();
+    [[nodiscard]] RowId neighbour(int by) const; ///< in the run; 0: none
+
+    [[nodiscard]] std::vector<OtherVersion> others() const;
+    void setDoubted(bool shown);
+    [[nodiscard]] bool isDoubtedShown() const { return m_showsDoubted; }
+
+signals:
+    void factsChanged();
+    void problem(const QString &message);
+
+private:
+    void refresh();
+    void setFacts(ProductFacts facts);
+    void readProbes();
+    void readDoubted();
+    void followProposed();
+    void carry(const std::vector<RowId> &frames, const QString &undoText, bool withProbes);
+    void push(const QString &undoText, const JobChange &change, int mergeKey = 0);
+    [[nodiscard]] const JobProbe *probe(const std::string &name) const;
+
+    JobDocument *m_job;
+    TaskRunner *m_tasks;
+    FrameEditor *m_frames;
+    std::shared_ptr<const ProductFacts> m_facts = std::make_shared<const ProductFacts>();
+    RowId m_followed = 0; ///< the frame whose proposals were matched to its picture
+    int m_dragKey = 0;
+    bool m_showsDoubted = false;
+};
+
+} // namespace wavechroma::app

@@ -1,0 +1,415 @@
+#include "app/view/handover/handover.h"
+
+#include "app/model/spoken.h"
+#include "app/view/handover/form_dialog.h"
+#include "app/view/widgets/look.h"
+#include "core/words/answer_words.h"
+
+#include <QApplication>
+#include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPainter>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QTableView>
+#include <QTreeWidget>
+#include <QTreeWidgetItemIterator>
+#include <QVBoxLayout>
+
+namespace wavechroma::app {
+
+namespace {
+
+constexpr int kLeft = 296, kMiddle = 328;
+
+QLabel *head(const QString &words)
+{
+    auto *label = new QLabel(words);
+    label->setFont(face(kAnswer, 600));
+    return label;
+}
+
+QLabel *lines()
+{
+    auto *label = new QLabel;
+    label->setFont(face(kBody));
+    label->setWordWrap(true);
+    return label;
+}
+
+QString sizeWords(uint64_t bytes)
+{
+    return QLocale().formattedDataSize(qint64(bytes), 0, QLocale::DataSizeSIFormat);
+}
+
+} // namespace
+
+Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
+    : QWidget(parent), m_job(job), m_editor(new DeliveryEditor(job, tasks, this)),
+      m_model(new PlanModel(this)), m_frames(new QTreeWidget), m_deliveries(new QComboBox),
+      m_names(new QLineEdit), m_example(lines()), m_summary(lines()), m_leftOut(lines()), m_folder(lines()),
+      m_step(lines()), m_table(new QTableView), m_bar(new QProgressBar),
+      m_write(new QPushButton(tr("Write"))), m_pause(new QPushButton(tr("Pause"))),
+      m_stop(new QPushButton(tr("Stop")))
+{
+    auto *line = new QHBoxLayout(this);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(0);
+    const auto column = [&](int width) {
+        auto *box = new QWidget;
+        auto *inside = new QVBoxLayout(box);
+        inside->setContentsMargins(20, 14, 16, 14);
+        if (width > 0)
+            box->setFixedWidth(width);
+        line->addWidget(box, width > 0 ? 0 : 1);
+        return inside;
+    };
+    auto *left = column(kLeft);
+    left->addWidget(head(tr("Frames")));
+    m_frames->setHeaderHidden(true);
+    m_frames->setFrameShape(QFrame::NoFrame);
+    m_frames->setAccessibleName(tr("Frames that leave"));
+    m_frames->viewport()->setAutoFillBackground(false);
+    left->addWidget(m_frames, 1);
+    auto *middle = column(kMiddle);
+    middle->addWidget(head(tr("Forms of this delivery")));
+    m_deliveries->setAccessibleName(tr("Delivery"));
+    middle->addWidget(m_deliveries);
+    m_forms = new PaintedList(
+        tr("Forms"), [this](QPainter &p, const QRect &area, int row) { paintForm(p, area, row); }, this);
+    m_forms->setCell({kMiddle - 40, 64});
+    m_forms->setStepping(true);
+    middle->addWidget(m_forms, 1);
+    auto *buttons = new QHBoxLayout;
+    const std::tuple<QString, void (Handover::*)()> offers[] = {{tr("Add…"), &Handover::addForm},
+                                                                {tr("Change…"), &Handover::changeForm},
+                                                                {tr("Remove"), &Handover::removeForm}};
+    for (const auto &[said, does] : offers) {
+        auto *button = new QPushButton(said);
+        connect(button, &QPushButton::clicked, this, does);
+        buttons->addWidget(button);
+    }
+    middle->addLayout(buttons);
+    middle->addSpacing(12);
+    middle->addWidget(new QLabel(tr("Names of the files:")));
+    m_names->setAccessibleName(tr("Names of the files"));
+    middle->addWidget(m_names);
+    middle->addWidget(m_example);
+    auto *right = column(0);
+    auto *top = new QHBoxLayout;
+    top->addWidget(head(tr("What will be written")), 1);
+    m_summary->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    m_summary->setWordWrap(false);
+    top->addWidget(m_summary);
+    right->addLayout(top);
+    m_table->setModel(m_model);
+    m_table->setWordWrap(false);
+    m_table->setTextElideMode(Qt::ElideMiddle);
+    m_table->setFrameShape(QFrame::NoFrame);
+    m_table->setShowGrid(false);
+    m_table->verticalHeader()->hide();
+    m_table->verticalHeader()->setDefaultSectionSize(28);
+    m_table->horizontalHeader()->setHighlightSections(false);
+    m_table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    m_table->setSelectionBehavior(QAbstractItemView::SelectRows);
+    m_table->setColumnWidth(0, 208);
+    m_table->setColumnWidth(1, 106);
+    m_table->horizontalHeader()->setStretchLastSection(true);
+    m_table->setAccessibleName(tr("What will be written"));
+    right->addWidget(m_table, 1);
+    right->addWidget(m_leftOut);
+    right->addWidget(m_folder);
+    m_bar->setTextVisible(false);
+    m_bar->setRange(0, 1000);
+    right->addWidget(m_bar);
+    auto *bottom = new QHBoxLayout;
+    bottom->addWidget(m_step, 1);
+    for (auto *button : {m_write, m_pause, m_stop})
+        bottom->addWidget(button);
+    right->addLayout(bottom);
+    setFocusProxy(m_forms);
+    onBoard();
+
+    connect(m_editor, &DeliveryEditor::changed, this, &Handover::showAsked);
+    connect(m_editor, &DeliveryEditor::progressed, this, [this](double fraction, const QString &step) {
+        m_bar->setValue(int(1000 * fraction));
+        m_step->setText(step);
+    });
+    connect(m_editor, &DeliveryEditor::finished, this, [this](const QString &message, bool isWell) {
+        m_bar->setValue(isWell ? m_bar->value() : 0);
+        m_step->setText(message);
+        showAsked();
+    });
+    connect(m_deliveries, &QComboBox::activated, m_editor, &DeliveryEditor::open);
+    connect(m_names, &QLineEdit::editingFinished, this, [this] { m_editor->setNames(m_names->text()); });
+    connect(m_forms, &PaintedList::picked, this, [this](int row) {
+        m_form = row;
+        showAsked();
+    });
+    connect(m_forms, &QListView::doubleClicked, this, &Handover::changeForm);
+    connect(m_frames, &QTreeWidget::itemChanged, this, &Handover::changeItem);
+    connect(m_write, &QPushButton::clicked, m_editor, &DeliveryEditor::write);
+    connect(m_pause, &QPushButton::clicked, this, [this] { m_editor->pause(!m_editor->isPaused()); });
+    connect(m_stop, &QPushButton::clicked, m_editor, &DeliveryEditor::stop);
+    showAsked();
+}
+
+/// Lists lie on the board itself; white is for answers.
+void Handover::onBoard()
+{
+    for (QWidget *list : {static_cast<QWidget *>(m_table), static_cast<QWidget *>(m_frames)}) {
+        auto colours = QApplication::palette();
+        colours.setColor(QPalette::Base, colours.color(QPalette::Window));
+        colours.setColor(QPalette::Text, colours.color(QPalette::WindowText));
+        list->setPalette(colours);
+    }
+}
+
+void Handover::changeEvent(QEvent *event)
+{
+    if (event->type() == QEvent::ApplicationPaletteChange)
+        onBoard();
+    QWidget::changeEvent(event);
+}
+
+void Handover::refresh()
+{
+    m_editor->planAgain();
+    showAsked();
+}
+
+void Handover::showAsked()
+{
+    if (!m_job->isOpen())
+        return;
+    const auto &asked = m_editor->asked();
+    m_deliveries->clear();
+    m_deliveries->addItems(m_editor->titles());
+    m_deliveries->setCurrentIndex(m_editor->current());
+    m_form = std::clamp(m_form, 0, std::max(0, int(asked.forms.size()) - 1));
+    QStringList said;
+    for (const auto &form : asked.forms)
+        said << text(form.name) + ", " + wordsOf(form);
+    m_forms->show(said, m_form);
+    if (!m_names->hasFocus())
+        m_names->setText(text(asked.names));
+    m_names->setPlaceholderText(asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}");
+    const auto &items = m_editor->plan().items;
+    m_example->setText(!m_editor->planFault().isEmpty() ? m_editor->planFault()
+                       : items.empty()                  ? QString()
+                                       : tr("For example %1").arg(text(items.front().planned.path)));
+    showFrames();
+    showPlan();
+}
+
+/// By setup, then by camera and lens; a frame's box within.
+void Handover::showFrames()
+{
+    std::vector<std::pair<RowId, bool>> now;
+    for (const auto id : m_editor->products())
+        now.emplace_back(id, m_editor->leaves(id));
+    if (now == m_shownFrames && m_frames->topLevelItemCount() > 0)
+        return;
+    m_shownFrames = now;
+    m_isFilling = true;
+    m_frames->clear();
+    const auto &state = m_job->state();
+    for (const auto &setup : state.setups) {
+        QTreeWidgetItem *top = nullptr;
+        for (const auto *station : m_job->stations().all()) {
+            if (station->setup != setup.id)
+                continue;
+            std::vector<RowId> products;
+            for (const auto &[id, leaves] : now)
+                if (m_job->stations().of(id) == station)
+                    products.push_back(id);
+            if (products.empty())
+                continue;
+            if (!top) {
+                top = new QTreeWidgetItem(m_frames, {text(setup.title)});
+                top->setFont(0, face(kBody, 600));
+                top->setFlags(Qt::ItemIsEnabled);
+                top->setExpanded(true);
+            }
+            auto *pair = new QTreeWidgetItem(top);
+            int leaving = 0, doubted = 0;
+            for (const auto id : products) {
+                auto *item = new QTreeWidgetItem(pair, {text(state.frame(id)->path).section('/', -1)});
+                item->setData(0, Qt::UserRole, qint64(id));
+                item->setCheckState(0, m_editor->leaves(id) ? Qt::Checked : Qt::Unchecked);
+                leaving += m_editor->leaves(id);
+                const auto serving = m_job->stations().servingOf(state, id);
+                doubted += !serving.chart || !serving.doubts.empty();
+            }
+            const auto camera =
+                station->camera.model.empty() ? tr("unknown camera") : text(station->camera.model);
+            pair->setText(0, tr("%1   %2 of %3").arg(camera).arg(leaving).arg(products.size()) +
+                                 (doubted ? tr(", %1 in doubt").arg(doubted) : QString()));
+            pair->setCheckState(0, leaving == 0                      ? Qt::Unchecked
+                                   : leaving == int(products.size()) ? Qt::Checked
+                                                                     : Qt::PartiallyChecked);
+        }
+    }
+    for (QTreeWidgetItemIterator item(m_frames); *item; ++item)
+        (*item)->setSizeHint(0, {0, 26});
+    m_isFilling = false;
+}
+
+std::vector<RowId> Handover::framesOf(const QTreeWidgetItem *item) const
+{
+    if (const auto id = item->data(0, Qt::UserRole).toLongLong())
+        return {id};
+    std::vector<RowId> out;
+    for (int i = 0; i < item->childCount(); ++i)
+        for (const auto id : framesOf(item->child(i)))
+            out.push_back(id);
+    return out;
+}
+
+void Handover::changeItem(QTreeWidgetItem *item)
+{
+    if (m_isFilling)
+        return;
+    const auto frames = framesOf(item);
+    const bool leave = item->checkState(0) == Qt::Checked;
+    m_shownFrames.clear(); // the tree is made anew from what is so then
+    QMetaObject::invokeMethod(
+        this, [this, frames, leave] { m_editor->setLeaving(frames, leave); }, Qt::QueuedConnection);
+}
+
+QString Handover::summary() const
+{
+    const auto &plan = m_editor->plan();
+    const auto done =
+        std::count_if(plan.items.begin(), plan.items.end(), [](const auto &i) { return i.isDone; });
+    QString out = text(words::filled("{n} {n|file|files}", {{"n", double(plan.items.size())}}, spoken()));
+    if (plan.roughBytes() > 0)
+        out += tr(", about %1").arg(sizeWords(plan.roughBytes()));
+    return done ? out + tr(", %1 there").arg(done) : out;
+}
+
+QString Handover::leftOutWords() const
+{
+    QStringList out;
+    for (const auto &one : m_editor->plan().asked.leftOut)
+        out << tr("Not written%1: %2. %3")
+                   .arg(one.form.empty() ? QString() : tr(" (%1)").arg(text(one.form)),
+                        text(one.path).section('/', -1), text(words::leftOut(one.why, spoken())));
+    const auto more = out.size() - 4;
+    out = out.mid(0, 4);
+    if (more > 0)
+        out << tr("… and %1 more.").arg(more);
+    return out.join('\n');
+}
+
+void Handover::showPlan()
+{
+    m_model->show(m_editor->plan());
+    m_summary->setText(summary());
+    m_leftOut->setText(leftOutWords());
+    m_leftOut->setVisible(!m_leftOut->text().isEmpty());
+    m_folder->setText(tr("To %1").arg(QDir(m_editor->folder()).path()));
+    const bool isWriting = m_editor->isWriting();
+    m_write->setEnabled(!isWriting && !m_editor->plan().items.empty());
+    m_pause->setEnabled(isWriting);
+    m_pause->setText(m_editor->isPaused() ? tr("Go On") : tr("Pause"));
+    m_stop->setEnabled(isWriting);
+}
+
+void Handover::paintForm(QPainter &painter, const QRect &area, int row) const
+{
+    const auto &forms = m_editor->asked().forms;
+    if (row >= int(forms.size()))
+        return;
+    const auto &form = forms[size_t(row)];
+    const QRect box = area.adjusted(0, 3, -1, -4);
+    const bool isPicked = row == m_form;
+    if (isPicked)
+        painter.fillRect(box, palette().base());
+    painter.setPen(palette().color(isPicked ? QPalette::Text : QPalette::WindowText));
+    painter.drawRect(box);
+    drawLine(painter, box.adjusted(12, 5, -8, -28), text(form.name), face(15, 600));
+    drawLine(painter, box.adjusted(12, 27, -8, -4), wordsOf(form), face(kBody));
+}
+
+void Handover::editForm(int row)
+{
+    auto forms = m_editor->asked().forms;
+    QStringList taken;
+    for (int i = 0; i < int(forms.size()); ++i)
+        if (i != row)
+            taken << text(forms[size_t(i)].name);
+    DeliveryForm start;
+    if (row >= 0)
+        start = forms[size_t(row)];
+    else
+        start.format = "jpeg";
+    auto *dialog = new FormDialog(start, taken, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &QDialog::accepted, this, [this, dialog, row] {
+        auto changed = m_editor->asked().forms;
+        if (row < 0)
+            changed.push_back(dialog->form());
+        else if (row < int(changed.size()))
+            changed[size_t(row)] = dialog->form();
+        m_form = row < 0 ? int(changed.size()) - 1 : row;
+        m_editor->setForms(changed, row < 0 ? tr("Add a Form") : tr("Change a Form"));
+    });
+    dialog->open();
+}
+
+void Handover::addForm()
+{
+    editForm(-1);
+}
+
+void Handover::changeForm()
+{
+    if (m_form < int(m_editor->asked().forms.size()))
+        editForm(m_form);
+}
+
+void Handover::removeForm()
+{
+    auto forms = m_editor->asked().forms;
+    if (forms.size() < 2) {
+        emit problem(tr("A delivery has at least one form."));
+        return;
+    }
+    forms.erase(forms.begin() + m_form);
+    m_editor->setForms(forms, tr("Remove a Form"));
+}
+
+void Handover::addDelivery()
+{
+    auto *dialog = new QInputDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setWindowTitle(tr("New Delivery"));
+    dialog->setLabelText(tr("What it is called, which is its folder's name too:"));
+    connect(dialog, &QInputDialog::textValueSelected, m_editor, &DeliveryEditor::add);
+    dialog->open();
+}
+
+void Handover::chooseFolder()
+{
+    const auto folder =
+        QFileDialog::getExistingDirectory(this, tr("Where This Delivery Goes"), m_editor->folder());
+    if (!folder.isEmpty())
+        m_editor->setFolder(folder);
+}
+
+void Handover::paintEvent(QPaintEvent *)
+{
+    QPainter painter(this);
+    painter.setPen(palette().color(QPalette::WindowText));
+    for (const int x : {kLeft, kLeft + kMiddle})
+        painter.drawLine(x, 0, x, height());
+}
+
+} // namespace wavechroma::app

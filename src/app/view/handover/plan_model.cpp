@@ -1,0 +1,64 @@
+#include "app/view/handover/plan_model.h"
+
+#include "app/model/spoken.h"
+#include "app/view/widgets/look.h"
+#include "core/words/answer_words.h"
+
+#include <QApplication>
+#include <QPalette>
+
+namespace wavechroma::app {
+
+void PlanModel::show(const DeliveryPlan &plan)
+{
+    beginResetModel();
+    m_items = plan.items;
+    endResetModel();
+}
+
+int PlanModel::rowCount(const QModelIndex &parent) const
+{
+    return parent.isValid() ? 0 : int(m_items.size());
+}
+
+int PlanModel::columnCount(const QModelIndex &parent) const
+{
+    return parent.isValid() ? 0 : 3;
+}
+
+QVariant PlanModel::headerData(int section, Qt::Orientation orientation, int role) const
+{
+    if (role != Qt::DisplayRole || orientation != Qt::Horizontal)
+        return {};
+    return QStringList{tr("File"), tr("Form"), tr("Served by")}.value(section);
+}
+
+QVariant PlanModel::data(const QModelIndex &index, int role) const
+{
+    const auto &item = m_items[size_t(index.row())];
+    const bool isDoubted = !item.doubts.empty() || item.isInTheWay;
+    QStringList doubts;
+    for (const auto &doubt : item.doubts)
+        doubts << text(words::doubt(doubt, spoken()));
+    if (item.isInTheWay)
+        doubts << tr("A file of that name is there and is not replaced.");
+    if (role == Qt::ToolTipRole)
+        return QStringList{text(item.planned.path), text(item.planned.calibration), doubts.join('\n')}.join(
+            '\n');
+    if (role == Qt::BackgroundRole && index.column() == 2 && isDoubted)
+        return QApplication::palette().brush(QPalette::Highlight);
+    if (role == Qt::ForegroundRole && index.column() == 2 && isDoubted)
+        return QApplication::palette().brush(QPalette::HighlightedText);
+    if (role == Qt::FontRole)
+        return face(kBody, index.column() == 0 ? 600 : 400);
+    if (role != Qt::DisplayRole)
+        return {};
+    if (index.column() == 0)
+        return text(item.planned.path);
+    if (index.column() == 1)
+        return text(item.planned.form) + (item.isDone ? tr(", there") : QString());
+    const auto chart = item.chartAt.empty() ? QString() : tr("chart %1").arg(text(item.chartAt).mid(11, 5));
+    return isDoubted ? (chart.isEmpty() ? doubts.first() : chart + ": " + doubts.first()) : chart;
+}
+
+} // namespace wavechroma::app
