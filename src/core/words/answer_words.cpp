@@ -83,6 +83,19 @@ std::string doubt(const Doubt &d, const Language &language)
     return d.code;
 }
 
+std::string doubtInBrief(const Doubt &doubt, const Language &language)
+{
+    const std::pair<const char *, const char *> known[] = {{"chart-after", "shot after it"},
+                                                           {"other-iso", "another ISO"},
+                                                           {"other-aperture", "another aperture"},
+                                                           {"light-moved", "the light moved"},
+                                                           {"poor-chart", "its answer is not good"}};
+    for (const auto &[code, said] : known)
+        if (doubt.code == code)
+            return filled(said, {}, language);
+    return doubt.code;
+}
+
 std::string serving(const Serving &serving, const Language &language)
 {
     if (!serving.chart)

@@ -10,6 +10,8 @@ namespace wavechroma::words {
 /// "unseen; worst C6 2.5, best of 3"; "2 frames wait for a chart".
 [[nodiscard]] std::string reason(const Answer &answer, const Language &language = plain());
 [[nodiscard]] std::string doubt(const Doubt &doubt, const Language &language = plain());
+/// "the light moved": the same in a few words, for lists.
+[[nodiscard]] std::string doubtInBrief(const Doubt &doubt, const Language &language = plain());
 /// The doubts of what serves a frame, or why nothing does; empty when nothing speaks against it.
 [[nodiscard]] std::string serving(const Serving &serving, const Language &language = plain());
 /// Why a frame does not leave, by the code of a delivery.

@@ -18,6 +18,7 @@ namespace wavechroma::app {
 namespace {
 
 constexpr int kMargin = 20, kSetupWidth = 216, kPairWidth = 132, kAnswerWidth = 250;
+constexpr size_t kLongRun = 10, kLeastFold = 4, kRoundWork = 3; ///< frames
 constexpr int kThumb = 66, kThumbHeight = 46, kFrameStep = 92, kRowHeight = 92, kLanePad = 12;
 
 /// "Skerrow 60 mm f/2.8" of a Skerrow → "60 mm f/2.8"
@@ -164,6 +165,39 @@ int DayCanvas::heightForWidth(int width) const
     return lanes.empty() ? 200 : lanes.back().rect.bottom() + 90;
 }
 
+std::vector<std::vector<RowId>> DayCanvas::entriesOf(const Station &lane) const
+{
+    const auto &state = m_job->state();
+    const auto isProduct = [&](size_t i) { return state.frame(lane.frames[i])->part == FramePart::Product; };
+    std::vector<std::vector<RowId>> out;
+    const auto add = [&](size_t from, size_t to, bool folds) {
+        if (folds && to - from >= kLeastFold)
+            return out.push_back(
+                {lane.frames.begin() + ptrdiff_t(from), lane.frames.begin() + ptrdiff_t(to)});
+        for (size_t i = from; i < to; ++i)
+            out.push_back({lane.frames[i]});
+    };
+    for (size_t from = 0; from < lane.frames.size();) {
+        size_t to = from;
+        while (to < lane.frames.size() && isProduct(to))
+            ++to;
+        if (to - from <= kLongRun) {
+            add(from, std::max(to, from + 1), false);
+            from = std::max(to, from + 1);
+            continue;
+        }
+        const auto begin = lane.frames.begin();
+        const auto at = size_t(std::find(begin + ptrdiff_t(from), begin + ptrdiff_t(to), m_selected) - begin);
+        const size_t open = at < to ? (at >= from + kRoundWork ? at - kRoundWork : from) : to,
+                     shut = at < to ? std::min(to, at + kRoundWork + 1) : to;
+        add(from, open, true);
+        add(open, shut, false);
+        add(shut, to, true);
+        from = to;
+    }
+    return out;
+}
+
 std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
 {
     std::vector<PlacedLane> out;
@@ -174,7 +208,23 @@ std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
     for (size_t i = 0; i < m_lanes.size(); ++i) {
         const auto &lane = *m_lanes[i];
         PlacedLane placed;
-        const int rows = std::max(1, int((lane.frames.size() + size_t(perRow) - 1) / size_t(perRow)));
+        int cells = 0; // a fold takes two, in one row
+        for (const auto &entry : entriesOf(lane)) {
+            const int wide = entry.size() > 1 && perRow > 1 ? 2 : 1;
+            cells += wide == 2 && cells % perRow == perRow - 1 ? 1 : 0;
+            const QRect rect(left + (cells % perRow) * kFrameStep,
+                             y + kLanePad + (cells / perRow) * kRowHeight, kThumb + (wide - 1) * kFrameStep,
+                             kThumbHeight);
+            const bool isBefore =
+                entry.size() > 1 && m_selected &&
+                std::find(lane.frames.begin(), lane.frames.end(), m_selected) >
+                    std::find(lane.frames.begin(), lane.frames.end(), entry.front()) &&
+                std::find(lane.frames.begin(), lane.frames.end(), m_selected) != lane.frames.end();
+            placed.frames.push_back({isBefore ? entry.back() : entry.front(), rect,
+                                     entry.size() > 1 ? entry : std::vector<RowId>()});
+            cells += wide;
+        }
+        const int rows = std::max(1, (cells + perRow - 1) / perRow);
         const int reasonHeight = std::min(80, wordsHeight(text(words::reason(lane.answer, spoken())),
                                                           face(kBody), kAnswerWidth - kMargin - 34));
         const int height = std::max({rows * kRowHeight, 84, 42 + reasonHeight}) + kLanePad;
@@ -183,12 +233,6 @@ std::vector<DayCanvas::PlacedLane> DayCanvas::layoutFor(int width) const
         placed.answer = {width - kAnswerWidth, y + kLanePad - 2, kAnswerWidth - kMargin, 42 + reasonHeight};
         if (i == 0 || m_lanes[i - 1]->setup != lane.setup)
             placed.setup = {kMargin, y + kLanePad - 4, kSetupWidth - 20, height};
-        for (size_t k = 0; k < lane.frames.size(); ++k) {
-            const int column = int(k) % perRow, row = int(k) / perRow;
-            placed.frames.push_back(
-                {lane.frames[k],
-                 {left + column * kFrameStep, y + kLanePad + row * kRowHeight, kThumb, kThumbHeight}});
-        }
         y += height;
         out.push_back(placed);
         // the last lane of a setup makes room for what stands beside the band
@@ -289,6 +333,54 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
     }
 }
 
+/// A few pictures of the run, how many frames it has, when, and how many are in doubt.
+void DayCanvas::paintFold(QPainter &painter, const PlacedFrame &fold)
+{
+    const auto &state = m_job->state();
+    painter.fillRect(fold.rect.adjusted(-5, 0, 5, 0), palette().window());
+    constexpr int kPictures = 3;
+    const int step = (fold.rect.width() - kThumb) / (kPictures - 1);
+    for (int i = 0; i < kPictures; ++i) {
+        const auto &frame = *state.frame(fold.folded[(fold.folded.size() - 1) * size_t(i) / (kPictures - 1)]);
+        const QRect where(fold.rect.left() + i * step, fold.rect.top(), kThumb, kThumbHeight);
+        painter.fillRect(where.adjusted(-3, 0, 0, 0), palette().window());
+        if (const auto picture = m_thumbnails->of(frame); !picture.isNull()) {
+            painter.setRenderHint(QPainter::SmoothPixmapTransform);
+            const QSize size = picture.size().scaled(where.size(), Qt::KeepAspectRatio);
+            painter.drawImage(QRect(where.center() - QPoint(size.width() / 2, size.height() / 2), size),
+                              picture);
+        } else {
+            painter.setPen(QPen(palette().color(QPalette::Mid), 1, Qt::DashLine));
+            painter.drawRect(where.adjusted(0, 0, -1, -1));
+        }
+    }
+    painter.setPen(palette().color(QPalette::WindowText));
+    painter.fillRect(QRect(fold.rect.left(), fold.rect.bottom() + 3, fold.rect.width(), 1),
+                     painter.pen().color());
+    const auto doubted = std::count_if(fold.folded.begin(), fold.folded.end(), [&](RowId id) {
+        const auto note = m_notes.constFind(id);
+        return note != m_notes.constEnd() && !note->warning.isEmpty();
+    });
+    const auto at = [&](RowId id) { return text(state.frame(id)->camera.capturedAt); };
+    const QRect caption(fold.rect.left() - 12, fold.rect.bottom() + 6, fold.rect.width() + 24, 18);
+    drawLine(painter, caption,
+             text(words::filled("{n} {n|frame|frames}", {{"n", double(fold.folded.size())}}, spoken())) +
+                 (doubted ? tr(", %1 in doubt").arg(doubted) : QString()),
+             face(kBody, 600), Qt::AlignCenter);
+    drawLine(painter, caption.translated(0, 17),
+             spanText(at(fold.folded.front()), at(fold.folded.back()), m_spansDays), face(kBody),
+             Qt::AlignCenter);
+}
+
+int DayCanvas::foldedFrames(RowId frame) const
+{
+    for (const auto &lane : layoutFor(width()))
+        for (const auto &placed : lane.frames)
+            if (std::find(placed.folded.begin(), placed.folded.end(), frame) != placed.folded.end())
+                return int(placed.folded.size());
+    return 0;
+}
+
 void DayCanvas::paintAnswer(QPainter &painter, const Station &lane, const QRect &rect) const
 {
     using State = Answer::State;
@@ -335,7 +427,11 @@ void DayCanvas::paintEvent(QPaintEvent *event)
             painter.setPen(palette().color(QPalette::Mid));
             painter.drawLine(pair + kPairWidth - 12, placed.line, placed.answer.left() - 12, placed.line);
             for (const auto &frame : placed.frames)
-                if (frame.rect.adjusted(-12, -6, 24, 30).intersects(event->rect()))
+                if (!frame.rect.adjusted(-12, -6, 24, 30).intersects(event->rect()))
+                    continue;
+                else if (!frame.folded.empty())
+                    paintFold(painter, frame);
+                else
                     paintFrame(painter, *m_job->state().frame(frame.id), frame.rect);
             paintAnswer(painter, lane, placed.answer);
         } else {

@@ -22,6 +22,7 @@ public:
     void select(RowId frame);
     [[nodiscard]] QRect frameRect(RowId frame) const; ///< empty when it is not on the sheet
     [[nodiscard]] QRect answerRect(int lane) const;
+    [[nodiscard]] int foldedFrames(RowId frame) const; ///< that stand as one where it is entered; 0: none
 
 signals:
     void selectionChanged();
@@ -40,8 +41,9 @@ protected:
 private:
     struct PlacedFrame
     {
-        RowId id;
+        RowId id; ///< of a folded run: where it is entered
         QRect rect;
+        std::vector<RowId> folded = {}; ///< frames that stand there as one; empty: a frame by itself
     };
     struct PlacedLane
     {
@@ -54,6 +56,9 @@ private:
     [[nodiscard]] std::vector<PlacedLane> layoutFor(int width) const;
     void paintSetup(QPainter &painter, const Station &lane, const PlacedLane &placed) const;
     void paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect);
+    void paintFold(QPainter &painter, const PlacedFrame &fold);
+    /// What stands on a lane, in order: frames, and long runs of product frames folded but where one works.
+    [[nodiscard]] std::vector<std::vector<RowId>> entriesOf(const Station &lane) const;
     void paintAnswer(QPainter &painter, const Station &lane, const QRect &rect) const;
     void paintHints(QPainter &painter, int y) const;
     bool paintSelected(QPainter &painter, int y) const; ///< false when no frame is chosen

@@ -16,6 +16,10 @@ void DayCanvas::select(RowId frame)
     if (frame == m_selected)
         return;
     m_selected = frame;
+    if (const int high = heightForWidth(width()); high != minimumHeight()) { // runs fold and open by it
+        updateGeometry();
+        setMinimumHeight(high);
+    }
     if (frame)
         emit showAsked(frameRect(frame));
     emit selectionChanged();

@@ -58,7 +58,12 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
     if (index.column() == 1)
         return text(item.planned.form) + (item.isDone ? tr(", there") : QString());
     const auto chart = item.chartAt.empty() ? QString() : tr("chart %1").arg(text(item.chartAt).mid(11, 5));
-    return isDoubted ? (chart.isEmpty() ? doubts.first() : chart + ": " + doubts.first()) : chart;
+    QStringList brief;
+    for (const auto &doubt : item.doubts)
+        brief << text(words::doubtInBrief(doubt, spoken()));
+    if (item.isInTheWay)
+        brief << tr("in the way of another file");
+    return brief.isEmpty() ? chart : QStringList{chart, brief.join(", ")}.join(chart.isEmpty() ? "" : ": ");
 }
 
 } // namespace wavechroma::app
