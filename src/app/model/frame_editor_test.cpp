@@ -227,7 +227,9 @@ void FrameEditorTest::aProductFramesBalanceIsShown()
             product = frame.id;
     m_job->setCurrentFrame(product);
     QTRY_VERIFY(m_editor->picture() && m_editor->picture()->id == product);
-    QVERIFY(!m_editor->facts()->reading && !m_editor->facts()->balance);
+    QVERIFY(!m_editor->facts()->reading && !m_editor->facts()->balanceIsChosen);
+    const auto serving = m_job->stations().calibrationFor(m_job->state(), product);
+    QCOMPARE(m_editor->facts()->balance->multipliers, serving->calibration->multipliers); // the station's
     m_editor->balanceFromLight({5000, 0});
     QVERIFY(m_editor->facts()->balanceIsChosen);
     QCOMPARE(m_editor->facts()->balance->multipliers, m_job->state().frame(product)->balance->multipliers);

@@ -1,5 +1,7 @@
 #include "core/formats/icc_profile.h"
 
+#include "core/formats/icc_saving.h"
+
 #include "core/color/adaptation.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
@@ -54,18 +56,6 @@ Curve curveOf(CameraCoding coding)
 cmsCIEXYZ columnOf(const Matrix3 &m, int column)
 {
     return {m(0, column), m(1, column), m(2, column)};
-}
-
-/// With the profile ID of ICC.1:2010 7.2.18, by which readers know it again.
-Result<Bytes> saved(cmsHPROFILE profile)
-{
-    cmsUInt32Number size = 0;
-    if (!cmsMD5computeID(profile) || !cmsSaveProfileToMem(profile, nullptr, &size))
-        return internalError("the ICC profile could not be measured");
-    Bytes out(size);
-    if (!cmsSaveProfileToMem(profile, out.data(), &size))
-        return internalError("the ICC profile could not be made");
-    return out;
 }
 
 std::string signatureText(uint32_t signature)
@@ -226,7 +216,7 @@ Result<Bytes> tableProfileOf(const Calibration &c, const IccOptions &options, in
     describe(profile.get(), c, options);
     if (!writeTable(profile.get(), c, options, side))
         return internalError("lcms2 could not write the table");
-    return saved(profile.get());
+    return savedProfile(profile.get());
 }
 
 /// Balanced RGB of the patches and of a lattice of surface colours, where all channels are within 0…1.
@@ -282,7 +272,7 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
     if (!writeMatrix(profile.get(), c, options.coding))
         return unusable("{calibration}: its matrix has entries that an ICC profile cannot hold",
                         {{"calibration", c.name}});
-    return saved(profile.get());
+    return savedProfile(profile.get());
 }
 
 Result<Agreement> iccAgreement(const Bytes &file, const Calibration &c, CameraCoding coding)

@@ -1,6 +1,6 @@
+#include "core/formats/icc_saving.h"
 #include "core/formats/picture_file.h"
 
-#include <array>
 #include <fmt/format.h>
 #include <lcms2.h>
 
@@ -37,9 +37,6 @@ void setText(cmsHPROFILE profile, cmsTagSignature tag, const std::string &text)
     cmsWriteTag(profile, tag, mlu.get());
 }
 
-/// ICC.1:2010 7.2.8: when it was made; the same always, so that the same picture is the same file.
-constexpr std::array<uint8_t, 12> kMadeAt{0x07, 0xEA, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0};
-
 } // namespace
 
 Result<Bytes> iccProfileOf(const RgbSpace &space)
@@ -55,21 +52,7 @@ Result<Bytes> iccProfileOf(const RgbSpace &space)
     setText(profile.get(), cmsSigProfileDescriptionTag, fmt::format("{}", space.title));
     setText(profile.get(), cmsSigCopyrightTag, "No copyright, use freely");
     cmsSetHeaderRenderingIntent(profile.get(), INTENT_RELATIVE_COLORIMETRIC);
-    cmsUInt32Number size = 0;
-    if (!cmsSaveProfileToMem(profile.get(), nullptr, &size))
-        return internalError("the ICC profile could not be measured");
-    Bytes out(size);
-    if (!cmsSaveProfileToMem(profile.get(), out.data(), &size))
-        return internalError("the ICC profile could not be made");
-    std::copy(kMadeAt.begin(), kMadeAt.end(), out.begin() + 24);
-    // The profile ID is over the bytes as they now are.
-    const Profile dated(cmsOpenProfileFromMem(out.data(), cmsUInt32Number(out.size())));
-    std::array<uint8_t, 16> id{};
-    if (!dated || !cmsMD5computeID(dated.get()))
-        return internalError("the ICC profile could not be measured");
-    cmsGetHeaderProfileID(dated.get(), id.data());
-    std::copy(id.begin(), id.end(), out.begin() + 84);
-    return out;
+    return savedProfile(profile.get());
 }
 
 } // namespace wavechroma

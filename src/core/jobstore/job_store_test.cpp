@@ -32,6 +32,7 @@ private slots:
     void jobsFromBeforeTheReleaseAreRefusedUntouched();
     void documentsAreParsedWhenTheyAreAskedFor();
     void filesThatWaitAreKept();
+    void probesTargetsAndDeliveriesAreKept();
     void damagedAndNewerJobsAreRefusedWithWords();
     void pathsBelowTheFolderAreRelative();
 
@@ -352,6 +353,45 @@ void JobStoreTest::filesThatWaitAreKept()
     QCOMPARE(*store->waiting(), (std::vector<std::string>{"/cards/B.dng", "/cards/A.dng"}));
     QVERIFY(bool(store->setWaiting({})));
     QVERIFY(store->waiting()->empty());
+}
+
+void JobStoreTest::probesTargetsAndDeliveriesAreKept()
+{
+    const auto where = folder("probes");
+    JobFrame frame;
+    frame.id = 2;
+    frame.setup = 1;
+    frame.path = "a.dng";
+    frame.levelThirds = -4;
+    frame.servedBy = 17;
+    JobChange change;
+    change.frames.push_back({std::nullopt, frame});
+    change.probes.push_back({std::nullopt, JobProbe{3, 2, {"harbour slate", 10.5, 20.25, 7}, true}});
+    change.targets.push_back({std::nullopt, JobTarget{4, {"harbour slate", {33, 2, -3}, 1.5}}});
+    change.targets.push_back({std::nullopt, JobTarget{5, {"oat", {80, 2, 14}, std::nullopt}}});
+    change.deliveries.push_back({std::nullopt, JobDelivery{6, "For the client", "{}"}});
+    JobState held;
+    {
+        const auto store = made(where, "Probes");
+        QVERIFY(bool(store->apply(change)));
+        held = *store->load();
+    }
+    const auto state = *opened(where)->load();
+    QVERIFY(state == held);
+    QCOMPARE(state.frames[0], frame);
+    QCOMPARE(state.probes[0], *change.probes[0].after);
+    QCOMPARE(state.targets[0], *change.targets[0].after);
+    QVERIFY(!state.targets[1].target.tolerance);
+    QCOMPARE(state.deliveries[0].title, std::string("For the client"));
+    QCOMPARE(nextId(state), RowId(7));
+    // and taken back as one
+    {
+        auto store = opened(where);
+        QVERIFY(bool(store->apply(reversed(change))));
+    }
+    const auto after = *opened(where)->load();
+    QVERIFY(after.frames.empty() && after.probes.empty() && after.targets.empty() &&
+            after.deliveries.empty());
 }
 
 void JobStoreTest::damagedAndNewerJobsAreRefusedWithWords()

@@ -8,9 +8,10 @@ namespace wavechroma {
 
 namespace {
 
-constexpr double kSurroundings = 3.5; ///< radii round a place that tell it from others
-constexpr double kReach = 0.2;        ///< of the frame's longer side
-constexpr double kAlike = 0.7;        ///< least correlation
+constexpr double kSurroundings = 6; ///< radii round a place that tell it from others
+constexpr double kLeastRound = 0.1; ///< of the frame's longer side
+constexpr double kReach = 0.2;      ///< of the frame's longer side
+constexpr double kAlike = 0.7;      ///< least correlation
 
 /// Camera RGB as roots, so that dark parts count too.
 cv::Mat pictureOf(const Overview &overview)
@@ -44,16 +45,20 @@ std::optional<Followed> followed(const Overview &from, const Overview &to, const
         return std::nullopt;
     const double block = from.block;
     const cv::Point2d centre(place.x / block, place.y / block);
-    const int half = std::max(4, int(std::lround(kSurroundings * radius / block)));
+    const double round =
+        std::max(kSurroundings * radius, kLeastRound * std::max(from.width, from.height) * block);
+    const int half = std::max(4, int(std::lround(round / block)));
     const cv::Rect known =
         within({int(centre.x) - half, int(centre.y) - half, 2 * half + 1, 2 * half + 1}, from);
-    const int reach = int(kReach * std::max(from.width, from.height));
-    const cv::Rect searched =
-        within({known.x - reach, known.y - reach, known.width + 2 * reach, known.height + 2 * reach}, to);
-    if (known.width < 5 || known.height < 5 || searched.width < known.width || searched.height < known.height)
+    if (known.width < 5 || known.height < 5)
         return std::nullopt;
+    // what has moved half out of the frame is still to be seen by its other half
+    const int reach = int(kReach * std::max(from.width, from.height));
+    cv::Mat beyond;
+    cv::copyMakeBorder(pictureOf(to), beyond, reach, reach, reach, reach, cv::BORDER_REPLICATE);
+    const cv::Rect searched(known.x, known.y, known.width + 2 * reach, known.height + 2 * reach);
     cv::Mat likeness;
-    cv::matchTemplate(pictureOf(to)(searched), pictureOf(from)(known), likeness, cv::TM_CCOEFF_NORMED);
+    cv::matchTemplate(beyond(searched), pictureOf(from)(known), likeness, cv::TM_CCOEFF_NORMED);
     double best = 0;
     cv::Point at;
     cv::minMaxLoc(likeness, nullptr, &best, nullptr, &at);
@@ -62,10 +67,8 @@ std::optional<Followed> followed(const Overview &from, const Overview &to, const
     const auto value = [&](int x, int y) {
         return likeness.at<float>(std::clamp(y, 0, likeness.rows - 1), std::clamp(x, 0, likeness.cols - 1));
     };
-    const double dx = searched.x + at.x + finer(value(at.x - 1, at.y), float(best), value(at.x + 1, at.y)) -
-                      known.x,
-                 dy = searched.y + at.y + finer(value(at.x, at.y - 1), float(best), value(at.x, at.y + 1)) -
-                      known.y;
+    const double dx = at.x - reach + finer(value(at.x - 1, at.y), float(best), value(at.x + 1, at.y)),
+                 dy = at.y - reach + finer(value(at.x, at.y - 1), float(best), value(at.x, at.y + 1));
     return Followed{{place.x + dx * block, place.y + dy * block}, std::min(1.0, best)};
 }
 

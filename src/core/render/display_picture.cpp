@@ -285,7 +285,7 @@ DisplayPicture displayPicture(const RawFrame &frame, const DisplayColor &color, 
                               const Progress &progress)
 {
     progress.at(0, "making the picture");
-    const auto overview = overviewOf(frame, block);
+    const auto overview = centred(overviewOf(frame, block), frame);
     return progress.stopped() ? DisplayPicture{} : lookOf(overview, color);
 }
 

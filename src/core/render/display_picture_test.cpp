@@ -21,6 +21,8 @@ private slots:
     void balancingARenderedPictureIsCounted();
     void burntAreasStayNeutral();
     void levelsHalveAndLookAlike();
+    void edgesHaveNoColouredFringes();
+    void modelsThatCountTogetherAreShownTogether();
     void aMonitorShowsItsOwnCodes();
 };
 
@@ -125,6 +127,47 @@ void DisplayPictureTest::burntAreasStayNeutral()
         QVERIFY(std::abs(channel(picture, i, 0) - channel(picture, i, 1)) <= 2 &&
                 std::abs(channel(picture, i, 0) - channel(picture, i, 2)) <= 2);
     QVERIFY(channel(picture, 0, 0) > 150);
+}
+
+void DisplayPictureTest::edgesHaveNoColouredFringes()
+{
+    constexpr int kSide = 128; // a grey edge, blurred by a pixel, across and down
+    std::vector<uint16_t> samples(size_t(kSide * kSide));
+    const auto grey = [](double at) { return 0.5 * std::erfc((at - 64.3) / std::sqrt(2.0)); };
+    for (int y = 0; y < kSide; ++y)
+        for (int x = 0; x < kSide; ++x)
+            samples[size_t(y * kSide + x)] = uint16_t(1000 + 12000 * grey(x + 0.5) * grey(y + 0.5));
+    Mosaic m;
+    m.samples = samples.data();
+    m.rowStride = kSide;
+    m.channel = {0, 1, 1, 2};
+    m.black.assign(4, 0);
+    m.white = 16383;
+    RawFrame frame;
+    frame.width = frame.height = kSide;
+    frame.mosaic = std::make_shared<Mosaic>(m);
+    const auto worst = [](const Overview &level) {
+        double most = 0;
+        for (size_t i = 0; i < level.rgb.size(); i += 3)
+            most = std::max(most, double(std::abs(level.rgb[i] / level.rgb[i + 2] - 1)));
+        return most;
+    };
+    const double before = worst(overviewOf(frame, 2)), after = worst(overviewLevelsOf(frame, 2).front());
+    QVERIFY2(after < 0.25 * before, qPrintable(QString("%1 %2").arg(before).arg(after)));
+}
+
+void DisplayPictureTest::modelsThatCountTogetherAreShownTogether()
+{
+    const auto frame = flatFrame(0.3, 0.6);
+    ColorModel dark = neutralFor(frame, 0.5), light = neutralFor(frame, 1.5);
+    const auto single = displayPicture(frame, displayColorOf(ModelBlend{{{1.0, dark}}}), 16);
+    QVERIFY(single.rgb == displayPicture(frame, displayColorOf(dark), 16).rgb);
+    // half of each is what a model between them does
+    const auto both = displayPicture(frame, displayColorOf(ModelBlend{{{0.5, dark}, {0.5, light}}}), 16);
+    const auto between = displayPicture(frame, displayColorOf(neutralFor(frame, 1)), 16);
+    for (size_t i = 0; i < both.rgb.size(); ++i)
+        for (int c = 0; c < 3; ++c)
+            QVERIFY(std::abs(channel(both, i, c) - channel(between, i, c)) <= 1);
 }
 
 void DisplayPictureTest::levelsHalveAndLookAlike()

@@ -25,6 +25,8 @@ private slots:
     void anEmptySetupAsksForAChart();
     void theFrameToOpenIsTheNewestGoodChart();
     void whatIsKeptUpIsWhatIsBuiltAnew();
+    void aChartChosenByHandServes();
+    void runsEndAtChartsAndFlats();
 };
 
 namespace {
@@ -289,6 +291,56 @@ void StationsTest::whatIsKeptUpIsWhatIsBuiltAnew()
     setup.setups.push_back({std::nullopt, JobSetup{300, "Third", {}}});
     apply(setup);
     QCOMPARE(compared, 11);
+}
+
+void StationsTest::aChartChosenByHandServes()
+{
+    Day day;
+    const auto first = day.chart(1, "09:00:00", 8).id;
+    const auto product = day.frame(1, FramePart::Product, "09:30:00").id;
+    const auto second = day.chart(1, "10:00:00", 8, 0.6, "tungsten").id; // the light moved meanwhile
+    const auto elsewhere = day.chart(2, "11:00:00", 8).id;
+    const auto serving = [&] { return Stations(day.state).servingOf(day.state, product); };
+    const auto codes = [&] {
+        std::vector<std::string> out;
+        for (const auto &doubt : serving().doubts)
+            out.push_back(doubt.code);
+        return out;
+    };
+    const auto choose = [&](RowId chart) {
+        for (auto &frame : day.state.frames)
+            if (frame.id == product)
+                frame.servedBy = chart;
+    };
+    QCOMPARE(serving().chart, first);
+    QVERIFY(std::count(codes().begin(), codes().end(), "light-moved") == 1);
+    choose(second);
+    QCOMPARE(serving().chart, second);
+    const auto doubts = codes();
+    QVERIFY(std::count(doubts.begin(), doubts.end(), "chart-after") == 1);
+    QVERIFY(std::count(doubts.begin(), doubts.end(), "light-moved") == 0);
+    choose(elsewhere); // of another light: it does not speak here, so the rule does
+    QCOMPARE(serving().chart, first);
+    choose(9999); // gone
+    QCOMPARE(serving().chart, first);
+}
+
+void StationsTest::runsEndAtChartsAndFlats()
+{
+    Day day;
+    day.chart(1, "09:00:00", 8);
+    const auto a = day.frame(1, FramePart::Product, "09:01:00").id;
+    const auto b = day.frame(1, FramePart::Product, "09:02:00").id;
+    const auto flat = day.frame(1, FramePart::Flat, "09:03:00").id;
+    const auto c = day.frame(1, FramePart::Product, "09:04:00").id;
+    const auto other = day.frame(1, FramePart::Product, "09:01:30", "105 mm").id; // another lens, another run
+    const Stations stations(day.state);
+    QCOMPARE(stations.runOf(day.state, a), (std::vector<RowId>{a, b}));
+    QCOMPARE(stations.runOf(day.state, b), (std::vector<RowId>{a, b}));
+    QCOMPARE(stations.runOf(day.state, c), std::vector<RowId>{c});
+    QCOMPARE(stations.runOf(day.state, other), std::vector<RowId>{other});
+    QVERIFY(stations.runOf(day.state, flat).empty());
+    QVERIFY(stations.runOf(day.state, 9999).empty());
 }
 
 static const testing::Registered<StationsTest> registered("stations_test");

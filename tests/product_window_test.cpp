@@ -1,0 +1,490 @@
+#include "app/view/bench/product/product_bench.h"
+#include "app/view/bench/product/product_panel.h"
+#include "app/view/bench/product/product_view.h"
+#include "app/view/handover/handover.h"
+#include "support/registry.h"
+#include "support/window_fixture.h"
+
+#include <QDialog>
+#include <QDialogButtonBox>
+#include <QDir>
+#include <QDirIterator>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QLineEdit>
+#include <QProcess>
+#include <QSignalSpy>
+#include <QTreeWidget>
+#include <QWheelEvent>
+
+using namespace wavechroma;
+using namespace wavechroma::app;
+
+/// Product frames on the bench, long runs on the day sheet, and the handover, in the real window.
+class ProductWindowTest : public WindowFixture
+{
+    Q_OBJECT
+private slots:
+    void initTestCase() { makeDay(); }
+    void init() { openWindow(); }
+    void cleanup() { closeWindow(); }
+    void probesReadAsTheCommandDoes();
+    void theOtherVersionComesWhileAKeyIsHeld();
+    void anEdgePartsTheTwo();
+    void levelAndBalanceAreItsOwn();
+    void anotherChartCanServe();
+    void probesAreLaidMovedAndSized();
+    void aTargetIsTypedAndHeldTo();
+    void whatIsReadHereIsTheTarget();
+    void doubtedColoursAreHatched();
+    void aRunTakesAllAndGivesItBackInOneStep();
+    void proposedProbesFollowThePicture();
+    void theNextFrameIsThereAhead();
+    void longRunsFoldAndOpenWhereOneWorks();
+    void theHandoverIsTheDryRun();
+    void whatItWritesIsWhatTheCommandWrites();
+    void framesStayAndFormsChange();
+    void aStoppedDeliveryGoesOn();
+
+private:
+    ProductBench *product() const { return m_window->bench()->product(); }
+    const ProductFacts &facts() const { return *product()->editor()->facts(); }
+    ProductView *picture() const { return product()->view(); }
+    Handover *handover() const { return m_window->handoverPlace(); }
+    void openProduct(const char *frame = "0416");
+    const Probe *probe(const std::string &name) const;
+    QByteArray command(const QStringList &arguments) const;
+    /// More product frames like one, a few seconds apart, in the open job.
+    void addRun(const char *like, int count);
+    QColor colourAt(const QPointF &at) const { return picture()->grab().toImage().pixelColor(at.toPoint()); }
+};
+
+void ProductWindowTest::openProduct(const char *frame)
+{
+    m_window->daySheet()->canvas()->select(frameNamed(frame));
+    QTest::keyClick(m_window.get(), Qt::Key_F3);
+    QTRY_VERIFY_WITH_TIMEOUT(picture()->frame() != nullptr, 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(!facts().probes.probes.empty(), 20000);
+}
+
+const Probe *ProductWindowTest::probe(const std::string &name) const
+{
+    for (const auto &one : facts().probes.probes)
+        if (one.place.name == name)
+            return &one;
+    return nullptr;
+}
+
+QByteArray ProductWindowTest::command(const QStringList &arguments) const
+{
+    QProcess process;
+    process.setWorkingDirectory(m_folder.path());
+    process.start(qEnvironmentVariable("WAVECHROMA_CLI"), arguments);
+    process.waitForFinished(60000);
+    return process.readAllStandardOutput();
+}
+
+void ProductWindowTest::addRun(const char *like, int count)
+{
+    JobChange change;
+    const auto &state = m_window->job()->state();
+    auto frame = *state.frame(frameNamed(like));
+    RowId next = nextId(state);
+    for (int i = 0; i < count; ++i) {
+        frame.id = next++;
+        const int seconds = 2 * i;
+        frame.camera.capturedAt = QString("2026-10-14T09:%1:%2")
+                                      .arg(36 + (52 + seconds) / 60, 2, 10, QChar('0'))
+                                      .arg((52 + seconds) % 60, 2, 10, QChar('0'))
+                                      .toStdString();
+        change.frames.push_back({std::nullopt, frame});
+    }
+    m_window->job()->push("A run", change);
+}
+
+void ProductWindowTest::probesReadAsTheCommandDoes()
+{
+    openProduct();
+    QCOMPARE(facts().probes.probes.size(), size_t(5));
+    const auto said =
+        QJsonDocument::fromJson(command({"probe", demo() + "/frames/HR_0416.dng", "--job", demo()}));
+    const auto probes = said.object()["probes"].toArray();
+    QCOMPARE(probes.size(), 5);
+    for (int i = 0; i < 5; ++i) {
+        const auto one = probes[i].toObject();
+        const auto *shown = probe(one["name"].toString().toStdString());
+        QVERIFY(shown && shown->lab && shown->target);
+        QCOMPARE(one["lab"].toArray()[0].toDouble(), shown->lab->l);
+        QCOMPARE(one["lab"].toArray()[1].toDouble(), shown->lab->a);
+        QCOMPARE(one["de00"].toDouble(), shown->de00);
+        QCOMPARE(one["foretold_error"].toDouble(), *shown->foretold);
+    }
+    QCOMPARE(product()->panel()->list()->model()->rowCount(), 5);
+    QVERIFY(product()->panel()->servedBy().contains("09:22"));
+}
+
+void ProductWindowTest::theOtherVersionComesWhileAKeyIsHeld()
+{
+    openProduct();
+    QCOMPARE(product()->otherName(), QString("white balance alone"));
+    QTRY_VERIFY_WITH_TIMEOUT(!picture()->probeOnView("rowan").isNull(), 5000);
+    const auto at = picture()->probeOnView("rowan") + QPointF(0, -80);
+    QTest::qWait(700); // the other version is made meanwhile, and all of this one is there
+    const auto now = colourAt(at);
+    QTest::keyPress(picture(), Qt::Key_B);
+    QTRY_VERIFY(picture()->isFlicked());
+    const auto other = colourAt(at);
+    QVERIFY2(other != now, qPrintable(other.name()));
+    QTest::keyRelease(picture(), Qt::Key_B);
+    QVERIFY(!picture()->isFlicked());
+    QCOMPARE(colourAt(at), now);
+    QTest::keyClick(m_window.get(), Qt::Key_V);
+    QVERIFY(product()->otherName() != "white balance alone");
+}
+
+void ProductWindowTest::anEdgePartsTheTwo()
+{
+    openProduct();
+    QTest::qWait(500);
+    const auto at = picture()->probeOnView("rowan") + QPointF(0, -80);
+    const auto now = colourAt(at);
+    m_window->action("split")->trigger();
+    QCOMPARE(picture()->splitAt(), 0.5);
+    QCOMPARE(colourAt(at), now); // right of the edge
+    const QPoint edge(picture()->width() / 2, 60), beyond(picture()->width() - 6, 60);
+    QTest::mousePress(picture(), Qt::LeftButton, {}, edge);
+    QTest::mouseMove(picture(), beyond);
+    QTest::mouseRelease(picture(), Qt::LeftButton, {}, beyond);
+    QVERIFY(picture()->splitAt() > 0.95);
+    QVERIFY(colourAt(at) != now);
+    m_window->action("split")->trigger();
+}
+
+void ProductWindowTest::levelAndBalanceAreItsOwn()
+{
+    openProduct();
+    const double before = probe("oat")->lab->l;
+    QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::ControlModifier);
+    QTRY_VERIFY(probe("oat")->lab->l > before + 3); // a third of a stop
+    QVERIFY(product()->panel()->level().contains("lighter"));
+    QTest::keyClick(m_window.get(), Qt::Key_Z, Qt::ControlModifier);
+    QTRY_COMPARE(probe("oat")->lab->l, before);
+    const double warm = probe("oat")->lab->b;
+    QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier); // a step of the lean
+    QTRY_VERIFY(probe("oat")->lab->b > warm + 0.5);
+    QTest::keyClick(m_window.get(), Qt::Key_D, Qt::ControlModifier | Qt::AltModifier);
+    QTRY_COMPARE(probe("oat")->lab->b, warm);
+}
+
+void ProductWindowTest::anotherChartCanServe()
+{
+    openProduct("0420"); // between two charts of its station
+    const auto by = facts().serving.chart;
+    QCOMPARE(facts().charts.size(), size_t(2));
+    const auto other = facts().charts[0] == by ? facts().charts[1] : facts().charts[0];
+    const auto lab = *facts().probes.probes.front().lab;
+    product()->editor()->serveBy(other);
+    QCOMPARE(facts().serving.chart, other);
+    QTRY_VERIFY(!(*facts().probes.probes.front().lab == lab));
+    QVERIFY(product()->panel()->servedBy().contains("by hand"));
+    m_window->job()->undoStack()->undo();
+    QCOMPARE(facts().serving.chart, by);
+}
+
+void ProductWindowTest::probesAreLaidMovedAndSized()
+{
+    openProduct();
+    const QPoint empty(picture()->width() / 2, picture()->height() / 2 - 150);
+    QTest::mouseDClick(picture(), Qt::LeftButton, {}, empty);
+    QTRY_VERIFY(probe("probe 1"));
+    QCOMPARE(picture()->picked(), QString("probe 1"));
+    const auto was = probe("probe 1")->place;
+    const auto steps = m_window->job()->undoStack()->count();
+    QTest::mousePress(picture(), Qt::LeftButton, {}, empty);
+    QTest::mouseMove(picture(), empty + QPoint(20, 0));
+    QTest::mouseMove(picture(), empty + QPoint(40, 0));
+    QTest::mouseRelease(picture(), Qt::LeftButton, {}, empty + QPoint(40, 0));
+    QTRY_VERIFY(std::abs(probe("probe 1")->place.x - was.x - 40 / picture()->zoom()) < 2 / picture()->zoom());
+    QCOMPARE(m_window->job()->undoStack()->count(), steps + 1); // a drag is one step
+    QWheelEvent wheel(empty + QPoint(40, 0), picture()->mapToGlobal(empty + QPoint(40, 0)), {}, {0, 240}, {},
+                      {}, Qt::NoScrollPhase, false);
+    QCoreApplication::sendEvent(picture(), &wheel);
+    QTRY_VERIFY(probe("probe 1")->place.radius > 1.2 * was.radius);
+    m_window->action("removeProbe")->trigger();
+    QTRY_VERIFY(!probe("probe 1"));
+}
+
+void ProductWindowTest::aTargetIsTypedAndHeldTo()
+{
+    openProduct();
+    picture()->pick("kelp");
+    m_window->action("target")->trigger();
+    auto *dialog = m_window->findChild<QDialog *>("target");
+    QVERIFY(dialog);
+    dialog->findChild<QLineEdit *>("colour")->setText("red");
+    dialog->findChild<QLineEdit *>("tolerance")->setText("1,5");
+    emit dialog->findChild<QDialogButtonBox *>()->accepted();
+    QVERIFY(dialog->isVisible()); // that is no colour: it says so and stays
+    dialog->findChild<QLineEdit *>("colour")->setText("#8a2be2");
+    dialog->findChild<QLineEdit *>("name")->setText("sea kelp");
+    emit dialog->findChild<QDialogButtonBox *>()->accepted();
+    QTRY_VERIFY(probe("sea kelp") && probe("sea kelp")->target);
+    QCOMPARE(*probe("sea kelp")->target->tolerance, 1.5);
+    QVERIFY(!*probe("sea kelp")->within && probe("sea kelp")->de00 > 20);
+    QTRY_VERIFY2(product()->panel()->verdict().startsWith("sea kelp fails"),
+                 qPrintable(product()->panel()->verdict()));
+}
+
+void ProductWindowTest::whatIsReadHereIsTheTarget()
+{
+    openProduct();
+    picture()->pick("oat");
+    const auto lab = *probe("oat")->lab;
+    m_window->action("takeAsTarget")->trigger();
+    QTRY_COMPARE(probe("oat")->de00, 0.0);
+    openProduct("0418"); // where the same yarn lies, too
+    QTRY_VERIFY(probe("oat") && probe("oat")->target->lab == lab);
+    QVERIFY(probe("oat")->de00 > 0);
+}
+
+void ProductWindowTest::doubtedColoursAreHatched()
+{
+    openProduct();
+    JobChange change;
+    auto title = m_window->job()->state().title;
+    auto sheet = sheetOf(m_window->job()->state());
+    sheet.proof.patch = 3; // which this camera does not keep everywhere
+    title.tolerance = documentOf(sheet);
+    change.titles.push_back({m_window->job()->state().title, title});
+    m_window->job()->push("Stricter", change);
+    QTest::qWait(300);
+    const auto before = picture()->grab().toImage();
+    QTest::keyClick(m_window.get(), Qt::Key_D);
+    QTRY_VERIFY_WITH_TIMEOUT(!facts().doubted.isOver.empty(), 10000);
+    QVERIFY2(facts().doubted.share > 0.01 && facts().doubted.share < 0.9,
+             qPrintable(QString::number(facts().doubted.share)));
+    const auto hatched = picture()->grab().toImage();
+    QVERIFY(hatched != before);
+    // where a probe's own error is foretold above the limit it is hatched, and else not
+    const auto &doubted = facts().doubted;
+    for (const auto &one : facts().probes.probes) {
+        const auto cell =
+            size_t(int(one.place.y) / doubted.block * doubted.width + int(one.place.x) / doubted.block);
+        if (std::abs(*one.foretold - 3) > 0.4)
+            QCOMPARE(bool(doubted.isOver[cell]), *one.foretold > 3);
+    }
+    QTest::keyClick(m_window.get(), Qt::Key_D);
+    QTRY_VERIFY(facts().doubted.isOver.empty());
+}
+
+void ProductWindowTest::aRunTakesAllAndGivesItBackInOneStep()
+{
+    addRun("0418", 297);
+    openProduct();
+    QCOMPARE(facts().run.size(), size_t(300));
+    QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::ControlModifier);
+    QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier);
+    const auto before = m_window->job()->state();
+    QTest::keyClick(m_window.get(), Qt::Key_B, Qt::ControlModifier);
+    const auto &state = m_window->job()->state();
+    const auto &own = *state.frame(frameNamed("0416"));
+    QCOMPARE(own.levelThirds, 1);
+    for (const auto id : facts().run) {
+        QCOMPARE(state.frame(id)->levelThirds, 1);
+        QCOMPARE(state.frame(id)->balance, own.balance);
+        QVERIFY(state.probesOf(id).size() >= 5);
+    }
+    QCOMPARE(state.frame(frameNamed("MB_0052"))->levelThirds, 0); // another camera's run
+    m_window->job()->undoStack()->undo();
+    QVERIFY(m_window->job()->state() == before);
+}
+
+void ProductWindowTest::proposedProbesFollowThePicture()
+{
+    openProduct("0417");
+    JobChange change; // a run's next frame: the same yarn, moved by an eighth of its width
+    const auto &state = m_window->job()->state();
+    const auto run = facts().run;
+    for (const auto id : {run[1], run[2]})
+        for (const auto *row : state.probesOf(id))
+            change.probes.push_back({*row, std::nullopt});
+    ProbePlace place{"weld", 0, 0, 0};
+    m_window->job()->push("bare", change);
+    // from the first frame's "kelp" to the second's, which lies two skeins to the left
+    openProduct("0416");
+    place = probe("kelp")->place;
+    QTest::keyClick(m_window.get(), Qt::Key_B, Qt::ControlModifier);
+    const auto proposedOf = [&](const char *frame) {
+        int count = 0;
+        for (const auto *row : m_window->job()->state().probesOf(frameNamed(frame)))
+            count += row->isProposed;
+        return count;
+    };
+    QCOMPARE(proposedOf("0417"), 5);
+    m_window->showBench(frameNamed("0417"));
+    QTRY_VERIFY_WITH_TIMEOUT(facts().proposed.size() == 5 && picture()->frame(), 20000);
+    QVERIFY(facts().probes.probes.empty()); // nothing is read until an eye has confirmed it
+    const double step = 0.165 * facts().frame->width;
+    const auto kelp = [&] {
+        for (const auto &one : facts().proposed)
+            if (one.name == "kelp")
+                return one.x;
+        return 0.0;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(std::abs(kelp() - (place.x - 2 * step)) < 0.2 * step || kelp() == place.x,
+                             10000);
+    QTest::keyClick(m_window.get(), Qt::Key_Return);
+    QTRY_COMPARE(facts().probes.probes.size(), size_t(5));
+    QCOMPARE(proposedOf("0417"), 0);
+    m_window->action("dropProbes")->trigger(); // none: not to be had
+    QVERIFY(!m_window->action("dropProbes")->isEnabled());
+}
+
+void ProductWindowTest::theNextFrameIsThereAhead()
+{
+    openProduct();
+    QTest::qWait(1500); // it is decoded meanwhile
+    QTest::keyClick(picture(), Qt::Key_PageDown);
+    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0417"));
+    QVERIFY(picture()->frame() && picture()->frame()->id == frameNamed("0417")); // at once
+    QTest::keyClick(picture(), Qt::Key_PageUp);
+    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0416"));
+    QTest::keyClick(picture(), Qt::Key_PageUp); // the run begins here
+    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0416"));
+}
+
+void ProductWindowTest::longRunsFoldAndOpenWhereOneWorks()
+{
+    auto *canvas = m_window->daySheet()->canvas();
+    canvas->select(frameNamed("0414"));
+    const int plain = canvas->heightForWidth(1280);
+    addRun("0418", 600);
+    QVERIFY2(canvas->heightForWidth(1280) <= plain,
+             qPrintable(QString::number(canvas->heightForWidth(1280))));
+    QCOMPARE(canvas->foldedFrames(frameNamed("0417")), 603);
+    const auto run = m_window->job()->stations().runOf(m_window->job()->state(), frameNamed("0417"));
+    canvas->select(run[300]);
+    QCOMPARE(canvas->foldedFrames(run[300]), 0);
+    QCOMPARE(canvas->foldedFrames(run[303]), 0);
+    QCOMPARE(canvas->foldedFrames(run[0]), 297);
+    QCOMPARE(canvas->foldedFrames(run[602]), 299);
+    QVERIFY(!canvas->frameRect(run[300]).isEmpty());
+    QTest::keyClick(canvas, Qt::Key_Right);
+    QCOMPARE(canvas->selected(), run[301]);
+    // a click on what is folded before goes on there
+    const auto folded = canvas->frameRect(run[297]);
+    QVERIFY(!folded.isEmpty());
+    QTest::mouseClick(canvas, Qt::LeftButton, {}, folded.center());
+    QCOMPARE(canvas->selected(), run[297]);
+}
+
+void ProductWindowTest::theHandoverIsTheDryRun()
+{
+    m_window->action("handover")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(handover()->planModel()->rowCount() > 0, 10000);
+    const auto plan = handover()->editor()->asked();
+    QFile file(m_folder.filePath("plan.json"));
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(QByteArray::fromStdString(documentOf(plan)));
+    file.close();
+    const auto said = QJsonDocument::fromJson(
+        command({"deliver", demo(), "--plan", "plan.json", "--dry-run", "-o", m_folder.filePath("nowhere")}));
+    const auto receipts = said.object()["receipts"].toArray();
+    QCOMPARE(handover()->planModel()->rowCount(), int(receipts.size()));
+    for (int i = 0; i < receipts.size(); ++i)
+        QCOMPARE(handover()->planModel()->index(i, 0).data().toString(),
+                 receipts[i].toObject()["path"].toString());
+    QVERIFY(handover()->summary().contains(QString::number(receipts.size())));
+}
+
+void ProductWindowTest::whatItWritesIsWhatTheCommandWrites()
+{
+    m_window->action("handover")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(handover()->planModel()->rowCount() > 0, 10000);
+    handover()->editor()->setNames("{frame}-{form}");
+    handover()->editor()->setFolder(m_folder.filePath("by-window"));
+    QSignalSpy spy(handover()->editor(), &DeliveryEditor::finished);
+    m_window->action("write")->trigger();
+    QTRY_COMPARE_WITH_TIMEOUT(spy.count(), 1, 60000);
+    QVERIFY2(spy[0][1].toBool(), qPrintable(spy[0][0].toString()));
+    QFile plan(m_folder.filePath("same.json"));
+    QVERIFY(plan.open(QIODevice::WriteOnly));
+    plan.write(QByteArray::fromStdString(documentOf(handover()->editor()->asked())));
+    plan.close();
+    command({"deliver", demo(), "--plan", "same.json", "-o", "by-shell"});
+    const QDir byShell(m_folder.filePath("by-shell")), byWindow(m_folder.filePath("by-window"));
+    const auto filesOf = [](const QDir &folder) {
+        QStringList out;
+        for (QDirIterator at(folder.path(), QDir::Files, QDirIterator::Subdirectories); at.hasNext();)
+            out << folder.relativeFilePath(at.next());
+        out.sort();
+        return out;
+    };
+    const auto files = filesOf(byShell);
+    QCOMPARE(files.size(), handover()->planModel()->rowCount() + 1); // and the receipts
+    QCOMPARE(filesOf(byWindow), files);
+    for (const auto &name : files) {
+        if (name == "delivery.json")
+            continue;
+        QFile a(byShell.filePath(name)), b(byWindow.filePath(name));
+        QVERIFY(a.open(QIODevice::ReadOnly) && b.open(QIODevice::ReadOnly));
+        QVERIFY2(a.readAll() == b.readAll(), qPrintable(name));
+    }
+}
+
+void ProductWindowTest::framesStayAndFormsChange()
+{
+    m_window->action("handover")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(handover()->planModel()->rowCount() > 0, 10000);
+    const int all = handover()->planModel()->rowCount();
+    auto *setup = handover()->frames()->topLevelItem(0);
+    setup->child(0)->setCheckState(0, Qt::Unchecked); // three frames of the first camera
+    QTRY_VERIFY(handover()->planModel()->rowCount() < all);
+    QVERIFY(!handover()->editor()->leaves(frameNamed("0416")));
+    QVERIFY(handover()->editor()->leaves(frameNamed("MB_0052")));
+    m_window->job()->undoStack()->undo();
+    QTRY_COMPARE(handover()->planModel()->rowCount(), all);
+    QVERIFY(handover()->editor()->leaves(frameNamed("0416")));
+    auto forms = handover()->editor()->asked().forms;
+    forms.resize(1);
+    handover()->editor()->setForms(forms, "One form");
+    QTRY_COMPARE(handover()->planModel()->rowCount(), 8);
+    // deliveries lie beside each other, each with forms of its own
+    handover()->editor()->add("Second");
+    QCOMPARE(handover()->editor()->titles().size(), 2);
+    forms.front().name = "small";
+    forms.front().longSide = 100;
+    handover()->editor()->setForms(forms, "Small");
+    QTRY_COMPARE(handover()->editor()->asked().forms.front().name, std::string("small"));
+    handover()->editor()->open(0);
+    QCOMPARE(handover()->editor()->asked().forms.front().name, std::string("client"));
+}
+
+void ProductWindowTest::aStoppedDeliveryGoesOn()
+{
+    m_window->action("handover")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(handover()->planModel()->rowCount() > 0, 10000);
+    auto *editor = handover()->editor();
+    const auto folder = m_folder.filePath("stopped");
+    editor->setFolder(folder);
+    QSignalSpy steps(editor, &DeliveryEditor::progressed), ends(editor, &DeliveryEditor::finished);
+    editor->write();
+    QTRY_VERIFY_WITH_TIMEOUT(steps.count() > 3, 20000);
+    editor->pause(true);
+    QTest::qWait(300);
+    const auto paused = steps.count();
+    QTest::qWait(300);
+    QVERIFY(steps.count() <= paused + 1); // nothing goes on
+    editor->stop();
+    QTRY_VERIFY_WITH_TIMEOUT(!editor->isWriting(), 20000);
+    ends.clear();
+    editor->write();
+    QTRY_COMPARE_WITH_TIMEOUT(ends.count(), 1, 60000);
+    QVERIFY2(ends[0][1].toBool(), qPrintable(ends[0][0].toString()));
+    QTRY_VERIFY_WITH_TIMEOUT(handover()->summary().contains("there"), 10000);
+    QVERIFY(!QFile::exists(folder + "/.delivery-growing"));
+}
+
+static const testing::Registered<ProductWindowTest> registered("product_window_test");
+#include "product_window_test.moc"
