@@ -20,6 +20,10 @@ set(WAVECHROMA_BRIEF_cli_test
     balanceTakesAPatchAnAreaOrTheFrame failuresLeaveNoOutput inspectReadsEverythingWritten
     "everyCrossingGoesAllTheWay:field, channels" twoLightsMakeOneCalibration aCopyOfTheFrameCarriesTheProfile
     aChartFileStandsForItself aFlatIsNamedInTheReading)
+set(WAVECHROMA_BRIEF_delivery_test
+    aProbeReadsWhatProveSays "targetsComeInEveryForm:JSON, reflectance" "targetsComeInEveryForm:CSV with decimal commas"
+    "targetsComeInEveryForm:CGATS" aProbeThatCannotBeSaysWhy placesAreSavedInTheJob brokenPlacesAndTargetsAreRefused
+    aDryRunWritesNothing everyFormLeaves nothingOfSomebodyElsesIsReplaced aFullDiskIsToldAndLeftBehind brokenPlansAreRefused)
 set(WAVECHROMA_BRIEF_shadow_edge_test
     "halvesAreToldApart:field-140, Osprey Mini, 1.3 stops" aBandIsToldToo whatIsTakenOutIsTheShadow
     patchesUnderTheEdgeBelongToNeither "nothingElseIsAShadow:Tarn 2, led" tooLittleToTell)

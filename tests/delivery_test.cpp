@@ -40,6 +40,8 @@ private slots:
     void manyMachinesMakeTheSameBytes();
     void brokenPlansAreRefused_data();
     void brokenPlansAreRefused();
+    void documentsFollowTheirSchemas_data();
+    void documentsFollowTheirSchemas();
 
 private:
     [[nodiscard]] std::filesystem::path path(const QString &name) const { return at(name).toStdString(); }
@@ -545,6 +547,33 @@ void DeliveryTest::brokenPlansAreRefused()
     QCOMPARE(ran.status, 2);
     QVERIFY2(ran.err.contains(said.toUtf8()), ran.err);
     QVERIFY(!QFile::exists(at("never")));
+}
+
+void DeliveryTest::documentsFollowTheirSchemas_data()
+{
+    QTest::addColumn<QStringList>("arguments");
+    QTest::addColumn<QString>("schema");
+    QTest::newRow("probes") << QStringList{"probe", kProduct, "--job", "day"} << "probes";
+    QTest::newRow("a probe outside") << QStringList{"probe", kProduct, "--job",
+                                                    "day",   "--at",   "edge,5,240,10"}
+                                     << "probes";
+    QTest::newRow("a dry run") << QStringList{"deliver", "day", "--dry-run", "-o", "out"} << "delivery";
+    QTest::newRow("left out") << QStringList{"deliver", "job-alone", "--dry-run", "-o", "out"} << "delivery";
+    QTest::newRow("receipts") << QStringList() << "delivery";
+}
+
+void DeliveryTest::documentsFollowTheirSchemas()
+{
+    QFETCH(QStringList, arguments);
+    QFETCH(QString, schema);
+    write("document.json", arguments.isEmpty() ? content("again/delivery.json") : run(arguments).out);
+    const auto source = qEnvironmentVariable("WAVECHROMA_SOURCE_DIR");
+    QProcess process;
+    process.start("/usr/bin/python3",
+                  {source + "/tests/support/validate.py", source + "/docs/schemas/" + schema + ".schema.json",
+                   at("document.json")});
+    QVERIFY(process.waitForFinished(30000));
+    QVERIFY2(process.exitCode() == 0, process.readAllStandardOutput());
 }
 
 static const testing::Registered<DeliveryTest> registered("delivery_test");

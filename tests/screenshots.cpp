@@ -1,6 +1,8 @@
 // wavechroma-screenshots FOLDER: the pictures of docs/screenshots, taken of the real window with the demo
 // job.
 #include "app/view/bench/bench.h"
+#include "app/view/bench/product/product_bench.h"
+#include "app/view/bench/product/product_view.h"
 #include "app/view/bench/proof/proof_stop.h"
 #include "app/view/bench/read/read_stop.h"
 #include "app/view/charts/layout_dialog.h"
@@ -14,6 +16,7 @@
 #include <QApplication>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QTime>
 
 using namespace wavechroma;
 using namespace wavechroma::app;
@@ -79,5 +82,46 @@ int main(int argc, char **argv)
     window.bench()->openStop(4);
     window.bench()->proofStop()->highlight("C6");
     saved = take("bench-proof") && saved;
+    const auto frameNamed = [&](const char *name) {
+        return std::find_if(frames.begin(), frames.end(),
+                            [&](const auto &f) { return f.path.find(name) != f.path.npos; })
+            ->id;
+    };
+    window.showBench(frameNamed("0418"));
+    QTest::qWait(5000);
+    auto *product = window.bench()->product();
+    product->view()->pick("lichen");
+    auto strict = *shippedSheet("strict");
+    JobChange change;
+    auto title = window.job()->state().title;
+    title.tolerance = documentOf(strict);
+    change.titles.push_back({window.job()->state().title, title});
+    window.job()->push("Strict", change);
+    window.action("doubted")->trigger();
+    QTest::qWait(3000);
+    saved = take("bench-product") && saved;
+    window.action("doubted")->trigger();
+    window.job()->undoStack()->undo();
+    product->view()->pick({});
+    window.action("split")->trigger();
+    QTest::qWait(1500);
+    saved = take("bench-product-split") && saved;
+    window.action("split")->trigger();
+    window.action("handover")->trigger();
+    QTest::qWait(2000);
+    saved = take("handover") && saved;
+    JobChange run; // as if a long afternoon had followed
+    auto frame = *window.job()->state().frame(frameNamed("0418"));
+    RowId next = nextId(window.job()->state());
+    for (int i = 0; i < 280; ++i) {
+        frame.id = next++;
+        frame.camera.capturedAt = QTime(9, 37).addSecs(7 * i).toString("'2026-10-14T'HH:mm:ss").toStdString();
+        run.frames.push_back({std::nullopt, frame});
+    }
+    window.job()->push("Run", run);
+    window.showDaySheet();
+    window.daySheet()->canvas()->select(run.frames[120].after->id);
+    QTest::qWait(3000);
+    saved = take("day-sheet-run") && saved;
     return saved ? 0 : 1;
 }
