@@ -4,6 +4,8 @@
 #include "core/formats/model_json.h"
 #include "core/words/fit_words.h"
 
+#include <cmath>
+
 namespace wavechroma {
 
 using namespace json;
@@ -110,6 +112,10 @@ static FittedPatch patchFrom(const Fields &f)
         const auto sd = f.vector3("sd");
         out.sd = {sd[0], sd[1], sd[2]};
     }
+    for (const double value :
+         {out.rgb.r, out.rgb.g, out.rgb.b, out.reference.x, out.reference.y, out.reference.z})
+        if (std::abs(value) > 1000)
+            f.fail("rgb", "or its reference is no light that a camera sees");
     if (f.has("unseen_xyz"))
         out.unseen = xyzOf(f.vector3("unseen_xyz"));
     return out;

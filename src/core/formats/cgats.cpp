@@ -72,7 +72,7 @@ public:
         char **names = nullptr;
         const int count = cmsIT8EnumDataFormat(handle, &names);
         for (int i = 0; i < count; ++i)
-            m_columns[names[i] ? names[i] : ""] = i;
+            m_columns[names && names[i] ? names[i] : ""] = i;
         for (const auto &[column, index] : m_columns)
             if (const auto nm = spectralNm(column))
                 m_spectral[*nm] = index;
@@ -292,6 +292,11 @@ static Result<T> readCgats(const std::string &text, const std::string &name, Rea
     // lcms2 asserts rather than refuses when there is next to nothing, and reads text up to its first zero
     if (text.size() < 8 || text.find('\0') != text.npos)
         return unusable("{file}: is not CGATS text", {{"file", name}});
+    if (text.find(".INCLUDE") != text.npos || text.find(".include") != text.npos) // which opens other files
+        return unusable("{file}: asks for another file to be read with it, which is not done",
+                        {{"file", name}});
+    if (text.find("BEGIN_DATA_FORMAT") == text.npos || text.find("BEGIN_DATA") == text.npos)
+        return unusable("{file}: is CGATS text without data or their format", {{"file", name}});
     Cgats table;
     const auto plain = withDecimalPoints(text);
     table.handle = cmsIT8LoadFromMem(table.context, plain.data(), cmsUInt32Number(plain.size()));

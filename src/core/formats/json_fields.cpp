@@ -176,6 +176,32 @@ std::vector<std::string> Fields::texts(const char *key) const
 
 Result<Json> parse(const std::string &text, const std::string &name)
 {
+    constexpr size_t kMostBytes = 32U << 20;
+    constexpr int kMostLevels = 64;
+    if (text.size() > kMostBytes)
+        return unusable("{file}: is larger than any document of this program ({megabytes:0} MB)",
+                        {{"file", name}, {"megabytes", double(text.size()) / 1e6}});
+    const auto first = text.find_first_not_of(" \t\r\n");
+    if (first == text.npos || (text[first] != '{' && text[first] != '['))
+        return unusable("{file}: is not JSON (line {line})", {{"file", name}, {"line", 1.0}});
+    // counted before it is parsed: the parser takes as much of the stack as a text asks for
+    int depth = 0, deepest = 0;
+    bool isQuoted = false;
+    for (size_t i = 0; i < text.size() && deepest <= kMostLevels; ++i) {
+        const char c = text[i];
+        if (isQuoted) {
+            i += c == '\\' ? 1 : 0;
+            isQuoted = c != '"';
+        } else if (c == '"') {
+            isQuoted = true;
+        } else if (c == '[' || c == '{') {
+            deepest = std::max(deepest, ++depth);
+        } else if (c == ']' || c == '}') {
+            --depth;
+        }
+    }
+    if (deepest > kMostLevels)
+        return unusable("{file}: is nested deeper than any document of this program", {{"file", name}});
     try {
         return Json::parse(text);
     } catch (const nlohmann::json::parse_error &fault) {

@@ -102,6 +102,8 @@ Result<Done> checkSchema(sqlite3 *database, const std::string &name)
             "{file}: was made by a newer version of the program (its form is {version}, this one knows "
             "{known})",
             {{"file", name}, {"version", double(*version)}, {"known", double(kJobSchemaVersion)}});
+    if (*version <= 0)
+        return unusable("{file}: its job.sqlite holds no job; it is empty or damaged", {{"file", name}});
     if (*version < kJobSchemaVersion)
         return unusable(
             "{file}: was made before the program's first release (its form is {version}, this one knows "

@@ -35,6 +35,19 @@ void onMessage(j_common_ptr info, int level)
     }
 }
 
+/// A progressive file goes over all of its picture once a scan; some thousand scans fit into a few kilobytes.
+constexpr int kMostScans = 64;
+constexpr double kMostPixelsAByte = 500; ///< of the plainest picture
+
+void onProgress(j_common_ptr info)
+{
+    if (info->is_decompressor && reinterpret_cast<j_decompress_ptr>(info)->input_scan_number > kMostScans) {
+        auto *error = reinterpret_cast<JumpingError *>(info->err);
+        std::snprintf(error->message, sizeof error->message, "is built up in more than %d scans", kMostScans);
+        longjmp(error->jump, 1);
+    }
+}
+
 /// libjpeg leaves through longjmp, so this function keeps no object with a destructor.
 bool decodeInto(jpeg_decompress_struct &info, JumpingError &error, std::span<const uint8_t> bytes,
                 CodedPicture &out, std::vector<uint8_t> &row)
@@ -44,10 +57,13 @@ bool decodeInto(jpeg_decompress_struct &info, JumpingError &error, std::span<con
     jpeg_mem_src(&info, bytes.data(), bytes.size());
     jpeg_save_markers(&info, JPEG_APP0 + 2, 0xFFFF);
     jpeg_read_header(&info, TRUE);
-    if (size_t(info.image_width) * info.image_height > kMostPixels || info.num_components == 4) {
+    const double pixels = double(info.image_width) * info.image_height;
+    const bool isTooLarge = pixels > double(kMostPixels);
+    if (isTooLarge || info.num_components == 4 || !canHold(bytes.size(), pixels, kMostPixelsAByte)) {
         std::snprintf(error.message, sizeof error.message, "%s",
                       info.num_components == 4 ? "four-colour (CMYK) pictures cannot be measured"
-                                               : "is too large");
+                      : isTooLarge             ? "is too large"
+                                               : "says that it has more pixels than its size can hold");
         return false;
     }
     info.out_color_space = info.num_components == 1 ? JCS_GRAYSCALE : JCS_RGB;
@@ -84,6 +100,9 @@ Result<CodedPicture> decodeJpeg(std::span<const uint8_t> bytes, const std::strin
     error.base.error_exit = onError;
     error.base.emit_message = onMessage;
     jpeg_create_decompress(&info);
+    jpeg_progress_mgr progress{};
+    progress.progress_monitor = onProgress;
+    info.progress = &progress;
     info.mem->max_memory_to_use = 512L << 20;
     CodedPicture picture;
     std::vector<uint8_t> row;

@@ -45,6 +45,9 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
     out.height = int(png_get_image_height(png, info));
     if (size_t(out.width) * size_t(out.height) > kMostPixels)
         png_error(png, "is too large");
+    const double bits = double(png_get_bit_depth(png, info)) * png_get_channels(png, info);
+    if (!canHold(source.bytes.size(), double(out.width) * out.height * bits / 8, 1100)) // deflate does 1032
+        png_error(png, "says that it has more pixels than its size can hold");
     png_set_expand(png);
     png_set_strip_alpha(png);
     const int passes = png_set_interlace_handling(png);

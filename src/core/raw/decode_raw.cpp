@@ -116,7 +116,8 @@ Result<Mosaic> mosaicOf(Opened &opened, const std::string &name)
     for (int y = 0; y < mosaic.periodY; ++y)
         for (int x = 0; x < mosaic.periodX; ++x) {
             const int c = raw.COLOR(y, x);
-            if (c < 0 || c > 3)
+            const char colour = c < 0 || c > 3 ? '?' : imgdata.idata.cdesc[c];
+            if (colour != "RGBG"[std::clamp(c, 0, 3)])
                 return unusable("{file}: its colour filter pattern is not red, green and blue",
                                 {{"file", name}});
             double black = imgdata.color.black + cblack[c];
@@ -125,6 +126,9 @@ Result<Mosaic> mosaicOf(Opened &opened, const std::string &name)
             mosaic.channel.push_back(uint8_t(c == 3 ? 1 : c));
             mosaic.black.push_back(float(black));
         }
+    for (const uint8_t c : {0, 1, 2})
+        if (std::find(mosaic.channel.begin(), mosaic.channel.end(), c) == mosaic.channel.end())
+            return unusable("{file}: its colour filter pattern is not red, green and blue", {{"file", name}});
     mosaic.white = float(imgdata.color.maximum);
     if (*std::max_element(mosaic.black.begin(), mosaic.black.end()) >= mosaic.white)
         return unusable("{file}: its black level is not below its white level", {{"file", name}});
@@ -145,7 +149,12 @@ Result<LinearPicture> pictureOf(const libraw_data_t &imgdata, const std::string 
             "{file}: its samples are stored in a form that cannot be measured (floating point or layered)",
             {{"file", name}});
     const ptrdiff_t stride = s.raw_pitch / 2;
+    if (stride < ptrdiff_t(samples) * (s.left_margin + s.width))
+        return unusable("{file}: the rows are shorter than the width says", {{"file", name}});
     const float white = float(imgdata.color.maximum);
+    for (int c = 0; c < 3; ++c)
+        if (!(float(imgdata.color.black + imgdata.color.cblack[c]) < white))
+            return unusable("{file}: its black level is not below its white level", {{"file", name}});
     LinearPicture out;
     out.rgb.resize(size_t(s.width) * s.height * 3);
     for (int y = 0; y < s.height; ++y)

@@ -115,6 +115,11 @@ Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::strin
     if (!(rgb && samples >= 3) && !(grey && samples >= 1))
         return unusable("{file}: is a TIFF picture in {kind}; only RGB and grey ones can be measured",
                         {{"file", name}, {"kind", words::Phrase{kindOf(photometric)}}});
+    uint16_t compression = COMPRESSION_NONE;
+    TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_COMPRESSION, &compression);
+    const double pixelBytes = double(width) * height * samples * bits / 8;
+    if (!canHold(bytes.size(), pixelBytes, compression == COMPRESSION_NONE ? 1 : 1100))
+        return unusable("{file}: says that it has more pixels than its size can hold", {{"file", name}});
     if ((bits != 8 && bits != 16) || format != SAMPLEFORMAT_UINT)
         return unusable("{file}: only 8 and 16 bit whole-number TIFF pictures can be measured",
                         {{"file", name}});

@@ -4,7 +4,9 @@
 /// What the files of this folder share; not for other folders.
 namespace wavechroma::raw {
 
-/// A file mapped into memory, read-only.
+/// A file mapped into memory, read-only. Where the file is cut short while it is read, what is gone reads as
+/// zeros rather than ending the program (the system's bus error is answered with empty pages), and
+/// hasChanged() says so; it does too when the file was written into.
 class MappedFile
 {
 public:
@@ -13,12 +15,29 @@ public:
     MappedFile(const MappedFile &) = delete;
     MappedFile &operator=(const MappedFile &) = delete;
     [[nodiscard]] std::span<const uint8_t> bytes() const { return {m_data, m_size}; }
+    [[nodiscard]] bool hasChanged() const;
 
 private:
     MappedFile() = default;
+    struct Stamp ///< which file it is, and when it was written last
+    {
+        uint64_t device = 0, node = 0, size = 0;
+        int64_t seconds = 0, nanoseconds = 0;
+        bool operator==(const Stamp &) const = default;
+    };
+    std::filesystem::path m_path;
+    Stamp m_stamp;
     const uint8_t *m_data = nullptr;
     size_t m_size = 0;
+    int m_guard = -1; ///< among the guarded ranges; −1: there was no place
 };
+
+/// Can so many bytes of pixels come out of a file of that size? No packing of these formats is better than
+/// `mostTimes`.
+[[nodiscard]] inline bool canHold(size_t fileSize, double pixelBytes, double mostTimes)
+{
+    return pixelBytes <= mostTimes * double(fileSize) + 1e6;
+}
 
 /// A picture as decoded, before its tone curve is undone.
 struct CodedPicture

@@ -1,7 +1,9 @@
 #include "core/raw/decoders.h"
 
 #include <array>
+#include <atomic>
 #include <cerrno>
+#include <csignal>
 #include <cstring>
 #include <fcntl.h>
 #include <openssl/evp.h>
@@ -12,6 +14,68 @@
 namespace wavechroma {
 
 namespace raw {
+
+namespace {
+
+/// Mappings whose files may be cut short under them.
+struct Guarded
+{
+    std::atomic<uintptr_t> begin{0}, end{0};
+    std::atomic<bool> isTaken{false}, isCut{false};
+};
+constexpr size_t kMostGuarded = 256;
+Guarded guarded[kMostGuarded];
+struct sigaction before;
+
+/// From the page at fault on nothing is there any more: empty pages take its place.
+void onBusError(int, siginfo_t *info, void *)
+{
+    const auto at = reinterpret_cast<uintptr_t>(info->si_addr);
+    for (auto &range : guarded) {
+        const uintptr_t begin = range.begin.load(), end = range.end.load();
+        if (begin == 0 || at < begin || at >= end)
+            continue;
+        const uintptr_t page = at & ~uintptr_t(4095);
+        range.isCut = true;
+        if (mmap(reinterpret_cast<void *>(page), end - page, PROT_READ,
+                 MAP_PRIVATE | MAP_ANONYMOUS | MAP_FIXED, -1, 0) != MAP_FAILED)
+            return;
+    }
+    sigaction(SIGBUS, &before, nullptr); // not ours: it comes again, and goes where it went before
+}
+
+int guard(const void *data, size_t size)
+{
+    static const bool isSet = [] {
+        struct sigaction action
+        {
+        };
+        action.sa_sigaction = onBusError;
+        action.sa_flags = SA_SIGINFO | SA_NODEFER;
+        return sigaction(SIGBUS, &action, &before) == 0;
+    }();
+    for (size_t i = 0; isSet && i < kMostGuarded; ++i) {
+        bool isFree = false;
+        if (!guarded[i].isTaken.compare_exchange_strong(isFree, true))
+            continue;
+        guarded[i].isCut = false;
+        guarded[i].end = reinterpret_cast<uintptr_t>(data) + size;
+        guarded[i].begin = reinterpret_cast<uintptr_t>(data);
+        return int(i);
+    }
+    return -1;
+}
+
+void unguard(int slot)
+{
+    if (slot < 0)
+        return;
+    guarded[slot].begin = 0;
+    guarded[slot].end = 0;
+    guarded[slot].isTaken = false;
+}
+
+} // namespace
 
 Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem::path &path)
 {
@@ -40,13 +104,33 @@ Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem
     std::shared_ptr<MappedFile> file(new MappedFile);
     file->m_data = static_cast<const uint8_t *>(data);
     file->m_size = size_t(info.st_size);
+    file->m_path = path;
+    file->m_stamp = {uint64_t(info.st_dev), uint64_t(info.st_ino), uint64_t(info.st_size),
+                     info.st_mtim.tv_sec, info.st_mtim.tv_nsec};
+    file->m_guard = guard(data, file->m_size);
     return std::shared_ptr<const MappedFile>(std::move(file));
 }
 
 MappedFile::~MappedFile()
 {
+    unguard(m_guard);
     if (m_data)
         munmap(const_cast<uint8_t *>(m_data), m_size);
+}
+
+bool MappedFile::hasChanged() const
+{
+    if (m_guard >= 0 && guarded[m_guard].isCut)
+        return true;
+    struct stat info
+    {
+    };
+    if (::stat(m_path.c_str(), &info) != 0)
+        return false; // gone by name only: what is mapped stays
+    const Stamp now{uint64_t(info.st_dev), uint64_t(info.st_ino), uint64_t(info.st_size), info.st_mtim.tv_sec,
+                    info.st_mtim.tv_nsec};
+    const bool isSameFile = now.device == m_stamp.device && now.node == m_stamp.node;
+    return isSameFile && !(now == m_stamp); // another file of that name does not touch what is mapped
 }
 
 } // namespace raw
@@ -83,6 +167,8 @@ Result<std::string> sha256OfFile(const std::filesystem::path &path, const Progre
             return unusable("{file}: stopped", {{"file", path.string()}});
         EVP_DigestUpdate(context.get(), bytes.data() + at, std::min(kBlock, bytes.size() - at));
     }
+    if ((*file)->hasChanged())
+        return unusable("{file}: could not be read: it changed while it was read", {{"file", path.string()}});
     std::array<unsigned char, 32> digest{};
     EVP_DigestFinal_ex(context.get(), digest.data(), nullptr);
     return hexOf(digest);

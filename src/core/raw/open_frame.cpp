@@ -86,6 +86,13 @@ bool isRenderedTiff(std::span<const uint8_t> b)
            (photometric == 1 || photometric == 2);
 }
 
+bool isDng(std::span<const uint8_t> b)
+{
+    constexpr uint16_t kDngVersion = 50706;
+    const auto directory = tiffDirectoryOf(b);
+    return directory && directory->find(kDngVersion);
+}
+
 } // namespace
 
 Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string &assume)
@@ -103,16 +110,28 @@ Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string 
             "{file}: is {kind}; raw files and RGB or grey pictures in TIFF, PNG and JPEG are read",
             {{"file", name}, {"kind", words::Phrase{other}}});
     auto frame = rendered ? openRendered(**file, kind, name, assume) : raw::decodeRaw(*file, name);
-    if (!frame && kind == Kind::Tiff && !rendered) // no raw file: the picture library says what it is
-        if (const auto picture = raw::decodeTiff(bytes, name); !picture)
+    if (!frame && kind == Kind::Tiff && !rendered &&
+        !isDng(bytes)) // no raw file: the picture library says what it is
+        if (const auto picture = raw::decodeTiff(bytes, name); !picture && !(*file)->hasChanged())
             return picture.error();
+    if ((*file)->hasChanged()) // which may be why it could not be read, too
+        return unusable("{file}: could not be read: it changed while it was read", {{"file", name}});
     if (!frame)
         return frame.error();
+    if (frame->memory) // samples in the file itself
+        frame->hasChanged = [mapped = *file] { return mapped->hasChanged(); };
     raw::fillFromExif(bytes, frame->camera, frame->rendered ? &frame->orientation : nullptr);
     if (frame->camera.uniqueModel.empty())
         frame->camera.uniqueModel =
             frame->camera.make.empty() ? frame->camera.model : frame->camera.make + " " + frame->camera.model;
     return frame;
+}
+
+Result<Done> stillWhole(const RawFrame &frame)
+{
+    if (frame.hasChanged && frame.hasChanged())
+        return unusable("{file}: could not be read: it changed while it was read", {{"file", frame.path}});
+    return Done{};
 }
 
 } // namespace wavechroma

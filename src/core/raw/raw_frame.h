@@ -6,6 +6,7 @@
 
 #include <cstdint>
 #include <filesystem>
+#include <functional>
 #include <memory>
 #include <span>
 #include <vector>
@@ -55,7 +56,12 @@ struct RawFrame
     std::shared_ptr<const GainMap>
         flat; ///< where given, sampling multiplies by it; clipping is counted before
     std::shared_ptr<const void> memory; ///< keeps the decoder's buffers alive
+    /// Was the file written into, or cut short, since it was opened? Samples may be the file's own bytes.
+    std::function<bool()> hasChanged = {};
 };
+
+/// After all that was wanted was read of it: Unusable when the file changed meanwhile.
+[[nodiscard]] Result<Done> stillWhole(const RawFrame &frame);
 
 /// Opens any raw file the raw library reads, and TIFF, PNG and JPEG pictures, which are made linear through
 /// their embedded ICC profile, or where they have none as what `assume` says: "srgb", "display-p3", "oprgb",

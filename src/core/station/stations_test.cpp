@@ -313,7 +313,8 @@ void StationsTest::aChartChosenByHandServes()
                 frame.servedBy = chart;
     };
     QCOMPARE(serving().chart, first);
-    QVERIFY(std::count(codes().begin(), codes().end(), "light-moved") == 1);
+    const auto before = codes();
+    QCOMPARE(std::count(before.begin(), before.end(), "light-moved"), ptrdiff_t(1));
     choose(second);
     QCOMPARE(serving().chart, second);
     const auto doubts = codes();

@@ -19,6 +19,8 @@ Result<OpenedFrame> openToLook(const std::filesystem::path &file,
         for (auto &level : out.levels)
             evenOut(level, *out.frame->flat);
     out.exposure = frameLevels(*frame, progress);
+    if (const auto whole = stillWhole(*frame); !whole)
+        return whole.error();
     return out;
 }
 

@@ -129,7 +129,8 @@ Result<FrameProbes> probeImage(const fs::path &image, const ProbeRequest &reques
     auto out =
         probeFrame(*frame, *serves, places, allTargets(request, source), ordinary, request.atChartLevel);
     out.image = image.string();
-    return out;
+    const auto whole = stillWhole(*frame);
+    return whole ? Result<FrameProbes>(out) : whole.error();
 }
 
 std::vector<ProbePlace> followedPlaces(const fs::path &from, const RawFrame &to,

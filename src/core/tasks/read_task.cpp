@@ -163,7 +163,7 @@ static Result<Reading> readUnnamed(const RawFrame &frame, const ReadRequest &req
     return reading;
 }
 
-Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
+static Result<Reading> readWhat(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
 {
     const bool named = request.chart || request.definition;
     if (!named && !request.corners)
@@ -185,6 +185,13 @@ Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, con
     if (!reading->found && chart->id == "grey-cube")
         reading->checks.front().finding = "cube-by-corners";
     return reading;
+}
+
+Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request, const Progress &progress)
+{
+    auto reading = readWhat(frame, request, progress);
+    const auto whole = stillWhole(frame); // or what was read is not what was in it
+    return whole ? reading : whole.error();
 }
 
 Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame,

@@ -104,6 +104,8 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
         return file.error();
     const auto made = render(
         *frame, plan, [&](const uint16_t *codes, int rows) { return (*file)->add(codes, rows); }, progress);
+    if (const auto whole = stillWhole(*frame); !whole) // or the picture is not the file's
+        return whole.error();
     if (!made)
         return made.error();
     const auto finished = (*file)->finish();

@@ -89,7 +89,7 @@ std::string doubtInBrief(const Doubt &doubt, const Language &language)
                                                            {"other-iso", "another ISO"},
                                                            {"other-aperture", "another aperture"},
                                                            {"light-moved", "the light moved"},
-                                                           {"poor-chart", "its answer is not good"}};
+                                                           {"poor-chart", "no good chart"}};
     for (const auto &[code, said] : known)
         if (doubt.code == code)
             return filled(said, {}, language);

@@ -118,8 +118,8 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
     m_table->horizontalHeader()->setHighlightSections(false);
     m_table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     m_table->setSelectionBehavior(QAbstractItemView::SelectRows);
-    m_table->setColumnWidth(0, 208);
-    m_table->setColumnWidth(1, 106);
+    m_table->setColumnWidth(0, 190);
+    m_table->setColumnWidth(1, 78);
     m_table->horizontalHeader()->setStretchLastSection(true);
     m_table->setAccessibleName(tr("What will be written"));
     right->addWidget(m_table, 1);
@@ -314,7 +314,10 @@ void Handover::showPlan()
     m_summary->setText(summary());
     m_leftOut->setText(leftOutWords());
     m_leftOut->setVisible(!m_leftOut->text().isEmpty());
-    m_folder->setText(tr("To %1").arg(QDir(m_editor->folder()).path()));
+    const auto job = text(m_job->store()->folder().string()) + '/';
+    const auto folder = QDir(m_editor->folder()).path();
+    m_folder->setText(folder.startsWith(job) ? tr("To %1 in the job's folder").arg(folder.mid(job.size()))
+                                             : tr("To %1").arg(folder));
     const bool isWriting = m_editor->isWriting();
     m_write->setEnabled(!isWriting && !m_editor->plan().items.empty());
     m_pause->setEnabled(isWriting);

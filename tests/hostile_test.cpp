@@ -1,0 +1,224 @@
+#include "core/raw/raw_frame.h"
+#include "core/tasks/read_task.h"
+#include "support/demo_day.h"
+#include "support/registry.h"
+#include "support/shell.h"
+
+#include <QDir>
+#include <QTest>
+#include <random>
+#include <sqlite3.h>
+#include <unistd.h>
+
+using namespace wavechroma;
+
+/// Files made to break programs, files that change while they are read, damaged jobs: an answer each time.
+class HostileTest : public QObject, private testing::Shell
+{
+    Q_OBJECT
+private slots:
+    void initTestCase();
+    void brokenFilesAreAnswered_data();
+    void brokenFilesAreAnswered();
+    void aFileCutShortWhileItIsReadIsAnswered();
+    void aFrameCutShortAfterItWasOpenedIsTold();
+    void documentsOfAnyDepthAreAnswered_data();
+    void documentsOfAnyDepthAreAnswered();
+    void valuesThatNoCameraSeesAreRefused();
+    void namesCannotBecomeFormulas();
+    void damagedJobsAreRefused_data();
+    void damagedJobsAreRefused();
+
+private:
+    [[nodiscard]] static QString broken(const QString &name)
+    {
+        return qEnvironmentVariable("WAVECHROMA_SOURCE_DIR") + "/tests/data/broken/" + name;
+    }
+    /// A call within a gigabyte and a half of memory (a sanitizer takes more for itself) and ten seconds.
+    Ran bounded(const QStringList &arguments) const
+    {
+        QProcess process;
+        process.setWorkingDirectory(m_folder.path());
+#ifdef __SANITIZE_ADDRESS__
+        const QString limit;
+#else
+        const QString limit = "ulimit -v 1500000; ";
+#endif
+        process.start("/bin/bash",
+                      QStringList{"-c", limit + "exec timeout 100 \"$WAVECHROMA_CLI\" \"$@\"", "bash"} +
+                          arguments);
+        const bool ended = process.waitForFinished(120000);
+        return {ended && process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
+                process.readAllStandardOutput(), process.readAllStandardError()};
+    }
+};
+
+void HostileTest::initTestCase()
+{
+    testing::layDemoDay(at("day").toStdString());
+    QCOMPARE(run({"read", "day/frames/HR_0414.dng", "-o", "reading.json"}).status, 0);
+    QCOMPARE(run({"fit", "reading.json", "--colour", "field", "-o", "fitted.json"}).status, 0);
+}
+
+void HostileTest::brokenFilesAreAnswered_data()
+{
+    QTest::addColumn<QStringList>("arguments");
+    QTest::addColumn<int>("status");
+    QTest::addColumn<QString>("said");
+    const auto fit = [](const char *file) {
+        return QStringList{"fit", "reading.json", "--reference", broken(file)};
+    };
+    const auto read = [](const char *file) { return QStringList{"read", broken(file)}; };
+    QTest::newRow("CGATS without a format")
+        << fit("cgats-no-data-format.txt") << 2 << "without data or their format";
+    QTest::newRow("CGATS that reads another file") << fit("cgats-include.txt") << 2 << "another file";
+    QTest::newRow("CGATS with a column a mile long")
+        << fit("cgats-long-spectral-column.txt") << 2 << "wavelengths";
+    QTest::newRow("linear, black is white") << read("linear-black-is-white.dng") << 2 << "black level";
+    QTest::newRow("a tag that is none") << read("dng-odd-tag.dng") << 3 << "";
+    QTest::newRow("a JPEG of a thousand scans")
+        << read("jpeg-progressive-bomb.jpg") << 2 << "jpeg-progressive-bomb.jpg";
+    QTest::newRow("a TIFF that claims 400 megapixels")
+        << read("tiff-claims-20000.tif") << 2 << "its size can hold";
+    QTest::newRow("a profile that claims")
+        << QStringList{"inspect", broken("profile-bomb.dcp")} << 2 << "profile-bomb.dcp";
+}
+
+void HostileTest::brokenFilesAreAnswered()
+{
+    QFETCH(QStringList, arguments);
+    QFETCH(int, status);
+    QFETCH(QString, said);
+    const auto ran = bounded(arguments);
+    QVERIFY2(ran.status == status, QByteArray::number(ran.status) + ran.err);
+    QVERIFY2(ran.err.contains(said.toUtf8()), ran.err);
+}
+
+void HostileTest::aFileCutShortWhileItIsReadIsAnswered()
+{
+    const auto whole = content("day/frames/HR_0414.dng");
+    std::mt19937 random(11);
+    int cut = 0;
+    for (int round = 0; round < 50; ++round) {
+        write("moving.dng", whole);
+        QProcess process;
+        process.setWorkingDirectory(m_folder.path());
+        process.start(qEnvironmentVariable("WAVECHROMA_CLI"), {"read", "moving.dng", "-o", "moving.json"});
+        QVERIFY(process.waitForStarted());
+        ::usleep(useconds_t(random() % 60000));
+        QCOMPARE(::truncate(at("moving.dng").toUtf8().constData(), off_t(random() % unsigned(whole.size()))),
+                 0);
+        QVERIFY(process.waitForFinished(60000));
+        const auto said = process.readAllStandardError();
+        QVERIFY2(process.exitStatus() == QProcess::NormalExit, said);
+        QVERIFY2(process.exitCode() == 0 || process.exitCode() == 2,
+                 QByteArray::number(process.exitCode()) + said);
+        cut += process.exitCode() == 2;
+        QCOMPARE(QFile::exists(at("moving.json")), process.exitCode() == 0);
+        QFile::remove(at("moving.json"));
+    }
+    QVERIFY(cut > 5); // some were cut in the middle of it
+}
+
+/// Samples of an unpacked frame are the file's own bytes: what is gone must not be measured as black.
+void HostileTest::aFrameCutShortAfterItWasOpenedIsTold()
+{
+    write("open.dng", content("day/frames/HR_0414.dng"));
+    const auto file = at("open.dng").toStdString();
+    const auto frame = openFrame(file);
+    QVERIFY(frame);
+    QVERIFY(readFrame(*frame));
+    QCOMPARE(::truncate(file.c_str(), 5000), 0);
+    const auto reading = readFrame(*frame);
+    QVERIFY(!reading);
+    QVERIFY2(reading.error().message.find("changed while it was read") != std::string::npos,
+             reading.error().message.c_str());
+    QVERIFY(!openFrame(file)); // and the program goes on
+    QVERIFY(openFrame(at("day/frames/HR_0414.dng").toStdString()));
+}
+
+void HostileTest::documentsOfAnyDepthAreAnswered_data()
+{
+    QTest::addColumn<QByteArray>("text");
+    QTest::newRow("arrays") << QByteArray(100000, '[');
+    QTest::newRow("objects") << QByteArray(R"({"a":)").repeated(100000);
+    QTest::newRow("closed") << QByteArray(100000, '[') + QByteArray(100000, ']');
+    QTest::newRow("brackets in text do not count")
+        << QByteArray(R"({"schema":"wavechroma.reading/1","image":")") + QByteArray(1000, '[') + "\"}";
+}
+
+void HostileTest::documentsOfAnyDepthAreAnswered()
+{
+    QFETCH(QByteArray, text);
+    write("deep.json", text);
+    for (const auto &arguments : {QStringList{"inspect", "deep.json"}, QStringList{"fit", "deep.json"},
+                                  QStringList{"export", "deep.json", "--csv", "o.csv"},
+                                  QStringList{"deliver", "day", "--plan", "deep.json", "-o", "never"}}) {
+        const auto ran = bounded(arguments);
+        const bool isShallow = text.size() < 5000;
+        QVERIFY2(ran.status == 2 || (isShallow && ran.status == 0),
+                 QByteArray::number(ran.status) + ran.err.left(300));
+        QCOMPARE(ran.err.contains("nested deeper"), !isShallow);
+    }
+}
+
+void HostileTest::valuesThatNoCameraSeesAreRefused()
+{
+    auto text = content("fitted.json");
+    const auto from = text.indexOf('[', text.indexOf("\"rgb\"", text.indexOf("\"patches\":")));
+    QVERIFY(from > 0);
+    text.insert(from + 1, "1e308, 1e308, 1e308], \"was\": [");
+    write("huge.json", text);
+    const auto ran =
+        bounded({"export", "huge.json", "--dcp", "huge.dcp", "--icc", "huge.icc", "--cube", "huge.cube"});
+    QVERIFY2(ran.status == 2, QByteArray::number(ran.status) + ran.err);
+    QVERIFY2(ran.err.contains("huge.json"), ran.err);
+    QVERIFY(!QFile::exists(at("huge.dcp")));
+}
+
+void HostileTest::namesCannotBecomeFormulas()
+{
+    auto text = content("fitted.json");
+    const auto from = text.indexOf("\"id\": \"A1\"");
+    QVERIFY(from > 0);
+    text.replace(from, 10, R"("id": "=cmd|'/c calc'!A1, \"x\"")");
+    write("formula.json", text);
+    const auto ran = run({"export", "formula.json", "--csv", "formula.csv"});
+    QVERIFY2(ran.status == 0, ran.err);
+    const auto table = content("formula.csv");
+    QVERIFY(!table.contains("\n=cmd"));
+    QVERIFY2(table.contains(R"("'=cmd|'/c calc'!A1, ""x""")"), table);
+}
+
+void HostileTest::damagedJobsAreRefused_data()
+{
+    QTest::addColumn<QString>("how");
+    QTest::newRow("a version below nothing") << "PRAGMA user_version = -1";
+    QTest::newRow("version nought") << "PRAGMA user_version = 0";
+    QTest::newRow("no bytes") << QString();
+}
+
+void HostileTest::damagedJobsAreRefused()
+{
+    QFETCH(QString, how);
+    QDir(at("damaged")).removeRecursively();
+    testing::layDemoDay(at("damaged").toStdString());
+    if (how.isEmpty()) {
+        write("damaged/job.sqlite", "");
+    } else {
+        sqlite3 *database = nullptr;
+        QCOMPARE(sqlite3_open(at("damaged/job.sqlite").toUtf8().constData(), &database), SQLITE_OK);
+        QCOMPARE(sqlite3_exec(database, how.toUtf8().constData(), nullptr, nullptr, nullptr), SQLITE_OK);
+        sqlite3_close(database);
+    }
+    for (const auto &arguments :
+         {QStringList{"day", "damaged"}, QStringList{"take", "damaged", "day/frames/HR_0416.dng"},
+          QStringList{"deliver", "damaged", "-o", "never"}}) {
+        const auto ran = run(arguments);
+        QVERIFY2(ran.status == 2, QByteArray::number(ran.status) + ran.err);
+        QVERIFY2(ran.err.contains("holds no job"), ran.err);
+    }
+}
+
+static const testing::Registered<HostileTest> registered("hostile_test");
+#include "hostile_test.moc"
