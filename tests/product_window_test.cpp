@@ -1,6 +1,7 @@
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_panel.h"
 #include "app/view/bench/product/product_view.h"
+#include "app/view/bench/product/trend_strip.h"
 #include "app/view/handover/handover.h"
 #include "support/registry.h"
 #include "support/window_fixture.h"
@@ -14,6 +15,7 @@
 #include <QJsonObject>
 #include <QLineEdit>
 #include <QProcess>
+#include <QPushButton>
 #include <QSignalSpy>
 #include <QTreeWidget>
 #include <QWheelEvent>
@@ -37,6 +39,7 @@ private slots:
     void probesAreLaidMovedAndSized();
     void aTargetIsTypedAndHeldTo();
     void whatIsReadHereIsTheTarget();
+    void aThingIsFollowedOverTheDay();
     void doubtedColoursAreHatched();
     void aRunTakesAllAndGivesItBackInOneStep();
     void proposedProbesFollowThePicture();
@@ -222,6 +225,10 @@ void ProductWindowTest::aTargetIsTypedAndHeldTo()
     m_window->action("target")->trigger();
     auto *dialog = m_window->findChild<QDialog *>("target");
     QVERIFY(dialog);
+    dialog->findChild<QPushButton *>("measure")
+        ->click(); // kelp's own colour, but for the instrument's scatter
+    const auto measured = colourFromText(dialog->findChild<QLineEdit *>("colour")->text().toStdString());
+    QVERIFY(measured && std::abs(measured->l - 42) < 1 && std::abs(measured->a + 22) < 1.5);
     dialog->findChild<QLineEdit *>("colour")->setText("red");
     dialog->findChild<QLineEdit *>("tolerance")->setText("1,5");
     emit dialog->findChild<QDialogButtonBox *>()->accepted();
@@ -246,6 +253,28 @@ void ProductWindowTest::whatIsReadHereIsTheTarget()
     openProduct("0418"); // where the same yarn lies, too
     QTRY_VERIFY(probe("oat") && probe("oat")->target->lab == lab);
     QVERIFY(probe("oat")->de00 > 0);
+}
+
+void ProductWindowTest::aThingIsFollowedOverTheDay()
+{
+    openProduct();
+    auto *trend = product()->panel()->trend();
+    QVERIFY(!trend->isVisible());
+    picture()->pick("oat"); // which lies on five frames of four stations
+    int frames = 0;
+    for (const auto &row : m_window->job()->state().probes)
+        frames += row.place.name == "oat";
+    QVERIFY(frames > 3);
+    QTRY_COMPARE_WITH_TIMEOUT(trend->count(), frames, 20000);
+    QVERIFY(trend->isVisible());
+    // each is what the frame itself shows when it is opened
+    for (const auto &one : facts().trend)
+        if (one.frame == frameNamed("0416"))
+            QCOMPARE(one.probe.de00, probe("oat")->de00);
+    for (size_t i = 1; i < facts().trend.size(); ++i)
+        QVERIFY(facts().trend[i - 1].capturedAt <= facts().trend[i].capturedAt);
+    picture()->pick({});
+    QTRY_VERIFY(!trend->isVisible());
 }
 
 void ProductWindowTest::doubtedColoursAreHatched()

@@ -59,6 +59,8 @@ void ProductEditor::refresh()
     if (m_facts->frame && m_facts->frame->id == frame->id) { // until they are read anew
         out.probes = m_facts->probes;
         out.doubted = m_facts->doubted;
+        out.trendOf = m_facts->trendOf;
+        out.trend = m_facts->trend;
         out.burnt = m_facts->burnt;
         if (m_followed == frame->id && m_facts->proposed.size() == out.proposed.size())
             out.proposed = m_facts->proposed;
@@ -95,6 +97,31 @@ void ProductEditor::readProbes()
             return;
         setFacts(std::move(facts));
     });
+}
+
+void ProductEditor::askTrend(const std::string &name)
+{
+    auto facts = *m_facts;
+    facts.trendOf = name;
+    facts.trend.clear();
+    m_tasks->stop("trend");
+    setFacts(std::move(facts));
+    if (name.empty() || !m_job->isOpen())
+        return;
+    const auto work = [state = m_job->state(), folder = m_job->store()->folder(),
+                       name](const Progress &progress) -> Result<std::vector<ProbeAtTime>> {
+        return overTheDay(PictureSource::of(state, folder), name, progress);
+    };
+    TaskSpec spec{"trend", {}, true};
+    spec.stillWanted = [this, name] { return m_facts->trendOf == name; };
+    m_tasks->run<std::vector<ProbeAtTime>>(spec, work, this,
+                                           [this](const Result<std::vector<ProbeAtTime>> &read) {
+                                               if (!read)
+                                                   return;
+                                               auto now = *m_facts;
+                                               now.trend = *read;
+                                               setFacts(std::move(now));
+                                           });
 }
 
 void ProductEditor::setDoubted(bool shown)

@@ -20,11 +20,13 @@ struct ProductFacts
     FrameProbes probes;               ///< as last read; those that wait to be confirmed are not in it
     std::vector<ProbePlace> proposed; ///< to be confirmed by eye
     std::vector<ProbeTarget> targets;
-    double limit = 0;       ///< ΔE2000 of a probe whose target has no tolerance of its own
-    std::vector<RowId> run; ///< frames in a row, this one among them
-    int place = 0;          ///< in the run, from 0
-    double burnt = 0;       ///< share of the frame's pixels
-    DoubtedColours doubted; ///< where the chart does not vouch for colours; empty: not asked for
+    double limit = 0;               ///< ΔE2000 of a probe whose target has no tolerance of its own
+    std::vector<RowId> run;         ///< frames in a row, this one among them
+    int place = 0;                  ///< in the run, from 0
+    double burnt = 0;               ///< share of the frame's pixels
+    std::string trendOf;            ///< the probe that the trend is of; empty: none
+    std::vector<ProbeAtTime> trend; ///< over the frames of the day
+    DoubtedColours doubted;         ///< where the chart does not vouch for colours; empty: not asked for
 };
 
 /// Another version of the frame on the bench, to flick to.
@@ -68,6 +70,8 @@ public:
     [[nodiscard]] RowId neighbour(int by) const; ///< in the run; 0: none
 
     [[nodiscard]] std::vector<OtherVersion> others() const;
+    /// What a probe's thing reads on all frames of the job that have it, off the interface thread.
+    void askTrend(const std::string &name); ///< empty: none
     void setDoubted(bool shown);
     [[nodiscard]] bool isDoubtedShown() const { return m_showsDoubted; }
 

@@ -1,10 +1,13 @@
 #include "core/tasks/probe_task.h"
 
+#include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/formats/whole_file.h"
 #include "core/jobstore/job_store.h"
 #include "core/measure/follow.h"
 #include "core/measure/sample.h"
+#include "core/sim/instrument.h"
+#include "core/sim/reflectance.h"
 #include "core/tasks/refusals.h"
 
 #include <algorithm>
@@ -70,6 +73,14 @@ std::vector<ProbeTarget> allTargets(const ProbeRequest &request, const PictureSo
     return out;
 }
 
+std::string yarnNames()
+{
+    std::vector<std::string> names;
+    for (const auto &yarn : sim::yarns())
+        names.emplace_back(yarn.name);
+    return words::joined(names, ", ");
+}
+
 } // namespace
 
 Result<std::vector<ProbeTarget>> loadTargets(const fs::path &file)
@@ -82,6 +93,16 @@ Result<std::vector<std::pair<std::string, ProbePlace>>> loadPlaces(const fs::pat
 {
     const auto text = readText(file);
     return text ? placesFrom(*text, file.string()) : text.error();
+}
+
+Result<Lab> measuredThing(const std::string &name, uint64_t seed)
+{
+    const auto spectrum = sim::measureYarn(name, seed);
+    if (!spectrum)
+        return unusable(
+            "the simulated instrument has nothing called {name} to measure: the dye house has {yarns}",
+            {{"name", name}, {"yarns", yarnNames()}});
+    return labFromXyz(xyzD50FromReflectance(*spectrum, illuminantD50()));
 }
 
 FrameProbes probeFrame(const RawFrame &frame, const PictureServes &serves,
@@ -131,6 +152,30 @@ Result<FrameProbes> probeImage(const fs::path &image, const ProbeRequest &reques
     out.image = image.string();
     const auto whole = stillWhole(*frame);
     return whole ? Result<FrameProbes>(out) : whole.error();
+}
+
+std::vector<ProbeAtTime> overTheDay(const PictureSource &source, const std::string &name,
+                                    const Progress &progress)
+{
+    std::vector<ProbeAtTime> out;
+    const auto &all = source.state().probes;
+    for (size_t i = 0; i < all.size(); ++i) {
+        progress.at(double(i) / double(all.size()), {"{name} over the day", {{"name", name}}});
+        const auto *frame = source.state().frame(all[i].frame);
+        if (all[i].place.name != name || all[i].isProposed || !frame)
+            continue;
+        if (progress.stopped())
+            return {};
+        ProbeRequest request;
+        request.places = {{"", all[i].place}};
+        std::vector<words::Phrase> remarks;
+        const auto read = probeImage(source.fileOf(*frame), request, source, remarks);
+        if (read)
+            out.push_back({frame->id, frame->camera.capturedAt, read->probes.front()});
+    }
+    std::stable_sort(out.begin(), out.end(),
+                     [](const auto &a, const auto &b) { return a.capturedAt < b.capturedAt; });
+    return out;
 }
 
 std::vector<ProbePlace> followedPlaces(const fs::path &from, const RawFrame &to,

@@ -20,6 +20,10 @@ struct ProbeRequest
 [[nodiscard]] Result<std::vector<std::pair<std::string, ProbePlace>>>
 loadPlaces(const std::filesystem::path &file);
 
+/// The thing of that name measured with the simulated spectrophotometer, as it looks under D50. Unusable for
+/// what the studio does not have.
+[[nodiscard]] Result<Lab> measuredThing(const std::string &name, uint64_t seed);
+
 /// Probes of an opened, evened frame by what serves it: means in linear light within robust limits (see
 /// sampleDisc()), without rendering it. The window's probes and the command line's are this call.
 /// `ordinary`: ΔE2000 within which a target without a tolerance of its own is met.
@@ -40,6 +44,17 @@ loadPlaces(const std::filesystem::path &file);
 /// The same of the request's places on images, into the job of its folder.
 [[nodiscard]] Result<Done> saveProbes(const ProbeRequest &request, const PictureSource &source,
                                       const std::vector<std::filesystem::path> &images);
+
+/// A thing of one name on the frames of a job, in the order of their time: each as probeImage() reads it.
+/// Frames whose files cannot be read are passed over. Empty when stopped.
+struct ProbeAtTime
+{
+    RowId frame = 0;
+    std::string capturedAt;
+    Probe probe;
+};
+[[nodiscard]] std::vector<ProbeAtTime> overTheDay(const PictureSource &source, const std::string &name,
+                                                  const Progress &progress = {});
 
 /// Where the chart does not vouch for colours: cells of block × block frame pixels whose expected error is
 /// above a limit. Of a level that was opened as it leaves (see look_task.h). Empty when stopped, or where

@@ -11,6 +11,7 @@
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
 
 namespace wavechroma::app {
 
@@ -50,6 +51,11 @@ void MainWindow::chooseTargets()
         m_bench->product()->editor()->loadTargets(file);
 }
 
+static QString coloursText(const Lab &lab)
+{
+    return QString("%1 %2 %3").arg(lab.l, 0, 'f', 2).arg(lab.a, 0, 'f', 2).arg(lab.b, 0, 'f', 2);
+}
+
 void MainWindow::askForTarget()
 {
     auto *probes = m_bench->product()->editor();
@@ -67,10 +73,7 @@ void MainWindow::askForTarget()
     colour->setPlaceholderText(tr("52.1 -3.4 14.5, or #c08040; empty: none"));
     tolerance->setPlaceholderText(tr("the sheet's, %1").arg(fixed(probes->facts()->limit, 1)));
     if (target) {
-        colour->setText(QString("%1 %2 %3")
-                            .arg(target->lab.l, 0, 'f', 2)
-                            .arg(target->lab.a, 0, 'f', 2)
-                            .arg(target->lab.b, 0, 'f', 2));
+        colour->setText(coloursText(target->lab));
         if (target->tolerance)
             tolerance->setText(QString::number(*target->tolerance));
     }
@@ -82,7 +85,17 @@ void MainWindow::askForTarget()
     form->addRow(tr("Within ΔE:"), tolerance);
     form->addRow(fault);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
+    auto *measure = buttons->addButton(tr("Measure"), QDialogButtonBox::ActionRole);
+    measure->setObjectName("measure");
+    measure->setToolTip(tr("With the simulated spectrophotometer, the thing of that name laid flat"));
     form->addRow(buttons);
+    connect(measure, &QPushButton::clicked, dialog, [=, this] {
+        const auto lab =
+            measuredThing(named->text().trimmed().toStdString(), uint64_t(nextId(m_job.state())));
+        fault->setText(lab ? QString() : text(lab.error()));
+        if (lab)
+            colour->setText(coloursText(*lab));
+    });
     connect(buttons, &QDialogButtonBox::rejected, dialog, &QDialog::reject);
     const auto was = name.toStdString();
     connect(buttons, &QDialogButtonBox::accepted, dialog, [=, this] {

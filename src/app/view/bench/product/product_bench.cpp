@@ -47,6 +47,8 @@ ProductBench::ProductBench(JobDocument *job, TaskRunner *tasks, FrameEditor *fra
             [this] { m_view->setOtherPixels(m_otherPixels->image(), m_otherPixels->area()); });
     connect(m_view, &FrameView::areaDrawn, frames, &FrameEditor::balanceFromArea);
     connect(m_view, &ProductView::probePicked, m_panel, &ProductPanel::pick);
+    connect(m_view, &ProductView::probePicked, m_editor,
+            [this](const QString &name) { m_editor->askTrend(name.toStdString()); });
     connect(m_panel, &ProductPanel::probePicked, m_view, &ProductView::pick);
     connect(m_view, &ProductView::probeLaid, m_editor, &ProductEditor::lay);
     connect(m_view, &ProductView::newProbeAsked, this, &ProductBench::layProbe);

@@ -1,6 +1,7 @@
 #include "app/view/bench/product/product_panel.h"
 
 #include "app/model/spoken.h"
+#include "app/view/bench/product/trend_strip.h"
 #include "app/view/widgets/look.h"
 #include "app/view/widgets/patch_colors.h"
 #include "core/words/answer_words.h"
@@ -112,6 +113,8 @@ ProductPanel::ProductPanel(QWidget *parent) : QWidget(parent)
     m_list->setCell({404 - 2 * kMargin, kRowHeight});
     m_list->setMinimumHeight(kRowHeight);
     layout->addWidget(m_list, 1);
+    m_trend = new TrendStrip;
+    layout->addWidget(m_trend);
     m_verdict = new QLabel;
     m_verdict->setFont(face(kAnswer, 600));
     m_verdict->setWordWrap(true);
@@ -171,6 +174,7 @@ void ProductPanel::show(const std::shared_ptr<const ProductFacts> &facts, const 
     for (auto *column : {m_expected, m_found})
         column->setVisible(!facts->probes.probes.empty());
     pick(m_picked);
+    m_trend->show(*facts);
     showVerdict();
     const auto ahead = int(facts->run.size()) - facts->place - 1;
     m_carry->setText(ahead < 1
