@@ -162,9 +162,16 @@ void DeliveryEditor::setFolder(const QString &folder)
     emit changed();
 }
 
+void DeliveryEditor::setWatched(bool on)
+{
+    m_isWatched = on;
+    if (on)
+        refresh();
+}
+
 void DeliveryEditor::planAgain()
 {
-    if (!m_job->isOpen())
+    if (!m_job->isOpen() || !m_isWatched)
         return;
     const int round = ++m_round;
     const auto work = [state = m_job->state(), job = m_job->store()->folder(), asked = m_asked,

@@ -39,7 +39,8 @@ public:
     void stop();
     [[nodiscard]] bool isWriting() const;
     [[nodiscard]] bool isPaused() const { return *m_paused; }
-    void planAgain(); ///< what lies in the folder may have changed
+    void setWatched(bool on); ///< the plan follows the job while somebody looks at it
+    void planAgain();         ///< what lies in the folder may have changed
 
 signals:
     void changed(); ///< what is asked, or the plan
@@ -56,6 +57,7 @@ private:
     Delivery m_asked;
     DeliveryPlan m_plan;
     QString m_planFault, m_folder;
+    bool m_isWatched = false;
     std::shared_ptr<std::atomic<bool>> m_paused = std::make_shared<std::atomic<bool>>(false);
 };
 

@@ -178,10 +178,16 @@ void Handover::changeEvent(QEvent *event)
     QWidget::changeEvent(event);
 }
 
-void Handover::refresh()
+void Handover::showEvent(QShowEvent *event)
 {
-    m_editor->planAgain();
-    showAsked();
+    m_editor->setWatched(true);
+    QWidget::showEvent(event);
+}
+
+void Handover::hideEvent(QHideEvent *event)
+{
+    m_editor->setWatched(false);
+    QWidget::hideEvent(event);
 }
 
 void Handover::showAsked()

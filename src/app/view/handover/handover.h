@@ -35,7 +35,6 @@ public:
     void removeForm();
     void addDelivery();
     void chooseFolder();
-    void refresh(); ///< when the place is shown
 
 signals:
     void problem(const QString &message);
@@ -43,6 +42,8 @@ signals:
 protected:
     void paintEvent(QPaintEvent *event) override;
     void changeEvent(QEvent *event) override;
+    void showEvent(QShowEvent *event) override; ///< the plan follows the job from then on
+    void hideEvent(QHideEvent *event) override;
 
 private:
     void onBoard();

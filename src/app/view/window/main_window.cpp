@@ -229,7 +229,6 @@ void MainWindow::showHandover()
     if (!m_job.isOpen())
         return;
     m_stack->setCurrentWidget(m_handover);
-    m_handover->refresh();
     m_handover->setFocus();
     adapt();
 }
