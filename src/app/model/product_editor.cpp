@@ -3,7 +3,6 @@
 #include "app/model/spoken.h"
 
 #include <algorithm>
-#include <fmt/format.h>
 
 namespace wavechroma::app {
 
@@ -235,7 +234,7 @@ const JobProbe *ProductEditor::probe(const std::string &name) const
 std::string ProductEditor::freeName() const
 {
     for (int number = 1;; ++number)
-        if (const auto name = text(fmt::format("probe {}", number)).toStdString(); !probe(name))
+        if (const auto name = tr("probe %1").arg(number).toStdString(); !probe(name))
             return name;
 }
 

@@ -44,8 +44,7 @@ private:
     ProductView *m_view;
     ProductPanel *m_panel;
     QLabel *m_head, *m_hint;
-    int m_other = 0;     ///< into the versions
-    RowId m_otherOf = 0; ///< the frame and calibration that the other version was made for
+    int m_other = 0; ///< into the versions
     std::shared_ptr<const OpenFrame> m_otherFrame;
 };
 

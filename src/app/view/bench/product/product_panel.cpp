@@ -32,7 +32,7 @@ QString servedWords(const ProductFacts &facts)
                             : out + ".\n" + doubts;
 }
 
-QString balanceWords(const ProductFacts &facts, const BenchFacts &bench)
+QString balanceWords(const BenchFacts &bench)
 {
     if (!bench.balance)
         return QObject::tr("The file's own.");
@@ -47,7 +47,6 @@ QString balanceWords(const ProductFacts &facts, const BenchFacts &bench)
     if (lean.rosier != 0)
         leans << QString("%1 %2").arg(fixed(std::abs(lean.rosier), 0),
                                       lean.rosier > 0 ? QObject::tr("rosier") : QObject::tr("greener"));
-    (void)facts;
     return where + (leans.isEmpty() ? QObject::tr("; no lean.") : "; " + leans.join(", ") + ".");
 }
 
@@ -153,12 +152,8 @@ void ProductPanel::show(const std::shared_ptr<const ProductFacts> &facts, const 
     if (!facts->frame)
         return;
     m_served->setText(servedWords(*facts));
-    m_balance->setText(balanceWords(*facts, *bench));
+    m_balance->setText(balanceWords(*bench));
     m_level->setText(levelWords(*facts));
-    QStringList sentences;
-    for (const auto &probe : facts->probes.probes)
-        sentences << text(probe.place.name) + ", " + sentenceOf(probe);
-    m_list->show(sentences, int(sentences.size()));
     m_probesHead->setText(
         !facts->proposed.empty()
             ? tr("%1 proposed, dashed on the picture: Enter confirms them where they lie.")
