@@ -62,7 +62,7 @@ include(WavechromaBriefTests)
 set(WAVECHROMA_DEMO_DAY ${CMAKE_SOURCE_DIR}/build/demo-day) # see tests/support/demo_day.h
 # The longest go first, so that no core waits for one of them at the end.
 set(WAVECHROMA_LONG_TESTS outside_readers_test cli_test agreement_test other_charts_test take_task_test set_test window_test
-    mishap_test refusals_test fit_task_test parts_test fit_test settle_test)
+    mishap_test delivery_test product_window_test hostile_test refusals_test fit_task_test parts_test fit_test settle_test)
 add_custom_target(core_tests) # all programs that need no window, and the command line: what runs under sanitizers
 function(wavechroma_tests folder)
   cmake_parse_arguments(ARG "WIDGETS" "" "TESTS;LIBS" ${ARGN})
