@@ -2,8 +2,6 @@
 #include "app/model/frame_editor.h"
 #include "core/tasks/probe_task.h"
 
-#include <QRegion>
-
 namespace wavechroma::app {
 
 /// What the bench shows of a product frame: what serves it, its level, its probes. Shared between the views;
@@ -64,8 +62,8 @@ public:
     /// Level, balance and what serves it go to the frames of the run that follow, its probes as proposals.
     void carryOn();
     [[nodiscard]] std::vector<RowId> framesToCarryTo() const;
-    /// What differs between this frame and those of its setup that another chart serves; the level and the
-    /// balance go to all frames of the station.
+    /// Level and balance go to all product frames of the station; it says when another chart serves some of
+    /// them.
     void carryToStation();
     [[nodiscard]] RowId neighbour(int by) const; ///< in the run; 0: none
 
