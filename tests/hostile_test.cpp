@@ -20,6 +20,8 @@ private slots:
     void initTestCase();
     void brokenFilesAreAnswered_data();
     void brokenFilesAreAnswered();
+    void filtersOfOtherColoursAreRefused_data();
+    void filtersOfOtherColoursAreRefused();
     void aFileCutShortWhileItIsReadIsAnswered();
     void aFrameCutShortAfterItWasOpenedIsTold();
     void documentsOfAnyDepthAreAnswered_data();
@@ -92,6 +94,30 @@ void HostileTest::brokenFilesAreAnswered()
     const auto ran = bounded(arguments);
     QVERIFY2(ran.status == status, QByteArray::number(ran.status) + ran.err);
     QVERIFY2(ran.err.contains(said.toUtf8()), ran.err);
+}
+
+void HostileTest::filtersOfOtherColoursAreRefused_data()
+{
+    QTest::addColumn<QByteArray>(
+        "pattern"); // DNG's CFAPattern: 0 red, 1 green, 2 blue, 3 cyan, 4 magenta, 5 yellow
+    QTest::newRow("no blue") << QByteArray("\0\1\1\1", 4);
+    QTest::newRow("green alone") << QByteArray("\1\1\1\1", 4);
+    QTest::newRow("cyan, magenta, yellow") << QByteArray("\3\4\4\5", 4);
+}
+
+void HostileTest::filtersOfOtherColoursAreRefused()
+{
+    QFETCH(QByteArray, pattern);
+    auto frame = content("day/frames/HR_0414.dng");
+    const QByteArray tag("\x8E\x82\1\0\4\0\0\0", 8);
+    const auto place = frame.indexOf(tag);
+    QVERIFY(place > 0);
+    frame.replace(place + 8, 4, pattern);
+    write("filter.dng", frame);
+    const auto ran = bounded({"read", "filter.dng", "-o", "filter.json"});
+    QVERIFY2(ran.status == 2, QByteArray::number(ran.status) + ran.err);
+    QVERIFY2(ran.err.contains("filter.dng"), ran.err);
+    QVERIFY(!QFile::exists(at("filter.json")));
 }
 
 void HostileTest::aFileCutShortWhileItIsReadIsAnswered()

@@ -93,6 +93,19 @@ bool isDng(std::span<const uint8_t> b)
     return directory && directory->find(kDngVersion);
 }
 
+/// Does the first directory's filter name colours beyond red, green and blue (DNG: 0, 1, 2)? The raw library
+/// takes cyan, magenta and yellow for these without a word. Filters in directories below are left to it.
+bool hasOtherFilter(std::span<const uint8_t> b)
+{
+    constexpr uint16_t kPattern = 33422;
+    const auto directory = tiffDirectoryOf(b);
+    const auto *entry = directory ? directory->find(kPattern) : nullptr;
+    if (!entry || directory->order.get(b, entry->at + 4, 4) != 4) // larger ones stand elsewhere
+        return false;
+    const auto colours = b.subspan(entry->at + 8, 4);
+    return std::any_of(colours.begin(), colours.end(), [](uint8_t c) { return c > 2; });
+}
+
 } // namespace
 
 Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string &assume)
@@ -109,6 +122,8 @@ Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string 
         return unusable(
             "{file}: is {kind}; raw files and RGB or grey pictures in TIFF, PNG and JPEG are read",
             {{"file", name}, {"kind", words::Phrase{other}}});
+    if (!rendered && kind == Kind::Tiff && hasOtherFilter(bytes))
+        return unusable("{file}: its colour filter pattern is not red, green and blue", {{"file", name}});
     auto frame = rendered ? openRendered(**file, kind, name, assume) : raw::decodeRaw(*file, name);
     if (!frame && kind == Kind::Tiff && !rendered &&
         !isDng(bytes)) // no raw file: the picture library says what it is
