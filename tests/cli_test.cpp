@@ -528,5 +528,5 @@ void CliTest::aLinearToneCurveGoesIntoTheProfile()
                 .contains("sRGB-coded"));
 }
 
-static const wavechroma::testing::Registered<CliTest> registered("cli_test");
+static const wavechroma::testing::Registered<CliTest> registeredCliTest("cli_test");
 #include "cli_test.moc"

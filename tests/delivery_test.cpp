@@ -55,13 +55,10 @@ private:
     [[nodiscard]] QStringList filesBelow(const QString &folder) const;
 };
 
-static const QString kGood = "day/frames/HR_0414.dng", kBrighter = "day/frames/HR_0415.dng",
-                     kProduct = "day/frames/HR_0416.dng";
-
 void DeliveryTest::initTestCase()
 {
     testing::layDemoDay(path("day"));
-    QCOMPARE(run({"read", kGood, "-o", "reading.json"}).status, 0);
+    QCOMPARE(run({"read", testing::kGoodFrame, "-o", "reading.json"}).status, 0);
     QCOMPARE(run({"fit", "reading.json", "-o", "fitted.json"}).status, 0);
     QCOMPARE(run({"prove", "fitted.json", "reading.json", "-o", "proof.json"}).status, 0);
     const auto reading = *loadReading(path("reading.json"));
@@ -77,7 +74,7 @@ void DeliveryTest::initTestCase()
     write("patches.csv", places);
     QCOMPARE(run({"deliver", "day", "-o", "again"}).status, 0); // undisturbed, to compare with
     QVERIFY(std::filesystem::create_directory(path("alone")));
-    std::filesystem::copy(path(kProduct), path("alone/p.dng"));
+    std::filesystem::copy(path(testing::kProductFrame), path("alone/p.dng"));
     QCOMPARE(run({"take", "job-alone", "alone"}).status, 0);
 }
 
@@ -109,9 +106,10 @@ static Lab labOf(const QJsonValue &value)
 /// Discs within the patches give what their windows gave.
 void DeliveryTest::aProbeReadsWhatProveSays()
 {
-    const auto document = probed({kGood, "--calibration", "fitted.json", "--places", "patches.csv"});
+    const auto document =
+        probed({testing::kGoodFrame, "--calibration", "fitted.json", "--places", "patches.csv"});
     QCOMPARE(document["schema"].toString(), QString("wavechroma.probes/1"));
-    QCOMPARE(document["image"].toString(), kGood);
+    QCOMPARE(document["image"].toString(), testing::kGoodFrame);
     const auto probes = document["probes"].toArray();
     QCOMPARE(probes.size(), 24);
     std::map<QString, Lab> proved;
@@ -134,8 +132,8 @@ void DeliveryTest::aProbeReadsWhatProveSays()
 void DeliveryTest::aProbeIsHeldToItsTarget()
 {
     write("targets.csv", "name,L,a,b,tolerance\nheather,44,16,-26,2\nslate,90,0,0,\n");
-    const auto document = probed({kProduct, "--job", "day", "--at", "Slate,160,240,10", "heather,650,240,10",
-                                  "--targets", "targets.csv"});
+    const auto document = probed({testing::kProductFrame, "--job", "day", "--at", "Slate,160,240,10",
+                                  "heather,650,240,10", "--targets", "targets.csv"});
     const auto probes = document["probes"].toArray();
     QCOMPARE(probes.size(), 2);
     for (const auto &value : probes) {
@@ -183,7 +181,8 @@ void DeliveryTest::targetsComeInEveryForm()
     QFETCH(QByteArray, text);
     QFETCH(double, l);
     write("given", text);
-    const auto document = probed({kProduct, "--job", "day", "--at", "yarn,160,240,10", "--targets", "given"});
+    const auto document =
+        probed({testing::kProductFrame, "--job", "day", "--at", "yarn,160,240,10", "--targets", "given"});
     const auto target = labOf(document["probes"].toArray()[0].toObject()["target_lab"]);
     QVERIFY2(std::abs(target.l - l) < 0.01, qPrintable(QString::number(target.l)));
 }
@@ -194,7 +193,7 @@ void DeliveryTest::aProbeThatCannotBeSaysWhy()
         const auto probe = probed(arguments, 3)["probes"].toArray()[0].toObject();
         return probe["lab"].isNull() ? probe["why"].toString() : QString();
     };
-    QCOMPARE(why({kProduct, "--job", "day", "--at", "edge,5,240,10"}), QString("outside"));
+    QCOMPARE(why({testing::kProductFrame, "--job", "day", "--at", "edge,5,240,10"}), QString("outside"));
     // the first chart of the day burns its white
     const auto burnt = probed({"day/frames/HR_0412.dng", "--job", "day", "--places", "patches.csv"}, 3);
     int count = 0;
@@ -212,11 +211,12 @@ void DeliveryTest::levelsAreTakenOutOrKept()
         const auto ran = run(QStringList{"probe", image, "--level", level} + places); // whites may be burnt
         return labOf(QJsonDocument::fromJson(ran.out)["probes"].toArray().at(21).toObject()["lab"]).l;
     };
-    const double chart = lightness(kGood, "chart"), taken = lightness(kBrighter, "chart"),
-                 kept = lightness(kBrighter, "as-shot");
+    const double chart = lightness(testing::kGoodFrame, "chart"),
+                 taken = lightness(testing::kBrighterFrame, "chart"),
+                 kept = lightness(testing::kBrighterFrame, "as-shot");
     QVERIFY2(std::abs(chart - taken) < 0.3, qPrintable(QString("%1 %2").arg(chart).arg(taken)));
     QVERIFY2(kept - chart > 5, qPrintable(QString("%1 %2").arg(kept).arg(chart)));
-    QCOMPARE(lightness(kGood, "as-shot"), chart);
+    QCOMPARE(lightness(testing::kGoodFrame, "as-shot"), chart);
 }
 
 void DeliveryTest::placesAreSavedInTheJob()
@@ -282,7 +282,7 @@ void DeliveryTest::brokenPlacesAndTargetsAreRefused()
     QFETCH(QByteArray, text);
     QFETCH(QString, said);
     write("given", text);
-    const QString image = said.startsWith("not a frame") ? kGood : kProduct;
+    const QString image = said.startsWith("not a frame") ? testing::kGoodFrame : testing::kProductFrame;
     const auto ran = run(QStringList{"probe", image, "-o", "never.json"} + arguments);
     QCOMPARE(ran.status, 2);
     QVERIFY2(ran.err.contains(said.toUtf8()), ran.err);
@@ -368,13 +368,14 @@ void DeliveryTest::everyFormLeaves()
     const auto copy = openFrame(path("forms/retoucher/North_table_two_softboxes/HR_0416.dng"));
     QVERIFY(copy);
     const auto source = *PictureSource::open({{}, path("day"), {}, {}});
-    const auto serves = *source.servesFor(path(kProduct));
+    const auto serves = *source.servesFor(path(testing::kProductFrame));
     const auto neutral = *copy->fileColor.asShotNeutral;
     for (size_t c = 0; c < 3; ++c)
         QVERIFY(std::abs(neutral[c] / neutral[1] * serves.calibration.multipliers[c] - 1) < 1e-4);
     const auto inside = run({"inspect", "forms/retoucher/North_table_two_softboxes/HR_0416.dng"});
     QCOMPARE(inside.status, 0);
-    QVERIFY(content("forms/retoucher/North_table_two_softboxes/HR_0416.dng") != content(kProduct));
+    QVERIFY(content("forms/retoucher/North_table_two_softboxes/HR_0416.dng") !=
+            content(testing::kProductFrame));
     QVERIFY(content("forms/evidence/probes.csv").contains("harbour slate"));
 }
 
@@ -553,9 +554,9 @@ void DeliveryTest::documentsFollowTheirSchemas_data()
 {
     QTest::addColumn<QStringList>("arguments");
     QTest::addColumn<QString>("schema");
-    QTest::newRow("probes") << QStringList{"probe", kProduct, "--job", "day"} << "probes";
-    QTest::newRow("a probe outside") << QStringList{"probe", kProduct, "--job",
-                                                    "day",   "--at",   "edge,5,240,10"}
+    QTest::newRow("probes") << QStringList{"probe", testing::kProductFrame, "--job", "day"} << "probes";
+    QTest::newRow("a probe outside") << QStringList{"probe", testing::kProductFrame, "--job", "day",
+                                                    "--at",  "edge,5,240,10"}
                                      << "probes";
     QTest::newRow("a dry run") << QStringList{"deliver", "day", "--dry-run", "-o", "out"} << "delivery";
     QTest::newRow("left out") << QStringList{"deliver", "job-alone", "--dry-run", "-o", "out"} << "delivery";
@@ -576,5 +577,5 @@ void DeliveryTest::documentsFollowTheirSchemas()
     QVERIFY2(process.exitCode() == 0, process.readAllStandardOutput());
 }
 
-static const testing::Registered<DeliveryTest> registered("delivery_test");
+static const testing::Registered<DeliveryTest> registeredDeliveryTest("delivery_test");
 #include "delivery_test.moc"

@@ -126,5 +126,5 @@ void DngCopiesTest::readersOfOthersAgree()
     QVERIFY(b->fileColor.asShotNeutral && std::abs((*b->fileColor.asShotNeutral)[0] - neutral[0]) < 1e-4);
 }
 
-static const testing::Registered<DngCopiesTest> registered("dng_copies_test");
+static const testing::Registered<DngCopiesTest> registeredDngCopiesTest("dng_copies_test");
 #include "dng_copies_test.moc"

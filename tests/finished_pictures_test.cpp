@@ -38,13 +38,10 @@ private:
     [[nodiscard]] std::map<std::string, Lab> labsBy(const QString &calibration) const;
 };
 
-static const QString kGood = "day/frames/HR_0414.dng", kBrighter = "day/frames/HR_0415.dng",
-                     kProduct = "day/frames/HR_0416.dng";
-
 void FinishedPicturesTest::initTestCase()
 {
     testing::layDemoDay(path("day"));
-    QCOMPARE(run({"read", kGood, "-o", "reading.json"}).status, 0);
+    QCOMPARE(run({"read", testing::kGoodFrame, "-o", "reading.json"}).status, 0);
     for (const auto &[colour, tone] :
          {std::pair{"matrix", "as-shot"}, {"field", "greys"}, {"roots", "as-shot"}})
         QCOMPARE(
@@ -107,10 +104,11 @@ void FinishedPicturesTest::pixelsHaveTheCalibrationsColours()
     QFETCH(QStringList, more);
     QFETCH(QString, extension);
     QFETCH(double, most);
-    const auto ran =
-        run(QStringList{"render", kGood, "--calibration", calibration, "-o", "out", "--overwrite"} + more);
+    const auto ran = run(
+        QStringList{"render", testing::kGoodFrame, "--calibration", calibration, "-o", "out", "--overwrite"} +
+        more);
     QVERIFY2(ran.status == 0, ran.err);
-    const auto size = openFrame(path(kGood))->width;
+    const auto size = openFrame(path(testing::kGoodFrame))->width;
     const auto made = openFrame(path("out/HR_0414." + extension));
     QVERIFY(made);
     const auto seen = labsIn("out/HR_0414." + extension, double(size) / made->width),
@@ -134,24 +132,27 @@ void FinishedPicturesTest::pixelsHaveTheCalibrationsColours()
 
 void FinishedPicturesTest::aJobRendersEachByWhatServesIt()
 {
-    const auto ran = run({"render", kGood, kProduct, "--job", "day", "-o", "served"});
+    const auto ran =
+        run({"render", testing::kGoodFrame, testing::kProductFrame, "--job", "day", "-o", "served"});
     QVERIFY2(ran.status == 0, ran.err);
     QVERIFY(QFile::exists(at("served/HR_0414.tif")) && QFile::exists(at("served/HR_0416.tif")));
     // a copy is known by its bytes
-    QVERIFY(QFile::copy(at(kProduct), at("elsewhere.dng")));
+    QVERIFY(QFile::copy(at(testing::kProductFrame), at("elsewhere.dng")));
     QCOMPARE(run({"render", "elsewhere.dng", "--job", "day", "-o", "served"}).status, 0);
     QVERIFY(content("served/elsewhere.tif") == content("served/HR_0416.tif"));
     // a frame that the job does not know, and a job that is none
     QVERIFY(QFile::copy(at("served/HR_0416.tif"), at("stranger.tif")));
     const auto stranger = run({"render", "stranger.tif", "--job", "day", "-o", "served"});
     QVERIFY(stranger.status == 2 && stranger.err.contains("stranger.tif"));
-    QCOMPARE(run({"render", kGood, "--job", "nowhere", "-o", "served"}).status, 2);
+    QCOMPARE(run({"render", testing::kGoodFrame, "--job", "nowhere", "-o", "served"}).status, 2);
 }
 
 void FinishedPicturesTest::renderedPicturesAreRenderedToo()
 {
-    QCOMPARE(run({"render", kGood, "--calibration", "matrix.json", "--space", "romm", "-o", "first"}).status,
-             0);
+    QCOMPARE(
+        run({"render", testing::kGoodFrame, "--calibration", "matrix.json", "--space", "romm", "-o", "first"})
+            .status,
+        0);
     QCOMPARE(run({"read", "first/HR_0414.tif", "-o", "second.json"}).status, 0);
     QCOMPARE(run({"fit", "second.json", "--colour", "matrix", "--tone", "as-shot", "-o", "second-fit.json"})
                  .status,
@@ -168,20 +169,22 @@ void FinishedPicturesTest::renderedPicturesAreRenderedToo()
 void FinishedPicturesTest::balanceAndLevelAreTaken()
 {
     QCOMPARE(run({"balance", "reading.json", "--patch", "D3", "-o", "balance.json"}).status, 0);
-    QCOMPARE(
-        run({"render", kGood, "--calibration", "matrix.json", "--balance", "balance.json", "-o", "balanced"})
-            .status,
-        0);
+    QCOMPARE(run({"render", testing::kGoodFrame, "--calibration", "matrix.json", "--balance", "balance.json",
+                  "-o", "balanced"})
+                 .status,
+             0);
     const auto grey = labsIn("balanced/HR_0414.tif").at("D3");
     QVERIFY2(std::hypot(grey.a, grey.b) < 0.3, qPrintable(QString("%1 %2").arg(grey.a).arg(grey.b)));
     // as shot, a frame at a wider aperture is brighter; at the chart's level it is as the chart is
     for (const char *level : {"as-shot", "chart"})
-        QCOMPARE(run({"render", kBrighter, "--calibration", "matrix.json", "--space", "romm", "--level",
-                      level, "-o", level})
+        QCOMPARE(run({"render", testing::kBrighterFrame, "--calibration", "matrix.json", "--space", "romm",
+                      "--level", level, "-o", level})
                      .status,
                  0);
-    QCOMPARE(
-        run({"render", kGood, "--calibration", "matrix.json", "--space", "romm", "-o", "as-shot"}).status, 0);
+    QCOMPARE(run({"render", testing::kGoodFrame, "--calibration", "matrix.json", "--space", "romm", "-o",
+                  "as-shot"})
+                 .status,
+             0);
     const auto chart = labsIn("as-shot/HR_0414.tif"), bright = labsIn("as-shot/HR_0415.tif"),
                level = labsIn("chart/HR_0415.tif");
     QVERIFY(bright.at("D5").l > chart.at("D5").l + 5);
@@ -192,8 +195,8 @@ void FinishedPicturesTest::balanceAndLevelAreTaken()
 void FinishedPicturesTest::finishIsOffUnlessAsked()
 {
     const auto made = [&](const QStringList &more) {
-        const auto ran =
-            run(QStringList{"render", kGood, "--job", "day", "--overwrite", "-o", "finish"} + more);
+        const auto ran = run(
+            QStringList{"render", testing::kGoodFrame, "--job", "day", "--overwrite", "-o", "finish"} + more);
         return ran.status == 0 ? content("finish/HR_0414.tif") : ran.err;
     };
     const auto plain = made({});
@@ -217,19 +220,21 @@ void FinishedPicturesTest::finishIsOffUnlessAsked()
 void FinishedPicturesTest::namesAreNumberedAndNothingIsReplaced()
 {
     QDir(m_folder.path()).mkdir("copies");
-    QVERIFY(QFile::copy(at(kGood), at("copies/HR_0414.dng")));
-    QCOMPARE(run({"render", kGood, "copies/HR_0414.dng", "--calibration", "matrix.json", "--ppi", "240", "-o",
-                  "numbered"})
+    QVERIFY(QFile::copy(at(testing::kGoodFrame), at("copies/HR_0414.dng")));
+    QCOMPARE(run({"render", testing::kGoodFrame, "copies/HR_0414.dng", "--calibration", "matrix.json",
+                  "--ppi", "240", "-o", "numbered"})
                  .status,
              0);
     QVERIFY(content("numbered/HR_0414.tif") == content("numbered/HR_0414-2.tif") &&
             !content("numbered/HR_0414.tif").isEmpty());
     const auto before = content("numbered/HR_0414.tif");
-    const auto again = run({"render", kGood, "--calibration", "field.json", "-o", "numbered"});
+    const auto again = run({"render", testing::kGoodFrame, "--calibration", "field.json", "-o", "numbered"});
     QVERIFY(again.status == 2 && again.err.contains("HR_0414.tif") &&
             content("numbered/HR_0414.tif") == before);
-    QCOMPARE(run({"render", kGood, "--calibration", "field.json", "--overwrite", "-o", "numbered"}).status,
-             0);
+    QCOMPARE(
+        run({"render", testing::kGoodFrame, "--calibration", "field.json", "--overwrite", "-o", "numbered"})
+            .status,
+        0);
     QVERIFY(content("numbered/HR_0414.tif") != before);
 }
 
@@ -237,7 +242,7 @@ void FinishedPicturesTest::whatCannotBeRightIsRefused_data()
 {
     QTest::addColumn<QStringList>("arguments");
     QTest::addColumn<QByteArray>("words");
-    const QStringList good{"render", kGood, "-o", "refused"};
+    const QStringList good{"render", testing::kGoodFrame, "-o", "refused"};
     QTest::newRow("neither") << good << QByteArray("--calibration");
     QTest::newRow("both") << good + QStringList{"--calibration", "matrix.json", "--job", "day"}
                           << QByteArray("--job");
@@ -256,7 +261,8 @@ void FinishedPicturesTest::whatCannotBeRightIsRefused_data()
     QTest::newRow("no calibration") << good + QStringList{"--calibration", "reading.json"}
                                     << QByteArray("reading.json");
     QTest::newRow("a flat that is none")
-        << good + QStringList{"--calibration", "matrix.json", "--flat", kProduct} << QByteArray("HR_0416");
+        << good + QStringList{"--calibration", "matrix.json", "--flat", testing::kProductFrame}
+        << QByteArray("HR_0416");
     QTest::newRow("another camera")
         << QStringList{"render", "day/frames/HR_0423.dng", "--calibration", "matrix.json", "-o", "refused"}
         << QByteArray("another");
@@ -272,5 +278,6 @@ void FinishedPicturesTest::whatCannotBeRightIsRefused()
     QVERIFY(QDir(at("refused")).isEmpty());
 }
 
-static const testing::Registered<FinishedPicturesTest> registered("finished_pictures_test");
+static const testing::Registered<FinishedPicturesTest>
+    registeredFinishedPicturesTest("finished_pictures_test");
 #include "finished_pictures_test.moc"

@@ -374,5 +374,5 @@ void FitWindowTest::switchingAPatchOffAnswersAtOnce()
     QVERIFY(facts().calibrations[1].crossValidated.mean > 0);
 }
 
-static const testing::Registered<FitWindowTest> registered("fit_window_test");
+static const testing::Registered<FitWindowTest> registeredFitWindowTest("fit_window_test");
 #include "fit_window_test.moc"

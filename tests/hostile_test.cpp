@@ -41,7 +41,7 @@ private:
     {
         QProcess process;
         process.setWorkingDirectory(m_folder.path());
-#ifdef __SANITIZE_ADDRESS__
+#ifdef WAVECHROMA_SANITIZE
         const QString limit;
 #else
         const QString limit = "ulimit -v 1500000; ";
@@ -246,5 +246,5 @@ void HostileTest::damagedJobsAreRefused()
     }
 }
 
-static const testing::Registered<HostileTest> registered("hostile_test");
+static const testing::Registered<HostileTest> registeredHostileTest("hostile_test");
 #include "hostile_test.moc"

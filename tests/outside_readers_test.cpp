@@ -11,6 +11,7 @@
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
 #include "core/tasks/export_task.h"
+#include "support/classic_chart.h"
 #include "support/profile_reader.h"
 #include "support/registry.h"
 
@@ -45,11 +46,6 @@ private:
 
 namespace {
 
-const ChartDefinition &chart()
-{
-    return chartCatalogue().front();
-}
-
 /// A chart read, its calibration, and what prove says of each patch.
 struct Case
 {
@@ -66,8 +62,8 @@ Case fitted(const sim::Camera &camera, const std::string &lamp, const Parts &par
     FitOptions options;
     options.parts = parts;
     options.lean = lean;
-    out.calibration = *fitCalibration(out.reading, chart(), options);
-    out.proof = *prove(out.calibration, out.reading, chart());
+    out.calibration = *fitCalibration(out.reading, testing::classicChart(), options);
+    out.proof = *prove(out.calibration, out.reading, testing::classicChart());
     return out;
 }
 
@@ -331,5 +327,5 @@ void OutsideReadersTest::cleanupTestCase()
         }
 }
 
-static const testing::Registered<OutsideReadersTest> registered("outside_readers_test");
+static const testing::Registered<OutsideReadersTest> registeredOutsideReadersTest("outside_readers_test");
 #include "outside_readers_test.moc"

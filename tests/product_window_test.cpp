@@ -508,5 +508,5 @@ void ProductWindowTest::aStoppedDeliveryGoesOn()
     QVERIFY(!QFile::exists(folder + "/.delivery-growing"));
 }
 
-static const testing::Registered<ProductWindowTest> registered("product_window_test");
+static const testing::Registered<ProductWindowTest> registeredProductWindowTest("product_window_test");
 #include "product_window_test.moc"

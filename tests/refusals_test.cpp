@@ -4,6 +4,7 @@
 #include "core/color/lab.h"
 #include "core/sim/reflectance.h"
 #include "core/tasks/studio_task.h"
+#include "support/classic_chart.h"
 #include "support/demo_day.h"
 #include "support/registry.h"
 #include "support/shell.h"
@@ -43,16 +44,11 @@ private slots:
 
 namespace {
 
-const ChartDefinition &chart()
-{
-    return chartCatalogue().front();
-}
-
 /// A table of the chart's references, a line a patch, as `line` has it.
 QByteArray table(const QByteArray &header, const std::function<QString(const ChartPatch &)> &line)
 {
     QByteArray out = header;
-    for (const auto &patch : chart().patches)
+    for (const auto &patch : testing::classicChart().patches)
         out += line(patch).toUtf8() + "\n";
     return out;
 }
@@ -67,7 +63,7 @@ QString labLine(const ChartPatch &patch, const Xyz &colour, const QString &separ
 
 QByteArray shifted(int by)
 {
-    const auto &all = chart().patches;
+    const auto &all = testing::classicChart().patches;
     size_t i = 0;
     return table("id,L,a,b\n", [&](const ChartPatch &patch) {
         return labLine(patch, all[(i++ + size_t(by) + all.size()) % all.size()].reference);
@@ -101,7 +97,7 @@ void RefusalsTest::initTestCase()
             turned << QString::number(v.toDouble());
     QCOMPARE(run({"read", frames + "HR_0414.dng", "--corners", turned.join(','), "-o", "turned.json"}).status,
              3);
-    write("rows.csv", shifted(chart().columns));
+    write("rows.csv", shifted(testing::classicChart().columns));
     write("columns.csv", shifted(-1));
 }
 
@@ -187,14 +183,14 @@ void RefusalsTest::referencesAsPeopleHaveThem_data()
         QByteArray columns = "SAMPLE_ID";
         for (int nm = from; nm <= to; nm += step)
             columns += " SPECTRAL_NM" + QByteArray::number(nm);
-        const auto all = sim::chartReflectances(chart());
+        const auto all = sim::chartReflectances(testing::classicChart());
         return cgats(
             "",
             [&](const ChartPatch &p) {
                 QString line = QString::fromStdString(p.id);
                 for (int nm = from; nm <= to; nm += step)
-                    line += QString(" %1").arg(scale * all[size_t(&p - chart().patches.data())].at(nm), 0,
-                                               'f', 5);
+                    line += QString(" %1").arg(
+                        scale * all[size_t(&p - testing::classicChart().patches.data())].at(nm), 0, 'f', 5);
                 return line;
             },
             columns);
@@ -488,5 +484,5 @@ void RefusalsTest::aPictureWithoutAProfileIsToldAbout()
     QCOMPARE(run({"balance", "plain.tif", "--whole", "--assume", "wide"}).status, 2);
 }
 
-static const testing::Registered<RefusalsTest> registered("refusals_test");
+static const testing::Registered<RefusalsTest> registeredRefusalsTest("refusals_test");
 #include "refusals_test.moc"

@@ -496,5 +496,5 @@ void SetTest::aLimitIsEditedInTheSheet()
     QCOMPARE(*toleranceFrom(documentOf(edited), "edited"), edited);
 }
 
-static const testing::Registered<SetTest> registered("set_test");
+static const testing::Registered<SetTest> registeredSetTest("set_test");
 #include "set_test.moc"

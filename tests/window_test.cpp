@@ -727,5 +727,5 @@ void WindowTest::theMonitorsProfileIsUsedAndSaid()
     QCOMPARE(screenColor({50, 60, 40}), red);
 }
 
-static const testing::Registered<WindowTest> registered("window_test");
+static const testing::Registered<WindowTest> registeredWindowTest("window_test");
 #include "window_test.moc"

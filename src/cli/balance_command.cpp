@@ -14,7 +14,7 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options
+struct BalanceOptions
 {
     std::string input, patches, area, output, calibration, light, lean, name, setup, preset, aims,
         assume = "srgb";
@@ -45,7 +45,7 @@ bool isDocument(const std::string &path)
     return c == '{' || c == '[';
 }
 
-Result<Input> inputFrom(const Options &options)
+Result<Input> inputFrom(const BalanceOptions &options)
 {
     Input out;
     if (!options.calibration.empty()) {
@@ -75,7 +75,7 @@ Result<Input> inputFrom(const Options &options)
     return out;
 }
 
-Result<Balance> presetOf(const Options &options, const Input &input)
+Result<Balance> presetOf(const BalanceOptions &options, const Input &input)
 {
     const auto preset = loadBalance(options.preset);
     if (!preset)
@@ -98,7 +98,7 @@ Result<Balance> presetOf(const Options &options, const Input &input)
     return preset;
 }
 
-Result<Balance> plainBalance(const Options &options, const Input &input)
+Result<Balance> plainBalance(const BalanceOptions &options, const Input &input)
 {
     if (!options.preset.empty())
         return presetOf(options, input);
@@ -129,7 +129,7 @@ Result<Balance> plainBalance(const Options &options, const Input &input)
     return balanceReading(*input.reading, {patches, {}});
 }
 
-Result<Balance> balance(const Options &options, const Input &input)
+Result<Balance> balance(const BalanceOptions &options, const Input &input)
 {
     auto out = plainBalance(options, input);
     if (!out)
@@ -163,7 +163,7 @@ void tellGreys(const Input &input, const Balance &balance)
 }
 
 /// AnswerIsNo where a neutral misses its aim, or cannot be judged.
-int tellAims(const Options &options, const Input &input)
+int tellAims(const BalanceOptions &options, const Input &input)
 {
     if (!input.calibration)
         return failed(unusable("--aims needs --calibration: only that knows what level a sample stands for"));
@@ -190,7 +190,7 @@ void tellLadder(const Input &input)
                      rung.multipliers[0], rung.multipliers[2]);
 }
 
-int run(const Options &options)
+int run(const BalanceOptions &options)
 {
     const auto input = inputFrom(options);
     if (!input)
@@ -215,7 +215,7 @@ int run(const Options &options)
 
 Action addBalance(CommandLine &app)
 {
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<BalanceOptions>();
     app.option("INPUT", options->input, "a frame, or a reading").required();
     const auto patches = app.option("--patch", options->patches, "neutral patches, for example D2 or D2,D3");
     const auto area = app.option("--area", options->area, "a neutral area of the frame, x,y,w,h in pixels")

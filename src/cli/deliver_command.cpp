@@ -8,7 +8,7 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options
+struct DeliverOptions
 {
     std::string job, plan, folder;
     bool dryRun = false, listCommands = false;
@@ -35,7 +35,7 @@ int statusOf(const DeliveryPlan &plan)
     return plan.asked.leftOut.empty() ? Done : AnswerIsNo;
 }
 
-int write(const PictureSource &source, const DeliveryPlan &plan, const Options &options)
+int write(const PictureSource &source, const DeliveryPlan &plan, const DeliverOptions &options)
 {
     Progress progress;
     std::string told;
@@ -47,7 +47,7 @@ int write(const PictureSource &source, const DeliveryPlan &plan, const Options &
     return written ? statusOf(plan) : failed(written.error());
 }
 
-int run(const Options &options)
+int run(const DeliverOptions &options)
 {
     const auto source = PictureSource::open({{}, options.job, {}, {}});
     if (!source)
@@ -74,7 +74,7 @@ int run(const Options &options)
 
 Action addDeliver(CommandLine &app)
 {
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<DeliverOptions>();
     app.option("JOB", options->job, "the folder of a job").required();
     app.option(
         "--plan", options->plan,

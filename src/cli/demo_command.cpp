@@ -7,12 +7,12 @@ namespace wavechroma::cli {
 
 Action addDemo(CommandLine &app)
 {
-    struct Options
+    struct DemoOptions
     {
         std::string folder;
         int shrink = 2;
     };
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<DemoOptions>();
     app.option("DIR", options->folder, "where the demo job goes").required();
     app.option("--shrink", options->shrink, "divides the frames' width and height, for a quick look")
         .between(1, 8);

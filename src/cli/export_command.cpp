@@ -8,7 +8,7 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options
+struct ExportOptions
 {
     std::string calibration, dcp, icc, cube, csv, cgats, sectors, encoding, light, cubeOutput, space = "srgb",
                                                                                                copyright;
@@ -17,7 +17,7 @@ struct Options
     bool linearTone = false, iccTable = false, force = false;
 };
 
-int run(const Options &options)
+int run(const ExportOptions &options)
 {
     const auto calibration = loadCalibration(options.calibration);
     if (!calibration)
@@ -58,7 +58,7 @@ int run(const Options &options)
 
 Action addExport(CommandLine &app)
 {
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<ExportOptions>();
     app.option("CALIBRATION", options->calibration, "a calibration").required();
     app.option("--dcp", options->dcp, "DNG camera profile to write");
     app.option("--icc", options->icc, "ICC input profile to write");

@@ -11,7 +11,7 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options
+struct FitOptions
 {
     std::vector<std::string> readings, lights;
     std::string colour = "auto", tone = "auto", reference, name, setup, without, output, appearance, weights;
@@ -19,7 +19,7 @@ struct Options
     bool compare = false, force = false;
 };
 
-Result<FitRequest> requestFrom(const Options &options)
+Result<FitRequest> requestFrom(const FitOptions &options)
 {
     FitRequest request;
     auto &ask = request.ask;
@@ -112,7 +112,7 @@ Result<wavechroma::Done> check(const std::vector<Reading> &readings, const FitRe
     return wavechroma::Done{};
 }
 
-int run(const Options &options)
+int run(const FitOptions &options)
 {
     const auto request = requestFrom(options);
     if (!request)
@@ -143,7 +143,7 @@ int run(const Options &options)
 
 Action addFit(CommandLine &app)
 {
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<FitOptions>();
     app.option("READING", options->readings,
                "a reading; several of one light are merged, those of two or three lights joined")
         .required();

@@ -5,11 +5,11 @@ namespace wavechroma::cli {
 
 Action addInspect(CommandLine &app)
 {
-    struct Options
+    struct InspectOptions
     {
         std::string file, output;
     };
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<InspectOptions>();
     app.option("FILE", options->file, "any file this program can write").required();
     app.option("-o", options->output, "where the content goes; - is standard output");
     return [options] {

@@ -9,7 +9,7 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options
+struct ProbeOptions
 {
     std::vector<std::string> images, at;
     std::string calibration, job, level = "chart", balance, flat, places, targets, assume = "srgb", output;
@@ -36,7 +36,7 @@ Result<wavechroma::Done> readPlaces(const std::string &text, ProbeRequest &out)
     return wavechroma::Done{};
 }
 
-Result<ProbeRequest> requestFrom(const Options &options)
+Result<ProbeRequest> requestFrom(const ProbeOptions &options)
 {
     if (options.calibration.empty() == options.job.empty())
         return unusable("give either --calibration or --job: what the colours are made by");
@@ -69,7 +69,7 @@ Result<ProbeRequest> requestFrom(const Options &options)
     return out;
 }
 
-int run(const Options &options)
+int run(const ProbeOptions &options)
 {
     const auto request = requestFrom(options);
     if (!request)
@@ -101,7 +101,7 @@ int run(const Options &options)
 
 Action addProbe(CommandLine &app)
 {
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<ProbeOptions>();
     app.option("IMAGE", options->images, "frames").required();
     app.option("--calibration", options->calibration, "what makes colour of them");
     app.option("--job", options->job, "a job whose frames they are: each by what serves it there");

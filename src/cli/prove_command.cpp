@@ -11,13 +11,13 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options
+struct ProveOptions
 {
     std::string calibration, reading, reference, output;
     bool force = false;
 };
 
-Result<Proof> proof(const Options &options)
+Result<Proof> proof(const ProveOptions &options)
 {
     const auto calibration = loadCalibration(options.calibration);
     if (!calibration)
@@ -44,7 +44,7 @@ Result<Proof> proof(const Options &options)
 
 Action addProve(CommandLine &app)
 {
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<ProveOptions>();
     app.option("CALIBRATION", options->calibration, "a calibration").required();
     app.option("READING", options->reading, "any reading of a chart").required();
     app.option("--reference", options->reference, "reference values: CGATS.17 text or a chart definition");

@@ -11,7 +11,7 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options
+struct ReadOptions
 {
     std::vector<std::string> images, flats;
     std::string chart, corners, tolerance, leftOut, output, assume = "srgb";
@@ -47,7 +47,7 @@ void reportBracket(const std::vector<Reading> &readings)
     std::fprintf(stderr, "use %s: %s\n", found[choice.index]->image.c_str(), words::bracket(choice).c_str());
 }
 
-int run(const Options &options)
+int run(const ReadOptions &options)
 {
     ReadRequest request;
     if (!options.chart.empty())
@@ -101,7 +101,7 @@ int run(const Options &options)
 
 Action addRead(CommandLine &app)
 {
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<ReadOptions>();
     app.option("IMAGE", options->images, "chart frames, raw or rendered").required();
     app.option("--chart", options->chart, "a chart's id, or a chart definition file");
     app.option("--corners", options->corners,

@@ -11,7 +11,7 @@ namespace wavechroma::cli {
 
 namespace {
 
-struct Options
+struct RenderOptions
 {
     std::vector<std::string> images;
     std::string calibration, job, level = "as-shot", balance, flat, space = "srgb", format = "tiff16",
@@ -23,7 +23,7 @@ struct Options
 };
 
 /// Sharpening, colour noise and distortion.
-Result<wavechroma::Done> readFinish(const Options &options, RenderRequest &out)
+Result<wavechroma::Done> readFinish(const RenderOptions &options, RenderRequest &out)
 {
     const bool asChart = options.sharpen == "chart", asCharts = options.straighten == "charts";
     if (options.job.empty() && (asChart || asCharts))
@@ -44,7 +44,7 @@ Result<wavechroma::Done> readFinish(const Options &options, RenderRequest &out)
     return wavechroma::Done{};
 }
 
-Result<RenderRequest> requestFrom(const Options &options)
+Result<RenderRequest> requestFrom(const RenderOptions &options)
 {
     if (options.calibration.empty() == options.job.empty())
         return unusable("give either --calibration or --job: what the pictures are rendered by");
@@ -96,7 +96,7 @@ int renderOne(const RenderJob &job, const RenderRequest &request, const PictureS
     return Done;
 }
 
-int run(const Options &options)
+int run(const RenderOptions &options)
 {
     const auto request = requestFrom(options);
     if (!request)
@@ -117,7 +117,7 @@ int run(const Options &options)
 
 Action addRender(CommandLine &app)
 {
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<RenderOptions>();
     app.option("IMAGE", options->images, "frames").required();
     app.option("--calibration", options->calibration, "what they are rendered by");
     app.option("--job", options->job, "a job whose frames they are: each by what serves it there");

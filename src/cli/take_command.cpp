@@ -8,12 +8,12 @@ namespace wavechroma::cli {
 
 Action addTake(CommandLine &app)
 {
-    struct Options
+    struct TakeOptions
     {
         std::string job, setup;
         std::vector<std::string> paths;
     };
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<TakeOptions>();
     app.option("JOB", options->job, "the job's folder; the job is made when there is none").required();
     app.option("PATH", options->paths, "frames, or folders of frames").required();
     app.option("--setup", options->setup,
@@ -39,11 +39,11 @@ Action addTake(CommandLine &app)
 
 Action addDay(CommandLine &app)
 {
-    struct Options
+    struct TakeOptions
     {
         std::string job, output;
     };
-    const auto options = std::make_shared<Options>();
+    const auto options = std::make_shared<TakeOptions>();
     app.option("JOB", options->job, "the job's folder").required();
     app.option("-o", options->output, "where the document goes; - is standard output");
     return [options] {

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/tasks/demo_task.h"
 
+#include <QString>
 #include <QtGlobal>
 #include <filesystem>
 
@@ -19,5 +20,10 @@ inline void layDemoDay(const std::filesystem::path &folder)
     if (const auto done = makeDemo(folder, {6}); !done)
         qFatal("%s", done.error().message.c_str());
 }
+
+/// Frames of a demo day that is laid as "day": a chart, the chart a stop brighter, a product of the same
+/// setup.
+inline const QString kGoodFrame = "day/frames/HR_0414.dng", kBrighterFrame = "day/frames/HR_0415.dng",
+                     kProductFrame = "day/frames/HR_0416.dng";
 
 } // namespace wavechroma::testing

@@ -9,7 +9,7 @@
 
 namespace wavechroma::app {
 
-static const QString kQueue = "delivery", kPlanning = "delivery plan";
+static const QString kDeliveryQueue = "delivery", kPlanQueue = "delivery plan";
 
 std::vector<DeliveryForm> usualForms()
 {
@@ -178,7 +178,7 @@ void DeliveryEditor::planAgain()
                        folder = folder().toStdString()](const Progress &) -> Result<DeliveryPlan> {
         return planDelivery(PictureSource::of(state, job), asked, folder, false);
     };
-    TaskSpec spec{kPlanning, {}, true};
+    TaskSpec spec{kPlanQueue, {}, true};
     spec.stillWanted = [this, round] { return round == m_round; };
     m_tasks->run<DeliveryPlan>(spec, work, this, [this](const Result<DeliveryPlan> &plan) {
         m_planFault = plan ? QString() : text(plan.error());
@@ -189,7 +189,7 @@ void DeliveryEditor::planAgain()
 
 bool DeliveryEditor::isWriting() const
 {
-    return m_tasks->isBusy(kQueue);
+    return m_tasks->isBusy(kDeliveryQueue);
 }
 
 void DeliveryEditor::write()
@@ -214,7 +214,7 @@ void DeliveryEditor::write()
         };
         return deliver(source, *plan, folder, progress);
     };
-    m_tasks->run<Delivery>({kQueue}, work, this, [this](const Result<Delivery> &done) {
+    m_tasks->run<Delivery>({kDeliveryQueue}, work, this, [this](const Result<Delivery> &done) {
         emit finished(
             done ? text(words::filled(
                        "{n} {n|file is|files are} written to {folder}.",
@@ -235,7 +235,7 @@ void DeliveryEditor::pause(bool on)
 void DeliveryEditor::stop()
 {
     *m_paused = false;
-    m_tasks->stop(kQueue);
+    m_tasks->stop(kDeliveryQueue);
     emit finished(tr("Stopped. What is written stays; Write goes on."), true);
     planAgain();
 }

@@ -4,7 +4,7 @@
 
 namespace wavechroma::app {
 
-static const QString kQueue = "bench";
+static const QString kBenchQueue = "bench";
 
 FrameEditor::FrameEditor(JobDocument *job, TaskRunner *tasks, QObject *parent)
     : QObject(parent), m_job(job), m_tasks(tasks), m_pictures(new FramePictures(job, tasks, this))
@@ -81,32 +81,32 @@ void FrameEditor::unlessDoubted(const Refusal &doubt, std::function<void()> doIt
 
 bool FrameEditor::isBusy() const
 {
-    return m_tasks->isBusy(kQueue);
+    return m_tasks->isBusy(kBenchQueue);
 }
 
 bool FrameEditor::canTakeBack() const
 {
-    return m_tasks->isAwaited(kQueue) || m_job->undoStack()->canUndo();
+    return m_tasks->isAwaited(kBenchQueue) || m_job->undoStack()->canUndo();
 }
 
 void FrameEditor::takeBack()
 {
-    if (!m_tasks->isAwaited(kQueue))
+    if (!m_tasks->isAwaited(kBenchQueue))
         return m_job->undoStack()->undo();
-    m_tasks->stop(kQueue);
+    m_tasks->stop(kBenchQueue);
     refresh(); // what was shown of it at once
 }
 
 void FrameEditor::finishWork()
 {
-    m_tasks->finish(kQueue);
+    m_tasks->finish(kBenchQueue);
 }
 
 void FrameEditor::redo(const QString &undoText, const QString &busy, Work work)
 {
     if (m_job->isReadOnly())
         return;
-    m_tasks->run<Redoing>({kQueue, busy, true}, std::move(work), this,
+    m_tasks->run<Redoing>({kBenchQueue, busy, true}, std::move(work), this,
                           [this, undoText](const Result<Redoing> &done) {
                               if (!done)
                                   emit problem(text(done.error()));

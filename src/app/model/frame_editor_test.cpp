@@ -279,5 +279,5 @@ void FrameEditorTest::nothingIsDoneWithoutAFrame()
     QCOMPARE(m_job->undoStack()->count(), 0);
 }
 
-static const wavechroma::testing::Registered<FrameEditorTest> registered("frame_editor_test");
+static const wavechroma::testing::Registered<FrameEditorTest> registeredFrameEditorTest("frame_editor_test");
 #include "frame_editor_test.moc"

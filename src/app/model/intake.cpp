@@ -7,14 +7,14 @@
 
 namespace wavechroma::app {
 
-static const QString kQueue = "intake";
+static const QString kIntakeQueue = "intake";
 
 Intake::Intake(JobDocument *job, TaskRunner *tasks, QObject *parent)
     : QObject(parent), m_job(job), m_tasks(tasks)
 {
     connect(tasks, &TaskRunner::progressed, this,
             [this](const QString &queue, double fraction, const QString &step) {
-                if (queue != kQueue || !isRunning())
+                if (queue != kIntakeQueue || !isRunning())
                     return;
                 const double from = double(m_total - m_queue.size() - 1) / m_total;
                 emit progress(from + std::max(0.0, fraction) / m_total, step);
@@ -75,7 +75,7 @@ void Intake::stop()
 {
     if (!isRunning())
         return;
-    m_tasks->stop(kQueue);
+    m_tasks->stop(kIntakeQueue);
     m_queue.prepend(m_current);
     end();
 }
@@ -98,7 +98,7 @@ void Intake::next()
     const auto around =
         surroundingsOf(m_job->state(), m_job->store()->folder()); // a copy: the thread may outlive the state
     m_tasks->run<TakenFrame>(
-        {kQueue, tr("opening %1").arg(QFileInfo(m_current).fileName())},
+        {kIntakeQueue, tr("opening %1").arg(QFileInfo(m_current).fileName())},
         [around, file = m_current.toStdString()](const Progress &progress) {
             return takeFrame(around, file, progress);
         },

@@ -153,5 +153,5 @@ void JobDocumentTest::foldersAreOpenedForTheirFrames()
              std::vector<std::filesystem::path>{"named.weird"}); // a file named by the user is always tried
 }
 
-static const testing::Registered<JobDocumentTest> registered("job_document_test");
+static const testing::Registered<JobDocumentTest> registeredJobDocumentTest("job_document_test");
 #include "job_document_test.moc"

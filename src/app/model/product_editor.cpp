@@ -6,7 +6,7 @@
 
 namespace wavechroma::app {
 
-static const QString kQueue = "probes";
+static const QString kProbeQueue = "probes";
 static constexpr int kMostThirds = 12;
 
 ProductEditor::ProductEditor(JobDocument *job, TaskRunner *tasks, FrameEditor *frames, QObject *parent)
@@ -83,7 +83,7 @@ void ProductEditor::readProbes()
                        limit = m_facts->limit](const Progress &) -> Result<FrameProbes> {
         return probeFrame(*frame, serves, places, targets, limit, true);
     };
-    TaskSpec spec{kQueue, {}, true};
+    TaskSpec spec{kProbeQueue, {}, true};
     spec.stillWanted = [this, id = open->id] { return isHere() && m_facts->frame->id == id; };
     m_tasks->run<FrameProbes>(spec, work, this, [this, open](const Result<FrameProbes> &read) {
         if (!read)

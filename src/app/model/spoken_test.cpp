@@ -109,5 +109,5 @@ void SpokenTest::theWindowSpeaksTheUsersLocale()
     QVERIFY(words::message(flare).find("2.5 %") != std::string::npos); // documents and the command line
 }
 
-static const wavechroma::testing::Registered<SpokenTest> registered("spoken_test");
+static const wavechroma::testing::Registered<SpokenTest> registeredSpokenTest("spoken_test");
 #include "spoken_test.moc"

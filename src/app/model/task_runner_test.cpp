@@ -156,5 +156,5 @@ void TaskRunnerTest::finishHandsOverWhatIsUnderWay()
     QCOMPARE(handed, (QList<int>{1, 2})); // without a turn of the event loop
 }
 
-static const wavechroma::testing::Registered<TaskRunnerTest> registered("task_runner_test");
+static const wavechroma::testing::Registered<TaskRunnerTest> registeredTaskRunnerTest("task_runner_test");
 #include "task_runner_test.moc"

@@ -123,5 +123,5 @@ void BalanceTest::withoutAMatrixThereIsNoTemperature()
     QVERIFY(!balanceFromPatches(greys({0.4, 0.8, 0.5}), {"D3"})->temperature);
 }
 
-static const testing::Registered<BalanceTest> registered("balance_test");
+static const testing::Registered<BalanceTest> registeredBalanceTest("balance_test");
 #include "balance_test.moc"

@@ -162,5 +162,5 @@ void LightsTest::presetsKnowTheirCamera()
     QVERIFY(verdictOn({"north", "", camera}, other).refuses());
 }
 
-static const testing::Registered<LightsTest> registered("lights_test");
+static const testing::Registered<LightsTest> registeredLightsTest("lights_test");
 #include "lights_test.moc"

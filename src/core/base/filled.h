@@ -20,8 +20,12 @@ using Places = std::vector<Place>;
 /// A template with what goes into its places, not filled yet: what a value carries that is to be told.
 struct Phrase
 {
+    Phrase();
+    Phrase(std::string sentence);
+    Phrase(std::string sentence, Places with);
+
     std::string text;
-    Places places = {};
+    Places places;
 
     [[nodiscard]] bool empty() const { return text.empty(); }
 };
@@ -31,6 +35,11 @@ struct Place
     std::string name;
     Value value;
 };
+inline Phrase::Phrase() = default;
+inline Phrase::Phrase(std::string sentence) : text(std::move(sentence)) {}
+inline Phrase::Phrase(std::string sentence, Places with) : text(std::move(sentence)), places(std::move(with))
+{
+}
 
 [[nodiscard]] std::string filled(std::string_view templateText, const Places &places,
                                  const Language &language);

@@ -80,5 +80,5 @@ void Matrix3Test::quotedFieldsKeepTheirCommas()
     QCOMPARE(splitCsvLine("a,\"b, \"\"c\"\"\",,d"), (std::vector<std::string>{"a", "b, \"c\"", "", "d"}));
 }
 
-static const testing::Registered<Matrix3Test> registered("matrix3_test");
+static const testing::Registered<Matrix3Test> registeredMatrix3Test("matrix3_test");
 #include "matrix3_test.moc"

@@ -48,5 +48,5 @@ void NumberTextTest::aTableNamesTheLineThatIsWrong()
     QVERIFY(!parseNumberTable("", "empty.csv"));
 }
 
-static const testing::Registered<NumberTextTest> registered("number_text_test");
+static const testing::Registered<NumberTextTest> registeredNumberTextTest("number_text_test");
 #include "number_text_test.moc"

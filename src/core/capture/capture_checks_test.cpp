@@ -2,6 +2,7 @@
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/reflectance.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -34,19 +35,14 @@ private slots:
 
 namespace {
 
-const ChartDefinition &chart()
-{
-    return chartCatalogue().front();
-}
-
 /// A frame whose white's strongest channel lies this many stops from the aim.
 Reading frameAt(double stops, double noise = 0.005)
 {
     Reading reading;
     reading.found = true;
     reading.confidence = 1;
-    const double white = 0.70 * std::exp2(stops) / chart().patch("D1")->reference.y;
-    for (const auto &patch : chart().patches) {
+    const double white = 0.70 * std::exp2(stops) / testing::classicChart().patch("D1")->reference.y;
+    for (const auto &patch : testing::classicChart().patches) {
         const double g = white * patch.reference.y;
         reading.patches.push_back(
             {patch.id, {0.6 * g, g, 0.5 * g}, {noise * g, noise * g, noise * g}, 4000, g > 1 ? 1.0 : 0.0, 0});
@@ -62,10 +58,10 @@ CaptureEvidence evidenceOf(const Reading &reading)
     evidence.edges = EdgeSpread{1, 1, 20};
     for (size_t i = 0; i < 24; ++i)
         if (reading.patches[i].clipped == 0)
-            evidence.patches.push_back(
-                {{reading.patches[i].id, reading.patches[i].mean, chart().patches[i].reference},
-                 double(i % 6) / 2.5 - 1,
-                 double(i / 6) / 1.5 - 1});
+            evidence.patches.push_back({{reading.patches[i].id, reading.patches[i].mean,
+                                         testing::classicChart().patches[i].reference},
+                                        double(i % 6) / 2.5 - 1,
+                                        double(i / 6) / 1.5 - 1});
     evidence.model = fitCaptureModel(evidence.patches);
     return evidence;
 }
@@ -79,7 +75,7 @@ const Check &named(const std::vector<Check> &checks, const char *id)
 
 void CaptureChecksTest::aGoodFramePassesAll()
 {
-    const auto checks = captureChecks(frameAt(0), chart(), evidenceOf(frameAt(0)));
+    const auto checks = captureChecks(frameAt(0), testing::classicChart(), evidenceOf(frameAt(0)));
     QCOMPARE(checks.size(), size_t(12)); // "A check that ran is listed whatever it found."
     for (const auto &check : checks)
         QVERIFY2(check.severity == Severity::Ok, check.id.c_str());
@@ -101,7 +97,7 @@ void CaptureChecksTest::exposureIsInStopsFromTheAim()
     QFETCH(double, stops);
     QFETCH(int, severity);
     QFETCH(QString, finding);
-    const auto check = checkExposure(frameAt(stops), chart(), {});
+    const auto check = checkExposure(frameAt(stops), testing::classicChart(), {});
     QVERIFY(std::abs(check.value - stops) < 1e-9);
     QCOMPARE(int(check.severity), severity);
     QCOMPARE(QString::fromStdString(check.finding), finding);
@@ -111,7 +107,7 @@ void CaptureChecksTest::exposureIsInStopsFromTheAim()
 
 void CaptureChecksTest::aBurntWhiteSaysHowFarToCloseDown()
 {
-    const auto checks = captureChecks(frameAt(1), chart(), evidenceOf(frameAt(1)));
+    const auto checks = captureChecks(frameAt(1), testing::classicChart(), evidenceOf(frameAt(1)));
     const auto &clipping = named(checks, "clipping");
     QCOMPARE(clipping.severity, Severity::Stop);
     QVERIFY(std::count(clipping.patches.begin(), clipping.patches.end(), "D1"));
@@ -122,7 +118,7 @@ void CaptureChecksTest::aBurntWhiteSaysHowFarToCloseDown()
     auto &white = *std::find_if(covered.patches.begin(), covered.patches.end(),
                                 [](const auto &p) { return p.id == "D1"; });
     white.mean = {0.08, 0.07, 0.05};
-    QVERIFY(std::abs(checkExposure(covered, chart(), {}).value + 0.2) < 1e-6);
+    QVERIFY(std::abs(checkExposure(covered, testing::classicChart(), {}).value + 0.2) < 1e-6);
 }
 
 void CaptureChecksTest::noisyPatchesAreNamed()
@@ -139,8 +135,8 @@ void CaptureChecksTest::noisyPatchesAreNamed()
 
 void CaptureChecksTest::aWrongPatternStops()
 {
-    QCOMPARE(checkMatch(chart(), 0.7, {}).severity, Severity::Stop);
-    QCOMPARE(checkMatch(chart(), 0.95, {}).severity, Severity::Ok);
+    QCOMPARE(checkMatch(testing::classicChart(), 0.7, {}).severity, Severity::Stop);
+    QCOMPARE(checkMatch(testing::classicChart(), 0.95, {}).severity, Severity::Ok);
 }
 
 namespace {
@@ -167,13 +163,13 @@ struct Staged
         scene.flare = flare;
         scene.blurPixels = blur;
         sim::PrintedChart printed;
-        printed.chart = chart();
-        for (const auto &r : sim::chartReflectances(chart()))
+        printed.chart = testing::classicChart();
+        for (const auto &r : sim::chartReflectances(testing::classicChart()))
             printed.patchMaterials.push_back(sim::addMaterial(scene, r));
         if (painted)
             printed.patchMaterials[size_t(painted->first)] = sim::addMaterial(scene, painted->second);
         printed.frameMaterial = sim::addMaterial(scene, sim::flatReflectance(0.03));
-        printed.corners = sim::cornersAt(chart(), {{750, 500}, 900, turn, 0, 0, 6});
+        printed.corners = sim::cornersAt(testing::classicChart(), {{750, 500}, 900, turn, 0, 0, 6});
         scene.things.push_back(printed);
         sim::Shot shot;
         shot.width = 1500;
@@ -183,8 +179,9 @@ struct Staged
         body.lenses[0].vignetting = 0;
         auto frame = sim::rawFrameOf(sim::expose(scene, body, sim::lamp(lamp), shot));
         frame.orientation = orientation;
-        const auto reading = *readChart(frame, chart());
-        return captureChecks(reading, chart(), captureEvidence(frame, reading, chart()));
+        const auto reading = *readChart(frame, testing::classicChart());
+        return captureChecks(reading, testing::classicChart(),
+                             captureEvidence(frame, reading, testing::classicChart()));
     }
 };
 
@@ -309,7 +306,7 @@ void CaptureChecksTest::flareGlareFingersAndBlurAreTold()
     QVERIFY2(std::abs(veil.value - 0.04) < 0.006, qPrintable(QString::number(veil.value)));
 
     Staged shiny; // C4 yellow with a third of white light on it
-    const auto yellow = sim::chartReflectances(chart())[15];
+    const auto yellow = sim::chartReflectances(testing::classicChart())[15];
     shiny.painted = {15, spectrumFrom([&](double nm) { return std::min(0.98, yellow.at(nm) + 0.25); })};
     const auto glare = named(shiny.checks(), "glare");
     QCOMPARE(glare.severity, Severity::Stop);
@@ -353,11 +350,11 @@ void CaptureChecksTest::cleanFramesOfEveryCameraAndLampPass()
 
 void CaptureChecksTest::withoutAChartOnlyFoundRuns()
 {
-    const auto checks = captureChecks(Reading{}, chart(), {});
+    const auto checks = captureChecks(Reading{}, testing::classicChart(), {});
     QCOMPARE(checks.size(), size_t(1));
     QCOMPARE(checks[0].id, std::string("found"));
     QCOMPARE(checks[0].severity, Severity::Stop);
 }
 
-static const testing::Registered<CaptureChecksTest> registered("capture_checks_test");
+static const testing::Registered<CaptureChecksTest> registeredCaptureChecksTest("capture_checks_test");
 #include "capture_checks_test.moc"

@@ -2,6 +2,7 @@
 #include "core/capture/frame_levels.h"
 #include "core/capture/scale.h"
 #include "core/sim/frame_in_memory.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -23,16 +24,11 @@ private slots:
 
 namespace {
 
-const ChartDefinition &chart()
-{
-    return chartCatalogue().front();
-}
-
 Reading shotAt(double stops, const Vector3 &light = {1, 1, 1})
 {
     Reading reading;
     reading.found = true;
-    reading.chart = chart().id;
+    reading.chart = testing::classicChart().id;
     reading.camera.exposureSeconds = 0.01 * std::exp2(stops);
     reading.camera.iso = 100;
     reading.camera.fNumber = 8;
@@ -43,7 +39,7 @@ Reading shotAt(double stops, const Vector3 &light = {1, 1, 1})
         clipping.finding = "burnt";
     }
     reading.checks = {clipping, exposure};
-    for (const auto &patch : chart().patches) {
+    for (const auto &patch : testing::classicChart().patches) {
         const double v = 0.7 * std::exp2(stops) * patch.reference.y;
         reading.patches.push_back(
             {patch.id, {0.6 * v * light[0], v * light[1], 0.5 * v * light[2]}, {}, 1000, v > 1 ? 1.0 : 0, 0});
@@ -103,13 +99,13 @@ void CompareFramesTest::theScaleComesFromTheChartsSize()
 {
     Reading reading;
     reading.found = true;
-    const auto extent = chartExtent(chart());
+    const auto extent = chartExtent(testing::classicChart());
     const double s = 600 / kMmPerInch; // pixels per mm
     reading.corners = {PixelPoint{100, 100},
                        {100 + s * extent.x, 100},
                        {100 + s * extent.x, 100 + s * extent.y},
                        {100, 100 + s * extent.y}};
-    const auto scale = scaleOf(reading, chart());
+    const auto scale = scaleOf(reading, testing::classicChart());
     QVERIFY(scale && std::abs(scale->pixelsPerInch() - 600) < 1e-9 && scale->lean < 1e-12);
     QVERIFY(verdictOn(*scale, 600, 0.01, 0.02).good);
     QVERIFY(!verdictOn(*scale, 610, 0.01, 0.02).good); // 1.6 % under
@@ -118,10 +114,10 @@ void CompareFramesTest::theScaleComesFromTheChartsSize()
     bent.distortion = -0.03;
     QVERIFY(!verdictOn(bent, 600, 0.01, 0.02).good);
     reading.corners[1].y -= 200; // one side larger than the other
-    QVERIFY(!verdictOn(*scaleOf(reading, chart()), 600, 0.01, 0.02).good);
+    QVERIFY(!verdictOn(*scaleOf(reading, testing::classicChart()), 600, 0.01, 0.02).good);
     QVERIFY(std::abs(*pixelsPerMmBetween({0, 0}, {300, 400}, 50) - 10) < 1e-12);
     QVERIFY(!pixelsPerMmBetween({5, 5}, {5, 5}, 50) && !pixelsPerMmBetween({0, 0}, {1, 0}, 0));
-    QVERIFY(!scaleOf(Reading{}, chart()));
+    QVERIFY(!scaleOf(Reading{}, testing::classicChart()));
 }
 
 void CompareFramesTest::burntAndNoisyAreasAreCounted()
@@ -156,5 +152,5 @@ void CompareFramesTest::valuesAreReadAtAPoint()
     QVERIFY(valueAt(frame, 0.5, 0.5) && !valueAt(frame, -1, 5) && !valueAt(frame, 5, 1e9));
 }
 
-static const testing::Registered<CompareFramesTest> registered("compare_frames_test");
+static const testing::Registered<CompareFramesTest> registeredCompareFramesTest("compare_frames_test");
 #include "compare_frames_test.moc"

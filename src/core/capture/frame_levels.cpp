@@ -44,7 +44,7 @@ template <class F> void eachSample(const RawFrame &frame, int x0, int y0, int x1
     for (int y = y0; y < y1; ++y)
         for (int x = x0; x < x1; ++x)
             for (size_t c = 0; c < 3; ++c) {
-                const float v = p.rgb[(size_t(y) * size_t(frame.width) + size_t(x)) * 3 + c];
+                const float v = p.value(size_t(y) * size_t(frame.width) + size_t(x), c);
                 take(Sample{c, v >= p.saturation ? 1.0f : v});
             }
 }
@@ -110,8 +110,8 @@ double greenScatter(const RawFrame &frame, int x0, int y0)
             continue;
         }
         for (int x = x0; x + 2 < x0 + kCell; ++x) {
-            const size_t at = (size_t(y) * size_t(frame.width) + size_t(x)) * 3 + 1;
-            differences[n++] = std::abs(frame.picture->rgb[at] - frame.picture->rgb[at + 6]);
+            const size_t at = size_t(y) * size_t(frame.width) + size_t(x);
+            differences[n++] = std::abs(frame.picture->value(at, 1) - frame.picture->value(at + 2, 1));
         }
     }
     return double(medianIn(std::span(differences.data(), n))) / 0.954;

@@ -85,5 +85,5 @@ void ChartTest::aNoisyFitIsNearTheTruth()
         QVERIFY(std::hypot(a[i].x - b[i].x, a[i].y - b[i].y) < 0.3);
 }
 
-static const testing::Registered<ChartTest> registered("chart_test");
+static const testing::Registered<ChartTest> registeredChartTest("chart_test");
 #include "chart_test.moc"

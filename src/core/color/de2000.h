@@ -26,8 +26,8 @@ std::array<T, 3> de2000Components(const std::array<T, 3> &sample, const std::arr
     using std::sqrt;
     // Far below the 1e-4 the paper prints; keeps the derivative of the roots finite at zero chroma.
     const double kTiny = 1e-20;
-    const double kPi = std::numbers::pi;
-    const double kDegree = kPi / 180;
+    const double pi = std::numbers::pi;
+    const double degree = pi / 180;
     const auto power7 = [](const T &v) { return v * v * v * v * v * v * v; };
     const double k25to7 = 6103515625.0;
 
@@ -41,7 +41,7 @@ std::array<T, 3> de2000Components(const std::array<T, 3> &sample, const std::arr
     const auto hue = [&](const T &b, const T &a) {
         T h = (a == T(0) && b == T(0)) ? T(0) : atan2(b, a);
         if (h < T(0))
-            h += 2 * kPi;
+            h += 2 * pi;
         return h;
     };
     const T h1 = hue(sample[2], a1), h2 = hue(reference[2], a2); // eq. 7, in radians
@@ -52,24 +52,24 @@ std::array<T, 3> de2000Components(const std::array<T, 3> &sample, const std::arr
     T dh = h1 - h2; // eq. 10
     if (colourless)
         dh = T(0);
-    else if (dh > T(kPi))
-        dh -= 2 * kPi;
-    else if (dh < T(-kPi))
-        dh += 2 * kPi;
+    else if (dh > T(pi))
+        dh -= 2 * pi;
+    else if (dh < T(-pi))
+        dh += 2 * pi;
     const T dH = 2.0 * sqrt(c1Prime * c2Prime) * sin(dh * 0.5); // eq. 11
 
     const T lBar = (sample[0] + reference[0]) * 0.5;
     const T cBar = (c1Prime + c2Prime) * 0.5;
     T hBar = h1 + h2; // eq. 14
     if (!colourless) {
-        if (abs(h1 - h2) > T(kPi))
-            hBar += hBar < T(2 * kPi) ? 2 * kPi : -2 * kPi;
+        if (abs(h1 - h2) > T(pi))
+            hBar += hBar < T(2 * pi) ? 2 * pi : -2 * pi;
         hBar *= T(0.5);
     }
-    const T t = 1.0 - 0.17 * cos(hBar - 30 * kDegree) + 0.24 * cos(2.0 * hBar) +
-                0.32 * cos(3.0 * hBar + 6 * kDegree) - 0.20 * cos(4.0 * hBar - 63 * kDegree);
-    const T hOff = (hBar / kDegree - 275.0) / 25.0;
-    const T dTheta = 30 * kDegree * exp(-hOff * hOff);
+    const T t = 1.0 - 0.17 * cos(hBar - 30 * degree) + 0.24 * cos(2.0 * hBar) +
+                0.32 * cos(3.0 * hBar + 6 * degree) - 0.20 * cos(4.0 * hBar - 63 * degree);
+    const T hOff = (hBar / degree - 275.0) / 25.0;
+    const T dTheta = 30 * degree * exp(-hOff * hOff);
     const T cPrimeBar7 = power7(cBar);
     const T rC = 2.0 * sqrt(cPrimeBar7 / (cPrimeBar7 + k25to7) + kTiny);
     const T lOff2 = (lBar - 50.0) * (lBar - 50.0);

@@ -96,5 +96,5 @@ void De2000Test::differenceInWordsTermsIsSigned()
     QVERIFY(lchDifference({50, 10, 0}, {50, 0, 10}).dH < 0);
 }
 
-static const testing::Registered<De2000Test> registered("de2000_test");
+static const testing::Registered<De2000Test> registeredDe2000Test("de2000_test");
 #include "de2000_test.moc"

@@ -82,5 +82,5 @@ void LightTest::badSpectraAreNamed()
     QVERIFY(!parseSpectrum("400,0\n500,0\n600,0\n700,0\n", "dark.csv"));
 }
 
-static const testing::Registered<LightTest> registered("light_test");
+static const testing::Registered<LightTest> registeredLightTest("light_test");
 #include "light_test.moc"

@@ -87,5 +87,5 @@ void SpacesTest::labOfAPublishedColour()
     QVERIFY(std::abs(labFromLch(lch).a + 3) < 1e-12);
 }
 
-static const testing::Registered<SpacesTest> registered("spaces_test");
+static const testing::Registered<SpacesTest> registeredSpacesTest("spaces_test");
 #include "spaces_test.moc"

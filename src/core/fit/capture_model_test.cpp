@@ -4,6 +4,7 @@
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -25,11 +26,6 @@ private slots:
 
 namespace {
 
-const ChartDefinition &chart()
-{
-    return chartCatalogue().front();
-}
-
 struct Staged
 {
     double gainX = 0, gainY = 0, flare = 0, noise = 0;
@@ -39,10 +35,10 @@ struct Staged
 std::vector<PlacedPatch> staged(const Staged &s, const char *body = nullptr)
 {
     const Matrix3 matrix{{{{0.7, 0.1, -0.05}, {-0.1, 0.9, 0.1}, {0.02, 0.05, 0.8}}}};
-    const auto reflectances = sim::chartReflectances(chart());
+    const auto reflectances = sim::chartReflectances(testing::classicChart());
     const auto rgbOf = [&](size_t i) {
         if (!body)
-            return matrix * vectorOf(chart().patches[i].reference);
+            return matrix * vectorOf(testing::classicChart().patches[i].reference);
         const auto &camera = sim::camera(body);
         auto rgb = sim::response(camera, camera.lenses[0], sim::lamp("daylight").spectrum, reflectances[i]);
         const double white = sim::response(camera, camera.lenses[0], sim::lamp("daylight").spectrum,
@@ -70,7 +66,9 @@ std::vector<PlacedPatch> staged(const Staged &s, const char *body = nullptr)
         const auto level = [&](size_t c) {
             return (gain * rgb[c] + s.flare * veil[c]) * (1 + s.noise * random.normal());
         };
-        p.patch = {chart().patches[i].id, {level(0), level(1), level(2)}, chart().patches[i].reference};
+        p.patch = {testing::classicChart().patches[i].id,
+                   {level(0), level(1), level(2)},
+                   testing::classicChart().patches[i].reference};
         out.push_back(p);
     }
     return out;
@@ -154,5 +152,5 @@ void CaptureModelTest::tooFewOrTooAlikeIsNoModel()
     QVERIFY(!fitCaptureModel(greys));
 }
 
-static const testing::Registered<CaptureModelTest> registered("capture_model_test");
+static const testing::Registered<CaptureModelTest> registeredCaptureModelTest("capture_model_test");
 #include "capture_model_test.moc"

@@ -7,6 +7,7 @@
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -35,23 +36,18 @@ private slots:
 
 namespace {
 
-const ChartDefinition &classic()
-{
-    return chartCatalogue().front();
-}
-
 /// What a camera would read of the chart without noise, white patch at 0.8 in green.
 std::vector<FittedPatch> simulated(const sim::Camera &camera, const std::string &lamp)
 {
-    const auto reflectances = sim::chartReflectances(classic());
+    const auto reflectances = sim::chartReflectances(testing::classicChart());
     const auto &light = sim::lamp(lamp).spectrum;
     const double scale = 0.8 / sim::response(camera, camera.lenses[0], light, sim::flatReflectance(1))[1];
     std::vector<FittedPatch> out;
     for (size_t i = 0; i < reflectances.size(); ++i) {
         const auto rgb = sim::response(camera, camera.lenses[0], light, reflectances[i]);
-        out.push_back({classic().patches[i].id,
+        out.push_back({testing::classicChart().patches[i].id,
                        {rgb[0] * scale, rgb[1] * scale, rgb[2] * scale},
-                       classic().patches[i].reference});
+                       testing::classicChart().patches[i].reference});
     }
     return out;
 }
@@ -134,7 +130,7 @@ void FitTest::findsTheTrueMatrixWhenOneExists()
     const Matrix3 truth{{{{0.9, 0.4, -0.1}, {0.3, 1.2, -0.2}, {0.05, -0.1, 1.6}}}};
     const auto back = *inverse(truth);
     std::vector<FittedPatch> patches;
-    for (const auto &patch : classic().patches) {
+    for (const auto &patch : testing::classicChart().patches) {
         const auto rgb = back * vectorOf(patch.reference);
         patches.push_back({patch.id, {rgb[0], rgb[1], rgb[2]}, patch.reference});
     }
@@ -169,8 +165,8 @@ void FitTest::equalBalancedRgbIsTheWhite()
     for (const auto &parts : crossings(true)) {
         FitOptions options;
         options.parts = parts;
-        const auto c =
-            *fitCalibration(readingOf(simulated(sim::camera("Marram 8"), "tube")), classic(), options);
+        const auto c = *fitCalibration(readingOf(simulated(sim::camera("Marram 8"), "tube")),
+                                       testing::classicChart(), options);
         const auto white = c.matrix * Vector3{1, 1, 1};
         QVERIFY(std::abs(white[0] - kD50White.x) < 1e-12 && std::abs(white[1] - 1) < 1e-12 &&
                 std::abs(white[2] - kD50White.z) < 1e-12);
@@ -194,13 +190,14 @@ void FitTest::madeUpCamerasAreAsFarFromColorimetricAsRealOnes()
 void FitTest::crossValidationLeavesEachPatchOut()
 {
     const auto patches = simulated(sim::camera("Tarn 2"), "led");
-    const auto c = *fitCalibration(readingOf(patches), classic());
+    const auto c = *fitCalibration(readingOf(patches), testing::classicChart());
     // The slow way: every fit from scratch; the greys count as one patch.
     std::vector<double> errors, greys;
     for (size_t i = 0; i < patches.size(); ++i) {
         auto others = patches;
         others.erase(others.begin() + ptrdiff_t(i));
-        const bool isGrey = std::count(classic().neutral.begin(), classic().neutral.end(), patches[i].id) > 0;
+        const bool isGrey = std::count(testing::classicChart().neutral.begin(),
+                                       testing::classicChart().neutral.end(), patches[i].id) > 0;
         (isGrey ? greys : errors).push_back(de2000Of(patches[i], *fitLinear(others)));
     }
     QCOMPARE(greys.size(), size_t(6));
@@ -216,23 +213,23 @@ void FitTest::balanceAgainChangesNothing()
     auto patches = simulated(sim::camera("Osprey Mini"), "tungsten");
     FitOptions balance;
     balance.parts = {"balance", "as-shot"};
-    const auto first = *fitCalibration(readingOf(patches), classic(), balance);
+    const auto first = *fitCalibration(readingOf(patches), testing::classicChart(), balance);
     for (auto &p : patches)
         p.rgb = {p.rgb.r * first.multipliers[0], p.rgb.g, p.rgb.b * first.multipliers[2]};
-    const auto second = *fitCalibration(readingOf(patches), classic(), balance);
+    const auto second = *fitCalibration(readingOf(patches), testing::classicChart(), balance);
     QVERIFY(std::abs(second.multipliers[0] - 1) < 1e-9 && std::abs(second.multipliers[2] - 1) < 1e-9);
 }
 
 void FitTest::burntPatchesTakeNoPart()
 {
     auto reading = readingOf(simulated(sim::camera("Tarn 2"), "daylight"));
-    const auto whole = *fitCalibration(reading, classic());
+    const auto whole = *fitCalibration(reading, testing::classicChart());
     for (auto &p : reading.patches)
         if (p.id == "D1" || p.id == "B6") {
             p.clipped = 0.5;
             p.mean.g = 0.5; // nonsense that would spoil the fit
         }
-    const auto c = *fitCalibration(reading, classic());
+    const auto c = *fitCalibration(reading, testing::classicChart());
     QCOMPARE(c.patches.size(), size_t(22));
     QVERIFY(std::abs(c.fit.mean - whole.fit.mean) < 0.3);
 }
@@ -242,7 +239,7 @@ void FitTest::tooFewPatchesAreRefused()
     auto reading = readingOf(simulated(sim::camera("Tarn 2"), "daylight"));
     for (size_t i = 5; i < reading.patches.size(); ++i)
         reading.patches[i].clipped = 1;
-    const auto refused = fitCalibration(reading, classic());
+    const auto refused = fitCalibration(reading, testing::classicChart());
     QVERIFY(!refused);
     QVERIFY(refused.error().message.find("only 5 of 24") != std::string::npos);
 }
@@ -257,5 +254,5 @@ void FitTest::percentilesInterpolate()
     QCOMPARE(s.mean, 3.0);
 }
 
-static const testing::Registered<FitTest> registered("fit_test");
+static const testing::Registered<FitTest> registeredFitTest("fit_test");
 #include "fit_test.moc"

@@ -11,6 +11,7 @@
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -43,11 +44,6 @@ private:
 
 namespace {
 
-const ChartDefinition &chart()
-{
-    return chartCatalogue().front();
-}
-
 /// A reading with a pixel noise of `noise` of saturation and what `bend` makes of each channel.
 Reading readingOf(const std::string &lamp, double noise = 0, uint64_t seed = 1,
                   const std::function<double(double)> &bend = {})
@@ -58,10 +54,10 @@ Reading readingOf(const std::string &lamp, double noise = 0, uint64_t seed = 1,
     sim::Random random(seed);
     Reading reading;
     reading.image = "one.dng";
-    reading.chart = chart().id;
+    reading.chart = testing::classicChart().id;
     reading.found = true;
     reading.fileColor = {{{sim::publishedColorMatrix(camera), 21}}, Vector3{0.5, 1, 0.6}};
-    const auto reflectances = sim::chartReflectances(chart());
+    const auto reflectances = sim::chartReflectances(testing::classicChart());
     for (size_t i = 0; i < reflectances.size(); ++i) {
         const auto rgb = sim::response(camera, camera.lenses[0], light, reflectances[i]);
         double v[3];
@@ -70,7 +66,7 @@ Reading readingOf(const std::string &lamp, double noise = 0, uint64_t seed = 1,
             v[c] = (bend ? bend(v[c]) : v[c]) + noise / std::sqrt(1000) * random.normal();
         }
         reading.patches.push_back(
-            {chart().patches[i].id, {v[0], v[1], v[2]}, {noise, noise, noise}, 4000, 0, 0});
+            {testing::classicChart().patches[i].id, {v[0], v[1], v[2]}, {noise, noise, noise}, 4000, 0, 0});
     }
     return reading;
 }
@@ -80,7 +76,7 @@ Calibration fitted(const Parts &parts, const Reading &reading, bool settle = tru
     FitOptions options;
     options.parts = parts;
     options.settle = settle;
-    return *fitCalibration(reading, chart(), options);
+    return *fitCalibration(reading, testing::classicChart(), options);
 }
 
 const Parts kBalance{"balance", "as-shot"}, kRoots{"roots", "as-shot"}, kField{"field", "as-shot"},
@@ -240,8 +236,8 @@ void PartsTest::weightsPullTheFit()
 {
     const auto reading = readingOf("tungsten");
     FitOptions options;
-    options.weights = *weightsFrom("C3=30", chart());
-    const auto c = *fitCalibration(reading, chart(), options);
+    options.weights = *weightsFrom("C3=30", testing::classicChart());
+    const auto c = *fitCalibration(reading, testing::classicChart(), options);
     const auto errorOf = [](const Calibration &calibration) {
         for (const auto &p : calibration.patches)
             if (p.id == "C3")
@@ -249,13 +245,16 @@ void PartsTest::weightsPullTheFit()
         return -1.0;
     };
     QVERIFY(errorOf(c) < 0.3 * errorOf(fitted(plainParts(), reading)));
-    QVERIFY(!weightsFrom("Z9=2", chart()));
-    QVERIFY(!weightsFrom("C3=0", chart()));
-    const auto near = *weightsFrom("near:42.1,53.4,28.2;20,0,0", chart()); // a red, and a black
+    QVERIFY(!weightsFrom("Z9=2", testing::classicChart()));
+    QVERIFY(!weightsFrom("C3=0", testing::classicChart()));
+    const auto near =
+        *weightsFrom("near:42.1,53.4,28.2;20,0,0", testing::classicChart()); // a red, and a black
     QVERIFY(near.at("C3") > 2.5 && near.at("D6") > 2.5 && near.at("C5") < 1.3);
-    QVERIFY(!weightsFrom("near:", chart()) && !weightsFrom("near:50,x,0", chart()));
-    QCOMPARE(weightsFrom("neutrals", chart())->size(), size_t(6));
-    QVERIFY(weightsFrom("skin", chart())->count("A1") && !weightsFrom("skin", chart())->count("C1"));
+    QVERIFY(!weightsFrom("near:", testing::classicChart()) &&
+            !weightsFrom("near:50,x,0", testing::classicChart()));
+    QCOMPARE(weightsFrom("neutrals", testing::classicChart())->size(), size_t(6));
+    QVERIFY(weightsFrom("skin", testing::classicChart())->count("A1") &&
+            !weightsFrom("skin", testing::classicChart())->count("C1"));
 }
 
 void PartsTest::mergingTellsMoreThanOneReading()
@@ -283,7 +282,7 @@ void PartsTest::mergingTellsMoreThanOneReading()
 
 void PartsTest::spectraAreUsedUnderTheNamedLight()
 {
-    auto spectral = chart();
+    auto spectral = testing::classicChart();
     const auto reflectances = sim::chartReflectances(spectral);
     for (size_t i = 0; i < reflectances.size(); ++i)
         spectral.patches[i].reflectance = reflectances[i];
@@ -309,18 +308,18 @@ void PartsTest::stoppingLeavesNothing()
     std::atomic<bool> stop = true;
     Progress progress;
     progress.cancelled = &stop;
-    QVERIFY(fitPlane(readingOf("led"), chart(), {}, progress)->empty());
+    QVERIFY(fitPlane(readingOf("led"), testing::classicChart(), {}, progress)->empty());
 }
 
 void PartsTest::aSpoiltReadingIsNotFollowed()
 {
     auto reading = readingOf("led", 0.003);
-    const auto all = *fitPlane(reading, chart());
+    const auto all = *fitPlane(reading, testing::classicChart());
     QCOMPARE(all.size(), crossings(false).size());
     reading.checks.push_back({"flare", Severity::Warn, 0.03, 0.01, "", {}, "flare"});
     const auto choice = recommendationOf(all, reading);
     QVERIFY(!isBeyondMatrix(all[choice.index].parts));
 }
 
-static const testing::Registered<PartsTest> registered("parts_test");
+static const testing::Registered<PartsTest> registeredPartsTest("parts_test");
 #include "parts_test.moc"

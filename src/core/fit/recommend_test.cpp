@@ -153,5 +153,5 @@ void RecommendTest::somethingIsAlwaysRecommended()
     QCOMPARE(chosen({only}, reading), std::string("field"));
 }
 
-static const testing::Registered<RecommendTest> registered("recommend_test");
+static const testing::Registered<RecommendTest> registeredRecommendTest("recommend_test");
 #include "recommend_test.moc"

@@ -9,7 +9,7 @@ namespace wavechroma {
 
 namespace {
 
-constexpr size_t kFewest = 16;
+constexpr size_t kFewestToSettle = 16;
 constexpr double kSpoiltDeviations = 5, kSpoiltShare = 0.3;
 
 } // namespace
@@ -19,7 +19,7 @@ Settled settle(const std::vector<PlacedPatch> &patches, const SettleOptions &opt
     Settled out;
     for (const auto &p : patches)
         out.patches.push_back(p.patch);
-    if (patches.size() < kFewest)
+    if (patches.size() < kFewestToSettle)
         return out;
     std::vector<CaptureFit> tried;
     for (const auto light : {CaptureFit::Shape::Even, CaptureFit::Shape::Bent})

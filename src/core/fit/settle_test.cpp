@@ -4,6 +4,7 @@
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -29,12 +30,7 @@ private slots:
 
 namespace {
 
-const ChartDefinition &chart()
-{
-    return chartCatalogue().front();
-}
-
-struct Staged
+struct StagedSet
 {
     std::string camera = "Tarn 2", lamp = "daylight";
     double gradient = 0, bow = 0, flare = 0;
@@ -47,7 +43,7 @@ struct Staged
         const auto seen = [&](const Spectrum &r) { return sim::response(body, body.lenses[0], light, r); };
         const auto white = seen(sim::flatReflectance(1));
         const auto skin = seen(*sim::reflectanceOf({62, 15, 17}, 97, 0.05));
-        const auto reflectances = sim::chartReflectances(chart());
+        const auto reflectances = sim::chartReflectances(testing::classicChart());
         sim::Random random(5);
         std::vector<PlacedPatch> out;
         for (int i = 0; i < 24; ++i) {
@@ -57,9 +53,9 @@ struct Staged
             const double veil = flare + (std::count(glare.begin(), glare.end(), i) ? 0.3 : 0);
             for (size_t c = 0; c < 3; ++c)
                 rgb[c] = 0.6 / white[1] * (gain * rgb[c] + veil * white[c]) * (1 + 0.001 * random.normal());
-            out.push_back({{chart().patches[size_t(i)].id,
+            out.push_back({{testing::classicChart().patches[size_t(i)].id,
                             {rgb[0], rgb[1], rgb[2]},
-                            chart().patches[size_t(i)].reference},
+                            testing::classicChart().patches[size_t(i)].reference},
                            u,
                            v});
         }
@@ -70,7 +66,7 @@ struct Staged
     {
         Reading r;
         r.found = true;
-        r.chart = chart().id;
+        r.chart = testing::classicChart().id;
         for (const auto &p : patches()) {
             PatchReading patch;
             patch.id = p.patch.id;
@@ -110,7 +106,7 @@ void SettleTest::aCleanReadingStaysAsItIs()
 {
     QFETCH(QString, camera);
     QFETCH(QString, lamp);
-    Staged clean;
+    StagedSet clean;
     clean.camera = camera.toStdString();
     clean.lamp = lamp.toStdString();
     const auto settled = settle(clean.patches());
@@ -133,10 +129,10 @@ void SettleTest::anUnevenLightIsEvened()
 {
     QFETCH(double, gradient);
     QFETCH(double, bow);
-    Staged uneven;
+    StagedSet uneven;
     uneven.gradient = gradient;
     uneven.bow = bow;
-    const auto clean = Staged{}.patches();
+    const auto clean = StagedSet{}.patches();
     Settled asRead;
     for (const auto &p : uneven.patches())
         asRead.patches.push_back(p.patch);
@@ -150,7 +146,7 @@ void SettleTest::anUnevenLightIsEvened()
 
 void SettleTest::aVeilIsTakenOff()
 {
-    Staged veiled;
+    StagedSet veiled;
     veiled.flare = 0.05;
     const auto settled = settle(veiled.patches());
     QVERIFY2(std::abs(settled.flare - 0.05) < 0.006, qPrintable(QString::number(settled.flare)));
@@ -160,19 +156,19 @@ void SettleTest::aVeilIsTakenOff()
 
 void SettleTest::spoiltPatchesAreNamed()
 {
-    Staged spoilt;
+    StagedSet spoilt;
     spoilt.covered = {12, 13}; // blue and green under a thumb
     spoilt.glare = {3};
     const auto settled = settle(spoilt.patches());
     QCOMPARE(settled.spoilt, (std::vector<std::string>{"A4", "C1", "C2"}));
-    const auto calibration = *fitCalibration(spoilt.reading(), chart());
+    const auto calibration = *fitCalibration(spoilt.reading(), testing::classicChart());
     QCOMPARE(calibration.takenOut.patches, settled.spoilt);
     QCOMPARE(calibration.patches.size(), size_t(21));
 }
 
 void SettleTest::fewPatchesAreLeftAlone()
 {
-    auto few = Staged{}.patches();
+    auto few = StagedSet{}.patches();
     few.resize(12);
     few[3].patch.rgb.g *= 2;
     const auto settled = settle(few);
@@ -199,14 +195,14 @@ void SettleTest::imperfectReadingsGiveNearlyTheCleanCalibration()
     QFETCH(double, flare);
     QFETCH(bool, finger);
     for (const char *lamp : {"daylight", "tungsten", "strobe"}) {
-        Staged good, bad;
+        StagedSet good, bad;
         good.lamp = bad.lamp = lamp;
         bad.gradient = gradient;
         bad.flare = flare;
         if (finger)
             bad.covered = {20};
-        const auto clean = *fitCalibration(good.reading(), chart()),
-                   made = *fitCalibration(bad.reading(), chart());
+        const auto clean = *fitCalibration(good.reading(), testing::classicChart()),
+                   made = *fitCalibration(bad.reading(), testing::classicChart());
         const auto &body = sim::camera("Tarn 2");
         double most = 0;
         for (const auto &yarn : sim::yarns()) {
@@ -220,5 +216,5 @@ void SettleTest::imperfectReadingsGiveNearlyTheCleanCalibration()
     }
 }
 
-static const testing::Registered<SettleTest> registered("settle_test");
+static const testing::Registered<SettleTest> registeredSettleTest("settle_test");
 #include "settle_test.moc"

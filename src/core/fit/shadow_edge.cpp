@@ -12,7 +12,7 @@ namespace wavechroma {
 
 namespace {
 
-constexpr size_t kFewest = 16;
+constexpr size_t kFewestForEdge = 16;
 constexpr int kDirections = 32, kMostCuts = 26;
 constexpr double kFloor = 0.06;      ///< added to a luminance before it divides, as in the search
 constexpr double kBandCredit = 0.75; ///< two edges must leave this much less than one, for they are rarer
@@ -315,7 +315,7 @@ bool hasTwoSides(const ShadowEdge &edge, const CaptureFit &fit)
 
 std::optional<ShadowEdge> likeliestShadow(const std::vector<PlacedPatch> &patches)
 {
-    if (patches.size() < kFewest)
+    if (patches.size() < kFewestForEdge)
         return std::nullopt;
     Weighted all;
     for (const auto &p : patches) {

@@ -30,7 +30,7 @@ private slots:
 
 namespace {
 
-struct Staged
+struct ShadedShot
 {
     std::string chart = "classic-24", camera = "Tarn 2", lamp = "daylight";
     double gainX = 0, gainY = 0, veil = 0.002, noise = 0.002;
@@ -95,7 +95,7 @@ void ShadowEdgeTest::halvesAreToldApart()
     QFETCH(QString, camera);
     QFETCH(double, degrees);
     QFETCH(double, stops);
-    Staged staged;
+    ShadedShot staged;
     staged.chart = chart.toStdString();
     staged.camera = camera.toStdString();
     staged.depth = beyond(degrees, 0.05);
@@ -119,7 +119,7 @@ void ShadowEdgeTest::halvesAreToldApart()
 
 void ShadowEdgeTest::aBandIsToldToo()
 {
-    Staged staged;
+    ShadedShot staged;
     staged.depth = [](double u, double) { return std::abs(u - 0.1) < 0.45 ? 1.0 : 0.0; };
     const auto patches = staged.patches();
     const auto edge = shadowOver(patches);
@@ -130,7 +130,7 @@ void ShadowEdgeTest::aBandIsToldToo()
 
 void ShadowEdgeTest::whatIsTakenOutIsTheShadow()
 {
-    Staged staged;
+    ShadedShot staged;
     staged.depth = beyond(20, 0);
     const auto shaded = staged.patches();
     staged.depth = {};
@@ -148,7 +148,7 @@ void ShadowEdgeTest::whatIsTakenOutIsTheShadow()
 
 void ShadowEdgeTest::patchesUnderTheEdgeBelongToNeither()
 {
-    Staged staged;
+    ShadedShot staged;
     staged.share = {0.3, 0.3, 0.3};
     staged.depth = [](double u, double) {
         return std::clamp((u - 0.05) / 0.3 + 0.2, 0.0, 1.0);
@@ -182,7 +182,7 @@ void ShadowEdgeTest::nothingElseIsAShadow()
 {
     QFETCH(QString, camera);
     QFETCH(QString, lamp);
-    Staged staged;
+    ShadedShot staged;
     staged.camera = camera.toStdString();
     staged.lamp = lamp.toStdString();
     QVERIFY(!shadowOver(staged.patches()));
@@ -209,7 +209,7 @@ void ShadowEdgeTest::nothingElseIsAShadow()
 
 void ShadowEdgeTest::tooLittleToTell()
 {
-    Staged staged;
+    ShadedShot staged;
     staged.depth = beyond(0, 0);
     auto few = staged.patches();
     few.resize(12);
@@ -220,5 +220,5 @@ void ShadowEdgeTest::tooLittleToTell()
     QVERIFY(!likeliestShadow(grey));
 }
 
-static const testing::Registered<ShadowEdgeTest> registered("shadow_edge_test");
+static const testing::Registered<ShadowEdgeTest> registeredShadowEdgeTest("shadow_edge_test");
 #include "shadow_edge_test.moc"

@@ -11,6 +11,7 @@
 #include "core/formats/icc_profile.h"
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
+#include "support/classic_chart.h"
 #include "support/profile_reader.h"
 #include "support/registry.h"
 
@@ -42,11 +43,6 @@ private slots:
 
 namespace {
 
-const ChartDefinition &chart()
-{
-    return chartCatalogue().front();
-}
-
 /// "roots/greys"; of a colour alone tone is as shot.
 Parts partsOf(const QString &name)
 {
@@ -59,7 +55,8 @@ Calibration fitted(const QString &model, const ColourLean &lean = {})
     FitOptions options;
     options.parts = partsOf(model);
     options.lean = lean;
-    auto c = *fitCalibration(testing::sampleReading("Marram 8", "tungsten"), chart(), options);
+    auto c =
+        *fitCalibration(testing::sampleReading("Marram 8", "tungsten"), testing::classicChart(), options);
     c.name = model.toStdString();
     return c;
 }
@@ -98,7 +95,7 @@ void AgreementTest::cameraProfileDoesWhatProveSays()
     QFETCH(QString, model);
     const auto c = model == "lively" ? fitted("field", {0, 3}) : fitted(model);
     const auto reading = testing::sampleReading("Marram 8", "tungsten");
-    const auto proof = *prove(c, reading, chart());
+    const auto proof = *prove(c, reading, testing::classicChart());
     const ProfileReader reader(fileOf(cameraProfileOf(c)));
     Errors agreement;
     // "raw values balanced by the as-shot neutral … judged up to one common gain": the neutral's largest
@@ -135,7 +132,7 @@ void AgreementTest::iccProfileDoesWhatProveSays()
     QFETCH(bool, coded);
     const auto c = fitted(model);
     const auto reading = testing::sampleReading("Marram 8", "tungsten");
-    const auto proof = *prove(c, reading, chart());
+    const auto proof = *prove(c, reading, testing::classicChart());
     const auto bytes = *iccProfileOf(c, {coded ? CameraCoding::Srgb : CameraCoding::Linear, version});
     QCOMPARE(int(bytes[8]), version); // ICC.1:2010 7.2.4: the header's major version
     cmsHPROFILE input = cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())),
@@ -188,7 +185,7 @@ void AgreementTest::cubeDoesWhatProveSays()
     QFETCH(QString, output);
     const auto c = fitted(model);
     const auto reading = testing::sampleReading("Marram 8", "tungsten");
-    const auto proof = *prove(c, reading, chart());
+    const auto proof = *prove(c, reading, testing::classicChart());
     CubeOptions options{*cameraCodingFrom(coding.toStdString()), *rgbSpaceFromId("romm"), 33, "test", ""};
     if (!output.isEmpty())
         options.output = *cameraCodingFrom(output.toStdString());
@@ -266,8 +263,8 @@ void AgreementTest::twoLightsStandInOneProfile()
     std::vector<Vector3> neutrals;
     for (const char *lamp : {"tungsten", "daylight"}) {
         const auto reading = testing::sampleReading("Tarn 2", lamp);
-        each.push_back(*fitCalibration(reading, chart()));
-        neutrals.push_back(*neutralIn(reading, chart()));
+        each.push_back(*fitCalibration(reading, testing::classicChart()));
+        neutrals.push_back(*neutralIn(reading, testing::classicChart()));
     }
     const auto both = *joinedLights(each, neutrals);
     const Tags tags(fileOf(cameraProfileOf(both)));
@@ -280,8 +277,8 @@ void AgreementTest::twoLightsStandInOneProfile()
         QVERIFY(std::abs(grey[0] - 0.9642) < 1e-5 && std::abs(grey[2] - 0.8249) < 1e-5);
         // and a reading under it is proved as by that light's own calibration
         const auto reading = testing::sampleReading("Tarn 2", light ? "daylight" : "tungsten");
-        QVERIFY(std::abs(prove(both, reading, chart())->summary.mean -
-                         prove(each[light], reading, chart())->summary.mean) < 0.02);
+        QVERIFY(std::abs(prove(both, reading, testing::classicChart())->summary.mean -
+                         prove(each[light], reading, testing::classicChart())->summary.mean) < 0.02);
     }
     const auto back = *calibrationFrom(documentOf(both), "both.json");
     QCOMPARE(back.lights.size(), size_t(2));
@@ -356,5 +353,5 @@ void AgreementTest::brokenCubesAreRefused()
     QVERIFY(!cubeFrom(wild, "wild.cube"));
 }
 
-static const testing::Registered<AgreementTest> registered("agreement_test");
+static const testing::Registered<AgreementTest> registeredAgreementTest("agreement_test");
 #include "agreement_test.moc"

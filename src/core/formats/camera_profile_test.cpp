@@ -130,5 +130,5 @@ void CameraProfileTest::cutFilesAreRefused()
     QVERIFY(!cameraProfileFrom(wild, "wild.dcp"));
 }
 
-static const testing::Registered<CameraProfileTest> registered("camera_profile_test");
+static const testing::Registered<CameraProfileTest> registeredCameraProfileTest("camera_profile_test");
 #include "camera_profile_test.moc"

@@ -1,5 +1,6 @@
 #include "core/formats/dng_frame.h"
 
+#include "core/formats/exif_writing.h"
 #include "core/formats/lossless_jpeg.h"
 #include "core/formats/tag_directory.h"
 
@@ -11,15 +12,6 @@ namespace wavechroma {
 using namespace tags;
 
 namespace {
-
-/// "2026-10-14T09:22:10" → "2026:10:14 09:22:10"
-std::string exifTime(std::string text)
-{
-    text.resize(19, ' ');
-    text[4] = text[7] = ':';
-    text[10] = ' ';
-    return text;
-}
 
 std::vector<double> entriesOf(const Matrix3 &m)
 {
@@ -35,8 +27,8 @@ std::vector<Tag> exifOf(const CameraFacts &c)
                           rationals(33437, {c.fNumber}),                              // FNumber
                           shorts(34855, {uint16_t(std::clamp(c.iso, 1.0, 65535.0))}), // ISOSpeedRatings
                           undefined(36864, {'0', '2', '3', '0'})};                    // ExifVersion
-    if (!c.capturedAt.empty())
-        tags.push_back(ascii(36867, exifTime(c.capturedAt))); // DateTimeOriginal
+    if (const auto taken = exifTime(c.capturedAt); !taken.empty())
+        tags.push_back(ascii(36867, taken)); // DateTimeOriginal
     if (!c.serial.empty())
         tags.push_back(ascii(42033, c.serial)); // BodySerialNumber
     if (!c.lens.empty())
@@ -91,8 +83,8 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
               shorts(50778, {21})};   // CalibrationIlluminant1: D65
     if (!f.comment.empty())
         d.tags.push_back(ascii(270, f.comment));
-    if (!f.camera.capturedAt.empty())
-        d.tags.push_back(ascii(306, exifTime(f.camera.capturedAt)));
+    if (const auto taken = exifTime(f.camera.capturedAt); !taken.empty())
+        d.tags.push_back(ascii(306, taken));
     if (!f.camera.serial.empty())
         d.tags.push_back(ascii(50735, f.camera.serial)); // CameraSerialNumber
     d.childPointer = 34665;                              // Exif

@@ -163,5 +163,5 @@ void DngFrameTest::cutAndScrambledFilesAreRefused()
     }
 }
 
-static const testing::Registered<DngFrameTest> registered("dng_frame_test");
+static const testing::Registered<DngFrameTest> registeredDngFrameTest("dng_frame_test");
 #include "dng_frame_test.moc"

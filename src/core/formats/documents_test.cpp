@@ -268,5 +268,5 @@ void DocumentsTest::namesAreComposed()
     QCOMPARE(composedName(Calibration{}, ""), std::string("Calibration"));
 }
 
-static const testing::Registered<DocumentsTest> registered("documents_test");
+static const testing::Registered<DocumentsTest> registeredDocumentsTest("documents_test");
 #include "documents_test.moc"

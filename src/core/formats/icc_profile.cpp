@@ -6,24 +6,20 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/formats/names.h"
+#include "core/raw/icc_handles.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <lcms2.h>
 #include <memory>
 
 namespace wavechroma {
 
 namespace {
 
-using Profile = std::unique_ptr<void, decltype([](void *p) { cmsCloseProfile(p); })>;
-using Curve = std::unique_ptr<cmsToneCurve, decltype([](cmsToneCurve *c) { cmsFreeToneCurve(c); })>;
-using Text = std::unique_ptr<cmsMLU, decltype([](cmsMLU *t) { cmsMLUfree(t); })>;
-
 void writeText(cmsHPROFILE profile, cmsTagSignature tag, const std::string &text)
 {
-    const Text mlu(cmsMLUalloc(nullptr, 1));
+    const icc::Text mlu(cmsMLUalloc(nullptr, 1));
     if (cmsGetProfileVersion(profile) < 4) { // whose texts are ASCII
         cmsMLUsetASCII(mlu.get(), "en", "US", asciiOf(text).c_str());
         cmsWriteTag(profile, tag, mlu.get());
@@ -44,13 +40,13 @@ void writeText(cmsHPROFILE profile, cmsTagSignature tag, const std::string &text
     cmsWriteTag(profile, tag, mlu.get());
 }
 
-Curve curveOf(CameraCoding coding)
+icc::Curve curveOf(CameraCoding coding)
 {
     if (coding == CameraCoding::Linear)
-        return Curve(cmsBuildGamma(nullptr, 1));
+        return icc::Curve(cmsBuildGamma(nullptr, 1));
     // ICC parametric type 3: IEC 61966-2-1
     const cmsFloat64Number parameters[] = {2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045};
-    return Curve(cmsBuildParametricToneCurve(nullptr, 4, parameters));
+    return icc::Curve(cmsBuildParametricToneCurve(nullptr, 4, parameters));
 }
 
 cmsCIEXYZ columnOf(const Matrix3 &m, int column)
@@ -142,7 +138,7 @@ bool writeMatrix(cmsHPROFILE p, const Calibration &c, CameraCoding coding)
     cmsSetPCS(p, cmsSigXYZData);
     const cmsTagSignature columns[] = {cmsSigRedColorantTag, cmsSigGreenColorantTag, cmsSigBlueColorantTag};
     const cmsTagSignature curves[] = {cmsSigRedTRCTag, cmsSigGreenTRCTag, cmsSigBlueTRCTag};
-    const Curve curve = curveOf(coding);
+    const icc::Curve curve = curveOf(coding);
     bool written = true;
     for (int channel = 0; channel < 3; ++channel) {
         const auto column = columnOf(c.matrix, channel);
@@ -179,7 +175,7 @@ int sampleNode(const cmsUInt16Number in[], cmsUInt16Number out[], void *cargo)
 }
 
 /// Input in its coding → L*/100.
-Curve axisCurve(CameraCoding coding)
+icc::Curve axisCurve(CameraCoding coding)
 {
     std::vector<cmsUInt16Number> values;
     constexpr int kSize = 4096; // the most that lut16Type holds
@@ -188,7 +184,7 @@ Curve axisCurve(CameraCoding coding)
         values.push_back(cmsUInt16Number(std::lround(
             65535 * std::clamp(labFromXyz({y * kD50White.x, y, y * kD50White.z}).l / 100, 0.0, 1.0))));
     }
-    return Curve(cmsBuildTabulatedToneCurve16(nullptr, kSize, values.data()));
+    return icc::Curve(cmsBuildTabulatedToneCurve16(nullptr, kSize, values.data()));
 }
 
 bool writeTable(cmsHPROFILE p, const Calibration &c, const IccOptions &options, int side)
@@ -196,7 +192,7 @@ bool writeTable(cmsHPROFILE p, const Calibration &c, const IccOptions &options, 
     cmsSetPCS(p, cmsSigLabData);
     const std::unique_ptr<cmsPipeline, decltype([](cmsPipeline *l) { cmsPipelineFree(l); })> pipeline(
         cmsPipelineAlloc(nullptr, 3, 3));
-    const Curve axis = axisCurve(options.coding), straight(cmsBuildGamma(nullptr, 1));
+    const icc::Curve axis = axisCurve(options.coding), straight(cmsBuildGamma(nullptr, 1));
     cmsToneCurve *axes[] = {axis.get(), axis.get(), axis.get()},
                  *ends[] = {straight.get(), straight.get(), straight.get()};
     cmsStage *table = cmsStageAllocCLut16bit(nullptr, cmsUInt32Number(side), 3, 3, nullptr);
@@ -210,7 +206,7 @@ bool writeTable(cmsHPROFILE p, const Calibration &c, const IccOptions &options, 
 
 Result<Bytes> tableProfileOf(const Calibration &c, const IccOptions &options, int side)
 {
-    const Profile profile(cmsCreateProfilePlaceholder(nullptr));
+    const icc::Profile profile(cmsCreateProfilePlaceholder(nullptr));
     if (!profile)
         return internalError("lcms2 has no memory for a profile");
     describe(profile.get(), c, options);
@@ -265,7 +261,7 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
                 return bytes;
         }
     }
-    const Profile profile(cmsCreateProfilePlaceholder(nullptr));
+    const icc::Profile profile(cmsCreateProfilePlaceholder(nullptr));
     if (!profile)
         return internalError("lcms2 has no memory for a profile");
     describe(profile.get(), c, options);
@@ -277,12 +273,12 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
 
 Result<Agreement> iccAgreement(const Bytes &file, const Calibration &c, CameraCoding coding)
 {
-    const Profile profile(cmsOpenProfileFromMem(file.data(), cmsUInt32Number(file.size()))),
+    const icc::Profile profile(cmsOpenProfileFromMem(file.data(), cmsUInt32Number(file.size()))),
         lab(cmsCreateLab4Profile(nullptr));
-    const std::unique_ptr<void, decltype([](void *t) { cmsDeleteTransform(t); })> transform(
-        profile ? cmsCreateTransform(profile.get(), TYPE_RGB_DBL, lab.get(), TYPE_Lab_DBL,
-                                     INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE)
-                : nullptr);
+    const icc::Transform transform(profile ? cmsCreateTransform(profile.get(), TYPE_RGB_DBL, lab.get(),
+                                                                TYPE_Lab_DBL, INTENT_RELATIVE_COLORIMETRIC,
+                                                                cmsFLAGS_NOOPTIMIZE | cmsFLAGS_NOCACHE)
+                                           : nullptr);
     if (!transform)
         return internalError("the ICC profile cannot be applied");
     std::vector<double> errors;
@@ -298,7 +294,7 @@ Result<Agreement> iccAgreement(const Bytes &file, const Calibration &c, CameraCo
 
 Result<json::Json> iccContent(const Bytes &file, const std::string &name)
 {
-    const Profile profile(cmsOpenProfileFromMem(file.data(), cmsUInt32Number(file.size())));
+    const icc::Profile profile(cmsOpenProfileFromMem(file.data(), cmsUInt32Number(file.size())));
     if (!profile)
         return unusable("{file}: is not a sound ICC profile", {{"file", name}});
     cmsHPROFILE p = profile.get();

@@ -90,5 +90,5 @@ void IccProfileTest::brokenProfilesAreRefused()
     QVERIFY(!result || result->is_object());
 }
 
-static const testing::Registered<IccProfileTest> registered("icc_profile_test");
+static const testing::Registered<IccProfileTest> registeredIccProfileTest("icc_profile_test");
 #include "icc_profile_test.moc"

@@ -1,14 +1,13 @@
 #include "core/formats/icc_saving.h"
 
+#include "core/raw/icc_handles.h"
+
 #include <algorithm>
 #include <array>
-#include <lcms2.h>
 
 namespace wavechroma {
 
 namespace {
-
-using Profile = std::unique_ptr<void, decltype([](void *p) { cmsCloseProfile(p); })>;
 
 constexpr std::array<uint8_t, 12> kMadeAt{0x07, 0xEA, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0};
 
@@ -24,7 +23,7 @@ Result<Bytes> savedProfile(void *profile)
         return internalError("the ICC profile could not be made");
     std::copy(kMadeAt.begin(), kMadeAt.end(), out.begin() + 24);
     // the ID is over the bytes as they now are
-    const Profile dated(cmsOpenProfileFromMem(out.data(), cmsUInt32Number(out.size())));
+    const icc::Profile dated(cmsOpenProfileFromMem(out.data(), cmsUInt32Number(out.size())));
     std::array<uint8_t, 16> id{};
     if (!dated || !cmsMD5computeID(dated.get()))
         return internalError("the ICC profile could not be measured");

@@ -16,6 +16,11 @@ Json arrayOf(const Matrix3 &m)
     return Json::array({arrayOf(m.rows[0]), arrayOf(m.rows[1]), arrayOf(m.rows[2])});
 }
 
+Json arrayOf(const Lab &c)
+{
+    return Json::array({c.l, c.a, c.b});
+}
+
 std::string textOf(const Json &document)
 {
     return document.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n";

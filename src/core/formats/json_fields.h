@@ -15,6 +15,7 @@ using Json = nlohmann::ordered_json;
 
 [[nodiscard]] Json arrayOf(const Vector3 &v);
 [[nodiscard]] Json arrayOf(const Matrix3 &m);
+[[nodiscard]] Json arrayOf(const Lab &c);
 /// Two-space indented text with a newline at its end; text that is not UTF-8 is mended rather than refused.
 [[nodiscard]] std::string textOf(const Json &document);
 

@@ -22,11 +22,6 @@ using namespace json;
 
 namespace {
 
-Json arrayOfLab(const Lab &c)
-{
-    return Json::array({c.l, c.a, c.b});
-}
-
 template <class T> Json orNull(const std::optional<T> &value)
 {
     return value ? Json(*value) : Json(nullptr);
@@ -35,13 +30,13 @@ template <class T> Json orNull(const std::optional<T> &value)
 Json jsonOf(const Probe &p)
 {
     Json out{{"name", p.place.name}, {"place", {p.place.x, p.place.y, p.place.radius}}, {"n", p.count}};
-    out["lab"] = p.lab ? arrayOfLab(*p.lab) : Json(nullptr);
+    out["lab"] = p.lab ? arrayOf(*p.lab) : Json(nullptr);
     if (!p.why.empty())
         out["why"] = p.why;
-    out["sd"] = p.lab ? arrayOfLab(p.sd) : Json(nullptr);
+    out["sd"] = p.lab ? arrayOf(p.sd) : Json(nullptr);
     out["clipped"] = p.clipped;
     out["foretold_error"] = orNull(p.foretold);
-    out["target_lab"] = p.target ? arrayOfLab(p.target->lab) : Json(nullptr);
+    out["target_lab"] = p.target ? arrayOf(p.target->lab) : Json(nullptr);
     const bool isCompared = p.lab && p.target;
     const std::pair<const char *, double> figures[] = {
         {"de00", p.de00}, {"dL", p.dL}, {"dC", p.dC}, {"dH", p.dH}};
@@ -208,7 +203,7 @@ std::string documentOf(const std::vector<ProbeTarget> &targets)
 {
     Json all = Json::array();
     for (const auto &target : targets) {
-        Json one{{"name", target.name}, {"lab", arrayOfLab(target.lab)}};
+        Json one{{"name", target.name}, {"lab", arrayOf(target.lab)}};
         if (target.tolerance)
             one["tolerance"] = *target.tolerance;
         all.push_back(one);

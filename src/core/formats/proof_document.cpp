@@ -6,18 +6,13 @@ namespace wavechroma {
 
 using namespace json;
 
-static Json arrayOfLab(const Lab &c)
-{
-    return Json::array({c.l, c.a, c.b});
-}
-
 std::string documentOf(const Proof &proof)
 {
     Json patches = Json::array();
     for (const auto &p : proof.patches)
         patches.push_back({{"id", p.id},
-                           {"lab", arrayOfLab(p.lab)},
-                           {"reference_lab", arrayOfLab(p.reference)},
+                           {"lab", arrayOf(p.lab)},
+                           {"reference_lab", arrayOf(p.reference)},
                            {"de00", p.de00},
                            {"dL", p.dL},
                            {"dC", p.dC},

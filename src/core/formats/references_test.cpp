@@ -2,6 +2,7 @@
 #include "core/formats/calibration_tables.h"
 #include "core/formats/tolerance_sheet.h"
 #include "core/words/limit_words.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -27,15 +28,10 @@ private slots:
 
 namespace {
 
-const ChartDefinition &chart()
-{
-    return chartCatalogue().front();
-}
-
 std::string labTable(const char *separator = ",")
 {
     std::string out = fmt::format("# a batch\nSAMPLE_ID{0}L*{0}a*{0}b*\n", separator);
-    for (const auto &patch : chart().patches) {
+    for (const auto &patch : testing::classicChart().patches) {
         const auto lab = labFromXyz(patch.reference);
         out += fmt::format("{1}{0}{2:.6f}{0}{3:.6f}{0}{4:.6f}\n", separator, patch.id, lab.l, lab.a, lab.b);
     }
@@ -46,7 +42,8 @@ double farthest(const ChartDefinition &a)
 {
     double most = 0;
     for (size_t i = 0; i < a.patches.size(); ++i)
-        most = std::max(most, std::abs(a.patches[i].reference.y - chart().patches[i].reference.y));
+        most = std::max(most,
+                        std::abs(a.patches[i].reference.y - testing::classicChart().patches[i].reference.y));
     return most;
 }
 
@@ -55,19 +52,19 @@ double farthest(const ChartDefinition &a)
 void ReferencesTest::csvOfLabXyzAndSpectraIsRead()
 {
     for (const char *separator : {",", ";", "\t"}) {
-        const auto read = withCsvReferences(chart(), labTable(separator), "batch.csv");
+        const auto read = withCsvReferences(testing::classicChart(), labTable(separator), "batch.csv");
         QVERIFY2(bool(read), read ? "" : read.error().message.c_str());
         QVERIFY(farthest(*read) < 1e-6);
         QCOMPARE(read->reference.source, std::string("batch.csv"));
     }
     std::string xyz = "id,X,Y,Z\n", spectra = "patch,400,450,500,550,600,650,700\n";
-    for (const auto &patch : chart().patches) {
+    for (const auto &patch : testing::classicChart().patches) {
         xyz += fmt::format("{},{},{},{}\n", patch.id, 100 * patch.reference.x, 100 * patch.reference.y,
                            100 * patch.reference.z);
         spectra += fmt::format("{},50,50,50,50,50,50,50\n", patch.id); // per cent
     }
-    QVERIFY(farthest(*withCsvReferences(chart(), xyz, "x")) < 1e-9);
-    const auto grey = withCsvReferences(chart(), spectra, "s");
+    QVERIFY(farthest(*withCsvReferences(testing::classicChart(), xyz, "x")) < 1e-9);
+    const auto grey = withCsvReferences(testing::classicChart(), spectra, "s");
     QVERIFY2(bool(grey), grey ? "" : grey.error().message.c_str());
     QVERIFY(grey->patches[3].reflectance && std::abs(grey->patches[3].reference.y - 0.5) < 1e-6);
 }
@@ -110,7 +107,7 @@ void ReferencesTest::faultsNameLineAndField()
     QFETCH(QString, words);
     auto text = QString::fromStdString(labTable());
     text.replace(text.indexOf(from), from.size(), to);
-    const auto read = withCsvReferences(chart(), text.toStdString(), "batch.csv");
+    const auto read = withCsvReferences(testing::classicChart(), text.toStdString(), "batch.csv");
     QCOMPARE(bool(read), words.isEmpty());
     if (!read)
         QVERIFY2(QString::fromStdString(read.error().message).startsWith("batch.csv") &&
@@ -120,13 +117,13 @@ void ReferencesTest::faultsNameLineAndField()
 
 void ReferencesTest::anotherChartsValuesAreRefused()
 {
-    const auto more = withCsvReferences(chart(), labTable() + "E1,50,0,0\n", "large.csv");
+    const auto more = withCsvReferences(testing::classicChart(), labTable() + "E1,50,0,0\n", "large.csv");
     QVERIFY(!more);
     QVERIFY2(more.error().message.find("has 25 samples and a value for E1") != std::string::npos,
              more.error().message.c_str());
-    QVERIFY(bool(
-        withCsvReferences(chart(), labTable() + "paper,95,0,0\n", "with-paper.csv"))); // no place on a chart
-    QVERIFY(!withCsvReferences(chart(), "", "none.csv"));
+    QVERIFY(bool(withCsvReferences(testing::classicChart(), labTable() + "paper,95,0,0\n",
+                                   "with-paper.csv"))); // no place on a chart
+    QVERIFY(!withCsvReferences(testing::classicChart(), "", "none.csv"));
 }
 
 void ReferencesTest::shippedSheetsAreReadAndEdited()
@@ -191,5 +188,5 @@ void ReferencesTest::brokenSheetsAreRefused()
     QVERIFY2(QString::fromStdString(sheet.error().message).contains(words), sheet.error().message.c_str());
 }
 
-static const testing::Registered<ReferencesTest> registered("references_test");
+static const testing::Registered<ReferencesTest> registeredReferencesTest("references_test");
 #include "references_test.moc"

@@ -434,5 +434,5 @@ void JobStoreTest::pathsBelowTheFolderAreRelative()
     QCOMPARE(store->fullPath(frame), store->folder() / "frames/a.dng");
 }
 
-static const testing::Registered<JobStoreTest> registered("job_store_test");
+static const testing::Registered<JobStoreTest> registeredJobStoreTest("job_store_test");
 #include "job_store_test.moc"

@@ -54,7 +54,7 @@ std::vector<double> profileOf(const RawFrame &frame, const PatchSide &side)
                 continue;
             const size_t at = size_t(y) * size_t(frame.width) + size_t(x);
             sums[bin] +=
-                frame.mosaic ? double(frame.mosaic->value(x, y)) : double(frame.picture->rgb[3 * at + 1]);
+                frame.mosaic ? double(frame.mosaic->value(x, y)) : double(frame.picture->value(at, 1));
             counts[bin] += 1;
         }
     for (size_t i = 0; i < bins; ++i)

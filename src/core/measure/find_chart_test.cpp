@@ -3,6 +3,7 @@
 #include "core/sim/random.h"
 #include "core/sim/random_scene.h"
 #include "core/sim/reflectance.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -27,17 +28,6 @@ private slots:
 
 namespace {
 
-const ChartDefinition &classic()
-{
-    return chartCatalogue().front();
-}
-
-const ChartDefinition &named(const char *id)
-{
-    return *std::find_if(chartCatalogue().begin(), chartCatalogue().end(),
-                         [&](const auto &c) { return c.id == id; });
-}
-
 struct Shown
 {
     RawFrame frame;
@@ -46,7 +36,7 @@ struct Shown
 
 Shown shown(const sim::Pose &pose, const char *camera, const char *lamp,
             const std::vector<Spectrum> &reflectances, int width = 1800, int height = 1200,
-            const ChartDefinition &chart = classic())
+            const ChartDefinition &chart = testing::classicChart())
 {
     sim::Scene scene;
     scene.background = sim::addMaterial(scene, sim::flatReflectance(0.3), 0.05, 8);
@@ -65,7 +55,7 @@ Shown shown(const sim::Pose &pose, const char *camera, const char *lamp,
     return {sim::rawFrameOf(std::move(exposed)), truth};
 }
 
-double worstCorner(const Corners &a, const Corners &b, const ChartDefinition &chart = classic())
+double worstCorner(const Corners &a, const Corners &b, const ChartDefinition &chart = testing::classicChart())
 {
     const double pitch = pitchPixels(chart, *homographyFrom(chart, b));
     double worst = 0;
@@ -96,8 +86,8 @@ void FindChartTest::findsTheChartAnyWayRound()
     QFETCH(double, tiltY);
     QFETCH(QString, lamp);
     const auto s = shown({{900, 600}, 800, turn, tiltX, tiltY, 4}, "Tarn 2", lamp.toStdString().c_str(),
-                         sim::chartReflectances(classic()));
-    const auto reading = *readChart(s.frame, classic());
+                         sim::chartReflectances(testing::classicChart()));
+    const auto reading = *readChart(s.frame, testing::classicChart());
     QVERIFY(reading.found);
     QVERIFY2(worstCorner(reading.corners, s.truth.corners) < 0.05,
              qPrintable(QString::number(worstCorner(reading.corners, s.truth.corners))));
@@ -119,8 +109,8 @@ void FindChartTest::findsItFromATenthOfTheFrameToAllOfIt()
 {
     QFETCH(double, share);
     const auto s = shown({{900, 600}, share * 1800, 2, 0, 0, 5}, "Marram 8", "daylight",
-                         sim::chartReflectances(classic()));
-    const auto reading = *readChart(s.frame, classic());
+                         sim::chartReflectances(testing::classicChart()));
+    const auto reading = *readChart(s.frame, testing::classicChart());
     QVERIFY(reading.found);
     QVERIFY(worstCorner(reading.corners, s.truth.corners) < 0.05);
 }
@@ -135,7 +125,7 @@ void FindChartTest::sayNoWhereThereIsNone()
         const auto scene = sim::randomScene({seed, shot.width, shot.height, false});
         const auto frame =
             sim::rawFrameOf(sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("daylight"), shot));
-        const auto reading = *readChart(frame, classic());
+        const auto reading = *readChart(frame, testing::classicChart());
         QVERIFY2(!reading.found, qPrintable(QString("seed %1").arg(seed)));
         QVERIFY(reading.patches.empty());
     }
@@ -143,15 +133,16 @@ void FindChartTest::sayNoWhereThereIsNone()
 
 void FindChartTest::aMirroredOrRecolouredGridDoesNotFit()
 {
-    auto mirrored = sim::chartReflectances(classic());
+    auto mirrored = sim::chartReflectances(testing::classicChart());
     for (size_t row = 0; row < 4; ++row)
         std::reverse(mirrored.begin() + ptrdiff_t(6 * row), mirrored.begin() + ptrdiff_t(6 * row + 6));
     auto s = shown({{900, 600}, 800, 0, 0, 0, 4}, "Tarn 2", "daylight", mirrored);
-    QVERIFY(!readChart(s.frame, classic())->found);
+    QVERIFY(!readChart(s.frame, testing::classicChart())->found);
     // asked for by name it is a grid of that layout whose colours do not fit
-    const auto named = *readChart(s.frame, classic(), {{}, 0.5, true});
+    const auto named = *readChart(s.frame, testing::classicChart(), {{}, 0.5, true});
     QVERIFY(named.found);
-    QVERIFY(placementFit(s.frame, classic(), *homographyFrom(classic(), named.corners)) < kLeastColourFit);
+    QVERIFY(placementFit(s.frame, testing::classicChart(),
+                         *homographyFrom(testing::classicChart(), named.corners)) < kLeastColourFit);
 }
 
 void FindChartTest::everyChartOfTheCatalogueIsToldApart_data()
@@ -167,7 +158,7 @@ void FindChartTest::everyChartOfTheCatalogueIsToldApart()
 {
     QFETCH(QString, id);
     QFETCH(double, turn);
-    const auto &chart = named(id.toStdString().c_str());
+    const auto chart = *chartFromCatalogue(id.toStdString());
     const auto s = shown({{900, 600}, 850, turn, 12, -8, 4}, "Tarn 2", "led", sim::chartReflectances(chart),
                          1800, 1200, chart);
     const auto reading = *readAnyChart(s.frame, chartCatalogue());
@@ -180,5 +171,5 @@ void FindChartTest::everyChartOfTheCatalogueIsToldApart()
                  reading.patches[i].id.c_str());
 }
 
-static const testing::Registered<FindChartTest> registered("find_chart_test");
+static const testing::Registered<FindChartTest> registeredFindChartTest("find_chart_test");
 #include "find_chart_test.moc"

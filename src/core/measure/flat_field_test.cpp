@@ -184,5 +184,5 @@ void FlatFieldTest::anEvenFieldIsToldFromAPicture()
             qPrintable(QString("seed %1").arg(seed)));
 }
 
-static const testing::Registered<FlatFieldTest> registered("flat_field_test");
+static const testing::Registered<FlatFieldTest> registeredFlatFieldTest("flat_field_test");
 #include "flat_field_test.moc"

@@ -85,5 +85,5 @@ void FollowTest::framesOfOtherSizesDoNotFollow()
     QVERIFY(!followed(overviewOf(frame, 4), overviewOf(frame, 8), {113, 170}, 18));
 }
 
-static const testing::Registered<FollowTest> registered("follow_test");
+static const testing::Registered<FollowTest> registeredFollowTest("follow_test");
 #include "follow_test.moc"

@@ -36,7 +36,7 @@ ChartDefinition named(const char *id)
     return *chartFromCatalogue(id);
 }
 
-struct Shown
+struct ShotChart
 {
     RawFrame frame;
     Corners corners;
@@ -44,8 +44,8 @@ struct Shown
 };
 
 /// A chart on a plain table, 1600 × 1100 pixels.
-Shown shown(const ChartDefinition &chart, const std::vector<Spectrum> &reflectances, double turn,
-            double distortion = 0, double width = 900, double tilt = 8)
+ShotChart shown(const ChartDefinition &chart, const std::vector<Spectrum> &reflectances, double turn,
+                double distortion = 0, double width = 900, double tilt = 8)
 {
     sim::Scene scene;
     scene.background = sim::addMaterial(scene, sim::flatReflectance(0.45), 0.1, 7);
@@ -249,5 +249,5 @@ void OtherChartsTest::farCornersAreNotDrawn()
     QVERIFY(!snapped(s.frame, chart, far));
 }
 
-static const testing::Registered<OtherChartsTest> registered("other_charts_test");
+static const testing::Registered<OtherChartsTest> registeredOtherChartsTest("other_charts_test");
 #include "other_charts_test.moc"

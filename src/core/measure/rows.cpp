@@ -13,7 +13,7 @@ namespace wavechroma::measure {
 
 namespace {
 
-struct Step
+struct RowStep
 {
     double x = 0, y = 0;
 };
@@ -45,7 +45,7 @@ std::optional<size_t> nearestTo(const std::vector<Candidate> &all, const PixelPo
 }
 
 /// Steps on from `from` in one direction until three in a run find nothing.
-std::vector<std::optional<size_t>> walk(const std::vector<Candidate> &all, size_t from, Step step)
+std::vector<std::optional<size_t>> walk(const std::vector<Candidate> &all, size_t from, RowStep step)
 {
     std::vector<std::optional<size_t>> out;
     PixelPoint at = all[from].centre;
@@ -75,7 +75,7 @@ std::vector<std::optional<size_t>> walk(const std::vector<Candidate> &all, size_
 
 /// Half of the patch's side across the row: with one side along the unit vector u, 12 C = α² u uᵀ + b bᵀ, and
 /// α² is what leaves a matrix of rank one.
-std::optional<Step> acrossOf(const Candidate &c, const Step &u)
+std::optional<RowStep> acrossOf(const Candidate &c, const RowStep &u)
 {
     Eigen::Matrix2d moments;
     moments << 12 * c.sxx, 12 * c.sxy, 12 * c.sxy, 12 * c.syy;
@@ -87,7 +87,7 @@ std::optional<Step> acrossOf(const Candidate &c, const Step &u)
     const Eigen::Vector2d b = rest.vectors.col(1) * std::sqrt(rest.values(1)) / 2;
     // clockwise of the row, as the printed chart's rows lie
     const double sign = u.x * b(1) - u.y * b(0) > 0 ? 1 : -1;
-    return Step{sign * b(0), sign * b(1)};
+    return RowStep{sign * b(0), sign * b(1)};
 }
 
 std::optional<Homography> placed(const PatchRow &row, const ChartDefinition &chart, int shift, bool reversed)
@@ -100,7 +100,7 @@ std::optional<Homography> placed(const PatchRow &row, const ChartDefinition &cha
                *last = row.steps.back() ? &*row.steps.back() : nullptr;
     if (!first || !last)
         return std::nullopt;
-    Step u{last->centre.x - first->centre.x, last->centre.y - first->centre.y};
+    RowStep u{last->centre.x - first->centre.x, last->centre.y - first->centre.y};
     const double length = std::hypot(u.x, u.y) * (reversed ? -1 : 1);
     u = {u.x / length, u.y / length};
     for (int k = 0; k < count; ++k) {
@@ -134,8 +134,8 @@ std::vector<PatchRow> findRows(const std::vector<Candidate> &candidates, int few
     for (size_t seed = 0; seed < candidates.size(); ++seed) {
         const auto &origin = candidates[seed];
         for (size_t next = 0; next < candidates.size(); ++next) {
-            const Step step{candidates[next].centre.x - origin.centre.x,
-                            candidates[next].centre.y - origin.centre.y};
+            const RowStep step{candidates[next].centre.x - origin.centre.x,
+                               candidates[next].centre.y - origin.centre.y};
             const double distance = std::hypot(step.x, step.y);
             if (next == seed || distance > 2.2 * sideLength(origin) + 4 ||
                 !similar(origin, candidates[next]) || walked.count({seed, next}))

@@ -175,7 +175,7 @@ void collectRow(const LinearPicture &p, const GainMap *flat, int width, int skip
 {
     for (int x = (from + skip - 1) / skip * skip; x < to; x += skip)
         for (size_t c = 0; c < 3; ++c)
-            channels[c].add(p.rgb[(size_t(y) * size_t(width) + size_t(x)) * 3 + c],
+            channels[c].add(p.value(size_t(y) * size_t(width) + size_t(x), c),
                             flat ? flat->at(c, x + 0.5, y + 0.5) : 1);
 }
 

@@ -124,5 +124,5 @@ void SampleTest::cornersThatCannotBeAreRefused()
     QVERIFY2(none && !none->found && none->patches.empty(), "an even frame has no chart");
 }
 
-static const testing::Registered<SampleTest> registered("sample_test");
+static const testing::Registered<SampleTest> registeredSampleTest("sample_test");
 #include "sample_test.moc"

@@ -1,5 +1,6 @@
 #include "core/color/lab.h"
 #include "core/proof/exposure_aims.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -26,13 +27,8 @@ private slots:
 
 namespace {
 
-const ChartDefinition &classic()
-{
-    return chartCatalogue().front();
-}
-
 /// Camera green is luminance itself.
-Calibration unity()
+Calibration plainGreen()
 {
     Calibration c;
     c.parts = plainParts();
@@ -44,8 +40,8 @@ Reading greys(double gain = 1)
 {
     Reading reading;
     reading.found = true;
-    for (const auto &id : classic().neutral) {
-        const double y = gain * classic().patch(id)->reference.y;
+    for (const auto &id : testing::classicChart().neutral) {
+        const double y = gain * testing::classicChart().patch(id)->reference.y;
         reading.patches.push_back({id, {y, y, y}, {}, 100, 0, 0});
     }
     return reading;
@@ -63,36 +59,45 @@ Reading only(const std::string &id, double y)
 
 void ExposureAimsTest::withoutAnAimTheReferenceIsIt()
 {
-    const auto all = aimedNeutrals(unity(), greys(), classic());
+    const auto all = aimedNeutrals(plainGreen(), greys(), testing::classicChart());
     QCOMPARE(all.size(), size_t(6));
     for (const auto &one : all) {
         QVERIFY(one.passes && std::abs(one.stops) < 1e-9 && !one.isCode);
-        QVERIFY(std::abs(one.aim - labFromXyz(classic().patch(one.id)->reference).l) < 1e-9);
+        QVERIFY(std::abs(one.aim - labFromXyz(testing::classicChart().patch(one.id)->reference).l) < 1e-9);
         QCOMPARE(one.tolerance, 1.0);
     }
-    for (const auto &one : aimedNeutrals(unity(), greys(0.5), classic()))
+    for (const auto &one : aimedNeutrals(plainGreen(), greys(0.5), testing::classicChart()))
         QVERIFY(!one.passes && std::abs(one.stops - 1) < 1e-9); // half the light: open up one
 }
 
 void ExposureAimsTest::aLightnessIsAimedAt()
 {
     // Y 0.184187 is L* 50: ((50 + 16) / 116)³
-    const auto one = aimedNeutrals(unity(), only("D4", 0.1841865), classic(), *aimsFrom("D4=50")).front();
+    const auto one =
+        aimedNeutrals(plainGreen(), only("D4", 0.1841865), testing::classicChart(), *aimsFrom("D4=50"))
+            .front();
     QVERIFY(std::abs(one.seen - 50) < 1e-4 && one.passes);
-    QVERIFY(!aimedNeutrals(unity(), only("D4", 0.1841865), classic(), *aimsFrom("D4=52")).front().passes);
-    QVERIFY(aimedNeutrals(unity(), only("D4", 0.1841865), classic(), *aimsFrom("D4=52±2.1")).front().passes);
+    QVERIFY(!aimedNeutrals(plainGreen(), only("D4", 0.1841865), testing::classicChart(), *aimsFrom("D4=52"))
+                 .front()
+                 .passes);
+    QVERIFY(
+        aimedNeutrals(plainGreen(), only("D4", 0.1841865), testing::classicChart(), *aimsFrom("D4=52±2.1"))
+            .front()
+            .passes);
 }
 
 void ExposureAimsTest::aCodeIsAimedAt()
 {
     // sRGB code 128 is 0.215861 of linear light
     const auto one =
-        aimedNeutrals(unity(), only("D4", 0.2158605), classic(), *aimsFrom("D4=128@srgb")).front();
+        aimedNeutrals(plainGreen(), only("D4", 0.2158605), testing::classicChart(), *aimsFrom("D4=128@srgb"))
+            .front();
     QVERIFY(one.isCode && one.passes && std::abs(one.seen - 128) < 1e-3);
     QCOMPARE(one.tolerance, 3.0);
     // and opRGB has another curve: 0.215861^(256/563) · 255
     const auto other =
-        aimedNeutrals(unity(), only("D4", 0.2158605), classic(), *aimsFrom("D4=128@oprgb")).front();
+        aimedNeutrals(plainGreen(), only("D4", 0.2158605), testing::classicChart(), *aimsFrom("D4=128@oprgb"))
+            .front();
     QVERIFY2(std::abs(other.seen - 255 * std::pow(0.2158605, 256 / 563.0)) < 1e-6,
              qPrintable(QString::number(other.seen)));
 }
@@ -100,9 +105,10 @@ void ExposureAimsTest::aCodeIsAimedAt()
 void ExposureAimsTest::stopsBringItThere()
 {
     const auto aims = *aimsFrom("D2=70");
-    const auto off = aimedNeutrals(unity(), only("D2", 0.2), classic(), aims).front();
+    const auto off = aimedNeutrals(plainGreen(), only("D2", 0.2), testing::classicChart(), aims).front();
     const auto there =
-        aimedNeutrals(unity(), only("D2", 0.2 * std::exp2(off.stops)), classic(), aims).front();
+        aimedNeutrals(plainGreen(), only("D2", 0.2 * std::exp2(off.stops)), testing::classicChart(), aims)
+            .front();
     QVERIFY(!off.passes && off.stops > 0.9 && there.passes && std::abs(there.seen - 70) < 1e-9);
 }
 
@@ -110,7 +116,7 @@ void ExposureAimsTest::unusableNeutralsDoNotPass()
 {
     auto reading = greys();
     reading.patches[0].clipped = 1;
-    const auto all = aimedNeutrals(unity(), reading, classic());
+    const auto all = aimedNeutrals(plainGreen(), reading, testing::classicChart());
     QVERIFY(!all[0].usable && !all[0].passes && all[1].passes);
 }
 
@@ -168,11 +174,11 @@ void ExposureAimsTest::whatCannotBeIsRefused()
 
 void ExposureAimsTest::patchesAreTheCharts()
 {
-    QVERIFY(aimsFrom("D1=92", classic()));
-    const auto other = aimsFrom("Z9=92", classic());
+    QVERIFY(aimsFrom("D1=92", testing::classicChart()));
+    const auto other = aimsFrom("Z9=92", testing::classicChart());
     QVERIFY(!other && other.error().message.find("no patch \"Z9\"") != std::string::npos);
-    QVERIFY(aimsFrom("", classic())->empty());
+    QVERIFY(aimsFrom("", testing::classicChart())->empty());
 }
 
-static const testing::Registered<ExposureAimsTest> registered("exposure_aims_test");
+static const testing::Registered<ExposureAimsTest> registeredExposureAimsTest("exposure_aims_test");
 #include "exposure_aims_test.moc"

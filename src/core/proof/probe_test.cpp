@@ -124,5 +124,5 @@ void ProbeTest::withoutEvidenceNothingIsForetold()
     QCOMPARE(ForetoldError(Calibration()).at({50, 0, 0}), 0.0);
 }
 
-static const testing::Registered<ProbeTest> registered("probe_test");
+static const testing::Registered<ProbeTest> registeredProbeTest("probe_test");
 #include "probe_test.moc"

@@ -90,5 +90,5 @@ void ProofTest::greysAreSummedUp()
     QVERIFY(std::abs(neutrals.castA) < 1e-6 && std::abs(neutrals.castB + 0.6) < 1e-6);
 }
 
-static const testing::Registered<ProofTest> registered("proof_test");
+static const testing::Registered<ProofTest> registeredProofTest("proof_test");
 #include "proof_test.moc"

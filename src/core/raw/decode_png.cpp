@@ -1,5 +1,6 @@
 #include "core/raw/decoders.h"
 
+#include <bit>
 #include <cstring>
 #include <png.h>
 
@@ -9,6 +10,7 @@ namespace {
 
 struct PngSource
 {
+    const MappedFile &file;
     std::span<const uint8_t> bytes;
     size_t at = 0;
     char message[200] = "is damaged";
@@ -21,6 +23,7 @@ void readBytes(png_structp png, png_bytep target, size_t count)
         png_error(png, "ends too early");
     std::memcpy(target, source->bytes.data() + source->at, count);
     source->at += count;
+    source->file.passed(source->at);
 }
 
 void onError(png_structp png, png_const_charp message)
@@ -30,16 +33,27 @@ void onError(png_structp png, png_const_charp message)
     png_longjmp(png, 1);
 }
 
+constexpr png_alloc_size_t kMostChunk = 32 << 20; ///< a profile, unpacked
+
 void onWarning(png_structp, png_const_charp) {}
+
+/// Bytes that stand in the second half of each row's place become codes, from the front on.
+void widen(std::span<uint16_t> row)
+{
+    const auto *bytes = reinterpret_cast<const uint8_t *>(row.data()) + row.size();
+    for (size_t i = 0; i < row.size(); ++i)
+        row[i] = bytes[i];
+}
 
 /// libpng leaves through longjmp, so this function keeps no object with a destructor.
 bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture &out,
-                std::vector<uint8_t> &data, std::vector<png_bytep> &rows)
+                std::vector<png_bytep> &rows)
 {
     if (setjmp(png_jmpbuf(png)))
         return false;
     png_set_read_fn(png, &source, readBytes);
     png_set_user_limits(png, 65000, 65000);
+    png_set_chunk_malloc_max(png, kMostChunk);
     png_read_info(png, info);
     out.width = int(png_get_image_width(png, info));
     out.height = int(png_get_image_height(png, info));
@@ -50,17 +64,22 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
         png_error(png, "says that it has more pixels than its size can hold");
     png_set_expand(png);
     png_set_strip_alpha(png);
-    const int passes = png_set_interlace_handling(png);
+    if constexpr (std::endian::native == std::endian::little)
+        png_set_swap(png);
+    png_set_interlace_handling(png);
     png_read_update_info(png, info);
     out.channels = png_get_channels(png, info);
     const bool wide = png_get_bit_depth(png, info) == 16;
     out.maxCode = wide ? 65535 : 255;
-    const size_t rowBytes = png_get_rowbytes(png, info);
-    data.resize(rowBytes * size_t(out.height));
+    const size_t rowSize = size_t(out.width) * size_t(out.channels);
+    if (png_get_rowbytes(png, info) != rowSize * (wide ? 2 : 1))
+        png_error(png, "has rows of another size than it says");
+    out.codes.resize(rowSize * size_t(out.height));
     rows.resize(size_t(out.height));
-    for (size_t y = 0; y < rows.size(); ++y)
-        rows[y] = data.data() + rowBytes * y;
-    (void)passes;
+    for (size_t y = 0; y < rows.size(); ++y) {
+        auto *const row = reinterpret_cast<png_bytep>(out.codes.data() + rowSize * y);
+        rows[y] = wide ? row : row + rowSize;
+    }
     png_read_image(png, rows.data());
     png_read_end(png, nullptr);
     png_charp iccName = nullptr;
@@ -71,24 +90,22 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
         out.iccProfile.assign(icc, icc + iccSize);
     int intent = 0;
     out.saysSrgb = png_get_sRGB(png, info, &intent) != 0;
-    const size_t count = size_t(out.width) * size_t(out.channels) * size_t(out.height);
-    out.codes.resize(count);
-    for (size_t i = 0; i < count; ++i)
-        out.codes[i] = wide ? uint16_t(data[2 * i] << 8 | data[2 * i + 1]) : data[i];
+    if (!wide)
+        for (size_t y = 0; y < rows.size(); ++y)
+            widen(std::span(out.codes).subspan(rowSize * y, rowSize));
     return true;
 }
 
 } // namespace
 
-Result<CodedPicture> decodePng(std::span<const uint8_t> bytes, const std::string &name)
+Result<CodedPicture> decodePng(const MappedFile &file, const std::string &name)
 {
-    PngSource source{bytes};
+    PngSource source{file, file.bytes()};
     png_structp png = png_create_read_struct(PNG_LIBPNG_VER_STRING, &source, onError, onWarning);
     png_infop info = png_create_info_struct(png);
     CodedPicture picture;
-    std::vector<uint8_t> data;
     std::vector<png_bytep> rows;
-    const bool fine = decodeInto(png, info, source, picture, data, rows);
+    const bool fine = decodeInto(png, info, source, picture, rows);
     png_destroy_read_struct(&png, &info, nullptr);
     if (!fine)
         return unusable("{file}: {why}", {{"file", name}, {"why", source.message}});

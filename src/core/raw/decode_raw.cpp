@@ -156,15 +156,18 @@ Result<LinearPicture> pictureOf(const libraw_data_t &imgdata, const std::string 
         if (!(float(imgdata.color.black + imgdata.color.cblack[c]) < white))
             return unusable("{file}: its black level is not below its white level", {{"file", name}});
     LinearPicture out;
-    out.rgb.resize(size_t(s.width) * s.height * 3);
+    for (size_t c = 0; c < 3; ++c) {
+        const float black = float(imgdata.color.black + imgdata.color.cblack[c]);
+        out.light[c].resize(65536);
+        for (size_t code = 0; code < out.light[c].size(); ++code)
+            out.light[c][code] = (float(code) - black) / (white - black);
+    }
+    out.codes.resize(size_t(s.width) * s.height * 3);
     for (int y = 0; y < s.height; ++y)
         for (int x = 0; x < s.width; ++x)
-            for (int c = 0; c < 3; ++c) {
-                const float black = float(imgdata.color.black + imgdata.color.cblack[c]);
-                const ushort code = codes[(y + s.top_margin) * stride + (x + s.left_margin) * samples + c];
-                out.rgb[(size_t(y) * s.width + size_t(x)) * 3 + size_t(c)] =
-                    (float(code) - black) / (white - black);
-            }
+            for (int c = 0; c < 3; ++c)
+                out.codes[(size_t(y) * s.width + size_t(x)) * 3 + size_t(c)] =
+                    codes[(y + s.top_margin) * stride + (x + s.left_margin) * samples + c];
     out.saturation = 0.998F;
     return out;
 }
@@ -235,13 +238,13 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
         if (!mosaic)
             return mosaic.error();
         frame.mosaic = std::make_shared<Mosaic>(std::move(*mosaic));
+        frame.memory = opened;
     } else {
         auto picture = pictureOf(raw.imgdata, name);
         if (!picture)
             return picture.error();
         frame.picture = std::make_shared<LinearPicture>(std::move(*picture));
     }
-    frame.memory = opened;
     return frame;
 }
 

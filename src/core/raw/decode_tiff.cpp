@@ -10,6 +10,7 @@ namespace {
 
 struct TiffSource
 {
+    const MappedFile &file;
     std::span<const uint8_t> bytes;
     toff_t at = 0;
 };
@@ -27,6 +28,7 @@ tmsize_t readBytes(thandle_t handle, void *target, tmsize_t count)
     const auto n = std::min(size_t(count), s.bytes.size() - size_t(s.at));
     std::memcpy(target, s.bytes.data() + s.at, n);
     s.at += n;
+    s.file.passed(size_t(s.at));
     return tmsize_t(n);
 }
 
@@ -89,11 +91,12 @@ const char *kindOf(uint16_t photometric)
 
 } // namespace
 
-Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::string &name)
+Result<CodedPicture> decodeTiff(const MappedFile &file, const std::string &name)
 {
     TIFFSetErrorHandler(nullptr);
     TIFFSetWarningHandler(nullptr);
-    TiffSource source{bytes};
+    const auto bytes = file.bytes();
+    TiffSource source{file, bytes};
     const std::unique_ptr<TIFF, CloseTiff> tiff(TIFFClientOpen(
         name.c_str(), "rm", &source, readBytes, [](thandle_t, void *, tmsize_t) -> tmsize_t { return 0; },
         seek, [](thandle_t) { return 0; }, [](thandle_t h) -> toff_t { return sourceOf(h).bytes.size(); },

@@ -1,6 +1,8 @@
 #pragma once
 #include "core/raw/raw_frame.h"
 
+#include <atomic>
+
 /// What the files of this folder share; not for other folders.
 namespace wavechroma::raw {
 
@@ -16,6 +18,9 @@ public:
     MappedFile &operator=(const MappedFile &) = delete;
     [[nodiscard]] std::span<const uint8_t> bytes() const { return {m_data, m_size}; }
     [[nodiscard]] bool hasChanged() const;
+    /// A reader that goes through the file has come so far: pages before need no memory any longer, until
+    /// they are read again.
+    void passed(size_t at) const;
 
 private:
     MappedFile() = default;
@@ -29,6 +34,7 @@ private:
     Stamp m_stamp;
     const uint8_t *m_data = nullptr;
     size_t m_size = 0;
+    mutable std::atomic<size_t> m_passed = 0;
     int m_guard = -1; ///< among the guarded ranges; −1: there was no place
 };
 
@@ -52,8 +58,8 @@ struct CodedPicture
 inline constexpr size_t kMostPixels = 400'000'000;
 
 Result<CodedPicture> decodeJpeg(std::span<const uint8_t> bytes, const std::string &name);
-Result<CodedPicture> decodePng(std::span<const uint8_t> bytes, const std::string &name);
-Result<CodedPicture> decodeTiff(std::span<const uint8_t> bytes, const std::string &name);
+Result<CodedPicture> decodePng(const MappedFile &file, const std::string &name);
+Result<CodedPicture> decodeTiff(const MappedFile &file, const std::string &name);
 
 struct Linearised
 {
@@ -64,13 +70,12 @@ struct Linearised
 /// Undoes the tone curve of the picture's profile, keeping its primaries where the profile is
 /// matrix-and-curves; profiles with tables go to linear sRGB primaries, and pictures without a profile count
 /// as `assume` says.
-Result<Linearised> linearise(const CodedPicture &picture, const std::string &name, const std::string &assume);
+Result<Linearised> linearise(CodedPicture picture, const std::string &name, const std::string &assume);
 
 /// Fills what the decoders left empty of camera facts and the orientation from the file's Exif data. Never
 /// fails: a file with broken metadata keeps what is known.
-/// Does the Exif data say that the codes are sRGB?
-bool exifSaysSrgb(std::span<const uint8_t> bytes);
-void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation);
+/// Answers whether the data say that the codes are sRGB.
+bool fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation);
 
 /// Facts by the raw library; samples by own_dng.h where that reads them, else, or `byLibrary`, by it too.
 Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name,

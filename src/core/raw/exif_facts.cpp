@@ -73,22 +73,12 @@ std::unique_ptr<Exiv2::Image> metadataOf(std::span<const uint8_t> bytes)
 
 } // namespace
 
-bool exifSaysSrgb(std::span<const uint8_t> bytes)
-{
-    try {
-        const auto image = metadataOf(bytes);
-        return image && textOf(image->exifData(), "Exif.Photo.ColorSpace") == "1";
-    } catch (const std::exception &) { // broken metadata says nothing
-        return false;
-    }
-}
-
-void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation)
+bool fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation)
 {
     try {
         const auto image = metadataOf(bytes);
         if (!image)
-            return;
+            return false;
         const auto &data = image->exifData();
         setIfEmpty(facts.make, textOf(data, "Exif.Image.Make"));
         setIfEmpty(facts.model, textOf(data, "Exif.Image.Model"));
@@ -109,8 +99,9 @@ void fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orien
             if (value >= 1 && value <= 8)
                 *orientation = value;
         }
+        return textOf(data, "Exif.Photo.ColorSpace") == "1";
     } catch (const std::exception &) {
-        // Metadata is a help, not a condition: the picture is measured all the same.
+        return false; // metadata is a help, not a condition: the picture is measured all the same
     }
 }
 

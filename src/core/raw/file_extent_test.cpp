@@ -139,5 +139,5 @@ void FileExtentTest::otherKindsDoNotSay()
     QCOMPARE(extentWith(QByteArray("II\x2A\0\xF0\xFF\xFF\xFF\0\0\0\0\0\0\0\0", 16)), Extent::Short);
 }
 
-static const testing::Registered<FileExtentTest> registered("file_extent_test");
+static const testing::Registered<FileExtentTest> registeredFileExtentTest("file_extent_test");
 #include "file_extent_test.moc"

@@ -37,10 +37,15 @@ Result<RawFrame> pictureByLibrary(const RawFrame &frame)
             return fail("its filter is one that no demosaic is known for");
         const auto picture = std::make_shared<LinearPicture>();
         const size_t count = size_t(frame.width) * size_t(frame.height);
-        picture->rgb.resize(count * 3);
+        picture->codes.resize(count * 3);
         for (size_t i = 0; i < count; ++i)
             for (size_t c = 0; c < 3; ++c)
-                picture->rgb[i * 3 + c] = float(raw.imgdata.image[i][c]) / 65535;
+                picture->codes[i * 3 + c] = raw.imgdata.image[i][c];
+        for (auto &light : picture->light) {
+            light.resize(65536);
+            for (size_t code = 0; code < light.size(); ++code)
+                light[code] = float(code) / 65535;
+        }
         picture->saturation = 0.998F;
         RawFrame out = frame;
         out.mosaic.reset();

@@ -1,19 +1,15 @@
 #include "core/color/rgb_space.h"
 #include "core/raw/decoders.h"
+#include "core/raw/icc_handles.h"
 
+#include <Eigen/Core>
+#include <algorithm>
 #include <array>
 #include <cmath>
-#include <lcms2.h>
 
 namespace wavechroma::raw {
 
 namespace {
-
-struct CloseProfile
-{
-    void operator()(void *profile) const { cmsCloseProfile(profile); }
-};
-using Profile = std::unique_ptr<void, CloseProfile>;
 
 using Table = std::vector<float>; // code → linear
 
@@ -51,58 +47,68 @@ std::optional<Matrix3> colorantsOf(cmsHPROFILE profile)
 
 Matrix3 srgbColorants()
 {
-    const Profile profile(cmsCreate_sRGBProfile());
+    const icc::Profile profile(cmsCreate_sRGBProfile());
     return *colorantsOf(profile.get());
 }
 
-LinearPicture throughTables(const CodedPicture &picture, const std::array<Table, 3> &tables)
+LinearPicture throughTables(CodedPicture picture, std::array<Table, 3> tables)
 {
-    const size_t count = size_t(picture.width) * size_t(picture.height);
-    LinearPicture out;
-    out.rgb.resize(count * 3);
-    for (size_t i = 0; i < count; ++i)
-        for (size_t c = 0; c < 3; ++c) {
-            const uint16_t code = picture.channels == 3 ? picture.codes[3 * i + c] : picture.codes[i];
-            out.rgb[3 * i + c] = tables[c][code];
-        }
+    LinearPicture out{size_t(picture.channels), std::move(picture.codes), std::move(tables)};
     // The top code is where a rendered channel stops telling: everything brighter has the same code.
     float top = 1;
-    for (const auto &table : tables)
+    for (const auto &table : out.light)
         top = std::min(top, table.back());
     out.saturation = top * 0.9999F;
     return out;
 }
 
-Result<Linearised> throughTransform(const CodedPicture &picture, cmsHPROFILE profile, const std::string &name)
+/// What the bits of a half-precision number (IEEE 754) stand for.
+Table halves()
+{
+    Table table(65536);
+    for (size_t bits = 0; bits < table.size(); ++bits)
+        table[bits] = float(Eigen::numext::bit_cast<Eigen::half>(uint16_t(bits)));
+    return table;
+}
+
+uint16_t halfOf(float light)
+{
+    const float most = 65504;
+    return Eigen::numext::bit_cast<uint16_t>(
+        Eigen::half(std::isfinite(light) ? std::clamp(light, -most, most) : 0.0F));
+}
+
+/// Light is kept as half-precision numbers, to 1 in 2048: finer than what tables in profiles are good for.
+Result<Linearised> throughTransform(CodedPicture picture, cmsHPROFILE profile, const std::string &name)
 {
     if (picture.channels != 3)
         return unusable("{file}: its embedded profile does not fit a grey picture", {{"file", name}});
     const cmsCIExyY white{0.3127, 0.3290, 1};
     const cmsCIExyYTRIPLE primaries{{0.64, 0.33, 1}, {0.30, 0.60, 1}, {0.15, 0.06, 1}};
-    cmsToneCurve *linear = cmsBuildGamma(nullptr, 1.0);
-    cmsToneCurve *curves[] = {linear, linear, linear};
-    const Profile target(cmsCreateRGBProfile(&white, &primaries, curves));
-    cmsFreeToneCurve(linear);
-    const bool wide = picture.maxCode > 255;
-    cmsHTRANSFORM transform = cmsCreateTransform(profile, TYPE_RGB_16, target.get(), TYPE_RGB_FLT,
-                                                 INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOCACHE);
+    const icc::Curve linear(cmsBuildGamma(nullptr, 1.0));
+    cmsToneCurve *curves[] = {linear.get(), linear.get(), linear.get()};
+    const icc::Profile target(cmsCreateRGBProfile(&white, &primaries, curves));
+    const icc::Transform transform(cmsCreateTransform(profile, TYPE_RGB_16, target.get(), TYPE_RGB_FLT,
+                                                      INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOCACHE));
     if (!transform)
         return unusable("{file}: its embedded profile cannot be used", {{"file", name}});
-    std::vector<uint16_t> codes = picture.codes;
-    if (!wide)
-        for (auto &code : codes)
-            code = uint16_t(code * 257);
-    LinearPicture out;
-    out.rgb.resize(codes.size());
-    cmsDoTransform(transform, codes.data(), out.rgb.data(), cmsUInt32Number(codes.size() / 3));
-    cmsDeleteTransform(transform);
-    out.saturation = 0.9999F;
-    return Linearised{std::move(out), srgbColorants()};
+    const size_t rowSize = size_t(picture.width) * 3;
+    std::vector<float> row(rowSize);
+    for (auto from = picture.codes.begin(); from != picture.codes.end(); from += ptrdiff_t(rowSize)) {
+        const auto codes = std::span(&*from, rowSize);
+        if (picture.maxCode <= 255)
+            for (auto &code : codes)
+                code = uint16_t(code * 257);
+        cmsDoTransform(transform.get(), codes.data(), row.data(), cmsUInt32Number(picture.width));
+        std::transform(row.begin(), row.end(), codes.begin(), halfOf);
+    }
+    const Table table = halves();
+    return Linearised{{3, std::move(picture.codes), {table, table, table}, 0.9999F}, srgbColorants()};
 }
 
 } // namespace
 
-Result<Linearised> linearise(const CodedPicture &picture, const std::string &name, const std::string &assume)
+Result<Linearised> linearise(CodedPicture picture, const std::string &name, const std::string &assume)
 {
     if (picture.iccProfile.empty()) {
         const auto space = rgbSpaceFromId(picture.saysSrgb ? "srgb" : assume);
@@ -111,9 +117,10 @@ Result<Linearised> linearise(const CodedPicture &picture, const std::string &nam
                             {{"space", assume}});
         const Table table =
             tableFrom(picture.maxCode, [&](double v) { return linearised(space->transfer, v); });
-        return Linearised{throughTables(picture, {table, table, table}), xyzD50FromRgbMatrix(*space)};
+        return Linearised{throughTables(std::move(picture), {table, table, table}),
+                          xyzD50FromRgbMatrix(*space)};
     }
-    const Profile profile(
+    const icc::Profile profile(
         cmsOpenProfileFromMem(picture.iccProfile.data(), cmsUInt32Number(picture.iccProfile.size())));
     if (!profile)
         return unusable("{file}: its embedded colour profile is damaged", {{"file", name}});
@@ -122,7 +129,7 @@ Result<Linearised> linearise(const CodedPicture &picture, const std::string &nam
                                     grey ? cmsSigGrayTRCTag : cmsSigGreenTRCTag,
                                     grey ? cmsSigGrayTRCTag : cmsSigBlueTRCTag};
     if (!grey && !cmsIsMatrixShaper(profile.get()))
-        return throughTransform(picture, profile.get(), name);
+        return throughTransform(std::move(picture), profile.get(), name);
     const auto colorants = grey ? srgbColorants() : colorantsOf(profile.get());
     if (!colorants)
         return unusable("{file}: its embedded colour profile's primaries make no sense", {{"file", name}});
@@ -134,7 +141,7 @@ Result<Linearised> linearise(const CodedPicture &picture, const std::string &nam
         tables[c] =
             tableFrom(picture.maxCode, [&](double v) { return cmsEvalToneCurveFloat(curve, float(v)); });
     }
-    return Linearised{throughTables(picture, tables), *colorants};
+    return Linearised{throughTables(std::move(picture), std::move(tables)), *colorants};
 }
 
 } // namespace wavechroma::raw

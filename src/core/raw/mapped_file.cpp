@@ -118,6 +118,16 @@ MappedFile::~MappedFile()
         munmap(const_cast<uint8_t *>(m_data), m_size);
 }
 
+void MappedFile::passed(size_t at) const
+{
+    constexpr size_t kStep = 16 << 20, kPage = 4096;
+    const size_t since = m_passed;
+    if (at >= since && at - since < kStep)
+        return;
+    m_passed = at;
+    madvise(const_cast<uint8_t *>(m_data), std::min(at, m_size) / kPage * kPage, MADV_DONTNEED);
+}
+
 bool MappedFile::hasChanged() const
 {
     if (m_guard >= 0 && guarded[m_guard].isCut)
@@ -166,6 +176,7 @@ Result<std::string> sha256OfFile(const std::filesystem::path &path, const Progre
         if (progress.stopped())
             return unusable("{file}: stopped", {{"file", path.string()}});
         EVP_DigestUpdate(context.get(), bytes.data() + at, std::min(kBlock, bytes.size() - at));
+        (*file)->passed(at);
     }
     if ((*file)->hasChanged())
         return unusable("{file}: could not be read: it changed while it was read", {{"file", path.string()}});

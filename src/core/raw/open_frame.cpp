@@ -48,22 +48,25 @@ Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std:
                               const std::string &assume)
 {
     const auto bytes = file.bytes();
+    RawFrame frame;
+    const bool saysSrgb = raw::fillFromExif(bytes, frame.camera, &frame.orientation);
+    file.passed(bytes.size()); // which may have been walked through for it
     auto coded = kind == Kind::Jpeg  ? raw::decodeJpeg(bytes, name)
-                 : kind == Kind::Png ? raw::decodePng(bytes, name)
-                                     : raw::decodeTiff(bytes, name);
+                 : kind == Kind::Png ? raw::decodePng(file, name)
+                                     : raw::decodeTiff(file, name);
     if (!coded)
         return coded.error();
-    coded->saysSrgb = coded->saysSrgb || raw::exifSaysSrgb(bytes);
-    auto linear = raw::linearise(*coded, name, assume);
-    if (!linear)
-        return linear.error();
-    RawFrame frame;
+    coded->saysSrgb = coded->saysSrgb || saysSrgb;
+    const bool isAssumed = coded->iccProfile.empty() && !coded->saysSrgb;
     frame.path = name;
     frame.width = coded->width;
     frame.height = coded->height;
     frame.rendered = true;
+    auto linear = raw::linearise(std::move(*coded), name, assume);
+    if (!linear)
+        return linear.error();
     frame.fileColor.xyzD50FromRendered = linear->xyzD50FromRgb;
-    if (coded->iccProfile.empty() && !coded->saysSrgb)
+    if (isAssumed)
         frame.assumedSpace = rgbSpaceFromId(assume)->title;
     frame.picture = std::make_shared<LinearPicture>(std::move(linear->picture));
     return frame;
@@ -127,7 +130,7 @@ Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string 
     auto frame = rendered ? openRendered(**file, kind, name, assume) : raw::decodeRaw(*file, name);
     if (!frame && kind == Kind::Tiff && !rendered &&
         !isDng(bytes)) // no raw file: the picture library says what it is
-        if (const auto picture = raw::decodeTiff(bytes, name); !picture && !(*file)->hasChanged())
+        if (const auto picture = raw::decodeTiff(**file, name); !picture && !(*file)->hasChanged())
             return picture.error();
     if ((*file)->hasChanged()) // which may be why it could not be read, too
         return unusable("{file}: could not be read: it changed while it was read", {{"file", name}});
@@ -135,7 +138,8 @@ Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string 
         return frame.error();
     if (frame->memory) // samples in the file itself
         frame->hasChanged = [mapped = *file] { return mapped->hasChanged(); };
-    raw::fillFromExif(bytes, frame->camera, frame->rendered ? &frame->orientation : nullptr);
+    if (!rendered)
+        raw::fillFromExif(bytes, frame->camera, nullptr);
     if (frame->camera.uniqueModel.empty())
         frame->camera.uniqueModel =
             frame->camera.make.empty() ? frame->camera.model : frame->camera.make + " " + frame->camera.model;

@@ -47,11 +47,10 @@ void expectFlat(const RawFrame &frame, double r, double g, double b, double with
     QVERIFY(frame.rendered && frame.picture);
     QCOMPARE(frame.width, 40);
     QCOMPARE(frame.height, 30);
-    const float *pixel = frame.picture->rgb.data() + (15 * 40 + 20) * 3;
-    QVERIFY2(
-        std::abs(double(pixel[0]) - r) < within && std::abs(double(pixel[1]) - g) < within &&
-            std::abs(double(pixel[2]) - b) < within,
-        qPrintable(QString("%1 %2 %3").arg(double(pixel[0])).arg(double(pixel[1])).arg(double(pixel[2]))));
+    const auto pixel = [&](size_t colour) { return double(frame.picture->value(15 * 40 + 20, colour)); };
+    QVERIFY2(std::abs(pixel(0) - r) < within && std::abs(pixel(1) - g) < within &&
+                 std::abs(pixel(2) - b) < within,
+             qPrintable(QString("%1 %2 %3").arg(pixel(0)).arg(pixel(1)).arg(pixel(2))));
 }
 
 /// One colour of 16-bit codes all over, turned right, with the profile if there is one.
@@ -303,5 +302,5 @@ void OpenFrameTest::hashesAreSha256()
              std::string("ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"));
 }
 
-static const testing::Registered<OpenFrameTest> registered("open_frame_test");
+static const testing::Registered<OpenFrameTest> registeredOpenFrameTest("open_frame_test");
 #include "open_frame_test.moc"

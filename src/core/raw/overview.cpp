@@ -95,7 +95,7 @@ void rowOfBlocks(const RawFrame &frame, const PixelArea &area, int row, Overview
             for (int dy = 0; dy < block; ++dy)
                 for (int dx = 0; dx < block; ++dx) {
                     const size_t x = size_t(area.x + b * block + dx), y = size_t(area.y + row * block + dy);
-                    const float v = picture.rgb[(y * size_t(frame.width) + x) * 3 + c];
+                    const float v = picture.value(y * size_t(frame.width) + x, c);
                     sum += double(v);
                     top = std::max(top, v);
                 }

@@ -146,5 +146,5 @@ void OverviewTest::gainMapsAreBilinear()
     QCOMPARE(map.at(0, 1000, 1000), 4.0F); // held at the edge
 }
 
-static const testing::Registered<OverviewTest> registered("overview_test");
+static const testing::Registered<OverviewTest> registeredOverviewTest("overview_test");
 #include "overview_test.moc"

@@ -291,7 +291,7 @@ void OwnDngTest::otherFiltersAreDemosaicedByTheLibrary()
     for (int y = 8; y < frame->height - 8; ++y)
         for (int x = 8; x < frame->width - 8; ++x)
             for (size_t c = 0; c < 3; ++c) {
-                const double value = double(picture->picture->rgb[size_t(y * frame->width + x) * 3 + c]);
+                const double value = double(picture->picture->value(size_t(y * frame->width + x), c));
                 QVERIFY2(std::abs(value - codes[c] / 65535.0) < 0.001,
                          qPrintable(QString("%1 %2 %3: %4").arg(x).arg(y).arg(c).arg(value)));
             }
@@ -323,5 +323,5 @@ void OwnDngTest::brokenFilesEndInAnAnswer()
     QVERIFY(refused > 60);
 }
 
-static const testing::Registered<OwnDngTest> registered("own_dng_test");
+static const testing::Registered<OwnDngTest> registeredOwnDngTest("own_dng_test");
 #include "own_dng_test.moc"

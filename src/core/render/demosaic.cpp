@@ -9,7 +9,6 @@ namespace wavechroma {
 
 namespace {
 
-constexpr int kMargin = BayerDemosaic::kMargin;
 constexpr float kOffset = 0.008F; ///< added to light before its root; noise below black stays noise
 /// Five taps over differences: 0.6, 0.28, −0.08.
 constexpr float kCentre = 0.6F, kNext = 0.28F, kAfter = 0.5F - kCentre / 2 - kNext;

@@ -106,8 +106,12 @@ void DisplayPictureTest::balancingARenderedPictureIsCounted()
     for (int y = 0; y < 100; ++y)
         for (int x = 0; x < 100; ++x) {
             const float v = y < 70 ? 0.2F : y < 90 ? 0.9F : y < 95 ? 1.0F : 0.1F;
-            picture->rgb.insert(picture->rgb.end(), {v, v, y < 95 ? v : 0.0F});
+            for (const float light : {v, v, y < 95 ? v : 0.0F})
+                picture->codes.push_back(uint16_t(std::lround(light * 1000)));
         }
+    for (auto &light : picture->light)
+        for (int code = 0; code <= 1000; ++code)
+            light.push_back(float(code) / 1000);
     frame.picture = picture;
     const auto cost = costOfBalance(frame, {1.4, 1, 0.8});
     QVERIFY(std::abs(cost.clips - 0.20) < 1e-9 && std::abs(cost.tinted - 0.05) < 1e-9 &&
@@ -228,5 +232,5 @@ void DisplayPictureTest::aMonitorShowsItsOwnCodes()
     }
 }
 
-static const testing::Registered<DisplayPictureTest> registered("display_picture_test");
+static const testing::Registered<DisplayPictureTest> registeredDisplayPictureTest("display_picture_test");
 #include "display_picture_test.moc"

@@ -239,5 +239,5 @@ void FinishTest::aBentGridComesOutStraight()
         }
 }
 
-static const testing::Registered<FinishTest> registered("finish_test");
+static const testing::Registered<FinishTest> registeredFinishTest("finish_test");
 #include "finish_test.moc"

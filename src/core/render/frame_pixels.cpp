@@ -127,14 +127,13 @@ void FramePixels::fillSamples(const PixelArea &area)
 void FramePixels::fillPicture(const PixelArea &area, RgbRows &out) const
 {
     for (int y = 0; y < area.height; ++y) {
-        const float *rgb =
-            m_frame.picture->rgb.data() + (size_t(area.y + y) * size_t(m_frame.width) + size_t(area.x)) * 3;
+        const size_t from = size_t(area.y + y) * size_t(m_frame.width) + size_t(area.x);
         float *rows[] = {out.red.data(), out.green.data(), out.blue.data()};
         for (size_t c = 0; c < 3; ++c) {
             float *row = rows[c] + size_t(y) * size_t(area.width);
             const auto gain = float(m_gains[c]);
             for (int x = 0; x < area.width; ++x)
-                row[x] = rgb[size_t(x) * 3 + c] * gain;
+                row[x] = m_frame.picture->value(from + size_t(x), c) * gain;
             if (m_frame.flat)
                 for (int x = 0; x < area.width; ++x)
                     row[x] *= m_frame.flat->at(c, area.x + x + 0.5, area.y + y + 0.5);

@@ -33,7 +33,7 @@ private:
 namespace {
 
 using testing::Light;
-const Vector3 kGains{1.9, 1, 1.6};
+const Vector3 kLightGains{1.9, 1, 1.6};
 
 RawFrame frameOf(int width, int height, int redX, int redY, const Light &light,
                  std::vector<float> blacks = std::vector<float>(4, 400))
@@ -47,7 +47,7 @@ RawFrame frameOf(int width, int height, int redX, int redY, const Light &light,
 
 RgbRows pixelsOf(const RawFrame &frame)
 {
-    FramePixels pixels(frame, kGains, frame.width, frame.height);
+    FramePixels pixels(frame, kLightGains, frame.width, frame.height);
     RgbRows out;
     pixels.read({0, 0, frame.width, frame.height}, out);
     return out;
@@ -114,7 +114,7 @@ void FramePixelsTest::partsFitTogetherToTheBit()
     }
     const auto whole = pixelsOf(frame);
     for (const auto &[stepX, stepY] : {std::pair{16, 9}, {31, 40}, {97, 1}, {1, 81}}) {
-        FramePixels pixels(frame, kGains, stepX, stepY);
+        FramePixels pixels(frame, kLightGains, stepX, stepY);
         RgbRows part;
         for (int y = 0; y < frame.height; y += stepY)
             for (int x = 0; x < frame.width; x += stepX) {
@@ -187,7 +187,7 @@ void FramePixelsTest::fineDetailIsFarAboveBilinear()
                     for (int dx = -1; dx <= 1; ++dx)
                         if (frame.mosaic->channel[frame.mosaic->cell(x + dx, y + dy)] == c &&
                             (!own || (dx == 0 && dy == 0))) {
-                            sum += double(frame.mosaic->value(x + dx, y + dy)) * kGains[c];
+                            sum += double(frame.mosaic->value(x + dx, y + dy)) * kLightGains[c];
                             ++n;
                         }
                 (*channels[c])[size_t(y * 96 + x)] = float(sum / n);
@@ -220,7 +220,7 @@ void FramePixelsTest::burntColoursKeepTheirHue()
     // red alone is burnt, and is the largest: nothing is added to the others
     const auto rgb = pixelsOf(frameOf(32, 32, 0, 0, [](double, double) { return Vector3{2.4, 0.3, 0.2}; }));
     const size_t at = 16 * 32 + 16;
-    QVERIFY(std::abs(rgb.red[at] - float(kGains[0])) < 0.01F && std::abs(rgb.green[at] - 0.3F) < 0.01F &&
+    QVERIFY(std::abs(rgb.red[at] - float(kLightGains[0])) < 0.01F && std::abs(rgb.green[at] - 0.3F) < 0.01F &&
             std::abs(rgb.blue[at] - 0.2F) < 0.01F);
 }
 
@@ -258,5 +258,5 @@ void FramePixelsTest::otherFiltersAreTold()
     QVERIFY(!answer && answer.error().message.find("nowhere.raf") != std::string::npos);
 }
 
-static const testing::Registered<FramePixelsTest> registered("frame_pixels_test");
+static const testing::Registered<FramePixelsTest> registeredFramePixelsTest("frame_pixels_test");
 #include "frame_pixels_test.moc"

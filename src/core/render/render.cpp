@@ -27,7 +27,7 @@ struct Band
 };
 
 /// What a thread works with.
-struct Bench
+struct BandBench
 {
     StraightPixels pixels;
     RgbRows rgb;
@@ -42,7 +42,7 @@ public:
           m_size(sizeOf(frame, plan)), m_isSmaller(m_size.width < m_upright.width),
           m_encoder(plan.space.transfer), m_gains(plan.models.parts.front().second.multipliers),
           m_across(m_upright.width, m_size.width), m_finish(plan.finish), m_benches([this] {
-              return Bench{StraightPixels(m_frame, m_gains, m_finish, m_plan.distortion), {}, {}, {}};
+              return BandBench{StraightPixels(m_frame, m_gains, m_finish, m_plan.distortion), {}, {}, {}};
           })
     {
         if (!m_finish.isNone())
@@ -105,7 +105,7 @@ private:
             narrow(band);
     }
 
-    void fillPart(Band &band, const PixelArea &area, Bench &bench)
+    void fillPart(Band &band, const PixelArea &area, BandBench &bench)
     {
         bench.pixels.read(area, bench.rgb);
         const ptrdiff_t before = ptrdiff_t(band.from) * m_upright.width,
@@ -148,7 +148,7 @@ private:
         }
     }
 
-    void color(float *const rgb[3], int n, Bench &bench) const
+    void color(float *const rgb[3], int n, BandBench &bench) const
     {
         if (m_colors.size() == 1)
             return m_colors.front().color.apply(rgb[0], rgb[1], rgb[2], n);
@@ -212,7 +212,7 @@ private:
     LanczosTaps m_across;
     Finish m_finish;
     std::vector<Weighted> m_colors;
-    tbb::enumerable_thread_specific<Bench> m_benches;
+    tbb::enumerable_thread_specific<BandBench> m_benches;
 };
 
 } // namespace

@@ -277,5 +277,5 @@ void RenderTest::whatTheSinkRefusesEndsIt()
         frame, planFor(frame), [](const uint16_t *, int) -> Result<Done> { return Done{}; }, progress));
 }
 
-static const testing::Registered<RenderTest> registered("render_test");
+static const testing::Registered<RenderTest> registeredRenderTest("render_test");
 #include "render_test.moc"

@@ -1,18 +1,17 @@
 #include "core/render/screen.h"
 
 #include "core/color/rgb_space.h"
+#include "core/raw/icc_handles.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fstream>
-#include <lcms2.h>
 #include <vector>
 
 namespace wavechroma {
 
 namespace {
 
-using Profile = std::unique_ptr<void, decltype([](void *p) { cmsCloseProfile(p); })>;
 constexpr std::uintmax_t kMostBytes = 32U << 20;
 
 std::string descriptionOf(cmsHPROFILE profile)
@@ -38,13 +37,13 @@ Result<std::shared_ptr<const Screen>> Screen::from(const std::filesystem::path &
         return fail("is larger than a profile is");
     std::ifstream in(file, std::ios::binary);
     const std::vector<char> bytes{std::istreambuf_iterator<char>(in), {}};
-    const Profile monitor(cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())));
+    const icc::Profile monitor(cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())));
     if (!monitor)
         return fail("is no ICC profile");
     if (cmsGetColorSpace(monitor.get()) != cmsSigRgbData ||
         !cmsIsIntentSupported(monitor.get(), INTENT_RELATIVE_COLORIMETRIC, LCMS_USED_AS_OUTPUT))
         return fail("is the profile of something else than a monitor");
-    const Profile xyz(cmsCreateXYZProfile());
+    const icc::Profile xyz(cmsCreateXYZProfile());
     auto *transform =
         cmsCreateTransform(xyz.get(), TYPE_XYZ_DBL, monitor.get(), TYPE_RGB_FLT, INTENT_RELATIVE_COLORIMETRIC,
                            cmsFLAGS_NOCACHE | cmsFLAGS_NOOPTIMIZE);

@@ -12,7 +12,7 @@ namespace {
 
 constexpr int kPartWidth = 256, kPartHeight = 128;
 
-struct Bench
+struct PartBench
 {
     FramePixels pixels;
     RgbRows rgb;
@@ -38,8 +38,8 @@ Overview truePixelsOf(const RawFrame &frame, const PixelArea &area, const Progre
     out.rgb.resize(size_t(area.width) * size_t(area.height) * 3);
     out.clipped.resize(size_t(area.width) * size_t(area.height));
     const auto gains = gainsOf(frame);
-    tbb::enumerable_thread_specific<Bench> benches([&] {
-        return Bench{FramePixels(frame, gains, kPartWidth, kPartHeight), {}};
+    tbb::enumerable_thread_specific<PartBench> benches([&] {
+        return PartBench{FramePixels(frame, gains, kPartWidth, kPartHeight), {}};
     });
     const int columns = (area.width + kPartWidth - 1) / kPartWidth,
               rows = (area.height + kPartHeight - 1) / kPartHeight;

@@ -79,5 +79,5 @@ void SimTest::samplesHaveTheTrueMeanAndTheNoiseOfTheIso()
     QVERIFY(std::abs(sd / (std::sqrt(0.4 * electrons) / electrons) - 1) < 0.03);
 }
 
-static const testing::Registered<SimTest> registered("sim_test");
+static const testing::Registered<SimTest> registeredSimTest("sim_test");
 #include "sim_test.moc"

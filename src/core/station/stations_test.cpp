@@ -344,5 +344,5 @@ void StationsTest::runsEndAtChartsAndFlats()
     QVERIFY(stations.runOf(day.state, 9999).empty());
 }
 
-static const testing::Registered<StationsTest> registered("stations_test");
+static const testing::Registered<StationsTest> registeredStationsTest("stations_test");
 #include "stations_test.moc"

@@ -7,6 +7,7 @@
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
 #include "core/tasks/camera_match.h"
+#include "support/classic_chart.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -35,12 +36,8 @@ private slots:
 
 namespace {
 
-const ChartDefinition &classic()
-{
-    return chartCatalogue().front();
-}
-
-Result<ChartDefinition> matchedTo(const Reading &leader, const ChartDefinition &chart = classic())
+Result<ChartDefinition> matchedTo(const Reading &leader,
+                                  const ChartDefinition &chart = testing::classicChart())
 {
     return withCameraReferences(chart, documentOf(leader), "leader.json");
 }
@@ -58,7 +55,7 @@ Reading picture(const RgbSpace &space)
     reading.fileColor = {};
     reading.fileColor.xyzD50FromRendered = xyzD50FromRgbMatrix(space);
     for (auto &patch : reading.patches) {
-        const auto rgb = rgbFromXyzD50(space, classic().patch(patch.id)->reference);
+        const auto rgb = rgbFromXyzD50(space, testing::classicChart().patch(patch.id)->reference);
         patch.mean = {rgb.r, rgb.g, rgb.b};
     }
     return reading;
@@ -97,7 +94,7 @@ void CameraMatchTest::aRenderedPictureKeepsItsLookAndPrimaries()
     for (const auto &space : rgbSpaces()) {
         const auto chart = matchedTo(picture(space));
         QVERIFY(bool(chart));
-        for (const auto &patch : classic().patches)
+        for (const auto &patch : testing::classicChart().patches)
             QVERIFY2(de2000(labFromXyz(patch.reference), labFromXyz(chart->patch(patch.id)->reference)) <
                          1e-6,
                      space.title.data());
@@ -107,8 +104,8 @@ void CameraMatchTest::aRenderedPictureKeepsItsLookAndPrimaries()
 void CameraMatchTest::aProofsResultsAreTheReference()
 {
     const auto leader = testing::sampleReading("Marram 8");
-    const auto proof = *prove(testing::sampleCalibration("Marram 8"), leader, classic());
-    const auto chart = withCameraReferences(classic(), documentOf(proof), "proof.json");
+    const auto proof = *prove(testing::sampleCalibration("Marram 8"), leader, testing::classicChart());
+    const auto chart = withCameraReferences(testing::classicChart(), documentOf(proof), "proof.json");
     QVERIFY(bool(chart));
     for (const auto &patch : proof.patches)
         QVERIFY(de2000(labFromXyz(chart->patch(patch.id)->reference), patch.lab) < 1e-6);
@@ -159,8 +156,8 @@ void CameraMatchTest::theFollowerComesCloserOnSurfacesNotFitted()
                follower = testing::sampleReading("Tarn 2", "tube");
     FitOptions plain;
     plain.parts = {"balance", "as-shot"};
-    const auto shown = *fitCalibration(leader, classic(), plain),
-               before = *fitCalibration(follower, classic(), plain);
+    const auto shown = *fitCalibration(leader, testing::classicChart(), plain),
+               before = *fitCalibration(follower, testing::classicChart(), plain);
     FitOptions options;
     options.parts = {"roots", "as-shot"};
     options.flare = false;
@@ -227,13 +224,13 @@ void CameraMatchTest::theToneOfALookIsFollowed()
 void CameraMatchTest::burntHighlightsAndDugUpShadowsAreSaid()
 {
     auto follower = testing::sampleReading("Tarn 2");
-    QVERIFY(warningsOfMatch(follower, classic()).empty());
+    QVERIFY(warningsOfMatch(follower, testing::classicChart()).empty());
     follower.patches[18].clipped = 1; // D1, which the reference still tells
-    const auto burnt = warningsOfMatch(follower, classic());
+    const auto burnt = warningsOfMatch(follower, testing::classicChart());
     QVERIFY(burnt.size() == 1 && burnt[0].code == "reference-holds-highlights" &&
             burnt[0].patches == std::vector<std::string>{"D1"});
     follower = testing::sampleReading("Tarn 2");
-    auto contrasty = classic();
+    auto contrasty = testing::classicChart();
     for (auto &patch : contrasty.patches) {
         const double y = patch.reference.y, deeper = std::pow(y, 1.8) / y;
         patch.reference = {patch.reference.x * deeper, y * deeper, patch.reference.z * deeper};
@@ -245,5 +242,5 @@ void CameraMatchTest::burntHighlightsAndDugUpShadowsAreSaid()
     QVERIFY(warningsOfMatch(follower, contrasty).empty());
 }
 
-static const testing::Registered<CameraMatchTest> registered("camera_match_test");
+static const testing::Registered<CameraMatchTest> registeredCameraMatchTest("camera_match_test");
 #include "camera_match_test.moc"

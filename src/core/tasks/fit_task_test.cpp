@@ -187,5 +187,5 @@ void FitTasksTest::fittingCanBeStopped()
     QVERIFY(furthest > 0.3 && furthest < 0.9); // in the middle of it
 }
 
-static const testing::Registered<FitTasksTest> registered("fit_task_test");
+static const testing::Registered<FitTasksTest> registeredFitTasksTest("fit_task_test");
 #include "fit_task_test.moc"

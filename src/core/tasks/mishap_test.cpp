@@ -157,5 +157,5 @@ void MishapTest::aLightMovesOnlyBetweenSoundShots()
     QVERIFY(stations.all()[0]->answer.why != Answer::Why::LightMoved);
 }
 
-static const testing::Registered<MishapTest> registered("mishap_test");
+static const testing::Registered<MishapTest> registeredMishapTest("mishap_test");
 #include "mishap_test.moc"

@@ -165,5 +165,5 @@ void TakeTaskTest::aStoppedTakeLeavesTheJobAsItWas()
     QVERIFY(*(*JobStore::open(at("stopped")))->load() == before);
 }
 
-static const testing::Registered<TakeTaskTest> registered("take_task_test");
+static const testing::Registered<TakeTaskTest> registeredTakeTaskTest("take_task_test");
 #include "take_task_test.moc"

@@ -345,5 +345,5 @@ void TasksTest::referencesThatLieOtherwiseAreDoubted()
     QVERIFY2(said.find("the rows are off by one") != std::string::npos, said.c_str());
 }
 
-static const testing::Registered<TasksTest> registered("tasks_test");
+static const testing::Registered<TasksTest> registeredTasksTest("tasks_test");
 #include "tasks_test.moc"

@@ -209,5 +209,5 @@ void WordsTest::leansAreSaidInSteps()
     QCOMPARE(words::chroma(3), std::string("3 steps livelier"));
 }
 
-static const testing::Registered<WordsTest> registered("words_test");
+static const testing::Registered<WordsTest> registeredWordsTest("words_test");
 #include "words_test.moc"
