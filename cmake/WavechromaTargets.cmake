@@ -26,6 +26,8 @@ if(WAVECHROMA_SANITIZE)
   list(APPEND WAVECHROMA_QUICK_LIBRARIES jobstore station)
 endif()
 
+set(WAVECHROMA_PARSERS base raw formats)
+
 # Headers that nearly every file reads are compiled once: for the core, for tests, for the window.
 set(WAVECHROMA_STANDARD_HEADERS <algorithm> <array> <atomic> <cmath> <cstdint> <filesystem> <functional> <map> <memory>
     <optional> <span> <string> <string_view> <utility> <variant> <vector>)
@@ -46,6 +48,9 @@ function(wavechroma_library name)
   cmake_parse_arguments(ARG "QUICK" "HEADERS_FROM" "SOURCES;PUBLIC;PRIVATE" ${ARGN})
   add_library(wavechroma_${name} STATIC ${ARG_SOURCES})
   target_link_libraries(wavechroma_${name} PUBLIC wavechroma_options ${ARG_PUBLIC} PRIVATE ${ARG_PRIVATE})
+  if(WAVECHROMA_SANITIZE AND name IN_LIST WAVECHROMA_PARSERS) # for the fuzzing targets in bench/fuzz
+    target_compile_options(wavechroma_${name} PRIVATE -fsanitize-coverage=inline-8bit-counters,pc-table,trace-cmp)
+  endif()
   if(name IN_LIST WAVECHROMA_QUICK_LIBRARIES)
     target_compile_options(wavechroma_${name} PRIVATE ${WAVECHROMA_QUICK})
     target_precompile_headers(wavechroma_${name} REUSE_FROM wavechroma_quick_headers)

@@ -27,6 +27,9 @@ private slots:
     void documentsOfAnyDepthAreAnswered_data();
     void documentsOfAnyDepthAreAnswered();
     void valuesThatNoCameraSeesAreRefused();
+    void namesThatCannotBePrintedAreRefused_data();
+    void namesThatCannotBePrintedAreRefused();
+    void escapesInNamesOfFilesAreShown();
     void namesCannotBecomeFormulas();
     void damagedJobsAreRefused_data();
     void damagedJobsAreRefused();
@@ -80,10 +83,16 @@ void HostileTest::brokenFilesAreAnswered_data()
     QTest::newRow("a tag that is none") << read("dng-odd-tag.dng") << 3 << "";
     QTest::newRow("a JPEG of a thousand scans")
         << read("jpeg-progressive-bomb.jpg") << 2 << "jpeg-progressive-bomb.jpg";
+    QTest::newRow("a PNG that looks like a film") // the metadata library's film reader went in circles
+        << read("png-that-looks-like-a-film.png") << 2 << "png-that-looks-like-a-film.png";
     QTest::newRow("a TIFF that claims 400 megapixels")
         << read("tiff-claims-20000.tif") << 2 << "its size can hold";
+    QTest::newRow("a PNG that claims 361 megapixels")
+        << read("png-claims-19000.png") << 2 << "its size can hold";
+    QTest::newRow("a PNG with a profile of 400 megabytes")
+        << read("png-profile-bomb.png") << 3 << "no profile";
     QTest::newRow("a profile that claims")
-        << QStringList{"inspect", broken("profile-bomb.dcp")} << 2 << "profile-bomb.dcp";
+        << QStringList{"inspect", broken("profile-bomb.dcp")} << 2 << "hold more than the file";
 }
 
 void HostileTest::brokenFilesAreAnswered()
@@ -200,6 +209,36 @@ void HostileTest::valuesThatNoCameraSeesAreRefused()
     QVERIFY2(ran.status == 2, QByteArray::number(ran.status) + ran.err);
     QVERIFY2(ran.err.contains("huge.json"), ran.err);
     QVERIFY(!QFile::exists(at("huge.dcp")));
+}
+
+void HostileTest::namesThatCannotBePrintedAreRefused_data()
+{
+    QTest::addColumn<QByteArray>("name");
+    QTest::newRow("newline") << QByteArray(R"("two\nBEGIN_DATA\nlines")");
+    QTest::newRow("nothing") << QByteArray(R"("nul\u0000name")");
+    QTest::newRow("escape") << QByteArray(R"("\u001b[31mred")");
+    QTest::newRow("right to left") << QByteArray(R"("\u202eabc")");
+}
+
+void HostileTest::namesThatCannotBePrintedAreRefused()
+{
+    QFETCH(QByteArray, name);
+    auto text = content("fitted.json");
+    const auto from = text.indexOf("\"name\": \"") + 8;
+    text.replace(from, text.indexOf('\n', from) - 1 - from, name);
+    write("named.json", text);
+    const auto ran = run({"export", "named.json", "--dcp", "named.dcp", "--cube", "named.cube"});
+    QVERIFY2(ran.status == 2, QByteArray::number(ran.status) + ran.err);
+    QVERIFY2(ran.err.contains("cannot be printed"), ran.err);
+}
+
+void HostileTest::escapesInNamesOfFilesAreShown()
+{
+    const auto ran = run({"read", "no\x1b[31mframe.dng", "--chart", "classic\x1b[2J"});
+    QCOMPARE(ran.status, 2);
+    QVERIFY2(!ran.err.contains('\x1b') && ran.err.contains("\\x1b["), ran.err);
+    const auto unknown = run({"read", "--\x1b[31m"});
+    QVERIFY2(unknown.status == 2 && !unknown.err.contains('\x1b'), unknown.err);
 }
 
 void HostileTest::namesCannotBecomeFormulas()

@@ -89,7 +89,7 @@ Result<Balance> presetOf(const BalanceOptions &options, const Input &input)
     if (verdict.refuses())
         return unusable("{file}: {reason}", {{"file", options.input}, {"reason", said}});
     if (!said.empty())
-        std::fprintf(stderr, "%s: %s\n", options.input.c_str(), said.c_str());
+        say("%s: %s\n", options.input.c_str(), said.c_str());
     if (input.reading)
         if (const auto chart = chartOf(*input.reading))
             if (const auto same = unlessForced(options.force, refusedPreset(*preset, *input.reading, *chart));
@@ -155,11 +155,11 @@ void tellGreys(const Input &input, const Balance &balance)
     if (!chart)
         return;
     for (const auto &state : readBack(*input.reading, *chart, balance))
-        std::fprintf(stderr, "%s  R %s  G %s  B %s  %s\n", state.id.c_str(),
-                     percentText(state.balanced[0], 2).c_str(), percentText(state.balanced[1], 2).c_str(),
-                     percentText(state.balanced[2], 2).c_str(), words::neutral(state).c_str());
+        say("%s  R %s  G %s  B %s  %s\n", state.id.c_str(), percentText(state.balanced[0], 2).c_str(),
+            percentText(state.balanced[1], 2).c_str(), percentText(state.balanced[2], 2).c_str(),
+            words::neutral(state).c_str());
     if (const auto face = otherFaceOf(*input.reading, *chart, balance))
-        std::fprintf(stderr, "%s\n", words::otherFace(*face).c_str());
+        say("%s\n", words::otherFace(*face).c_str());
 }
 
 /// AnswerIsNo where a neutral misses its aim, or cannot be judged.
@@ -174,7 +174,7 @@ int tellAims(const BalanceOptions &options, const Input &input)
         return failed(aims.error());
     int status = Done;
     for (const auto &one : aimedNeutrals(*input.calibration, *input.reading, *chart, *aims)) {
-        std::fprintf(stderr, "%s\n", words::aimed(one).c_str());
+        say("%s\n", words::aimed(one).c_str());
         if (!one.usable || !one.passes)
             status = AnswerIsNo;
     }
@@ -185,9 +185,9 @@ void tellLadder(const Input &input)
 {
     const auto lights = cameraLightsFor(input.station(), input.fileColor());
     for (const auto &rung : ladderOf(lights))
-        std::fprintf(stderr, "%-18s %8s %8s   R %.4f  G 1  B %.4f\n", rung.name.c_str(),
-                     kelvinText(rung.light.cctKelvin).c_str(), signedText(rung.light.duv, 4).c_str(),
-                     rung.multipliers[0], rung.multipliers[2]);
+        say("%-18s %8s %8s   R %.4f  G 1  B %.4f\n", rung.name.c_str(),
+            kelvinText(rung.light.cctKelvin).c_str(), signedText(rung.light.duv, 4).c_str(),
+            rung.multipliers[0], rung.multipliers[2]);
 }
 
 int run(const BalanceOptions &options)
@@ -205,8 +205,8 @@ int run(const BalanceOptions &options)
     if (options.ladder)
         tellLadder(*input);
     if (input->frame && input->frame->rendered)
-        std::fprintf(stderr, "%s: %s\n", options.input.c_str(),
-                     words::renderedCost(costOfBalance(*input->frame, result->multipliers)).c_str());
+        say("%s: %s\n", options.input.c_str(),
+            words::renderedCost(costOfBalance(*input->frame, result->multipliers)).c_str());
     const int written = deliver(documentOf(*result), options.output);
     return written == Done ? met : written;
 }

@@ -2,18 +2,34 @@
 
 #include "core/base/csv_table.h"
 #include "core/base/number_text.h"
+#include "core/base/shown_text.h"
 #include "core/tasks/inspect_task.h"
 #include "core/tasks/read_task.h"
 #include "core/words/frame_words.h"
 
+#include <algorithm>
 #include <cmath>
+#include <cstdarg>
 #include <cstdio>
 
 namespace wavechroma::cli {
 
+void say(const char *format, ...)
+{
+    va_list values, again;
+    va_start(values, format);
+    va_copy(again, values);
+    std::string text(size_t(std::max(0, std::vsnprintf(nullptr, 0, format, values))) + 1, '\0');
+    std::vsnprintf(text.data(), text.size(), format, again);
+    va_end(again);
+    va_end(values);
+    text.pop_back();
+    std::fputs(shown(text).c_str(), stderr);
+}
+
 int failed(const Error &error)
 {
-    std::fprintf(stderr, "wavechroma-cli: %s\n", error.message.c_str());
+    say("wavechroma-cli: %s\n", error.message.c_str());
     return error.fault == Fault::Internal ? InternalFault : Unusable;
 }
 
@@ -21,10 +37,9 @@ Result<RawFrame> openToMeasure(const std::string &image, const std::string &assu
 {
     auto frame = openFrame(image, assume);
     if (frame && !frame->assumedSpace.empty())
-        std::fprintf(stderr,
-                     "%s: has no profile: taken as %s; if it is in another space, say --assume display-p3, "
-                     "oprgb or romm\n",
-                     image.c_str(), frame->assumedSpace.c_str());
+        say("%s: has no profile: taken as %s; if it is in another space, say --assume display-p3, "
+            "oprgb or romm\n",
+            image.c_str(), frame->assumedSpace.c_str());
     return frame;
 }
 
@@ -34,8 +49,8 @@ Result<Reading> readingToUse(const std::string &file)
     if (!use)
         return use.error();
     if (use->choice)
-        std::fprintf(stderr, "%s: %s is used. %s\n", file.c_str(), use->reading.image.c_str(),
-                     words::bracket(*use->choice).c_str());
+        say("%s: %s is used. %s\n", file.c_str(), use->reading.image.c_str(),
+            words::bracket(*use->choice).c_str());
     return use->reading;
 }
 

@@ -33,6 +33,8 @@ Action addDemo(CommandLine &app);
 [[nodiscard]] Result<RawFrame> openToMeasure(const std::string &image, const std::string &assume);
 /// A reading, or the one to use of a bracket's array, which standard error is told.
 [[nodiscard]] Result<Reading> readingToUse(const std::string &file);
+/// Prints on standard error; what would steer a terminal is shown rather than done.
+void say(const char *format, ...) __attribute__((format(printf, 1, 2)));
 /// Prints the message on standard error and says the exit status.
 int failed(const Error &error);
 /// The document to a file, whole or not at all, or to standard output for "-" and "".

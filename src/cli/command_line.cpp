@@ -3,6 +3,8 @@
 #include "cli/command.h"
 
 #include <CLI/CLI.hpp>
+#include <cstdio>
+#include <sstream>
 
 namespace wavechroma::cli {
 
@@ -102,7 +104,10 @@ int runCommand(int argc, char **argv, const std::vector<Command> &commands,
         app.parse(argc, argv);
     } catch (const CLI::ParseError &error) {
         const bool asked = error.get_exit_code() == 0; // --help, --version
-        app.exit(error);
+        std::ostringstream out, err;
+        app.exit(error, out, err);
+        std::fputs(out.str().c_str(), stdout);
+        say("%s", err.str().c_str());
         return asked ? Done : Unusable;
     }
     for (const auto &[command, action] : actions)

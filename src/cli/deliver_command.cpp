@@ -16,7 +16,7 @@ struct DeliverOptions
 
 void tell(const std::string &text)
 {
-    std::fprintf(stderr, "%s\n", text.c_str());
+    say("%s\n", text.c_str());
 }
 
 void tellDoubts(const DeliveryPlan &plan)

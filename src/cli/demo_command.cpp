@@ -22,7 +22,7 @@ Action addDemo(CommandLine &app)
         progress.report = [&](double fraction, const words::Phrase &) {
             const int percent = int(fraction * 100);
             if (percent / 10 != last / 10)
-                std::fprintf(stderr, "demo: %d %%\n", percent);
+                say("demo: %d %%\n", percent);
             last = percent;
         };
         const auto done = makeDemo(options->folder, {options->shrink}, progress);

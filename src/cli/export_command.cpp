@@ -49,8 +49,8 @@ int run(const ExportOptions &options)
     if (!written)
         return failed(written.error());
     for (const auto &file : *written)
-        std::fprintf(stderr, "%s: %s, %zu bytes%s%s\n", file.path.c_str(), file.what.c_str(), file.bytes,
-                     file.remark.empty() ? "" : "; ", file.remark.c_str());
+        say("%s: %s, %zu bytes%s%s\n", file.path.c_str(), file.what.c_str(), file.bytes,
+            file.remark.empty() ? "" : "; ", file.remark.c_str());
     return Done;
 }
 

@@ -56,41 +56,37 @@ int compare(const Reading &reading, const FitRequest &request)
     for (const auto &calibration : *all)
         plane.push_back(&calibration);
     const auto choice = recommendedAmong(plane, request.ask.parts, reading);
-    std::fprintf(stderr, "%-10s %-10s %8s %8s %8s %8s %8s %8s\n", "colour", "tone", "unseen", "fitted",
-                 "stretch", "noise", "gain", "cond");
+    say("%-10s %-10s %8s %8s %8s %8s %8s %8s\n", "colour", "tone", "unseen", "fitted", "stretch", "noise",
+        "gain", "cond");
     for (size_t i = 0; i < all->size(); ++i) {
         const auto &c = (*all)[i];
-        std::fprintf(stderr, "%-10s %-10s %8.3f %8.3f %8.2f %8.3f %8.2f %8.2f%s\n", c.parts.colour.c_str(),
-                     c.parts.tone.c_str(), c.crossValidated.mean, c.fit.mean, c.figures.mostStretch,
-                     c.figures.sensitivity, c.figures.noiseGain, c.figures.condition,
-                     i == choice.index ? "  recommended" : "");
+        say("%-10s %-10s %8.3f %8.3f %8.2f %8.3f %8.2f %8.2f%s\n", c.parts.colour.c_str(),
+            c.parts.tone.c_str(), c.crossValidated.mean, c.fit.mean, c.figures.mostStretch,
+            c.figures.sensitivity, c.figures.noiseGain, c.figures.condition,
+            i == choice.index ? "  recommended" : "");
     }
-    std::fprintf(stderr, "%s\n", words::recommendation(choice).c_str());
+    say("%s\n", words::recommendation(choice).c_str());
     return Done;
 }
 
 void tell(const Calibration &c)
 {
     if (c.light.estimated)
-        std::fprintf(stderr, "light: %s, estimated from the neutral through the raw file's own matrix\n",
-                     c.light.name.c_str());
+        say("light: %s, estimated from the neutral through the raw file's own matrix\n",
+            c.light.name.c_str());
     else if (c.light.name == "unknown")
-        std::fprintf(
-            stderr,
-            "light: unknown (the file has no colour matrix and no --light was given); taken as D50\n");
+        say("light: unknown (the file has no colour matrix and no --light was given); taken as D50\n");
     if (c.appearance == Appearance::UnderLight)
-        std::fprintf(stderr,
-                     "references: as the chart's spectra looked under %s; --appearance d50 for how they "
-                     "would look under D50\n",
-                     c.light.name.c_str());
+        say("references: as the chart's spectra looked under %s; --appearance d50 for how they "
+            "would look under D50\n",
+            c.light.name.c_str());
     if (const auto taken = words::takenOut(c.takenOut); !taken.empty())
-        std::fprintf(stderr, "%s: %s\n", c.madeFrom.front().image.c_str(), taken.c_str());
+        say("%s: %s\n", c.madeFrom.front().image.c_str(), taken.c_str());
     for (const auto &warning : c.warnings)
-        std::fprintf(stderr, "%s\n", words::warning(warning).c_str());
+        say("%s\n", words::warning(warning).c_str());
     for (const auto &source : c.madeFrom)
         if (source.sha256.empty())
-            std::fprintf(stderr, "%s: the frame itself was not at hand, so its hash is not recorded\n",
-                         source.image.c_str());
+            say("%s: the frame itself was not at hand, so its hash is not recorded\n", source.image.c_str());
 }
 
 Result<wavechroma::Done> check(const std::vector<Reading> &readings, const FitRequest &request, bool force)
@@ -133,8 +129,8 @@ int run(const FitOptions &options)
         if (const int status = compare(readings.front(), *request); status != Done)
             return status;
     if (isAuto(request->ask.parts))
-        std::fprintf(stderr, "made of: %s, as recommended for this reading (--compare shows all)\n",
-                     words::parts(calibration->parts).c_str());
+        say("made of: %s, as recommended for this reading (--compare shows all)\n",
+            words::parts(calibration->parts).c_str());
     tell(*calibration);
     return deliver(documentOf(*calibration), options.output);
 }

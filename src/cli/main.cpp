@@ -94,13 +94,12 @@ int main(int argc, char **argv)
     try {
         return run(argc, argv);
     } catch (const std::filesystem::filesystem_error &fault) { // a path that cannot be followed
-        std::fprintf(stderr, "wavechroma-cli: %s: %s\n", fault.path1().c_str(),
-                     fault.code().message().c_str());
+        cli::say("wavechroma-cli: %s: %s\n", fault.path1().c_str(), fault.code().message().c_str());
         return cli::Unusable;
     } catch (const std::exception &fault) {
-        std::fprintf(stderr, "wavechroma-cli: internal fault: %s\n", fault.what());
+        cli::say("wavechroma-cli: internal fault: %s\n", fault.what());
     } catch (...) {
-        std::fprintf(stderr, "wavechroma-cli: internal fault\n");
+        cli::say("wavechroma-cli: internal fault\n");
     }
     return cli::InternalFault;
 }

@@ -84,7 +84,7 @@ int run(const ProbeOptions &options)
         if (!probes)
             return failed(probes.error());
         for (const auto &remark : remarks)
-            std::fprintf(stderr, "%s\n", words::filled(remark, words::plain()).c_str());
+            say("%s\n", words::filled(remark, words::plain()).c_str());
         all.push_back(std::move(*probes));
     }
     if (options.save)

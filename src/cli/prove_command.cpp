@@ -31,7 +31,7 @@ Result<Proof> proof(const ProveOptions &options)
         return sound.error();
     if (const auto chart = referencesOf(*reading, options.reference))
         if (const auto doubt = doubtedReading(*calibration, *reading, *chart))
-            std::fprintf(stderr, "%s\n", words::filled(*doubt, words::plain()).c_str());
+            say("%s\n", words::filled(*doubt, words::plain()).c_str());
     auto result = proveReading(*calibration, *reading, options.reference);
     if (result) {
         result->calibration = options.calibration;

@@ -23,9 +23,8 @@ int report(const Reading &reading)
 {
     for (const auto &check : reading.checks)
         if (check.severity != Severity::Ok)
-            std::fprintf(stderr, "%s: %s: %s\n", reading.image.c_str(),
-                         check.severity == Severity::Stop ? "stop" : "warning",
-                         words::message(check).c_str());
+            say("%s: %s: %s\n", reading.image.c_str(), check.severity == Severity::Stop ? "stop" : "warning",
+                words::message(check).c_str());
     return reading.found && reading.worst() != Severity::Stop ? Done : AnswerIsNo;
 }
 
@@ -44,7 +43,7 @@ void reportBracket(const std::vector<Reading> &readings)
     if (found.size() < 2)
         return;
     const auto choice = chooseFromBracket(found);
-    std::fprintf(stderr, "use %s: %s\n", found[choice.index]->image.c_str(), words::bracket(choice).c_str());
+    say("use %s: %s\n", found[choice.index]->image.c_str(), words::bracket(choice).c_str());
 }
 
 int run(const ReadOptions &options)
@@ -76,8 +75,7 @@ int run(const ReadOptions &options)
             words::Phrase warning;
             frame = withFlats(*frame, {options.flats.begin(), options.flats.end()}, &warning);
             if (!warning.empty())
-                std::fprintf(stderr, "%s: warning: %s\n", image.c_str(),
-                             words::filled(warning, words::plain()).c_str());
+                say("%s: warning: %s\n", image.c_str(), words::filled(warning, words::plain()).c_str());
         }
         auto reading = frame ? readFrame(*frame, request) : Result<Reading>(frame.error());
         if (reading && reading->found && !options.leftOut.empty())

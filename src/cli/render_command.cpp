@@ -74,7 +74,7 @@ Result<RenderRequest> requestFrom(const RenderOptions &options)
 
 void tell(const std::string &text)
 {
-    std::fprintf(stderr, "%s\n", text.c_str());
+    say("%s\n", text.c_str());
 }
 
 /// One picture; says its exit status.

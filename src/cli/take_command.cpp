@@ -22,17 +22,16 @@ Action addTake(CommandLine &app)
     return [options] {
         Progress progress;
         progress.report = [](double fraction, const words::Phrase &step) {
-            std::fprintf(stderr, "%3d %%  %s\n", int(fraction * 100),
-                         words::filled(step, words::plain()).c_str());
+            say("%3d %%  %s\n", int(fraction * 100), words::filled(step, words::plain()).c_str());
         };
         const auto taken = takeIntoJob(options->job, {options->paths.begin(), options->paths.end()},
                                        {options->setup}, progress);
         if (!taken)
             return failed(taken.error());
         for (const auto &problem : taken->problems)
-            std::fprintf(stderr, "wavechroma-cli: %s\n", problem.message.c_str());
-        std::fprintf(stderr, "%s: %d taken, %d there before, %zu not to be read\n", options->job.c_str(),
-                     taken->taken, taken->known, taken->problems.size());
+            say("wavechroma-cli: %s\n", problem.message.c_str());
+        say("%s: %d taken, %d there before, %zu not to be read\n", options->job.c_str(), taken->taken,
+            taken->known, taken->problems.size());
         return taken->problems.empty() ? int(Status::Done) : int(Status::Unusable);
     };
 }

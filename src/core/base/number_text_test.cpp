@@ -1,6 +1,7 @@
 #include "core/base/csv_table.h"
 #include "core/base/iso_time.h"
 #include "core/base/number_text.h"
+#include "core/base/shown_text.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -14,6 +15,7 @@ private slots:
     void timesAreSeconds();
     void zeroHasNoMinus();
     void aTableNamesTheLineThatIsWrong();
+    void whatSteersATerminalIsShown();
 };
 
 void NumberTextTest::timesAreSeconds()
@@ -46,6 +48,19 @@ void NumberTextTest::aTableNamesTheLineThatIsWrong()
     QVERIFY(!ragged);
     QVERIFY(ragged.error().message.find("line 2") != std::string::npos);
     QVERIFY(!parseNumberTable("", "empty.csv"));
+}
+
+void NumberTextTest::whatSteersATerminalIsShown()
+{
+    QCOMPARE(shown("caf\xc3\xa9 \xe2\x98\x82\ttab\nnext"),
+             std::string("caf\xc3\xa9 \xe2\x98\x82\ttab\nnext"));
+    QCOMPARE(shown("a\x1b[31mb\x7f"), std::string("a\\x1b[31mb\\x7f"));
+    QCOMPARE(shown("\xc2\x9b\xe2\x80\xae"), std::string("\\xc2\\x9b\\xe2\\x80\\xae")); // C1, right to left
+    // RFC 3629: overlong, a surrogate, beyond the last, cut short
+    for (const char *bad : {"\xc0\xaf", "\xed\xa0\x80", "\xf4\x90\x80\x80", "\xe2\x98"})
+        QVERIFY2(!isOneLine(bad), bad);
+    QVERIFY(isOneLine("60 mm f/2.8, 10\xc2\xb0") && !isOneLine("two\nlines"));
+    QCOMPARE(oneLine("\x1b[2J two \r\n\tlines\xff\0"), std::string("[2J two  lines"));
 }
 
 static const testing::Registered<NumberTextTest> registeredNumberTextTest("number_text_test");

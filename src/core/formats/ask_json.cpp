@@ -30,7 +30,7 @@ std::vector<SourceFrame> sourcesFrom(const Fields &f, const char *key)
     std::vector<SourceFrame> out;
     if (f.has(key))
         for (const auto &s : f.objects(key))
-            out.push_back({s.text("image"), s.textOr("sha256", "")});
+            out.push_back({s.path("image"), s.textOr("sha256", "")});
     return out;
 }
 

@@ -39,7 +39,7 @@ static Balance balanceOf(const Fields &f)
     const auto n = f.vector3("neutral");
     balance.neutral = {n[0], n[1], n[2]};
     const auto source = f.object("source");
-    balance.source.image = source.textOr("image", "");
+    balance.source.image = source.has("image") ? source.path("image") : "";
     if (source.has("patches"))
         balance.source.patches = source.texts("patches");
     if (source.has("area")) {

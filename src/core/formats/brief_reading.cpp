@@ -39,7 +39,7 @@ Result<Reading> briefReadingFrom(const std::string &text, const std::string &nam
     try {
         const Fields f(*document, name);
         Reading r;
-        r.image = f.text("image");
+        r.image = f.path("image");
         r.camera = factsFrom(f.object("camera"));
         r.chart = f.text("chart");
         r.found = f.flag("found");

@@ -1,5 +1,7 @@
 #include "core/formats/json_fields.h"
 
+#include "core/base/shown_text.h"
+
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -81,12 +83,20 @@ int Fields::integer(const char *key) const
     return int(value);
 }
 
-std::string Fields::text(const char *key) const
+std::string Fields::path(const char *key) const
 {
     const auto &value = raw(key);
     if (!value.is_string())
         fail(key, "is not text");
     return value.get<std::string>();
+}
+
+std::string Fields::text(const char *key) const
+{
+    auto value = path(key);
+    if (!isOneLine(value))
+        fail(key, "holds characters that cannot be printed");
+    return value;
 }
 
 std::string Fields::textOr(const char *key, const std::string &otherwise) const
@@ -128,9 +138,18 @@ std::vector<double> Fields::numbers(const char *key, size_t count) const
     return out;
 }
 
+/// No light, response or matrix of a camera comes near; profiles cannot hold what is far beyond.
+static void beLikely(const std::vector<double> &values, const Fields &fields, const char *key)
+{
+    for (const double v : values)
+        if (std::abs(v) > 1e5)
+            fields.fail(key, "holds a number that no camera has");
+}
+
 Vector3 Fields::vector3(const char *key) const
 {
     const auto v = numbers(key, 3);
+    beLikely(v, *this, key);
     return {v[0], v[1], v[2]};
 }
 
@@ -144,6 +163,7 @@ Matrix3 Fields::matrix3(const char *key) const
         const auto row = numbersOf(value[i], *this, key);
         if (row.size() != 3)
             fail(key, "is not 3 by 3");
+        beLikely(row, *this, key);
         std::copy(row.begin(), row.end(), m.rows[i].begin());
     }
     return m;

@@ -30,13 +30,14 @@ public:
     [[nodiscard]] double number(const char *key) const; ///< finite
     [[nodiscard]] double numberOr(const char *key, double otherwise) const;
     [[nodiscard]] int integer(const char *key) const;
-    [[nodiscard]] std::string text(const char *key) const;
+    [[nodiscard]] std::string text(const char *key) const; ///< without control characters
+    [[nodiscard]] std::string path(const char *key) const; ///< which may have any
     [[nodiscard]] std::string textOr(const char *key, const std::string &otherwise) const;
     [[nodiscard]] bool flag(const char *key) const;
     [[nodiscard]] std::vector<double> numbers(const char *key, size_t count) const; ///< exactly so many
     [[nodiscard]] std::vector<double> anyNumbers(const char *key) const;
-    [[nodiscard]] Vector3 vector3(const char *key) const;
-    [[nodiscard]] Matrix3 matrix3(const char *key) const;
+    [[nodiscard]] Vector3 vector3(const char *key) const; ///< of light or of a camera: within ±100 000
+    [[nodiscard]] Matrix3 matrix3(const char *key) const; ///< likewise
     [[nodiscard]] Fields object(const char *key) const;
     [[nodiscard]] std::vector<Fields> objects(const char *key) const;
     [[nodiscard]] std::vector<std::string> texts(const char *key) const;

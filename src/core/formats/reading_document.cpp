@@ -87,7 +87,7 @@ Corners cornersFrom(const Fields &f)
 Reading readingOf(const Fields &f)
 {
     Reading r;
-    r.image = f.text("image");
+    r.image = f.path("image");
     r.camera = factsFrom(f.object("camera"));
     if (f.has("file_color"))
         r.fileColor = fileColorFrom(f.object("file_color"));

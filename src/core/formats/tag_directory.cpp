@@ -206,6 +206,7 @@ Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic, const 
     if (!directory || directory->magic != magic)
         return unusable("{file}: is no such file, or is cut short", {{"file", name}});
     std::vector<Tag> out;
+    size_t held = 0; // some thousand entries may all point at one large place
     for (const auto &entry : directory->entries) {
         Tag tag{entry.id, Type(entry.type), entry.count, {}};
         const size_t size = sizeOf(tag.type) * tag.count;
@@ -215,6 +216,9 @@ Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic, const 
         if (at > file.size() || size > file.size() - at)
             return unusable("{file}: tag {tag} points outside the file",
                             {{"file", name}, {"tag", double(tag.id)}});
+        held += size;
+        if (held > 2 * file.size())
+            return unusable("{file}: its tags hold more than the file", {{"file", name}});
         tag.data.assign(file.begin() + ptrdiff_t(at), file.begin() + ptrdiff_t(at + size));
         tag.data = inOrder(tag, directory->order);
         out.push_back(std::move(tag));

@@ -67,6 +67,14 @@ std::unique_ptr<Exiv2::Image> metadataOf(std::span<const uint8_t> bytes)
     Exiv2::LogMsg::setLevel(Exiv2::LogMsg::mute);
     std::unique_ptr<Exiv2::Image> image(
         Exiv2::ImageFactory::open(bytes.data(), long(bytes.size())).release());
+    // Its readers of films and of other pictures run long, or in circles, on broken files, and files that are
+    // no film can look like one.
+    constexpr int kOurs[] = {Exiv2::ImageType::jpeg, Exiv2::ImageType::png, Exiv2::ImageType::tiff,
+                             Exiv2::ImageType::cr2,  Exiv2::ImageType::crw, Exiv2::ImageType::mrw,
+                             Exiv2::ImageType::raf,  Exiv2::ImageType::orf, Exiv2::ImageType::rw2,
+                             Exiv2::ImageType::bmff};
+    if (std::find(std::begin(kOurs), std::end(kOurs), image->imageType()) == std::end(kOurs))
+        return nullptr;
     image->readMetadata();
     return image;
 }

@@ -1,3 +1,4 @@
+#include "core/base/shown_text.h"
 #include "core/color/rgb_space.h"
 #include "core/raw/decoders.h"
 #include "core/raw/tiff_directory.h"
@@ -140,6 +141,10 @@ Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string 
         frame->hasChanged = [mapped = *file] { return mapped->hasChanged(); };
     if (!rendered)
         raw::fillFromExif(bytes, frame->camera, nullptr);
+    auto &camera = frame->camera; // anything may stand in a file
+    for (auto *text :
+         {&camera.make, &camera.model, &camera.uniqueModel, &camera.serial, &camera.lens, &camera.capturedAt})
+        *text = oneLine(*text);
     if (frame->camera.uniqueModel.empty())
         frame->camera.uniqueModel =
             frame->camera.make.empty() ? frame->camera.model : frame->camera.make + " " + frame->camera.model;
