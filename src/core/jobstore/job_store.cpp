@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 #include <linux/magic.h>
 #include <sys/file.h>
+#include <sys/stat.h>
 #include <sys/vfs.h>
 #include <unistd.h>
 
@@ -45,6 +46,30 @@ std::string uriEscaped(const std::string &path)
     return out;
 }
 
+/// Which file a path or a descriptor stands for; nothing where there is none.
+using FileIdentity = std::pair<dev_t, ino_t>;
+
+std::optional<FileIdentity> identityOf(const struct stat &info)
+{
+    return FileIdentity{info.st_dev, info.st_ino};
+}
+
+std::optional<FileIdentity> identityOf(const fs::path &path)
+{
+    struct stat info
+    {
+    };
+    return ::stat(path.c_str(), &info) == 0 ? identityOf(info) : std::nullopt;
+}
+
+std::optional<FileIdentity> identityOf(int descriptor)
+{
+    struct stat info
+    {
+    };
+    return ::fstat(descriptor, &info) == 0 ? identityOf(info) : std::nullopt;
+}
+
 } // namespace
 
 struct JobStore::Inner
@@ -55,6 +80,8 @@ struct JobStore::Inner
     int lock = -1;
     words::Phrase readOnlyReason;
     bool writeAhead = false;
+    std::optional<FileIdentity> opened; ///< the database's file
+    fs::path rescued;                   ///< the copy, where one was needed
 
     ~Inner()
     {
@@ -81,6 +108,45 @@ struct JobStore::Inner
             "This job is open in another program. You can look at it here; changes are made there."};
     }
 
+    /// What was stored so far into a file of its own; empty where that cannot be.
+    fs::path rescue()
+    {
+        for (int n = 1; rescued.empty() && n < 100; ++n) {
+            const auto to = folder / fmt::format("job-kept-{}.sqlite", n);
+            std::error_code code;
+            if (fs::exists(to, code))
+                continue;
+            if (sql::Statement(database, "VACUUM INTO ?").bind(to.string()).step() != SQLITE_DONE)
+                return {};
+            rescued = to;
+        }
+        return rescued;
+    }
+
+    /// Is it still our file that the path names, and our lock?
+    Result<Done> stillOurs()
+    {
+        const auto now = identityOf(folder / kDatabase);
+        if (now != opened || !now) {
+            const auto copy = rescue();
+            if (copy.empty())
+                return unusable("{folder}: its job.sqlite was deleted, moved or replaced by another program. "
+                                "This change is not stored; close the job and open it where it is now.",
+                                {{"folder", name()}});
+            return unusable("{folder}: its job.sqlite was deleted, moved or replaced by another program. "
+                            "This change is not stored; what was stored before is kept as {copy}.",
+                            {{"folder", name()}, {"copy", copy.filename().string()}});
+        }
+        if (identityOf(folder / kLock) == identityOf(lock))
+            return Done{};
+        ::close(lock);
+        lock = -1;
+        takeLock();
+        if (!readOnlyReason.empty())
+            return unusable(readOnlyReason);
+        return Done{};
+    }
+
     Result<Done> openDatabase(bool create)
     {
         std::string path = (folder / kDatabase).string();
@@ -94,6 +160,7 @@ struct JobStore::Inner
         const int code =
             sqlite3_open_v2(path.c_str(), &database, mode | (create ? SQLITE_OPEN_CREATE : 0), nullptr);
         connection = sql::Connection(database, sqlite3_close_v2);
+        opened = identityOf(folder / kDatabase);
         if (code != SQLITE_OK)
             return sql::failure(database, name());
         sqlite3_busy_timeout(database, 2000);
@@ -203,6 +270,8 @@ Result<Done> JobStore::apply(const JobChange &change)
 {
     if (isReadOnly())
         return unusable(m_inner->readOnlyReason);
+    if (const auto ours = m_inner->stillOurs(); !ours)
+        return ours;
     sql::keepBefore(change);
     auto *database = m_inner->database;
     if (const auto begun = sql::run(database, "BEGIN IMMEDIATE", m_inner->name()); !begun)
@@ -230,6 +299,8 @@ Result<Done> JobStore::setWaiting(const std::vector<std::string> &files)
 {
     if (isReadOnly())
         return unusable(m_inner->readOnlyReason);
+    if (const auto ours = m_inner->stillOurs(); !ours)
+        return ours;
     return sql::putWaiting(m_inner->database, files, m_inner->name());
 }
 

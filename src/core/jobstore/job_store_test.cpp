@@ -34,6 +34,10 @@ private slots:
     void filesThatWaitAreKept();
     void probesTargetsAndDeliveriesAreKept();
     void damagedAndNewerJobsAreRefusedWithWords();
+    void rowsThatCannotBeAreRefused_data();
+    void rowsThatCannotBeAreRefused();
+    void aJobTakenAwayIsToldAndKept();
+    void aLockTakenAwayLetsNoSecondWriterIn();
     void pathsBelowTheFolderAreRelative();
 
 private:
@@ -421,6 +425,78 @@ void JobStoreTest::damagedAndNewerJobsAreRefusedWithWords()
     tamper(folder("document"),
            "INSERT INTO reading VALUES (7, 2, '{\"schema\": \"wavechroma.reading/9\"}', '{}')");
     QVERIFY(words(folder("document")).contains("reading 7"));
+}
+
+void JobStoreTest::rowsThatCannotBeAreRefused_data()
+{
+    QTest::addColumn<QString>("how");
+    QTest::newRow("a hash that is a path") << "UPDATE frame SET sha256 = '../../../etc/passwd'";
+    QTest::newRow("a part that is none") << "UPDATE frame SET part = 'poster'";
+    QTest::newRow("no file") << "UPDATE frame SET path = ''";
+    QTest::newRow("turned nine times") << "UPDATE frame SET orientation = 9";
+    QTest::newRow("a probe without a radius") << "INSERT INTO probe VALUES (9, 2, 'p', 10, 10, -1, 0)";
+    QTest::newRow("a view that never ends") << "DROP TABLE waiting; CREATE VIEW waiting AS WITH RECURSIVE "
+                                               "n(path) AS (VALUES('') UNION ALL SELECT path || "
+                                               "'x' FROM n) SELECT path, 1 AS place FROM n";
+    QTest::newRow("a trigger") << "CREATE TRIGGER t AFTER INSERT ON frame BEGIN DELETE FROM frame; END";
+}
+
+void JobStoreTest::rowsThatCannotBeAreRefused()
+{
+    QFETCH(QString, how);
+    const auto where = folder(QTest::currentDataTag());
+    {
+        const auto store = made(where, "Harbour Row");
+        QVERIFY(bool(store->apply(addFrame(2, "frames/a.dng"))));
+    }
+    QVERIFY(bool(opened(where)->load()));
+    tamper(where, how.toUtf8().constData());
+    const auto store = JobStore::open(where);
+    const auto error = store ? (*store)->load().error() : store.error();
+    QVERIFY2(error.message.find("damaged") != std::string::npos, error.message.c_str());
+}
+
+void JobStoreTest::aJobTakenAwayIsToldAndKept()
+{
+    const auto where = folder("taken away");
+    const auto store = made(where, "Harbour Row");
+    QVERIFY(bool(store->apply(addFrame(2, "frames/a.dng"))));
+    for (const char *file : {"job.sqlite", "job.sqlite-wal", "job.sqlite-shm"})
+        std::filesystem::remove(where / file);
+    for (RowId id : {3, 4}) {
+        const auto refused = store->apply(addFrame(id, "frames/b.dng"));
+        QVERIFY(!refused);
+        QVERIFY2(refused.error().message.find("kept as job-kept-1.sqlite") != std::string::npos,
+                 refused.error().message.c_str());
+    }
+    QVERIFY(!store->setWaiting({"c.dng"}));
+    QVERIFY(!std::filesystem::exists(where / "job-kept-2.sqlite"));
+    std::filesystem::create_directory(where / "again");
+    std::filesystem::copy(where / "job-kept-1.sqlite", where / "again" / "job.sqlite");
+    QCOMPARE(opened(where / "again")->load()->frames.size(), size_t(1));
+    // put back by somebody else: that is another file
+    std::filesystem::copy(where / "job-kept-1.sqlite", where / "job.sqlite");
+    QVERIFY(!store->apply(addFrame(3, "frames/b.dng")));
+    // and the whole folder gone
+    std::filesystem::rename(where, folder("elsewhere"));
+    const auto gone = store->apply(addFrame(3, "frames/b.dng"));
+    QVERIFY(!gone && gone.error().message.find("not stored") != std::string::npos);
+}
+
+void JobStoreTest::aLockTakenAwayLetsNoSecondWriterIn()
+{
+    const auto where = folder("unlocked");
+    const auto first = made(where, "Harbour Row");
+    std::filesystem::remove(where / "job.lock");
+    QVERIFY(bool(first->apply(addFrame(2, "frames/a.dng")))); // nobody else is there: taken again
+    QVERIFY(opened(where)->isReadOnly());
+    std::filesystem::remove(where / "job.lock");
+    const auto second = opened(where);
+    QVERIFY(!second->isReadOnly());
+    QVERIFY(!first->apply(addFrame(3, "frames/b.dng"))); // the second has it now
+    QVERIFY(first->isReadOnly());
+    QVERIFY(bool(second->apply(addFrame(3, "frames/b.dng"))));
+    QCOMPARE(second->load()->frames.size(), size_t(2));
 }
 
 void JobStoreTest::pathsBelowTheFolderAreRelative()

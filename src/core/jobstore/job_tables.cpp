@@ -2,6 +2,7 @@
 
 #include "core/formats/brief_reading.h"
 #include "core/formats/documents.h"
+#include "core/formats/probe_document.h"
 #include "core/jobstore/job_store.h"
 
 #include <fmt/format.h>
@@ -53,6 +54,24 @@ Result<Done> eachRow(sqlite3 *database, const std::string &name, const char *tex
     return Done{};
 }
 
+/// Rows go into file names, pictures and sums: what cannot be there is damage.
+Result<Done> checkFrame(const JobFrame &f, const std::string &part, const std::string &where)
+{
+    const auto &hash = f.sha256;
+    const bool isHash = hash.empty() || (hash.size() == 64 &&
+                                         hash.find_first_not_of("0123456789abcdef") == std::string::npos);
+    const char *fault = !isHash                                     ? "its hash is none"
+                        : !partFrom(part)                           ? "its part is none"
+                        : f.path.empty()                            ? "it has no file"
+                        : f.orientation < 1 || f.orientation > 8    ? "its orientation is none"
+                        : f.width < 0 || f.height < 0               ? "its size is none"
+                        : f.levelThirds < -60 || f.levelThirds > 60 ? "its level is none"
+                                                                    : nullptr;
+    if (fault)
+        return unusable("{where}: is damaged: {fault}", {{"where", where}, {"fault", words::Phrase{fault}}});
+    return Done{};
+}
+
 JobFrame frameFrom(const Statement &s)
 {
     JobFrame f;
@@ -73,6 +92,16 @@ JobFrame frameFrom(const Statement &s)
 }
 
 } // namespace
+
+static std::vector<std::string> shapeOf(sqlite3 *database)
+{
+    std::vector<std::string> out;
+    Statement rows(database, "SELECT type || ' ' || name || ': ' || coalesce(sql, '') FROM sqlite_master "
+                             "WHERE name NOT LIKE 'sqlite_%' ORDER BY type, name");
+    while (rows.step() == SQLITE_ROW)
+        out.push_back(rows.text(0));
+    return out;
+}
 
 static Result<int> schemaVersion(sqlite3 *database, const std::string &name)
 {
@@ -109,6 +138,15 @@ Result<Done> checkSchema(sqlite3 *database, const std::string &name)
             "{file}: was made before the program's first release (its form is {version}, this one knows "
             "{known}), and cannot be opened by it. The frames are untouched: bring them into a new job.",
             {{"file", name}, {"version", double(*version)}, {"known", double(kJobSchemaVersion)}});
+    // Views and triggers could stand where tables are looked for, and run for ever.
+    sqlite3 *fresh = nullptr;
+    sqlite3_open(":memory:", &fresh);
+    const Connection plain(fresh, sqlite3_close_v2);
+    if (const auto made = makeTables(fresh, name); !made)
+        return made;
+    if (shapeOf(database) != shapeOf(fresh))
+        return unusable("{file}: its job.sqlite has other tables than a job; it is damaged",
+                        {{"file", name}});
     return Done{};
 }
 
@@ -202,6 +240,10 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
                 "frame ORDER BY id",
                 [&](const Statement &s) -> Result<Done> {
                     state.frames.push_back(frameFrom(s));
+                    if (const auto sound = checkFrame(state.frames.back(), s.text(4),
+                                                      fmt::format("{}: frame {}", name, s.integer(0)));
+                        !sound)
+                        return sound;
                     if (const auto document = s.text(18); !document.empty()) {
                         const auto balance =
                             balanceFrom(document, fmt::format("{}: balance of frame {}", name, s.integer(0)));
@@ -249,6 +291,9 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
                                             s.integer(1),
                                             {s.text(2), s.number(3), s.number(4), s.number(5)},
                                             s.integer(6) != 0});
+                    if (const auto sound = check(state.probes.back().place); !sound)
+                        return unusable("{file}: probe {probe} is damaged",
+                                        {{"file", name}, {"probe", double(s.integer(0))}});
                     return Done{};
                 }),
         eachRow(database, name,
