@@ -14,8 +14,8 @@ namespace wavechroma {
 /// moment loses at most the action in flight. On a network folder, where the log's shared memory is unsafe, a
 /// rollback journal is used instead. One program at a time writes (a lock on `job.lock`, which the system
 /// releases even after a kill); a second one, and a folder that cannot be written, open for looking only, and
-/// `readOnlyReason` says why in words. Where the database or the lock was taken away or replaced under the open
-/// job, the next change is refused, and all that was stored before is kept beside as a copy.
+/// `readOnlyReason` says why in words. Where the database or the lock was taken away or replaced under the
+/// open job, the next change is refused, and all that was stored before is kept beside as a copy.
 class JobStore
 {
 public:
