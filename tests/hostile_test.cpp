@@ -6,8 +6,10 @@
 
 #include <QDir>
 #include <QTest>
+#include <QtEndian>
 #include <random>
 #include <sqlite3.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 using namespace wavechroma;
@@ -31,6 +33,7 @@ private slots:
     void namesThatCannotBePrintedAreRefused();
     void escapesInNamesOfFilesAreShown();
     void namesCannotBecomeFormulas();
+    void aPipeThatNobodyWritesIntoIsTold();
     void damagedJobsAreRefused_data();
     void damagedJobsAreRefused();
 
@@ -105,6 +108,24 @@ void HostileTest::brokenFilesAreAnswered()
     QVERIFY2(ran.err.contains(said.toUtf8()), ran.err);
 }
 
+/// The first directory once more at the end, as one below; the first keeps a pointer where its filter was,
+/// and becomes a preview.
+static void moveBelow(QByteArray &frame, qsizetype filterTag)
+{
+    const auto at = qFromLittleEndian<quint32>(frame.constData() + 4);
+    const auto size = 2 + 12 * qsizetype(qFromLittleEndian<quint16>(frame.constData() + at));
+    const auto below = quint32(frame.size());
+    frame += frame.mid(at, size) + QByteArray(4, '\0');
+    const auto put = [&](qsizetype entry, quint16 tag, quint32 value) {
+        qToLittleEndian(tag, frame.data() + entry);
+        qToLittleEndian(quint16(4), frame.data() + entry + 2);
+        qToLittleEndian(quint32(1), frame.data() + entry + 4);
+        qToLittleEndian(value, frame.data() + entry + 8);
+    };
+    put(filterTag, 330, below);
+    put(at + 2, 254, 1);
+}
+
 void HostileTest::filtersOfOtherColoursAreRefused_data()
 {
     QTest::addColumn<QByteArray>(
@@ -112,6 +133,7 @@ void HostileTest::filtersOfOtherColoursAreRefused_data()
     QTest::newRow("no blue") << QByteArray("\0\1\1\1", 4);
     QTest::newRow("green alone") << QByteArray("\1\1\1\1", 4);
     QTest::newRow("cyan, magenta, yellow") << QByteArray("\3\4\4\5", 4);
+    QTest::newRow("in a directory below") << QByteArray("\3\4\4\5", 4);
 }
 
 void HostileTest::filtersOfOtherColoursAreRefused()
@@ -122,6 +144,8 @@ void HostileTest::filtersOfOtherColoursAreRefused()
     const auto place = frame.indexOf(tag);
     QVERIFY(place > 0);
     frame.replace(place + 8, 4, pattern);
+    if (QTest::currentDataTag() == QByteArray("in a directory below"))
+        moveBelow(frame, place);
     write("filter.dng", frame);
     const auto ran = bounded({"read", "filter.dng", "-o", "filter.json"});
     QVERIFY2(ran.status == 2, QByteArray::number(ran.status) + ran.err);
@@ -253,6 +277,20 @@ void HostileTest::namesCannotBecomeFormulas()
     const auto table = content("formula.csv");
     QVERIFY(!table.contains("\n=cmd"));
     QVERIFY2(table.contains(R"("'=cmd|'/c calc'!A1, ""x""")"), table);
+}
+
+void HostileTest::aPipeThatNobodyWritesIntoIsTold()
+{
+    QCOMPARE(::mkfifo(at("pipe").toUtf8().constData(), 0600), 0);
+    for (const auto &arguments : {QStringList{"fit", "pipe"}, QStringList{"inspect", "pipe"}}) {
+        const auto ran = bounded(arguments);
+        QVERIFY2(ran.status == 2 && ran.err.contains("nobody writes"), ran.err);
+    }
+    QProcess slow; // a writer may take its time
+    slow.setWorkingDirectory(m_folder.path());
+    slow.start("/bin/bash", {"-c", "\"$WAVECHROMA_CLI\" fit <(sleep 3; cat reading.json) -o from-pipe.json"});
+    QVERIFY(slow.waitForFinished(60000));
+    QVERIFY2(slow.exitCode() == 0, slow.readAllStandardError());
 }
 
 void HostileTest::damagedJobsAreRefused_data()

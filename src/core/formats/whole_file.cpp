@@ -1,11 +1,12 @@
 #include "core/formats/whole_file.h"
 
+#include <array>
 #include <cerrno>
 #include <csignal>
 #include <cstring>
 #include <fcntl.h>
 #include <fmt/format.h>
-#include <fstream>
+#include <poll.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -285,33 +286,71 @@ Error GrowingFile::failure() const
     return wavechroma::failure(m_state->temporary.place());
 }
 
+namespace {
+
+struct Descriptor
+{
+    int number = -1;
+    ~Descriptor()
+    {
+        if (number >= 0)
+            ::close(number);
+    }
+};
+
+/// The next bytes; none at the end. A pipe has an end only after somebody wrote into it, which is waited for
+/// a moment; once there is a writer, it may take its time.
+Result<size_t> readSome(int from, std::span<uint8_t> into, bool isPipeSoFarEmpty, const std::string &name)
+{
+    constexpr int kPatience = 40, kStepMs = 50;
+    for (int waited = 0;;) {
+        const ssize_t n = ::read(from, into.data(), into.size());
+        if (n > 0 || (n == 0 && !isPipeSoFarEmpty))
+            return size_t(n);
+        if (n < 0 && errno != EAGAIN && errno != EINTR)
+            return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(errno)}});
+        if (n == 0 && ++waited > kPatience)
+            return unusable("{file}: is a pipe that nobody writes into", {{"file", name}});
+        pollfd ready{from, POLLIN, 0};
+        if (n == 0)
+            ::usleep(kStepMs * 1000);
+        else
+            ::poll(&ready, 1, -1);
+    }
+}
+
+} // namespace
+
 Result<Bytes> readWhole(const std::filesystem::path &path, size_t most)
 {
-    std::error_code code;
-    if (std::filesystem::is_directory(path, code))
-        return unusable("{file}: is a folder", {{"file", path.string()}});
+    const std::string name = path.string();
     struct stat info
     {
     };
-    if (::stat(path.c_str(), &info) == 0 && S_ISCHR(info.st_mode)) // has no end
-        return unusable("{file}: is a device, not a file", {{"file", path.string()}});
-    std::ifstream in(path, std::ios::binary);
-    if (!in)
-        return unusable("{file}: {why}",
-                        {{"file", path.string()}, {"why", std::strerror(errno ? errno : ENOENT)}});
-    const auto size = std::filesystem::file_size(path, code);
-    if (!code && size > most)
-        return unusable("{file}: is larger than expected of such a file", {{"file", path.string()}});
+    if (::stat(path.c_str(), &info) != 0)
+        return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(errno)}});
+    if (S_ISDIR(info.st_mode))
+        return unusable("{file}: is a folder", {{"file", name}});
+    if (!S_ISREG(info.st_mode) && !S_ISFIFO(info.st_mode)) // devices have no end
+        return unusable("{file}: is a device, not a file", {{"file", name}});
+    const Descriptor in{::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK)};
+    if (in.number < 0)
+        return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(errno)}});
+    const bool isPipe = S_ISFIFO(info.st_mode);
+    if (!isPipe && size_t(info.st_size) > most)
+        return unusable("{file}: is larger than expected of such a file", {{"file", name}});
     Bytes bytes;
-    bytes.reserve(code ? 0 : size_t(size));
-    for (std::array<char, 1 << 16> chunk{}; in.read(chunk.data(), chunk.size()), in.gcount() > 0;) {
-        if (bytes.size() + size_t(in.gcount()) > most) // a pipe tells no size before
-            return unusable("{file}: is larger than expected of such a file", {{"file", path.string()}});
-        bytes.insert(bytes.end(), chunk.data(), chunk.data() + in.gcount());
+    bytes.reserve(isPipe ? 0 : size_t(info.st_size));
+    for (std::array<uint8_t, 1 << 16> chunk{};;) {
+        const auto n = readSome(in.number, chunk, isPipe && bytes.empty(), name);
+        if (!n)
+            return n.error();
+        if (*n == 0)
+            return bytes;
+        if (bytes.size() + *n > most) // a pipe tells no size before
+            return unusable("{file}: is larger than expected of such a file", {{"file", name}});
+        bytes.insert(bytes.end(), chunk.begin(), chunk.begin() + ptrdiff_t(*n));
     }
-    if (in.bad())
-        return unusable("{file}: cannot be read", {{"file", path.string()}});
-    return bytes;
 }
 
 Result<std::string> readText(const std::filesystem::path &path, size_t most)

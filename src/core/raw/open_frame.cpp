@@ -97,17 +97,38 @@ bool isDng(std::span<const uint8_t> b)
     return directory && directory->find(kDngVersion);
 }
 
-/// Does the first directory's filter name colours beyond red, green and blue (DNG: 0, 1, 2)? The raw library
-/// takes cyan, magenta and yellow for these without a word. Filters in directories below are left to it.
-bool hasOtherFilter(std::span<const uint8_t> b)
+/// Does the directory's filter name colours beyond red, green and blue (DNG: 0, 1, 2)?
+bool namesOtherColours(std::span<const uint8_t> b, const TiffDirectory &directory)
 {
     constexpr uint16_t kPattern = 33422;
-    const auto directory = tiffDirectoryOf(b);
-    const auto *entry = directory ? directory->find(kPattern) : nullptr;
-    if (!entry || directory->order.get(b, entry->at + 4, 4) != 4) // larger ones stand elsewhere
+    const auto *entry = directory.find(kPattern);
+    if (!entry || entry->count != 4) // larger ones stand elsewhere
         return false;
     const auto colours = b.subspan(entry->at + 8, 4);
     return std::any_of(colours.begin(), colours.end(), [](uint8_t c) { return c > 2; });
+}
+
+/// The raw library takes cyan, magenta and yellow for red, green and blue without a word. A DNG's mosaic
+/// stands in the first directory or in one right below it.
+bool hasOtherFilter(std::span<const uint8_t> b)
+{
+    constexpr uint16_t kSubDirectories = 330;
+    constexpr uint32_t kMost = 16;
+    const auto first = tiffDirectoryOf(b);
+    if (!first)
+        return false;
+    if (namesOtherColours(b, *first))
+        return true;
+    const auto *below = first->find(kSubDirectories);
+    if (!below)
+        return false;
+    const size_t list = below->count == 1 ? below->at + 8 : first->order.get(b, below->at + 8, 4);
+    for (size_t i = 0; i < std::min(below->count, kMost) && list + 4 * i + 4 <= b.size(); ++i) {
+        const auto directory = tiffDirectoryAt(b, first->order, first->order.get(b, list + 4 * i, 4));
+        if (directory && namesOtherColours(b, *directory))
+            return true;
+    }
+    return false;
 }
 
 } // namespace
