@@ -77,7 +77,7 @@ int main(int argc, char **argv)
                 QElapsedTimer since;
                 since.start();
                 window.showBench(id);
-                QTest::qWait(1500);
+                QTest::qWait(3500);
             }
         QElapsedTimer timer;
         timer.start();
