@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Fuzzes one parser for some seconds: run.sh frame|documents|tables|profiles SECONDS BUILD-FOLDER [JOBS]
+# Fuzzes one parser for some seconds: run.sh frame|documents|tables|profiles SECONDS BUILD-FOLDER
 # Starts from small files of the demo day, documents made of them, and tests/data/broken. What it finds is kept
 # in BUILD-FOLDER/fuzz/NAME and begun with next time; an input that ends the program is written there as well.
 set -euo pipefail
@@ -33,7 +33,7 @@ if [ ! -e seeds/done ]; then
     tables)
         wc read "$good" -o reading.json
         wc fit reading.json --colour matrix -o matrix.json
-        wc export matrix.json --cgats seeds/matrix.txt --csv seeds/matrix.csv 
+        wc export matrix.json --cgats seeds/matrix.txt --csv seeds/matrix.csv
         printf 'LUT_3D_SIZE 2\n0 0 0\n1 0 0\n0 1 0\n1 1 0\n0 0 1\n1 0 1\n0 1 1\n1 1 1\n' >seeds/two.cube
         cp "$WAVECHROMA_SOURCE_DIR"/data/charts/*.csv seeds/
         ;;
