@@ -78,7 +78,7 @@ uint16_t halfOf(float light)
         Eigen::half(std::isfinite(light) ? std::clamp(light, -most, most) : 0.0F));
 }
 
-/// Light is kept as half-precision numbers, to 1 in 2048: finer than what tables in profiles are good for.
+/// Light is kept as half-precision numbers, to 1 in 2048.
 Result<Linearised> throughTransform(CodedPicture picture, cmsHPROFILE profile, const std::string &name)
 {
     if (picture.channels != 3)
