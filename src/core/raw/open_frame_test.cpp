@@ -20,6 +20,7 @@ class OpenFrameTest : public QObject
 {
     Q_OBJECT
 private slots:
+    void aProfileOfTablesGivesItsLight();
     void tiffBecomesLinear();
     void pngBecomesLinear();
     void jpegBecomesLinear();
@@ -300,6 +301,47 @@ void OpenFrameTest::hashesAreSha256()
     // FIPS 180-4, the one-block example
     QCOMPARE(*sha256OfFile(path("abc").toStdString()),
              std::string("ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"));
+}
+
+/// sRGB as an input profile that holds nothing but a table to Lab.
+static QByteArray tableProfile()
+{
+    const cmsHPROFILE srgb = cmsCreate_sRGBProfile(), lab = cmsCreateLab4Profile(nullptr);
+    const cmsHTRANSFORM transform = cmsCreateTransform(srgb, TYPE_RGB_16, lab, TYPE_Lab_16,
+                                                       INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE);
+    cmsStage *table = cmsStageAllocCLut16bit(nullptr, 33, 3, 3, nullptr);
+    const auto sample = [](const cmsUInt16Number *in, cmsUInt16Number *out, void *by) -> cmsInt32Number {
+        cmsDoTransform(by, in, out, 1);
+        return TRUE;
+    };
+    cmsStageSampleCLut16bit(table, sample, transform, 0);
+    cmsPipeline *pipeline = cmsPipelineAlloc(nullptr, 3, 3);
+    cmsPipelineInsertStage(pipeline, cmsAT_BEGIN, table);
+    const cmsHPROFILE profile = cmsCreateProfilePlaceholder(nullptr);
+    cmsSetProfileVersion(profile, 4.3);
+    cmsSetDeviceClass(profile, cmsSigInputClass);
+    cmsSetColorSpace(profile, cmsSigRgbData);
+    cmsSetPCS(profile, cmsSigLabData);
+    cmsWriteTag(profile, cmsSigAToB0Tag, pipeline);
+    cmsUInt32Number size = 0;
+    cmsSaveProfileToMem(profile, nullptr, &size);
+    QByteArray bytes(int(size), 0);
+    cmsSaveProfileToMem(profile, bytes.data(), &size);
+    cmsPipelineFree(pipeline);
+    cmsDeleteTransform(transform);
+    for (const auto p : {srgb, lab, profile})
+        cmsCloseProfile(p);
+    return bytes;
+}
+
+void OpenFrameTest::aProfileOfTablesGivesItsLight()
+{
+    const auto file = path("tables.tif");
+    writeTiff(file, {188 * 257, 188 * 257, 188 * 257}, tableProfile());
+    const auto frame = openFrame(file.toStdString());
+    QVERIFY2(bool(frame), frame ? "" : frame.error().message.c_str());
+    // within what 33 points a side of a table in Lab give
+    expectFlat(*frame, kLinear188, kLinear188, kLinear188, 0.003);
 }
 
 static const testing::Registered<OpenFrameTest> registeredOpenFrameTest("open_frame_test");
