@@ -86,7 +86,7 @@ void cliRead(const fs::path &cli, const fs::path &file, const fs::path &output)
 void leanSteps(const fs::path &file, const Reading &reading, const Parts &parts)
 {
     constexpr int kOnScreen = 2000; // what is larger follows after
-    const auto open = *openToLook(file, {});
+    const auto open = *openedWhole(*openToLook(file, {}));
     FitRequest request;
     request.sha256 = std::string(64, '0');
     request.ask.parts = parts;

@@ -8,6 +8,7 @@
 #include "app/view/window/main_window.h"
 #include "bench/quantile.h"
 #include "core/tasks/demo_task.h"
+#include "core/tasks/frame_readers.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -49,6 +50,7 @@ void tell(const char *what, const std::vector<double> &times)
 int main(int argc, char **argv)
 {
     qputenv("QT_QPA_PLATFORM", "offscreen");
+    const FrameReaders readers; // as the program has it
     QApplication application(argc, argv);
     QCoreApplication::setOrganizationName("wavechroma-bench");
     useStyle();

@@ -48,3 +48,11 @@ set(WAVECHROMA_BRIEF_refusals_test
 set(WAVECHROMA_BRIEF_render_test
     codesAreTheSameForAnyThreadsAndBands picturesAreTurnedUpright:7 "compiledColourIsTheModel:field/greys"
     codesAreTheSpacesOwn:oprgb smallerPicturesKeepLightAndPlace levelAndSeveralLightsCount whatTheSinkRefusesEndsIt)
+set(WAVECHROMA_BRIEF_reader_process_test
+    "framesAreTheSame:packed.dng" "framesAreTheSame:picture.jpg" refusalsAreTheSame oneThatDiesWhileItWaitsIsNotMissed
+    memoryIsUsedAgain nothingIsLeftBehind whatComesBackIsNotBelieved aFilesOwnPictureIsRead)
+set(WAVECHROMA_BRIEF_intake_test
+    framesComeInTimeAndAreOneStep whatIsThereAlreadyIsNamed whatWaitsOutlivesAStop whatWaitsGoesWithItsJob
+    smallPicturesAreKeptAndMadeAgain)
+set(WAVECHROMA_BRIEF_delivery_editor_test
+    framesLeaveOrStay deliveriesLieBesideEachOther thePlanFollowsTheJob itWritesOnceAndGoesOn aFullDiskIsTold)

@@ -32,6 +32,7 @@ private slots:
     void namesThatCannotBePrintedAreRefused_data();
     void namesThatCannotBePrintedAreRefused();
     void escapesInNamesOfFilesAreShown();
+    void namesThatAreNotUtf8AreKept();
     void namesCannotBecomeFormulas();
     void aPipeThatNobodyWritesIntoIsTold();
     void damagedJobsAreRefused_data();
@@ -263,6 +264,36 @@ void HostileTest::escapesInNamesOfFilesAreShown()
     QVERIFY2(!ran.err.contains('\x1b') && ran.err.contains("\\x1b["), ran.err);
     const auto unknown = run({"read", "--\x1b[31m"});
     QVERIFY2(unknown.status == 2 && !unknown.err.contains('\x1b'), unknown.err);
+}
+
+/// From the frame to its picture, by a job and by documents.
+void HostileTest::namesThatAreNotUtf8AreKept()
+{
+    const auto shell = [&](const char *commands) {
+        QProcess process;
+        process.setWorkingDirectory(m_folder.path());
+        process.start("/bin/bash", {"-c", commands});
+        const bool ended = process.waitForFinished(120000);
+        return Ran{ended ? process.exitCode() : -1, process.readAllStandardOutput(),
+                   process.readAllStandardError()};
+    };
+    const auto read = shell("mkdir odd; cp day/frames/HR_0414.dng $'odd/caf\\xe9.dng'; "
+                            "cp day/frames/HR_0416.dng $'odd/\\xff.dng'; "
+                            "\"$WAVECHROMA_CLI\" read $'odd/caf\\xe9.dng' -o odd.json && "
+                            "\"$WAVECHROMA_CLI\" fit odd.json -o odd-fitted.json");
+    QVERIFY2(read.status == 0, read.err);
+    QCOMPARE(json("odd.json")["image"].toString(), QString("file:odd/caf%E9.dng"));
+    const auto taken = shell("\"$WAVECHROMA_CLI\" take odd-job odd >/dev/null; "
+                             "\"$WAVECHROMA_CLI\" day odd-job -o odd-day.json");
+    QVERIFY2(taken.status == 0, taken.err);
+    QVERIFY2(content("odd-day.json").contains("caf%E9.dng"), content("odd-day.json"));
+    QVERIFY(content("odd-day.json").contains("%FF.dng"));
+    for (int round = 0; round < 2; ++round) { // the second finds all there
+        const auto delivered = shell("\"$WAVECHROMA_CLI\" deliver odd-job -o odd-out");
+        QVERIFY2(delivered.status == 0, delivered.err);
+        QCOMPARE(shell("ls odd-out").out, QByteArray("delivery.json\nxFF.tif\n"));
+    }
+    QCOMPARE(shell("rm -r odd").status, 0); // which the toolkit cannot remove
 }
 
 void HostileTest::namesCannotBecomeFormulas()

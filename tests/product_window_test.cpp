@@ -3,9 +3,12 @@
 #include "app/view/bench/product/product_view.h"
 #include "app/view/bench/product/trend_strip.h"
 #include "app/view/handover/handover.h"
+#include "core/formats/whole_file.h"
+#include "support/preview.h"
 #include "support/registry.h"
 #include "support/window_fixture.h"
 
+#include <QBuffer>
 #include <QDialog>
 #include <QDialogButtonBox>
 #include <QDir>
@@ -13,6 +16,7 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QLabel>
 #include <QLineEdit>
 #include <QProcess>
 #include <QPushButton>
@@ -33,6 +37,7 @@ private slots:
     void cleanup() { closeWindow(); }
     void probesReadAsTheCommandDoes();
     void theOtherVersionComesWhileAKeyIsHeld();
+    void otherCamerasAndTheFileItselfAreVersions();
     void anEdgePartsTheTwo();
     void levelAndBalanceAreItsOwn();
     void anotherChartCanServe();
@@ -144,6 +149,68 @@ void ProductWindowTest::theOtherVersionComesWhileAKeyIsHeld()
     QCOMPARE(colourAt(at), now);
     QTest::keyClick(m_window.get(), Qt::Key_V);
     QVERIFY(product()->otherName() != "white balance alone");
+}
+
+/// Another body's colours in the same light, and the picture that the file holds of itself.
+void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
+{
+    openProduct();
+    QStringList names;
+    for (const auto &other : product()->editor()->others())
+        names << other.name;
+    const auto *row = m_window->job()->state().frame(frameNamed("MB_0052"));
+    const auto others = "colours of " + QString::fromStdString(row->camera.model);
+    QVERIFY2(names.contains(others), qPrintable(names.join(", ")));
+    QCOMPARE(names.last(), QString("the file's own picture"));
+    const auto other = product()->editor()->others()[size_t(names.indexOf(others))];
+    const auto *own = m_window->job()->stations().calibrationFor(m_window->job()->state(), facts().frame->id);
+    QVERIFY(other.calibration->matrix != own->calibration->matrix);
+    QCOMPARE(other.calibration->multipliers, own->calibration->multipliers); // greys stay grey
+
+    const auto showOwn = [&] {
+        for (int i = 0; i < names.size() && product()->otherName() != names.last(); ++i)
+            QTest::keyClick(m_window.get(), Qt::Key_V);
+        QCOMPARE(product()->otherName(), names.last());
+    };
+    showOwn();
+    const auto hint = [&] {
+        for (const auto *label : product()->findChildren<QLabel *>())
+            if (label->text().contains("another version"))
+                return label->text();
+        return QString();
+    };
+    QTRY_VERIFY2(hint().contains("holds no picture of its own"), "nothing was said");
+
+    // the same frame as a camera would have written it, with a picture that is magenta all over
+    const auto path = m_window->job()->store()->fullPath(*facts().frame);
+    const auto raw = *readWhole(path);
+    QImage magenta(120, 80, QImage::Format_RGB32);
+    magenta.fill(QColor(255, 0, 255));
+    QByteArray jpeg;
+    QBuffer buffer(&jpeg);
+    QVERIFY(magenta.save(&buffer, "JPEG", 100));
+    QVERIFY(bool(
+        writeWhole({{path, wavechroma::testing::withPreview(raw, {jpeg.begin(), jpeg.end()}, 120, 80)}})));
+    closeWindow();
+    openWindow();
+    openProduct();
+    showOwn();
+    QTRY_VERIFY_WITH_TIMEOUT(!picture()->probeOnView("rowan").isNull(), 5000);
+    const auto at = picture()->probeOnView("rowan") + QPointF(0, -80);
+    const auto isMagenta = [&] {
+        const auto c = colourAt(at);
+        return c.red() > 245 && c.green() < 10 && c.blue() > 245;
+    };
+    QVERIFY(!isMagenta());
+    const auto isMagentaWhileHeld = [&] {
+        QTest::keyPress(picture(), Qt::Key_B);
+        const bool seen = isMagenta();
+        QTest::keyRelease(picture(), Qt::Key_B);
+        return seen;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(isMagentaWhileHeld(), 20000); // once it is read
+    QVERIFY(!isMagenta());
+    QVERIFY(bool(writeWhole({{path, raw}})));
 }
 
 void ProductWindowTest::anEdgePartsTheTwo()

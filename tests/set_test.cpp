@@ -209,7 +209,8 @@ void SetTest::aRulerOfTwoClicksGivesTheScale()
 
 void SetTest::theFrameIsShownAsItIs()
 {
-    openBench(1, "0412"); // the burnt one
+    openBench(1, "0412");                                                      // the burnt one
+    QTRY_VERIFY_WITH_TIMEOUT(!view()->frame()->exposure.cells.empty(), 20000); // comes after the picture
     const auto &levels = view()->frame()->exposure;
     QVERIFY(levels.burnt[1] > 0.001 && levels.stopsDown);
     const auto plain = view()->grab().toImage();
@@ -380,7 +381,7 @@ void SetTest::twoHundredFilesAreTakenOnce()
     for (auto half = halves.begin(); half != halves.end(); ++half)
         QVERIFY(write(half.key(), half.value(), QIODevice::Append));
     const auto &frames = m_window->job()->state().frames;
-    QTRY_COMPARE_WITH_TIMEOUT(int(frames.size()), good, 120000);
+    QTRY_COMPARE_WITH_TIMEOUT(int(frames.size()), good, 300000);
     QTest::qWait(1500);
     QCOMPARE(int(frames.size()), good);
     std::set<std::string> hashes, paths;

@@ -24,6 +24,7 @@
 #include "support/registry.h"
 #include "support/window_fixture.h"
 
+#include <QAccessible>
 #include <QAction>
 #include <QApplication>
 #include <QDir>
@@ -53,6 +54,8 @@ private slots:
     void init() { openWindow(); }
     void cleanup() { closeWindow(); }
     void theDaySheetShowsTheMorning();
+    void theDaySheetIsReadAloud();
+    void aChosenFrameKeepsItsPicture();
     void placesAndStopsByKeyboard();
     void aDraggedCornerMovesTheNumbersAndComesBack();
     void arrowKeysAreOneStepOfUndo();
@@ -112,6 +115,66 @@ void WindowTest::theDaySheetShowsTheMorning()
     QTest::mouseClick(canvas, Qt::LeftButton, {}, canvas->answerRect(0).center());
     QVERIFY(m_window->bench()->isVisible());
     QCOMPARE(m_window->job()->currentFrame(), frameNamed("0414"));
+}
+
+/// What is painted is there for a reader of screens too: every frame by name, with its answer, and it opens.
+void WindowTest::theDaySheetIsReadAloud()
+{
+    auto *canvas = m_window->daySheet()->canvas();
+    auto *sheet = QAccessible::queryAccessibleInterface(canvas);
+    QVERIFY(sheet);
+    QCOMPARE(sheet->role(), QAccessible::List);
+    const auto itemOf = [&](const QString &file) -> QAccessibleInterface * {
+        for (int i = 0; i < sheet->childCount(); ++i)
+            if (sheet->child(i)->text(QAccessible::Name).contains(file))
+                return sheet->child(i);
+        return nullptr;
+    };
+    for (const auto &frame : m_window->job()->state().frames) {
+        const auto file = QString::fromStdString(std::filesystem::path(frame.path).filename().string());
+        auto *item = itemOf(file);
+        QVERIFY2(item && item->isValid(), qPrintable(file));
+        QCOMPARE(item->role(), QAccessible::ListItem);
+        QCOMPARE(item->rect().size(), canvas->frameRect(frame.id).size());
+        QCOMPARE(sheet->childAt(item->rect().center().x(), item->rect().center().y()), item);
+        QCOMPARE(sheet->child(sheet->indexOfChild(item)), item);
+    }
+    int headings = 0, answers = 0;
+    for (int i = 0; i < sheet->childCount(); ++i) {
+        headings += sheet->child(i)->role() == QAccessible::Heading;
+        answers += sheet->child(i)->text(QAccessible::Name).contains("The light moved");
+    }
+    QCOMPARE(headings, int(m_window->job()->state().setups.size()));
+    QVERIFY(answers >= 1);
+
+    auto *item = itemOf("0414");
+    auto *actions = item->actionInterface();
+    QVERIFY(actions && actions->actionNames().contains(QAccessibleActionInterface::pressAction()));
+    canvas->setFocus();
+    QVERIFY(!item->state().selected);
+    actions->doAction(QAccessibleActionInterface::setFocusAction());
+    QCOMPARE(canvas->selected(), frameNamed("0414"));
+    item = itemOf("0414");
+    QVERIFY(item->state().selected);
+    QCOMPARE(sheet->focusChild(), item);
+    item->actionInterface()->doAction(QAccessibleActionInterface::pressAction());
+    QVERIFY(m_window->bench()->isVisible());
+    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0414"));
+}
+
+/// In every lane: the frame round it is a line, not a sheet over it.
+void WindowTest::aChosenFrameKeepsItsPicture()
+{
+    auto *canvas = m_window->daySheet()->canvas();
+    for (const char *name : {"0414", "MB_0051", "0419", "0424"}) {
+        canvas->select(frameNamed(name));
+        const auto seen = canvas->grab(canvas->frameRect(frameNamed(name))).toImage();
+        QSet<QRgb> colours;
+        for (int y = 4; y < seen.height() - 4; y += 3)
+            for (int x = 4; x < seen.width() - 4; x += 3)
+                colours << seen.pixel(x, y);
+        QVERIFY2(colours.size() > 15, name); // the patches of its chart
+    }
 }
 
 void WindowTest::placesAndStopsByKeyboard()

@@ -2,6 +2,7 @@
 #include "app/model/spoken.h"
 #include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
+#include "core/tasks/frame_readers.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
@@ -11,6 +12,7 @@ using namespace wavechroma::app;
 
 int main(int argc, char **argv)
 {
+    const wavechroma::FrameReaders readers; // before the toolkit starts its threads
     QApplication application(argc, argv);
     std::setlocale(LC_NUMERIC, "C"); // files are read and written with a point, by libraries too
     QApplication::setOrganizationName("Wavechroma");

@@ -26,6 +26,8 @@ void tellDoubts(const DeliveryPlan &plan)
             tell(item.planned.path + ": " + words::doubt(doubt));
     for (const auto &one : plan.asked.leftOut)
         tell(one.path + ": " + words::leftOut(one.why) + (one.form.empty() ? "" : " (" + one.form + ")"));
+    for (const auto &path : plan.sharingNames())
+        tell(path + ": the names given make this one for several files, which are numbered");
     for (const auto &path : plan.inTheWay())
         tell(path + ": a file of that name is there already and is not replaced");
 }

@@ -1,4 +1,5 @@
 #include "cli/command.h"
+#include "core/tasks/frame_readers.h"
 
 #include <csignal>
 #include <cstdio>
@@ -91,6 +92,9 @@ int main(int argc, char **argv)
 {
     std::signal(SIGPIPE, SIG_IGN); // a closed pipe is a failed write with a message, not a kill
     std::signal(SIGXFSZ, SIG_IGN); // … as is a file grown past what it may
+#ifndef WAVECHROMA_SANITIZE        // a report from another process would be taken for a broken file
+    const FrameReaders readers;
+#endif
     try {
         return run(argc, argv);
     } catch (const std::filesystem::filesystem_error &fault) { // a path that cannot be followed

@@ -9,6 +9,13 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#ifdef WAVECHROMA_SANITIZE // all takes five times as long
+#undef QTRY_COMPARE
+#undef QTRY_VERIFY
+#define QTRY_COMPARE(actual, expected) QTRY_COMPARE_WITH_TIMEOUT(actual, expected, 60000)
+#define QTRY_VERIFY(condition) QTRY_VERIFY_WITH_TIMEOUT(condition, 60000)
+#endif
+
 namespace wavechroma::app {
 
 /// The real window on a demo day of small frames, driven by mouse and keys, without a screen.

@@ -29,6 +29,7 @@ private slots:
     void whatCannotBeRightIsAskedAbout();
     void aPresetIsOfItsLight();
     void aProductFramesBalanceIsShown();
+    void aFrameIsSeenBeforeItIsWhole();
     void weightsOutliveAPatchSwitchedOff();
     void aRefitThatFailsTakesNothingAway();
     void nothingIsDoneWithoutAFrame();
@@ -233,6 +234,36 @@ void FrameEditorTest::aProductFramesBalanceIsShown()
     m_editor->balanceFromLight({5000, 0});
     QVERIFY(m_editor->facts()->balanceIsChosen);
     QCOMPARE(m_editor->facts()->balance->multipliers, m_job->state().frame(product)->balance->multipliers);
+}
+
+/// The sizes that a whole frame is seen at come first; what was changed meanwhile is not lost with the rest.
+void FrameEditorTest::aFrameIsSeenBeforeItIsWhole()
+{
+    std::vector<std::shared_ptr<const OpenFrame>> seen;
+    QObject listener;
+    connect(m_editor.get(), &FrameEditor::pictureChanged, &listener, [&] {
+        if (const auto &open = m_editor->picture(); open && open->id == named("0416")) {
+            if (seen.empty()) // between the first picture and the rest
+                m_editor->balanceFromLight({3200, 0});
+            seen.push_back(open);
+        }
+    });
+    m_job->setCurrentFrame(named("0416"));
+    QTRY_VERIFY(!seen.empty() && !seen.back()->exposure.cells.empty());
+    const auto &first = *seen.front();
+    QVERIFY(first.levels.size() > 1 && first.levels.front().isNull() && first.exposure.cells.empty());
+    QVERIFY(!first.levels.back().isNull());
+    const auto shownByTheNewBalance = [&] {
+        const auto &now = *seen.back();
+        return now.multipliers == m_job->state().frame(named("0416"))->balance->multipliers &&
+               std::none_of(now.levels.begin(), now.levels.end(), [](const auto &l) { return l.isNull(); });
+    };
+    QTRY_VERIFY(shownByTheNewBalance());
+    QCOMPARE(seen.back()->levels.size(), first.levels.size());
+    for (qsizetype i = 1; i < first.levels.size(); ++i) { // nothing moves: but for an odd last row
+        const auto more = seen.back()->levels[i].size() - first.levels[i].size();
+        QVERIFY(more.width() >= 0 && more.width() <= 1 && more.height() >= 0 && more.height() <= 1);
+    }
 }
 
 void FrameEditorTest::weightsOutliveAPatchSwitchedOff()

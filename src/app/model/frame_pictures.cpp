@@ -2,13 +2,16 @@
 
 #include "app/model/screen_profile.h"
 #include "app/model/spoken.h"
+#include "app/model/upright.h"
 #include "core/tasks/read_task.h"
+
+#include <algorithm>
 
 namespace wavechroma::app {
 
 namespace {
 
-constexpr qsizetype kLargest = 2000; ///< pixels a side of what is coloured at once; more waits for its turn
+constexpr qsizetype kLargest = 2100; ///< pixels a side of what is coloured at once; more waits for its turn
 
 bool isLarge(const Overview &level)
 {
@@ -22,6 +25,20 @@ struct ToOpen
     bool isFlat = false;
 };
 
+void take(OpenFrame &out, OpenedFrame opened)
+{
+    out.opened = std::make_shared<OpenedFrame>(std::move(opened));
+    out.frame = out.opened->frame;
+    out.exposure = out.opened->exposure;
+    out.levels = QVector<QImage>(qsizetype(out.opened->levels.size()));
+    out.block = out.opened->levels.empty() ? 1 : out.opened->levels.front().block;
+}
+
+bool isWhole(const OpenFrame &frame)
+{
+    return !frame.opened || frame.opened->levels.empty() || frame.opened->levels.front().width > 0;
+}
+
 /// `colours` with the frame in it.
 std::shared_ptr<OpenFrame> openFor(const OpenFrame &colours, const ToOpen &what, const Progress &progress)
 {
@@ -31,11 +48,7 @@ std::shared_ptr<OpenFrame> openFor(const OpenFrame &colours, const ToOpen &what,
         out->fault = text(opened.error());
         return out;
     }
-    out->opened = std::make_shared<OpenedFrame>(std::move(*opened));
-    out->frame = out->opened->frame;
-    out->exposure = out->opened->exposure;
-    out->levels.resize(qsizetype(out->opened->levels.size()));
-    out->block = out->opened->levels.empty() ? 1 : out->opened->levels.front().block;
+    take(*out, std::move(*opened));
     if (what.isFlat)
         out->flat = verdictOnFlat(*out->frame);
     return out;
@@ -46,7 +59,7 @@ void colour(OpenFrame &frame, bool large)
 {
     const auto color = colourOf(frame);
     for (qsizetype i = 0; i < frame.levels.size(); ++i)
-        if (const auto &level = frame.opened->levels[size_t(i)]; isLarge(level) == large)
+        if (const auto &level = frame.opened->levels[size_t(i)]; level.width > 0 && isLarge(level) == large)
             frame.levels[i] = imageOf(lookOf(level, color));
 }
 
@@ -128,6 +141,13 @@ void FramePictures::keep(const Open &frame)
         m_kept.erase(m_kept.begin());
 }
 
+FramePictures::Open FramePictures::keptOf(RowId frame) const
+{
+    const auto at =
+        std::find_if(m_kept.begin(), m_kept.end(), [&](const auto &kept) { return kept->id == frame; });
+    return at == m_kept.end() ? nullptr : *at;
+}
+
 void FramePictures::ask(RowId frame)
 {
     m_asked = frame;
@@ -192,6 +212,48 @@ void FramePictures::askOther(const Open &frame, const Calibration &calibration)
     });
 }
 
+namespace {
+
+/// A picture of the whole frame at the sizes of its levels; none where it has fewer pixels than those.
+QVector<QImage> atSizesOf(const OpenFrame &frame, QImage picture)
+{
+    const auto &raw = *frame.frame;
+    if ((picture.width() > picture.height()) != (raw.width > raw.height)) // upright, which the frame is not
+        picture = picture.transformed(uprightTransform(raw.orientation, raw.width, raw.height).inverted());
+    QVector<QImage> out(frame.levels.size());
+    for (qsizetype i = 0; i < out.size(); ++i) {
+        const int block = frame.block << i;
+        const QSize size(raw.width / block, raw.height / block);
+        if (!size.isEmpty() && (size.width() <= picture.width() || i + 1 == out.size()))
+            out[i] = picture.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+    }
+    return out;
+}
+
+} // namespace
+
+void FramePictures::askFilesOwn(const Open &frame)
+{
+    if (!frame || !frame->frame)
+        return;
+    const auto work = [frame](const Progress &) -> Result<Open> {
+        constexpr int kLongest = 8000;
+        const auto own = filesOwnPicture(frame->frame->path, kLongest, frame->screen.get());
+        if (!own)
+            return own.error();
+        auto out = std::make_shared<OpenFrame>(*frame);
+        out->isFilesOwn = true;
+        out->levels = atSizesOf(*frame, imageOf(*own));
+        return Open(out);
+    };
+    m_tasks->run<Open>({"other look", {}, true}, work, this, [this](const Result<Open> &seen) {
+        if (seen)
+            emit otherReady(*seen);
+        else
+            emit otherMissing(text(seen.error()));
+    });
+}
+
 void FramePictures::forget(RowId frame)
 {
     std::erase_if(m_kept, [&](const auto &kept) { return kept->id == frame; });
@@ -213,8 +275,7 @@ void FramePictures::open(RowId id, const QString &queue)
     const auto work = [colours, what](const Progress &progress) -> Result<Open> {
         auto out = openFor(colours, what, progress);
         if (out->opened)
-            for (const bool large : {false, true})
-                colour(*out, large);
+            colour(*out, false);
         return Open(out);
     };
     const bool isAhead = id == m_ahead;
@@ -227,7 +288,43 @@ void FramePictures::open(RowId id, const QString &queue)
                            keep(*opened);
                            if ((*opened)->id == m_asked)
                                emit ready(*opened);
+                           if (!isWhole(**opened))
+                               openWhole(*opened);
                        });
+}
+
+void FramePictures::openWhole(const Open &frame)
+{
+    const auto work = [frame](const Progress &progress) -> Result<Open> {
+        auto out = std::make_shared<OpenFrame>(*frame);
+        auto whole = openedWhole(*frame->opened, progress, frame->serves != nullptr);
+        if (!whole) { // it was seen, and cannot be trusted any more
+            out->frame = nullptr;
+            out->opened = nullptr;
+            out->levels.clear();
+            out->fault = text(whole.error());
+            return Open(out);
+        }
+        take(*out, std::move(*whole));
+        for (const bool large : {false, true})
+            colour(*out, large);
+        return Open(out);
+    };
+    TaskSpec spec{"whole frame"};
+    spec.stillWanted = [this, frame] { // not opened anew meanwhile
+        const auto kept = keptOf(frame->id);
+        return kept && kept->opened == frame->opened;
+    };
+    m_tasks->run<Open>(spec, work, this, [this](const Result<Open> &whole) {
+        if (!whole)
+            return;
+        keep(*whole);
+        if ((*whole)->id != m_asked)
+            return;
+        emit ready(*whole);
+        if (const auto colours = coloursFor(m_asked); (*whole)->opened && !isColouredAlike(**whole, colours))
+            look(*whole, colours);
+    });
 }
 
 void FramePictures::look(const Open &frame, const OpenFrame &colours)
@@ -245,8 +342,9 @@ void FramePictures::look(const Open &frame, const OpenFrame &colours)
         TaskSpec spec{large ? "look at 100 %" : "look", {}, true};
         spec.stillWanted = [this, round] { return round == m_round; };
         m_tasks->run<Open>(spec, work, this, [this](const Result<Open> &seen) {
-            if (!seen)
-                return;
+            const auto kept = seen ? keptOf((*seen)->id) : nullptr;
+            if (!kept || kept->opened != (*seen)->opened)
+                return; // its larger sizes came meanwhile, and were looked at anew
             keep(*seen);
             if ((*seen)->id == m_asked)
                 emit ready(*seen);

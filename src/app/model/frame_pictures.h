@@ -18,13 +18,14 @@ struct OpenFrame
     QVector<QImage> levels; ///< the first has `block` frame pixels a side, each next one twice that.
                             ///< Null ones are still being made
     int block = 1;
-    FrameLevels exposure;                   ///< of the file's own samples
+    FrameLevels exposure;                   ///< of the file's own samples; empty while it is worked out
     std::optional<Calibration> calibration; ///< that the picture is shown by; absent: the file's own colour
     std::shared_ptr<const Screen> screen;   ///< that it is made for; null: sRGB
     std::optional<Vector3> multipliers;     ///< of the balance chosen for the frame
     /// Of a product frame: what serves it, so that it is shown as it will leave. Null: as its chart has it.
     std::shared_ptr<const PictureServes> serves;
     std::optional<FlatVerdict> flat; ///< of a flat frame
+    bool isFilesOwn = false;         ///< its picture is the file's own, of the frame's size or smaller
     QString fault;                   ///< why there is none
 };
 
@@ -49,17 +50,22 @@ public:
     void ahead(RowId frame);
     /// The open frame by another calibration, kept beside it: otherReady() tells.
     void askOther(const std::shared_ptr<const OpenFrame> &frame, const Calibration &calibration);
+    /// The picture that its file holds of itself, likewise; or otherMissing().
+    void askFilesOwn(const std::shared_ptr<const OpenFrame> &frame);
 
 signals:
     void ready(std::shared_ptr<const wavechroma::app::OpenFrame> frame);
     void otherReady(std::shared_ptr<const wavechroma::app::OpenFrame> frame);
+    void otherMissing(const QString &why);
 
 private:
     using Open = std::shared_ptr<const OpenFrame>;
     void open(RowId frame, const QString &queue);
     /// `colours` holds what it is shown through.
     void look(const Open &frame, const OpenFrame &colours);
+    void openWhole(const Open &frame); ///< which so far has the sizes that it is first seen at
     void keep(const Open &frame);
+    [[nodiscard]] Open keptOf(RowId frame) const; ///< null: it is not kept
     /// What a frame is shown through, as an open frame that holds nothing else.
     [[nodiscard]] OpenFrame coloursFor(RowId frame) const;
 

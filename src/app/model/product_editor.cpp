@@ -1,8 +1,10 @@
 #include "app/model/product_editor.h"
 
 #include "app/model/spoken.h"
+#include "core/words/frame_words.h"
 
 #include <algorithm>
+#include <map>
 
 namespace wavechroma::app {
 
@@ -329,13 +331,16 @@ void ProductEditor::loadTargets(const QString &file)
 
 void ProductEditor::takeAsTarget(const std::string &name)
 {
-    for (const auto &one : m_facts->probes.probes)
-        if (one.place.name == name && one.lab) {
-            ProbeTarget target{name, *one.lab};
-            if (const auto *had = targetNamed(m_facts->targets, name))
-                target.tolerance = had->tolerance;
-            setTarget(name, target);
-        }
+    const auto facts = m_facts; // other ones take their place once the target is set
+    const auto &probes = facts->probes.probes;
+    const auto one = std::find_if(probes.begin(), probes.end(),
+                                  [&](const auto &p) { return p.place.name == name && p.lab; });
+    if (one == probes.end())
+        return;
+    ProbeTarget target{name, *one->lab};
+    if (const auto *had = targetNamed(facts->targets, name))
+        target.tolerance = had->tolerance;
+    setTarget(name, target);
 }
 
 std::vector<RowId> ProductEditor::framesToCarryTo() const
@@ -357,14 +362,38 @@ void ProductEditor::carryToStation()
     for (const auto id : station ? station->frames : std::vector<RowId>())
         if (id != m_facts->frame->id && m_job->state().frame(id)->part == FramePart::Product)
             frames.push_back(id);
-    const bool crosses = std::any_of(frames.begin(), frames.end(), [&](RowId id) {
-        return m_job->stations().servingOf(m_job->state(), id).chart != m_facts->serving.chart;
-    });
+    const auto crossed = otherLights(frames);
     carry(frames, tr("Carry to the Station"), false);
-    if (crosses)
+    if (!crossed.isEmpty())
         emit problem(
-            tr("Some frames of this station are served by another chart: there the light may differ, "
-               "and with it what this balance does."));
+            tr("Some frames of this station are served by another chart, and this balance may not suit "
+               "their light:\n%1")
+                .arg(crossed.join('\n')));
+}
+
+QStringList ProductEditor::otherLights(const std::vector<RowId> &frames) const
+{
+    const auto &state = m_job->state();
+    std::map<RowId, int> counts; // by chart
+    for (const auto id : frames)
+        ++counts[m_job->stations().servingOf(state, id).chart];
+    counts.erase(m_facts->serving.chart);
+    QStringList out;
+    for (const auto &[chart, count] : counts) {
+        const auto *here = state.readingOf(m_facts->serving.chart), *there = state.readingOf(chart);
+        const auto change = here && there ? lightChange(*here->reading, *there->reading) : std::nullopt;
+        const auto differs = change ? text(words::lightChange(*change, spoken())) : QString();
+        const auto many = text(words::filled("{n} {n|frame|frames}", {{"n", double(count)}}, spoken()));
+        const auto *row = state.frame(chart);
+        if (!row)
+            out << tr("%1 without a chart").arg(many);
+        else
+            out << tr("%1 by the chart of %2: %3")
+                       .arg(many, text(row->camera.capturedAt).mid(11, 5),
+                            differs.isEmpty() ? change ? tr("the same light") : tr("its light is not known")
+                                              : differs);
+    }
+    return out;
 }
 
 void ProductEditor::carry(const std::vector<RowId> &frames, const QString &undoText, bool withProbes)
@@ -421,6 +450,22 @@ std::vector<OtherVersion> ProductEditor::others() const
         if (!(row->brief.parts == shown) && row->brief.parts.tone == "as-shot" &&
             row->brief.parts.colour != "balance")
             out.push_back({tr("colour by %1").arg(text(row->brief.parts.colour)), *row->calibration});
+    // another body's colours in the same light, on this one's own balance
+    const auto *here = m_job->stations().of(m_facts->frame->id);
+    const auto *own = state.calibrationOf(m_facts->serving.chart, shown);
+    for (const auto *station : m_job->stations().all()) {
+        const auto chart = station->answer.frame;
+        const auto *row = chart && here && own && station != here && station->setup == here->setup
+                              ? state.calibrationOf(chart, partsFor(state, chart))
+                              : nullptr;
+        if (!row)
+            continue;
+        auto other = *row->calibration;
+        other.multipliers = own->calibration->multipliers;
+        other.exposureScale = own->calibration->exposureScale;
+        out.push_back({tr("colours of %1").arg(text(station->camera.model)), other});
+    }
+    out.push_back({tr("the file's own picture"), std::nullopt});
     return out;
 }
 

@@ -30,8 +30,8 @@ struct ProductFacts
 /// Another version of the frame on the bench, to flick to.
 struct OtherVersion
 {
-    QString name; ///< "white balance alone"
-    Calibration calibration;
+    QString name;                           ///< "white balance alone"
+    std::optional<Calibration> calibration; ///< none: the file's own picture
 };
 
 /// What can be done with a product frame on the bench, without any widgets; each is one undoable step.
@@ -86,6 +86,8 @@ private:
     void carry(const std::vector<RowId> &frames, const QString &undoText, bool withProbes);
     void push(const QString &undoText, const JobChange &change, int mergeKey = 0);
     [[nodiscard]] const JobProbe *probe(const std::string &name) const;
+    /// Of frames that another chart serves: how many, when it was shot, and what its light differs by.
+    [[nodiscard]] QStringList otherLights(const std::vector<RowId> &frames) const;
 
     JobDocument *m_job;
     TaskRunner *m_tasks;

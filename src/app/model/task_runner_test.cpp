@@ -48,11 +48,11 @@ std::function<Result<int>(const Progress &)> atOnce(int result)
 
 void TaskRunnerTest::tasksOfOneQueueFollowEachOther()
 {
+    Gate gate; // outlives the runner, whose tasks look at it
     TaskRunner runner;
     QList<int> order;
     const auto keep = [&](const Result<int> &r) { order << *r; };
     QSignalSpy ended(&runner, &TaskRunner::ended);
-    Gate gate;
     runner.run<int>({"q"}, gate.work(1), this, keep);
     runner.run<int>({"q"}, atOnce(2), this, keep);
     QVERIFY(runner.isBusy("q"));
@@ -66,9 +66,9 @@ void TaskRunnerTest::tasksOfOneQueueFollowEachOther()
 
 void TaskRunnerTest::queuesDoNotWaitForEachOther()
 {
+    Gate gate;
     TaskRunner runner;
     int seen = 0;
-    Gate gate;
     runner.run<int>({"slow"}, gate.work(1), this, [](const auto &) {});
     runner.run<int>({"other"}, atOnce(2), this, [&](const Result<int> &r) { seen = *r; });
     QTRY_COMPARE(seen, 2);
@@ -78,10 +78,10 @@ void TaskRunnerTest::queuesDoNotWaitForEachOther()
 
 void TaskRunnerTest::theNewestOvertakesWhatWaits()
 {
+    Gate gate;
     TaskRunner runner;
     QList<int> order;
     const auto keep = [&](const Result<int> &r) { order << *r; };
-    Gate gate;
     runner.run<int>({"q"}, gate.work(1), this, keep);
     TaskSpec newest{"q"};
     newest.overtakes = true;
@@ -105,9 +105,9 @@ void TaskRunnerTest::aFaultIsAnError()
 
 void TaskRunnerTest::whatIsStoppedIsNotHandedOver()
 {
+    Gate gate;
     TaskRunner runner;
     int handed = 0;
-    Gate gate;
     runner.run<int>({"q"}, gate.work(1), this, [&](const auto &) { ++handed; });
     runner.run<int>({"q"}, atOnce(2), this, [&](const auto &) { ++handed; });
     QTRY_VERIFY(gate.begun);
@@ -121,10 +121,10 @@ void TaskRunnerTest::whatIsStoppedIsNotHandedOver()
 
 void TaskRunnerTest::resultsGoWithTheirJobAndTheirOwner()
 {
+    Gate ofJob, ofProgram, unwanted, ofOwner;
     TaskRunner runner;
     QList<int> handed;
     const auto keep = [&](const Result<int> &r) { handed << *r; };
-    Gate ofJob, ofProgram, unwanted, ofOwner;
     runner.run<int>({"job"}, ofJob.work(1), this, keep);
     TaskSpec outlives{"program"};
     outlives.outlivesJob = true;

@@ -1,8 +1,10 @@
 #pragma once
 #include "core/base/filled.h"
 
+#include <algorithm>
 #include <atomic>
 #include <functional>
+#include <memory>
 
 namespace wavechroma {
 
@@ -22,6 +24,19 @@ struct Progress
     {
         if (report)
             report(fraction, {step});
+    }
+    /// For a step of a longer work, from one share of it to another. Where the step begins anew inside, the
+    /// whole does not go back.
+    [[nodiscard]] Progress part(double from, double to) const
+    {
+        if (!report)
+            return *this;
+        const auto furthest = std::make_shared<double>(from);
+        return {[whole = report, furthest, from, to](double fraction, const words::Phrase &step) {
+                    *furthest = std::max(*furthest, from + std::clamp(fraction, 0.0, 1.0) * (to - from));
+                    whole(*furthest, step);
+                },
+                cancelled};
     }
     [[nodiscard]] bool stopped() const { return cancelled && cancelled->load(std::memory_order_relaxed); }
 };

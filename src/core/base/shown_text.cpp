@@ -10,6 +10,7 @@ namespace {
 struct Character
 {
     size_t length = 1;
+    bool isWellFormed = false;
     bool isText = false; ///< well-formed, and neither a control nor a mark of direction
 };
 
@@ -43,7 +44,7 @@ Character characterAt(std::string_view text, size_t at)
     constexpr uint32_t kLeast[] = {0, 0, 0x80, 0x800, 0x10000};
     if (code < kLeast[length] || code > 0x10FFFF || (code >= 0xD800 && code < 0xE000))
         return {};
-    return {length, !isControl(code) && !turnsDirection(code)};
+    return {length, true, !isControl(code) && !turnsDirection(code)};
 }
 
 } // namespace
@@ -69,6 +70,17 @@ bool isOneLine(std::string_view text)
     for (size_t at = 0; at < text.size();) {
         const auto character = characterAt(text, at);
         if (!character.isText)
+            return false;
+        at += character.length;
+    }
+    return true;
+}
+
+bool isUtf8(std::string_view text)
+{
+    for (size_t at = 0; at < text.size();) {
+        const auto character = characterAt(text, at);
+        if (!character.isWellFormed)
             return false;
         at += character.length;
     }

@@ -11,6 +11,9 @@ namespace wavechroma {
 /// Does it hold control characters (C0, delete, C1), or others that shown() would not let through?
 [[nodiscard]] bool isOneLine(std::string_view text);
 
+/// RFC 3629, controls and all.
+[[nodiscard]] bool isUtf8(std::string_view text);
+
 /// In one line: each run of control characters becomes a space, none at the ends; bytes that are not UTF-8
 /// go.
 [[nodiscard]] std::string oneLine(std::string_view text);

@@ -1,5 +1,6 @@
 #include "core/formats/ask_json.h"
 
+#include "core/base/file_uri.h"
 #include "core/formats/model_json.h"
 
 namespace wavechroma::json {
@@ -21,7 +22,7 @@ Json jsonOf(const std::vector<SourceFrame> &frames)
 {
     Json out = Json::array();
     for (const auto &frame : frames)
-        out.push_back({{"image", frame.image}, {"sha256", frame.sha256}});
+        out.push_back({{"image", writtenPath(frame.image)}, {"sha256", frame.sha256}});
     return out;
 }
 

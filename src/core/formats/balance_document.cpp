@@ -1,3 +1,4 @@
+#include "core/base/file_uri.h"
 #include "core/formats/documents.h"
 #include "core/formats/facts_json.h"
 #include "core/formats/json_fields.h"
@@ -8,7 +9,7 @@ using namespace json;
 
 std::string documentOf(const Balance &balance)
 {
-    Json source{{"image", balance.source.image}};
+    Json source{{"image", writtenPath(balance.source.image)}};
     if (balance.source.area)
         source["area"] = *balance.source.area;
     else

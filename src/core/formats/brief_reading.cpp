@@ -1,5 +1,6 @@
 #include "core/formats/brief_reading.h"
 
+#include "core/base/file_uri.h"
 #include "core/formats/check_json.h"
 #include "core/formats/facts_json.h"
 
@@ -14,9 +15,14 @@ std::string briefOf(const Reading &r)
         patches.push_back({p.id, p.mean.r, p.mean.g, p.mean.b, p.count, p.clipped, p.low});
     for (const auto &c : r.checks)
         checks.push_back(jsonOf(c, false));
-    const Json out{{"image", r.image}, {"camera", jsonOf(r.camera)}, {"chart", r.chart},
-                   {"found", r.found}, {"left_out", r.leftOut},      {"flats", r.flats},
-                   {"checks", checks}, {"patches", patches}};
+    const Json out{{"image", writtenPath(r.image)},
+                   {"camera", jsonOf(r.camera)},
+                   {"chart", r.chart},
+                   {"found", r.found},
+                   {"left_out", r.leftOut},
+                   {"flats", jsonOfPaths(r.flats)},
+                   {"checks", checks},
+                   {"patches", patches}};
     return out.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
@@ -44,7 +50,7 @@ Result<Reading> briefReadingFrom(const std::string &text, const std::string &nam
         r.chart = f.text("chart");
         r.found = f.flag("found");
         r.leftOut = f.texts("left_out");
-        r.flats = f.texts("flats");
+        r.flats = f.paths("flats");
         for (const auto &c : f.objects("checks"))
             r.checks.push_back(checkFrom(c));
         for (const auto &row : f.raw("patches"))

@@ -87,7 +87,7 @@ std::string documentOf(const Calibration &c)
     if (!c.warnings.empty())
         out["warnings"] = warnings;
     if (!c.flats.empty())
-        out["flats"] = c.flats;
+        out["flats"] = jsonOfPaths(c.flats);
     out["asked"] = json::jsonOf(c.asked);
     out["made_from"] = json::jsonOf(c.madeFrom);
     out["made_with"] = c.madeWith;
@@ -181,7 +181,7 @@ static Calibration calibrationOf(const Fields &f)
     }
     c.madeFrom = sourcesFrom(f, "made_from");
     if (f.has("flats"))
-        c.flats = f.texts("flats");
+        c.flats = f.paths("flats");
     c.madeWith = f.textOr("made_with", "");
     return c;
 }

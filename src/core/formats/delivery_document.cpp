@@ -1,5 +1,6 @@
 #include "core/formats/delivery_document.h"
 
+#include "core/base/file_uri.h"
 #include "core/color/rgb_space.h"
 #include "core/formats/json_fields.h"
 #include "core/formats/picture_file.h"
@@ -53,12 +54,12 @@ Json jsonOf(const DeliveryForm &form)
 /// The file's hash, size and time are left out of a plan.
 Json jsonOf(const DeliveryReceipt &r)
 {
-    Json out{{"path", r.path}, {"form", r.form}};
+    Json out{{"path", writtenPath(r.path)}, {"form", r.form}};
     if (!r.sha256.empty()) {
         out["sha256"] = r.sha256;
         out["bytes"] = r.bytes;
     }
-    out["source"] = r.source;
+    out["source"] = writtenPath(r.source);
     out["source_sha256"] = r.sourceSha256;
     out["calibration"] = r.calibration;
     out["doubts"] = r.doubts;
@@ -124,11 +125,11 @@ DeliveryForm formFrom(const Fields &f)
 
 DeliveryReceipt receiptFrom(const Fields &f)
 {
-    return {f.text("path"),
+    return {f.path("path"),
             f.textOr("form", ""),
             f.textOr("sha256", ""),
             uint64_t(f.numberOr("bytes", 0)),
-            f.textOr("source", ""),
+            f.has("source") ? f.path("source") : "",
             f.textOr("source_sha256", ""),
             f.textOr("calibration", ""),
             textsOr(f, "doubts"),
@@ -140,8 +141,8 @@ Delivery deliveryOf(const Fields &f)
 {
     Delivery out;
     out.title = f.textOr("title", "");
-    out.frames = textsOr(f, "frames");
-    out.without = textsOr(f, "without");
+    out.frames = f.paths("frames");
+    out.without = f.paths("without");
     out.names = f.textOr("names", "");
     if (f.has("forms"))
         for (const auto &form : f.objects("forms"))
@@ -157,7 +158,7 @@ Delivery deliveryOf(const Fields &f)
             out.receipts.push_back(receiptFrom(receipt));
     if (f.has("left_out"))
         for (const auto &one : f.objects("left_out"))
-            out.leftOut.push_back({one.text("path"), one.textOr("why", ""), one.textOr("form", "")});
+            out.leftOut.push_back({one.path("path"), one.textOr("why", ""), one.textOr("form", "")});
     return out;
 }
 
@@ -183,15 +184,15 @@ std::string documentOf(const Delivery &delivery)
     for (const auto &receipt : delivery.receipts)
         receipts.push_back(jsonOf(receipt));
     for (const auto &one : delivery.leftOut) {
-        Json out{{"path", one.path}, {"why", one.why}};
+        Json out{{"path", writtenPath(one.path)}, {"why", one.why}};
         if (!one.form.empty())
             out["form"] = one.form;
         leftOut.push_back(out);
     }
     Json out{{"schema", "wavechroma.delivery/1"}, {"title", delivery.title}};
-    out["frames"] = delivery.frames.empty() ? Json(nullptr) : Json(delivery.frames);
+    out["frames"] = delivery.frames.empty() ? Json(nullptr) : json::jsonOfPaths(delivery.frames);
     if (!delivery.without.empty())
-        out["without"] = delivery.without;
+        out["without"] = json::jsonOfPaths(delivery.without);
     out["forms"] = forms;
     out["names"] = delivery.names;
     out["receipts"] = receipts;

@@ -1,5 +1,8 @@
 #include "../tests/support/full_disk.h"
+#include "core/base/file_uri.h"
+#include "core/base/shown_text.h"
 #include "core/formats/calibration_tables.h"
+#include "core/formats/delivery_document.h"
 #include "core/formats/documents.h"
 #include "core/formats/json_fields.h"
 #include "core/formats/names.h"
@@ -25,6 +28,8 @@ private slots:
     void wrongDocumentsAreToldByField();
     void scrambledDocumentsNeverCrash();
     void anUnreadChartHasNoCornersOrPatches();
+    void pathsKeepTheirBytes();
+    void patchesAreBoundedAndEachThereOnce();
     void cgatsGoesOutAndComesIn();
     void cgatsFaultsAreTold_data();
     void cgatsFaultsAreTold();
@@ -143,6 +148,62 @@ void DocumentsTest::anUnreadChartHasNoCornersOrPatches()
     QVERIFY(document["patches"].empty() && document["patches"].is_array());
     QVERIFY(!readingFrom("{\"schema\": ", "cut.json"));
     QVERIFY(!readingFrom(std::string(200000, '['), "deep.json"));
+}
+
+void DocumentsTest::pathsKeepTheirBytes()
+{
+    for (const char *plain : {"frames/HR_0414.dng", "/tmp/Märch 50%.dng", "", "a\nb", "file", "%41.dng"})
+        QCOMPARE(writtenPath(plain), std::string(plain));
+    QCOMPARE(writtenPath("frames/caf\xe9 1.dng"), std::string("file:frames/caf%E9%201.dng"));
+    QCOMPARE(writtenPath("file:x"), std::string("file:file%3Ax"));
+    QCOMPARE(pathWritten("file:/a%2"), std::string("/a%2")); // no byte: it stands for itself
+    sim::Random random(31);
+    for (int round = 0; round < 3000; ++round) {
+        std::string path = round % 3 == 0 ? "file:" : "";
+        for (int i = 0; i < 12; ++i)
+            path += char(1 + int(random.unit() * 255));
+        QCOMPARE(pathWritten(writtenPath(path)), path);
+        Reading reading;
+        reading.image = path;
+        reading.flats = {path, "plain.dng"};
+        const auto back = readingFrom(documentOf(reading), "");
+        QVERIFY2(bool(back), back ? "" : back.error().message.c_str());
+        QCOMPARE(back->image, path);
+        QCOMPARE(back->flats, reading.flats);
+    }
+    Delivery delivery = ordinaryDelivery();
+    delivery.frames = delivery.without = {"caf\xe9.dng"};
+    DeliveryReceipt receipt;
+    receipt.path = "out/caf\xe9.tif";
+    receipt.source = "caf\xe9.dng";
+    delivery.receipts = {receipt};
+    const auto back = deliveryFrom(documentOf(delivery), "");
+    QVERIFY(back && back->frames == delivery.frames && back->without == delivery.without);
+    QCOMPARE(back->receipts[0].path, receipt.path);
+    QCOMPARE(back->receipts[0].source, receipt.source);
+}
+
+void DocumentsTest::patchesAreBoundedAndEachThereOnce()
+{
+    Reading reading;
+    reading.found = true;
+    reading.chart = "classic-24";
+    for (const char *id : {"A1", "B1", "A1"}) {
+        PatchReading patch;
+        patch.id = id;
+        reading.patches.push_back(patch);
+    }
+    const auto twice = readingFrom(documentOf(reading), "twice.json");
+    QVERIFY(!twice);
+    QVERIFY2(twice.error().message.find("twice.json: \"patches\" has two called A1") != std::string::npos,
+             twice.error().message.c_str());
+    reading.patches.resize(10'001);
+    for (size_t i = 0; i < reading.patches.size(); ++i)
+        reading.patches[i].id = "P" + std::to_string(i);
+    const auto many = readingFrom(documentOf(reading), "many.json");
+    QVERIFY(!many && many.error().message.find("10001") != std::string::npos);
+    reading.patches.pop_back();
+    QVERIFY(bool(readingFrom(documentOf(reading), "")));
 }
 
 void DocumentsTest::cgatsGoesOutAndComesIn()
@@ -265,6 +326,13 @@ void DocumentsTest::namesAreComposed()
     QCOMPARE(fileNameOf("Tarn 2, 60 mm f/2.8"), std::string("Tarn_2_60_mm_f_2.8"));
     QCOMPARE(fileNameOf("../../etc"), std::string("calibration.._.._etc"));
     QCOMPARE(fileNameOf("–"), std::string("calibration"));
+    QCOMPARE(fileNameOf("/ :"), std::string("calibration"));
+    QCOMPARE(fileNameOf("Grün 商品 4"), std::string("Gruen_商品_4")); // other scripts stay
+    QCOMPARE(fileNameOf("caf\xe9 \x1b"), std::string("cafxE9"));
+    std::string longest; // is not cut within a character
+    for (int i = 0; i < 50; ++i)
+        longest += "商";
+    QVERIFY(isUtf8(fileNameOf(longest)) && fileNameOf(longest).size() == 120);
     QCOMPARE(composedName(Calibration{}, ""), std::string("Calibration"));
 }
 

@@ -1,5 +1,6 @@
 #include "core/formats/json_fields.h"
 
+#include "core/base/file_uri.h"
 #include "core/base/shown_text.h"
 
 #include <algorithm>
@@ -21,6 +22,14 @@ Json arrayOf(const Matrix3 &m)
 Json arrayOf(const Lab &c)
 {
     return Json::array({c.l, c.a, c.b});
+}
+
+Json jsonOfPaths(const std::vector<std::string> &paths)
+{
+    Json out = Json::array();
+    for (const auto &path : paths)
+        out.push_back(writtenPath(path));
+    return out;
 }
 
 std::string textOf(const Json &document)
@@ -83,17 +92,29 @@ int Fields::integer(const char *key) const
     return int(value);
 }
 
+static const std::string &textIn(const Fields &fields, const char *key)
+{
+    const auto &value = fields.raw(key);
+    if (!value.is_string())
+        fields.fail(key, "is not text");
+    return value.get_ref<const std::string &>();
+}
+
 std::string Fields::path(const char *key) const
 {
-    const auto &value = raw(key);
-    if (!value.is_string())
-        fail(key, "is not text");
-    return value.get<std::string>();
+    return pathWritten(textIn(*this, key));
+}
+
+std::vector<std::string> Fields::paths(const char *key) const
+{
+    auto out = has(key) ? texts(key) : std::vector<std::string>();
+    std::transform(out.begin(), out.end(), out.begin(), [](const auto &text) { return pathWritten(text); });
+    return out;
 }
 
 std::string Fields::text(const char *key) const
 {
-    auto value = path(key);
+    auto value = textIn(*this, key);
     if (!isOneLine(value))
         fail(key, "holds characters that cannot be printed");
     return value;

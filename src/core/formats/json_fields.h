@@ -16,6 +16,7 @@ using Json = nlohmann::ordered_json;
 [[nodiscard]] Json arrayOf(const Vector3 &v);
 [[nodiscard]] Json arrayOf(const Matrix3 &m);
 [[nodiscard]] Json arrayOf(const Lab &c);
+[[nodiscard]] Json jsonOfPaths(const std::vector<std::string> &paths); ///< see file_uri.h
 /// Two-space indented text with a newline at its end; text that is not UTF-8 is mended rather than refused.
 [[nodiscard]] std::string textOf(const Json &document);
 
@@ -31,7 +32,9 @@ public:
     [[nodiscard]] double numberOr(const char *key, double otherwise) const;
     [[nodiscard]] int integer(const char *key) const;
     [[nodiscard]] std::string text(const char *key) const; ///< without control characters
-    [[nodiscard]] std::string path(const char *key) const; ///< which may have any
+    [[nodiscard]] std::string path(const char *key) const; ///< which may have any; see file_uri.h
+    [[nodiscard]] std::vector<std::string>
+    paths(const char *key) const; ///< none where the field is not there
     [[nodiscard]] std::string textOr(const char *key, const std::string &otherwise) const;
     [[nodiscard]] bool flag(const char *key) const;
     [[nodiscard]] std::vector<double> numbers(const char *key, size_t count) const; ///< exactly so many

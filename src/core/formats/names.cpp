@@ -1,10 +1,13 @@
 #include "core/formats/names.h"
 
 #include "core/base/number_text.h"
+#include "core/base/shown_text.h"
 
+#include <algorithm>
 #include <cctype>
 #include <cmath>
 #include <filesystem>
+#include <fmt/format.h>
 #include <map>
 
 namespace wavechroma {
@@ -56,7 +59,8 @@ std::string provenanceOf(const Calibration &c)
            (c.madeWith.empty() ? "Wavechroma" : c.madeWith);
 }
 
-std::string asciiOf(const std::string &text)
+/// The letters that have plain forms.
+static const std::map<std::string, const char *, std::less<>> &plainForms()
 {
     static const std::map<std::string, const char *, std::less<>> known = [] {
         std::map<std::string, const char *, std::less<>> all{
@@ -79,32 +83,66 @@ std::string asciiOf(const std::string &text)
                 all.emplace(rest.substr(0, 2), plain);
         return all;
     }();
+    return known;
+}
+
+/// The character that begins there, by its first byte, as far as the text goes.
+static std::string_view letterAt(std::string_view text, size_t at)
+{
+    const auto lead = uint8_t(text[at]);
+    return text.substr(at, lead < 0xC0 ? 1 : lead < 0xE0 ? 2 : lead < 0xF0 ? 3 : 4);
+}
+
+std::string asciiOf(const std::string &text)
+{
     std::string out;
     for (size_t i = 0; i < text.size();) {
-        const auto lead = uint8_t(text[i]);
-        const size_t length = lead < 0x80 ? 1 : lead < 0xE0 ? 2 : lead < 0xF0 ? 3 : 4;
-        const auto letter = std::string_view(text).substr(i, length);
-        const auto at = known.find(letter);
-        out += length == 1 ? std::string(letter) : at == known.end() ? "?" : at->second;
-        i += length;
+        const auto letter = letterAt(text, i);
+        const auto known = plainForms().find(letter);
+        const bool isAscii = letter.size() == 1 && uint8_t(letter[0]) < 0x80;
+        out += isAscii ? std::string(letter) : known == plainForms().end() ? "?" : known->second;
+        i += letter.size();
     }
+    return out;
+}
+
+/// One character of a name in the name of a file; "_" where it is none for that.
+static std::string inFileName(std::string_view letter)
+{
+    const auto known = plainForms().find(letter);
+    const std::string_view plain = known == plainForms().end() ? letter : known->second;
+    if (uint8_t(plain[0]) >= 0x80) { // other scripts stay; what is no text keeps its bytes apart
+        if (isOneLine(plain))
+            return std::string(plain);
+        std::string hex;
+        for (const char byte : plain)
+            hex += fmt::format("x{:02X}", uint8_t(byte));
+        return hex;
+    }
+    std::string out;
+    for (const char ch : plain)
+        out += std::isalnum(static_cast<unsigned char>(ch)) || ch == '.' || ch == '-' ? ch : '_';
     return out;
 }
 
 std::string fileNameOf(const std::string &name)
 {
+    constexpr size_t kMost = 120;
     std::string out;
-    for (const char ch : asciiOf(name)) {
-        const bool plain = std::isalnum(static_cast<unsigned char>(ch)) || ch == '.' || ch == '-';
-        if (plain)
-            out.push_back(ch);
-        else if (!out.empty() && out.back() != '_')
-            out.push_back('_');
+    for (size_t i = 0; i < name.size();) {
+        const auto letter = letterAt(name, i);
+        const auto plain = inFileName(isUtf8(letter) ? letter : letter.substr(0, 1));
+        i += isUtf8(letter) ? letter.size() : 1;
+        if (out.size() + plain.size() > kMost)
+            break;
+        for (const char ch : plain)
+            if (ch != '_' || (!out.empty() && out.back() != '_'))
+                out += ch;
     }
-    out.resize(std::min<size_t>(out.size(), 120));
     while (!out.empty() && (out.back() == '_' || out.back() == '.'))
         out.pop_back();
-    const bool says = std::any_of(out.begin(), out.end(), [](unsigned char ch) { return std::isalnum(ch); });
+    const bool says =
+        std::any_of(out.begin(), out.end(), [](unsigned char ch) { return std::isalnum(ch) || ch >= 0x80; });
     return !says ? "calibration" : out.front() == '.' ? "calibration" + out : out;
 }
 

@@ -1,6 +1,7 @@
 #include "core/formats/probe_document.h"
 
 #include "core/base/csv_table.h"
+#include "core/base/file_uri.h"
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/color/rgb_space.h"
@@ -54,7 +55,7 @@ Json jsonOf(const FrameProbes &frame)
     for (const auto &probe : frame.probes)
         probes.push_back(jsonOf(probe));
     return {{"schema", "wavechroma.probes/1"},
-            {"image", frame.image},
+            {"image", writtenPath(frame.image)},
             {"calibration", frame.calibration.empty() ? Json(nullptr) : Json(frame.calibration)},
             {"probes", probes}};
 }

@@ -1,14 +1,19 @@
+#include "core/base/file_uri.h"
 #include "core/capture/scale.h"
 #include "core/formats/chart_json.h"
 #include "core/formats/check_json.h"
 #include "core/formats/documents.h"
 #include "core/formats/facts_json.h"
 
+#include <set>
+
 namespace wavechroma {
 
 using namespace json;
 
 namespace {
+
+constexpr size_t kMostPatches = 10'000; ///< of 100 rows of 100
 
 Json jsonOf(const PatchReading &p)
 {
@@ -31,7 +36,7 @@ Json jsonOf(const Reading &r)
     for (const auto &c : r.checks)
         checks.push_back(json::jsonOf(c, true));
     Json out{{"schema", "wavechroma.reading/1"},
-             {"image", r.image},
+             {"image", writtenPath(r.image)},
              {"camera", json::jsonOf(r.camera)},
              {"file_color", json::jsonOf(r.fileColor)},
              {"size", {r.width, r.height}},
@@ -51,9 +56,9 @@ Json jsonOf(const Reading &r)
     if (!r.sheet.empty())
         out["tolerance"] = r.sheet;
     if (!r.flats.empty())
-        out["flat"] = r.flats.front();
+        out["flat"] = writtenPath(r.flats.front());
     if (r.flats.size() > 1)
-        out["flats"] = r.flats;
+        out["flats"] = jsonOfPaths(r.flats);
     const auto chart = r.definition ? Result<ChartDefinition>(*r.definition) : chartFromCatalogue(r.chart);
     if (const auto scale = chart ? scaleOf(r, *chart) : std::nullopt)
         out["scale"] = {{"pixels_per_mm", scale->pixelsPerMm},
@@ -102,15 +107,22 @@ Reading readingOf(const Fields &f)
     r.confidence = f.numberOr("confidence", 0);
     r.placedBy = f.textOr("placed_by", "search") == "hand" ? PlacedBy::Hand : PlacedBy::Search;
     r.windowShare = f.numberOr("window", 0.5);
-    if (f.has("flats"))
-        r.flats = f.texts("flats");
-    if (const auto flat = f.textOr("flat", ""); r.flats.empty() && !flat.empty())
+    r.flats = f.paths("flats");
+    if (const auto flat = f.has("flat") ? f.path("flat") : ""; r.flats.empty() && !flat.empty())
         r.flats = {flat};
     r.distortion = std::clamp(f.numberOr("distortion", 0), -0.3, 0.3);
     if (f.has("left_out"))
         r.leftOut = f.texts("left_out");
     r.sheet = f.textOr("tolerance", "");
-    for (const auto &p : f.objects("patches"))
+    const auto patches = f.objects("patches");
+    if (patches.size() > kMostPatches)
+        f.fail("patches", words::Phrase{"are {n}, more than a chart can have ({most})",
+                                        {{"n", double(patches.size())}, {"most", double(kMostPatches)}}});
+    std::set<std::string> ids;
+    for (const auto &p : patches)
+        if (!ids.insert(p.text("id")).second)
+            f.fail("patches", words::Phrase{"has two called {patch}", {{"patch", p.text("id")}}});
+    for (const auto &p : patches)
         r.patches.push_back({p.text("id"), rgbFrom(p, "mean"), rgbFrom(p, "sd"), p.integer("n"),
                              p.number("clipped"), p.number("low")});
     if (f.has("checks"))

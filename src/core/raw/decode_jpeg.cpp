@@ -72,7 +72,7 @@ bool decodeInto(jpeg_decompress_struct &info, JumpingError &error, std::span<con
     out.height = int(info.output_height);
     out.channels = info.output_components;
     const size_t rowSize = size_t(out.width) * size_t(out.channels);
-    out.codes.resize(rowSize * size_t(out.height));
+    out.codes = Samples(rowSize * size_t(out.height));
     row.resize(rowSize);
     while (info.output_scanline < info.output_height) {
         uint16_t *target = out.codes.data() + rowSize * info.output_scanline;

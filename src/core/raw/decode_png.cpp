@@ -74,7 +74,7 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
     const size_t rowSize = size_t(out.width) * size_t(out.channels);
     if (png_get_rowbytes(png, info) != rowSize * (wide ? 2 : 1))
         png_error(png, "has rows of another size than it says");
-    out.codes.resize(rowSize * size_t(out.height));
+    out.codes = Samples(rowSize * size_t(out.height));
     rows.resize(size_t(out.height));
     for (size_t y = 0; y < rows.size(); ++y) {
         auto *const row = reinterpret_cast<png_bytep>(out.codes.data() + rowSize * y);
@@ -92,7 +92,7 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
     out.saysSrgb = png_get_sRGB(png, info, &intent) != 0;
     if (!wide)
         for (size_t y = 0; y < rows.size(); ++y)
-            widen(std::span(out.codes).subspan(rowSize * y, rowSize));
+            widen(std::span(out.codes.data(), out.codes.size()).subspan(rowSize * y, rowSize));
     return true;
 }
 

@@ -96,9 +96,20 @@ Result<Mosaic> mosaicOf(Opened &opened, const std::string &name)
     const auto &imgdata = raw.imgdata;
     const auto &sizes = imgdata.sizes;
     Mosaic mosaic;
-    mosaic.rowStride = opened.own ? opened.own->rowStride : ptrdiff_t(sizes.raw_pitch / 2);
-    mosaic.samples = (opened.own ? opened.own->samples : imgdata.rawdata.raw_image) +
-                     ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
+    if (opened.own) {
+        mosaic.memory = opened.own->unpacked;
+        mosaic.rowStride = opened.own->rowStride;
+        mosaic.samples =
+            opened.own->samples + ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
+    } else { // whose memory goes with it
+        mosaic.memory = Samples(size_t(sizes.width) * sizes.height);
+        mosaic.rowStride = sizes.width;
+        mosaic.samples = mosaic.memory.data();
+        for (size_t y = 0; y < sizes.height; ++y)
+            std::copy_n(imgdata.rawdata.raw_image + (y + sizes.top_margin) * (sizes.raw_pitch / 2) +
+                            sizes.left_margin,
+                        sizes.width, mosaic.memory.data() + y * sizes.width);
+    }
     const auto &cblack = imgdata.color.cblack;
     const int blackRows = cblack[4] && cblack[5] ? int(cblack[4]) : 1;
     const int blackColumns = cblack[4] && cblack[5] ? int(cblack[5]) : 1;
@@ -162,7 +173,7 @@ Result<LinearPicture> pictureOf(const libraw_data_t &imgdata, const std::string 
         for (size_t code = 0; code < out.light[c].size(); ++code)
             out.light[c][code] = (float(code) - black) / (white - black);
     }
-    out.codes.resize(size_t(s.width) * s.height * 3);
+    out.codes = Samples(size_t(s.width) * s.height * 3);
     for (int y = 0; y < s.height; ++y)
         for (int x = 0; x < s.width; ++x)
             for (int c = 0; c < 3; ++c)
@@ -237,8 +248,9 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
         auto mosaic = mosaicOf(*opened, name);
         if (!mosaic)
             return mosaic.error();
+        if (mosaic->memory.empty())
+            frame.memory = opened->file;
         frame.mosaic = std::make_shared<Mosaic>(std::move(*mosaic));
-        frame.memory = opened;
     } else {
         auto picture = pictureOf(raw.imgdata, name);
         if (!picture)

@@ -51,7 +51,7 @@ Result<Done> readStrips(TIFF *tiff, CodedPicture &out, int samples, int bits, co
     if (lineSize < tmsize_t(rowSamples * size_t(bits) / 8))
         return unusable("{file}: the rows are shorter than the width says", {{"file", name}});
     std::vector<uint8_t> line(static_cast<size_t>(lineSize));
-    out.codes.resize(size_t(out.width) * size_t(out.channels) * size_t(out.height));
+    out.codes = Samples(size_t(out.width) * size_t(out.channels) * size_t(out.height));
     for (int y = 0; y < out.height; ++y) {
         if (TIFFReadScanline(tiff, line.data(), uint32_t(y)) != 1)
             return unusable("{file}: ends or is damaged at row {row} of {rows}",

@@ -2,6 +2,7 @@
 #include "core/raw/raw_frame.h"
 
 #include <atomic>
+#include <sys/stat.h>
 
 /// What the files of this folder share; not for other folders.
 namespace wavechroma::raw {
@@ -13,24 +14,28 @@ class MappedFile
 {
 public:
     static Result<std::shared_ptr<const MappedFile>> open(const std::filesystem::path &path);
+    /// A file that is open; its descriptor is taken over.
+    static Result<std::shared_ptr<const MappedFile>> of(int descriptor, const std::string &name);
     ~MappedFile();
     MappedFile(const MappedFile &) = delete;
     MappedFile &operator=(const MappedFile &) = delete;
     [[nodiscard]] std::span<const uint8_t> bytes() const { return {m_data, m_size}; }
     [[nodiscard]] bool hasChanged() const;
+    [[nodiscard]] int descriptor() const { return m_descriptor; }
     /// A reader that goes through the file has come so far: pages before need no memory any longer, until
     /// they are read again.
     void passed(size_t at) const;
 
 private:
     MappedFile() = default;
-    struct Stamp ///< which file it is, and when it was written last
+    struct Stamp ///< how long it is, and when it was written last
     {
-        uint64_t device = 0, node = 0, size = 0;
+        uint64_t size = 0;
         int64_t seconds = 0, nanoseconds = 0;
         bool operator==(const Stamp &) const = default;
     };
-    std::filesystem::path m_path;
+    static Stamp stampOf(const struct stat &info);
+    int m_descriptor = -1;
     Stamp m_stamp;
     const uint8_t *m_data = nullptr;
     size_t m_size = 0;
@@ -50,7 +55,7 @@ struct CodedPicture
 {
     int width = 0, height = 0, channels = 0; ///< 1 or 3
     int maxCode = 255;                       ///< 255 or 65535
-    std::vector<uint16_t> codes;             ///< interleaved
+    Samples codes;                           ///< interleaved
     std::vector<uint8_t> iccProfile;         ///< empty when none
     bool saysSrgb = false;                   ///< by a mark of its format's own
 };

@@ -1,5 +1,7 @@
 #include "core/raw/library_picture.h"
 
+#include "core/raw/reader_calls.h"
+
 #include <libraw/libraw.h>
 
 namespace wavechroma {
@@ -21,23 +23,27 @@ void askForPlainLight(libraw_output_params_t &ask)
 
 } // namespace
 
-Result<RawFrame> pictureByLibrary(const RawFrame &frame)
+Result<RawFrame> raw::libraryPictureHere(const MappedFile &file, const std::string &name)
 {
     const auto fail = [&](const std::string &why) {
-        return unusable("{file}: {why}", {{"file", frame.path}, {"why", why}});
+        return unusable("{file}: {why}", {{"file", name}, {"why", why}});
     };
     try {
         LibRaw raw;
         askForPlainLight(raw.imgdata.params);
-        for (const auto &step : {raw.open_file(frame.path.c_str()), raw.unpack(), raw.dcraw_process()})
+        const auto bytes = file.bytes();
+        if (const int code = raw.open_buffer(const_cast<uint8_t *>(bytes.data()), bytes.size());
+            code != LIBRAW_SUCCESS)
+            return fail(libraw_strerror(code));
+        for (const auto &step : {raw.unpack(), raw.dcraw_process()})
             if (step != LIBRAW_SUCCESS)
                 return fail(libraw_strerror(step));
         const auto &sizes = raw.imgdata.sizes;
-        if (!raw.imgdata.image || sizes.iwidth != frame.width || sizes.iheight != frame.height)
+        const size_t count = size_t(sizes.iwidth) * sizes.iheight;
+        if (!raw.imgdata.image || count == 0 || count > kMostPixels)
             return fail("its filter is one that no demosaic is known for");
         const auto picture = std::make_shared<LinearPicture>();
-        const size_t count = size_t(frame.width) * size_t(frame.height);
-        picture->codes.resize(count * 3);
+        picture->codes = Samples(count * 3);
         for (size_t i = 0; i < count; ++i)
             for (size_t c = 0; c < 3; ++c)
                 picture->codes[i * 3 + c] = raw.imgdata.image[i][c];
@@ -47,14 +53,32 @@ Result<RawFrame> pictureByLibrary(const RawFrame &frame)
                 light[code] = float(code) / 65535;
         }
         picture->saturation = 0.998F;
-        RawFrame out = frame;
-        out.mosaic.reset();
-        out.memory.reset();
+        RawFrame out;
+        out.width = sizes.iwidth;
+        out.height = sizes.iheight;
         out.picture = picture;
         return out;
     } catch (...) { // the library's own types
         return fail("the raw library gave up");
     }
+}
+
+Result<RawFrame> pictureByLibrary(const RawFrame &frame)
+{
+    const auto file = raw::MappedFile::open(frame.path);
+    if (!file)
+        return file.error();
+    const auto elsewhere = raw::readElsewhere(raw::ReaderStep::LibraryPicture, *file, frame.path, {});
+    const auto picture = elsewhere ? *elsewhere : raw::libraryPictureHere(**file, frame.path);
+    if (!picture)
+        return picture;
+    if (picture->width != frame.width || picture->height != frame.height)
+        return unusable("{file}: its filter is one that no demosaic is known for", {{"file", frame.path}});
+    RawFrame out = frame;
+    out.mosaic.reset();
+    out.memory.reset();
+    out.picture = picture->picture;
+    return out;
 }
 
 } // namespace wavechroma

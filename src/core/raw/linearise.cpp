@@ -94,8 +94,8 @@ Result<Linearised> throughTransform(CodedPicture picture, cmsHPROFILE profile, c
         return unusable("{file}: its embedded profile cannot be used", {{"file", name}});
     const size_t rowSize = size_t(picture.width) * 3;
     std::vector<float> row(rowSize);
-    for (auto from = picture.codes.begin(); from != picture.codes.end(); from += ptrdiff_t(rowSize)) {
-        const auto codes = std::span(&*from, rowSize);
+    for (auto *from = picture.codes.begin(); from != picture.codes.end(); from += ptrdiff_t(rowSize)) {
+        const auto codes = std::span(from, rowSize);
         if (picture.maxCode <= 255)
             for (auto &code : codes)
                 code = uint16_t(code * 257);

@@ -83,6 +83,11 @@ Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem
     const int fd = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK); // a pipe must not make us wait
     if (fd < 0)
         return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(errno)}});
+    return of(fd, name);
+}
+
+Result<std::shared_ptr<const MappedFile>> MappedFile::of(int fd, const std::string &name)
+{
     struct stat info
     {
     };
@@ -97,18 +102,23 @@ Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem
         return unusable("{file}: the file is empty", {{"file", name}});
     }
     void *data = mmap(nullptr, size_t(info.st_size), PROT_READ, MAP_PRIVATE, fd, 0);
-    const int mapError = errno;
-    ::close(fd);
-    if (data == MAP_FAILED)
+    if (data == MAP_FAILED) {
+        const int mapError = errno;
+        ::close(fd);
         return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(mapError)}});
+    }
     std::shared_ptr<MappedFile> file(new MappedFile);
     file->m_data = static_cast<const uint8_t *>(data);
     file->m_size = size_t(info.st_size);
-    file->m_path = path;
-    file->m_stamp = {uint64_t(info.st_dev), uint64_t(info.st_ino), uint64_t(info.st_size),
-                     info.st_mtim.tv_sec, info.st_mtim.tv_nsec};
+    file->m_descriptor = fd;
+    file->m_stamp = stampOf(info);
     file->m_guard = guard(data, file->m_size);
     return std::shared_ptr<const MappedFile>(std::move(file));
+}
+
+MappedFile::Stamp MappedFile::stampOf(const struct stat &info)
+{
+    return {uint64_t(info.st_size), info.st_mtim.tv_sec, info.st_mtim.tv_nsec};
 }
 
 MappedFile::~MappedFile()
@@ -116,6 +126,8 @@ MappedFile::~MappedFile()
     unguard(m_guard);
     if (m_data)
         munmap(const_cast<uint8_t *>(m_data), m_size);
+    if (m_descriptor >= 0)
+        ::close(m_descriptor);
 }
 
 void MappedFile::passed(size_t at) const
@@ -135,12 +147,7 @@ bool MappedFile::hasChanged() const
     struct stat info
     {
     };
-    if (::stat(m_path.c_str(), &info) != 0)
-        return false; // gone by name only: what is mapped stays
-    const Stamp now{uint64_t(info.st_dev), uint64_t(info.st_ino), uint64_t(info.st_size), info.st_mtim.tv_sec,
-                    info.st_mtim.tv_nsec};
-    const bool isSameFile = now.device == m_stamp.device && now.node == m_stamp.node;
-    return isSameFile && !(now == m_stamp); // another file of that name does not touch what is mapped
+    return fstat(m_descriptor, &info) != 0 || !(stampOf(info) == m_stamp);
 }
 
 } // namespace raw

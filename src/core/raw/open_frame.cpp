@@ -1,10 +1,12 @@
 #include "core/base/shown_text.h"
 #include "core/color/rgb_space.h"
 #include "core/raw/decoders.h"
+#include "core/raw/reader_calls.h"
 #include "core/raw/tiff_directory.h"
 
 #include <algorithm>
 #include <cstring>
+#include <new>
 
 namespace wavechroma {
 
@@ -133,13 +135,10 @@ bool hasOtherFilter(std::span<const uint8_t> b)
 
 } // namespace
 
-Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string &assume)
+static Result<RawFrame> decoded(const std::shared_ptr<const raw::MappedFile> &file, const std::string &name,
+                                const std::string &assume)
 {
-    const std::string name = path.string();
-    auto file = raw::MappedFile::open(path);
-    if (!file)
-        return file.error();
-    const auto bytes = (*file)->bytes();
+    const auto bytes = file->bytes();
     const Kind kind = kindOf(bytes);
     const bool rendered =
         kind == Kind::Jpeg || kind == Kind::Png || (kind == Kind::Tiff && isRenderedTiff(bytes));
@@ -149,17 +148,13 @@ Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string 
             {{"file", name}, {"kind", words::Phrase{other}}});
     if (!rendered && kind == Kind::Tiff && hasOtherFilter(bytes))
         return unusable("{file}: its colour filter pattern is not red, green and blue", {{"file", name}});
-    auto frame = rendered ? openRendered(**file, kind, name, assume) : raw::decodeRaw(*file, name);
+    auto frame = rendered ? openRendered(*file, kind, name, assume) : raw::decodeRaw(file, name);
     if (!frame && kind == Kind::Tiff && !rendered &&
         !isDng(bytes)) // no raw file: the picture library says what it is
-        if (const auto picture = raw::decodeTiff(**file, name); !picture && !(*file)->hasChanged())
+        if (const auto picture = raw::decodeTiff(*file, name); !picture && !file->hasChanged())
             return picture.error();
-    if ((*file)->hasChanged()) // which may be why it could not be read, too
-        return unusable("{file}: could not be read: it changed while it was read", {{"file", name}});
     if (!frame)
         return frame.error();
-    if (frame->memory) // samples in the file itself
-        frame->hasChanged = [mapped = *file] { return mapped->hasChanged(); };
     if (!rendered)
         raw::fillFromExif(bytes, frame->camera, nullptr);
     auto &camera = frame->camera; // anything may stand in a file
@@ -169,6 +164,38 @@ Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string 
     if (frame->camera.uniqueModel.empty())
         frame->camera.uniqueModel =
             frame->camera.make.empty() ? frame->camera.model : frame->camera.make + " " + frame->camera.model;
+    return frame;
+}
+
+Result<RawFrame> raw::openHere(const std::shared_ptr<const MappedFile> &file, const std::string &name,
+                               const std::string &assume)
+{
+    try {
+        auto frame = decoded(file, name, assume);
+        if (file->hasChanged()) // which may be why it could not be read, too
+            return unusable("{file}: could not be read: it changed while it was read", {{"file", name}});
+        return frame;
+    } catch (const std::bad_alloc &) {
+        return unusable("{file}: could not be read: it needs more memory than there is", {{"file", name}});
+    }
+}
+
+Result<RawFrame> openFrame(const std::filesystem::path &path, const std::string &assume)
+{
+    const std::string name = path.string();
+    const auto file = raw::MappedFile::open(path);
+    if (!file)
+        return file.error();
+    const auto elsewhere = raw::readElsewhere(raw::ReaderStep::Open, *file, name, assume);
+    auto frame = elsewhere ? *elsewhere : raw::openHere(*file, name, assume);
+    if ((*file)->hasChanged())
+        return unusable("{file}: could not be read: it changed while it was read", {{"file", name}});
+    if (!frame)
+        return frame;
+    frame->path = name;
+    if (frame->mosaic) // whose samples may lie in the file itself; what is read of it later has to be of the
+                       // same
+        frame->hasChanged = [mapped = *file] { return mapped->hasChanged(); };
     return frame;
 }
 

@@ -130,7 +130,7 @@ std::shared_ptr<const OwnSamples> unpackJpeg(const std::vector<Piece> &pieces, i
             return nullptr;
     }
     const auto out = std::make_shared<OwnSamples>();
-    out->unpacked.resize(size_t(width) * size_t(height));
+    out->unpacked = Samples(size_t(width) * size_t(height));
     out->samples = out->unpacked.data();
     out->rowStride = width;
     std::atomic<bool> isSound = true;
@@ -180,7 +180,7 @@ std::shared_ptr<const OwnSamples> unpackPlain(const std::vector<Piece> &pieces, 
                                               uint32_t bits, bool isHighestFirst)
 {
     const auto out = std::make_shared<OwnSamples>();
-    out->unpacked.resize(size_t(width) * size_t(height));
+    out->unpacked = Samples(size_t(width) * size_t(height));
     out->samples = out->unpacked.data();
     out->rowStride = width;
     std::atomic<bool> isSound = true;

@@ -1,4 +1,6 @@
 #pragma once
+#include "core/raw/samples.h"
+
 #include <cstdint>
 #include <memory>
 #include <optional>
@@ -10,7 +12,7 @@ namespace wavechroma::raw {
 /// The whole raw area of a DNG file, margins too.
 struct OwnSamples
 {
-    std::vector<uint16_t> unpacked;    ///< empty where the file itself is read
+    Samples unpacked;                  ///< empty where the file itself is read
     const uint16_t *samples = nullptr; ///< top left
     ptrdiff_t rowStride = 0;           ///< in samples
     bool isDamaged = false;            ///< it ends early, or holds values that cannot be

@@ -3,6 +3,7 @@
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/raw/gain_map.h"
+#include "core/raw/samples.h"
 
 #include <array>
 #include <cstdint>
@@ -14,9 +15,10 @@
 
 namespace wavechroma {
 
-/// Sensor samples behind a colour filter array, as the file holds them. Memory belongs to the frame.
+/// Sensor samples behind a colour filter array, as the file holds them.
 struct Mosaic
 {
+    Samples memory;                    ///< that they lie in; empty: in the file, which the frame keeps mapped
     const uint16_t *samples = nullptr; ///< top-left sample of the visible area
     ptrdiff_t rowStride = 0;           ///< samples from one row to the next
     int periodX = 2, periodY = 2;      ///< of the filter and black pattern, 1…16
@@ -39,7 +41,7 @@ struct Mosaic
 struct LinearPicture
 {
     size_t channels = 3;                     ///< 1: grey, which all three colours have
-    std::vector<uint16_t> codes;             ///< interleaved, row by row
+    Samples codes;                           ///< interleaved, row by row
     std::array<std::vector<float>, 3> light; ///< per colour and code, 0…1; as long as the codes ask for
     float saturation = 1;                    ///< the smallest light that stands for a clipped sample
 
@@ -65,7 +67,7 @@ struct RawFrame
     std::shared_ptr<const LinearPicture> picture;
     std::shared_ptr<const GainMap>
         flat; ///< where given, sampling multiplies by it; clipping is counted before
-    std::shared_ptr<const void> memory; ///< keeps the decoder's buffers alive
+    std::shared_ptr<const void> memory; ///< keeps samples in place that the mosaic does not hold itself
     /// Was the file written into, or cut short, since it was opened? Samples may be the file's own bytes.
     std::function<bool()> hasChanged = {};
 };

@@ -60,9 +60,9 @@ float curved(const std::vector<float> &curve, float value, float scale)
 using Four = Eigen::Array4f;
 
 /// Of the six tetrahedra of a cell the one that holds the point.
-inline Four lookedUp(const float *from, float r, float g, float b)
+template <int n> inline Four lookedUp(const float *from, float r, float g, float b)
 {
-    constexpr int n = CompiledColor::kSide, kR = 4, kG = 4 * n, kB = 4 * n * n;
+    constexpr int kR = 4, kG = 4 * n, kB = 4 * n * n;
     const auto node = [&](int offset) -> Four { return Eigen::Map<const Four>(from + offset); };
     const Four first = node(0), last = node(kR + kG + kB);
     if (r > g) {
@@ -109,11 +109,12 @@ CompiledColor::CompiledColor(const ColorModel &model, const RgbSpace &space, dou
 void CompiledColor::makeTable(const ColorModel &model, const Matrix3 &toSpace)
 {
     const auto matrix = toSpace * model.matrix;
-    constexpr int n = kSide;
-    m_table.resize(size_t(n * n * n) * 4);
+    m_side = model.lean == ColourLean{} ? kSide : kLeanedSide;
+    const int n = m_side;
+    m_table.resize(size_t(n) * size_t(n) * size_t(n) * 4);
     ColorModel behind = model; // the curves are applied before
     behind.curves.clear();
-    std::array<double, size_t(n)> levels{};
+    std::vector<double> levels(size_t(n), 0.0);
     const double begin = std::sqrt(double(kAxisOffset)), end = double(axisOf(kTop));
     for (int i = 0; i < n; ++i)
         levels[size_t(i)] = std::pow(begin + end * i / (n - 1), 2) - double(kAxisOffset);
@@ -133,9 +134,9 @@ void CompiledColor::makeTable(const ColorModel &model, const Matrix3 &toSpace)
     });
 }
 
-void CompiledColor::addBends(float *red, float *green, float *blue, int n) const
+template <int kNodes> void CompiledColor::addBends(float *red, float *green, float *blue, int n) const
 {
-    constexpr int kMost = 256, kNodes = kSide;
+    constexpr int kMost = 256;
     const float begin = std::sqrt(kAxisOffset), perNode = float(kNodes - 1) / axisOf(kTop),
                 last = float(kNodes - 1) * 0.999999F;
     float place[3][kMost];
@@ -148,8 +149,8 @@ void CompiledColor::addBends(float *red, float *green, float *blue, int n) const
         for (int i = 0; i < count; ++i) {
             const float pr = place[0][i], pg = place[1][i], pb = place[2][i];
             const int ir = int(pr), ig = int(pg), ib = int(pb);
-            const Four ratio = lookedUp(m_table.data() + 4 * ((ib * kNodes + ig) * kNodes + ir),
-                                        pr - float(ir), pg - float(ig), pb - float(ib));
+            const Four ratio = lookedUp<kNodes>(m_table.data() + 4 * ((ib * kNodes + ig) * kNodes + ir),
+                                                pr - float(ir), pg - float(ig), pb - float(ib));
             const auto positive = [](float v) { return v > 0 ? v : 0.0F; };
             const float mean = (positive(r[i]) + positive(g[i]) + positive(b[i])) * (1.0F / 3);
             const Four added = ratio * mean;
@@ -176,8 +177,10 @@ void CompiledColor::apply(float *red, float *green, float *blue, int n) const
     }
     if (m_table.empty())
         multiplied(m_matrix, red, green, blue, n);
+    else if (m_side == kSide)
+        addBends<kSide>(red, green, blue, n);
     else
-        addBends(red, green, blue, n);
+        addBends<kLeanedSide>(red, green, blue, n);
 }
 
 namespace {

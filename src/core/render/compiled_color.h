@@ -10,14 +10,15 @@ namespace wavechroma {
 /// A colour model made into a function for many pixels: balanced camera RGB (multipliers, not the scale) →
 /// linear RGB of a space, unclipped.
 ///
-/// A matrix is one. What a model is beyond it (bends, lean) is a table of 57³ nodes, evenly over roots of
-/// balanced RGB, that is looked up tetrahedrally (Sakamoto and Itooka 1981, US 4 275 413, expired); it holds
-/// what the model adds, over the mean of the three channels, which changes little from node to node. Tone
-/// curves come before it, each by a table of its own. Against the model itself: see docs/methods.md.
+/// A matrix is one. What a model is beyond it (bends, lean) is a table of 57³ nodes, 97³ where it leans,
+/// evenly over roots of balanced RGB, that is looked up tetrahedrally (Sakamoto and Itooka 1981, US 4 275
+/// 413, expired); it holds what the model adds, over the mean of the three channels, which changes little
+/// from node to node. Tone curves come before it, each by a table of its own. Against the model itself: see
+/// docs/methods.md.
 class CompiledColor
 {
 public:
-    static constexpr int kSide = 57;
+    static constexpr int kSide = 57, kLeanedSide = 97;
     static constexpr float kTop = 1.25F; ///< balanced, scaled RGB that the table reaches to; goes on evenly
 
     /// `gains`: what the pixels were balanced with, where that is not the model's own multipliers.
@@ -28,9 +29,10 @@ public:
 
 private:
     void makeTable(const ColorModel &model, const Matrix3 &toSpace);
-    void addBends(float *red, float *green, float *blue, int n) const;
+    template <int side> void addBends(float *red, float *green, float *blue, int n) const;
 
     float m_scale[3] = {1, 1, 1};
+    int m_side = kSide;
     bool m_isMatrix = false;
     float m_matrix[9] = {};
     std::vector<std::vector<float>> m_curves; ///< none or three, over roots of the value

@@ -103,11 +103,13 @@ void DisplayPictureTest::balancingARenderedPictureIsCounted()
     frame.width = frame.height = 100;
     frame.rendered = true;
     auto picture = std::make_shared<LinearPicture>();
+    picture->codes = Samples(100 * 100 * 3);
+    auto *next = picture->codes.begin();
     for (int y = 0; y < 100; ++y)
         for (int x = 0; x < 100; ++x) {
             const float v = y < 70 ? 0.2F : y < 90 ? 0.9F : y < 95 ? 1.0F : 0.1F;
             for (const float light : {v, v, y < 95 ? v : 0.0F})
-                picture->codes.push_back(uint16_t(std::lround(light * 1000)));
+                *next++ = uint16_t(std::lround(light * 1000));
         }
     for (auto &light : picture->light)
         for (int code = 0; code <= 1000; ++code)

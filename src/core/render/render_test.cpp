@@ -146,6 +146,8 @@ void RenderTest::compiledColourIsTheModel_data()
             QTest::addRow("%s/%s", colour, tone) << colour << tone << 0;
     QTest::newRow("leaned") << "roots"
                             << "as-shot" << 2;
+    QTest::newRow("leaned as far as can be") << "field"
+                                             << "greys" << kMostLean;
 }
 
 void RenderTest::compiledColourIsTheModel()

@@ -1,5 +1,6 @@
 #include "core/station/day_document.h"
 
+#include "core/base/file_uri.h"
 #include "core/formats/facts_json.h"
 
 #include <unordered_map>
@@ -50,7 +51,7 @@ Json servedBy(const JobState &state, const Stations &stations, RowId frame)
     Json doubts = Json::array();
     for (const auto &doubt : serving.doubts)
         doubts.push_back(doubt.code);
-    return {{"chart", state.frame(serving.chart)->path},
+    return {{"chart", writtenPath(state.frame(serving.chart)->path)},
             {"calibration", row->calibration->name},
             {"from", "station"},
             {"doubts", doubts}};
@@ -67,7 +68,7 @@ Json stationOf(const JobState &state, const Stations &stations, const Station &s
         const auto &frame = *state.frame(id);
         const auto bracket = brackets.find(id);
         const bool used = std::count(station.speaking.begin(), station.speaking.end(), id) > 0;
-        frames.push_back({{"path", frame.path},
+        frames.push_back({{"path", writtenPath(frame.path)},
                           {"sha256", frame.sha256},
                           {"part", wavechroma::nameOf(frame.part)},
                           {"captured_at", frame.camera.capturedAt},

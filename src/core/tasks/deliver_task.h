@@ -17,6 +17,7 @@ struct DeliveryItem
     uint64_t roughBytes = 0;   ///< guessed by what such files take
     bool isDone = false;       ///< there already, as its receipt says
     bool isInTheWay = false;   ///< a file of that name is there that no receipt knows
+    bool sharesName = false;   ///< the pattern gives another file the same name: one of them is numbered
 };
 
 /// What will be written, and what will not: the dry run.
@@ -25,8 +26,9 @@ struct DeliveryPlan
     Delivery asked; ///< with what is left out, and the receipts that lie in the folder
     std::vector<DeliveryItem> items;
     [[nodiscard]] std::vector<std::string> inTheWay() const; ///< paths
-    [[nodiscard]] uint64_t roughBytes() const;               ///< of what is not done
-    [[nodiscard]] Delivery dryRun() const;                   ///< receipts are those planned, without hashes
+    [[nodiscard]] std::vector<std::string> sharingNames() const;
+    [[nodiscard]] uint64_t roughBytes() const; ///< of what is not done
+    [[nodiscard]] Delivery dryRun() const;     ///< receipts are those planned, without hashes
 };
 
 [[nodiscard]] Result<Delivery> loadDelivery(const std::filesystem::path &file);

@@ -146,7 +146,9 @@ private:
         if (!name)
             return name.error();
         auto path = *name + extension;
-        for (int number = 2; !m_taken.insert(path).second; ++number)
+        if (const auto first = m_taken.find(path); first != m_taken.end())
+            item.sharesName = m_plan.items[first->second].sharesName = true;
+        for (int number = 2; !m_taken.emplace(path, m_plan.items.size()).second; ++number)
             path = fmt::format("{}-{}{}", *name, number, extension);
         item.form = m_form;
         item.planned.path = path;
@@ -281,7 +283,7 @@ private:
     const JobState &m_state;
     DeliveryPlan m_plan;
     size_t m_form = 0;
-    std::set<std::string> m_taken;
+    std::map<std::string, size_t> m_taken; ///< path → item
 };
 
 } // namespace
@@ -309,6 +311,15 @@ std::vector<std::string> DeliveryPlan::inTheWay() const
     std::vector<std::string> out;
     for (const auto &item : items)
         if (item.isInTheWay)
+            out.push_back(item.planned.path);
+    return out;
+}
+
+std::vector<std::string> DeliveryPlan::sharingNames() const
+{
+    std::vector<std::string> out;
+    for (const auto &item : items)
+        if (item.sharesName)
             out.push_back(item.planned.path);
     return out;
 }

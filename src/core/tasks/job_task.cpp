@@ -199,7 +199,7 @@ Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const
         look.taken.warning = {"{file}: has no profile: taken as {space}.",
                               {{"file", file.filename().string()}, {"space", frame.assumedSpace}}};
     progress.at(0.5, {"looking for a chart in {file}", {{"file", file.filename().string()}}});
-    auto reading = readWithFlats(job, frame, flats, progress, &look.taken.warning);
+    auto reading = readWithFlats(job, frame, flats, progress.part(0.5, 0.8), &look.taken.warning);
     if (!reading)
         return reading.error();
     row.part = reading->found ? FramePart::Chart : looksFlat(frame) ? FramePart::Flat : FramePart::Product;
@@ -220,7 +220,7 @@ TakenFrame fitted(FirstLook look, const std::string &setup, const Progress &prog
     FitRequest request;
     request.ask.setup = setup;
     request.sha256 = look.taken.frame.sha256;
-    look.taken.pass = passFrom(*look.reading, request, progress);
+    look.taken.pass = passFrom(*look.reading, request, progress.part(0.8, 1));
     if (look.taken.warning.empty())
         look.taken.warning = look.taken.pass->doubt;
     look.taken.frame.setAside = look.taken.pass->isStopped;

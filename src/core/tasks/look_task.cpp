@@ -1,8 +1,20 @@
 #include "core/tasks/look_task.h"
 
+#include "core/raw/embedded_picture.h"
 #include "core/tasks/read_task.h"
 
 namespace wavechroma {
+
+namespace {
+
+void evenLevels(OpenedFrame &opened, bool asItLeaves)
+{
+    if (asItLeaves && opened.frame->flat)
+        for (auto &level : opened.levels)
+            evenOut(level, *opened.frame->flat);
+}
+
+} // namespace
 
 Result<OpenedFrame> openToLook(const std::filesystem::path &file,
                                const std::vector<std::filesystem::path> &flats, const Progress &progress,
@@ -14,12 +26,20 @@ Result<OpenedFrame> openToLook(const std::filesystem::path &file,
     const auto even = flats.empty() ? frame : withFlats(*frame, flats);
     OpenedFrame out;
     out.frame = std::make_shared<RawFrame>(even ? *even : *frame);
-    out.levels = overviewLevelsOf(*frame, smallestBlock(*frame), progress);
-    if (asItLeaves && out.frame->flat)
-        for (auto &level : out.levels)
-            evenOut(level, *out.frame->flat);
-    out.exposure = frameLevels(*frame, progress);
-    if (const auto whole = stillWhole(*frame); !whole)
+    out.levels = overviewLevelsOf(*out.frame, 2 * smallestBlock(*out.frame), progress);
+    evenLevels(out, asItLeaves);
+    out.levels.insert(out.levels.begin(), Overview{});
+    out.levels.front().block = smallestBlock(*out.frame);
+    return out;
+}
+
+Result<OpenedFrame> openedWhole(const OpenedFrame &opened, const Progress &progress, bool asItLeaves)
+{
+    auto out = opened;
+    out.levels = overviewLevelsOf(*out.frame, smallestBlock(*out.frame), progress);
+    evenLevels(out, asItLeaves);
+    out.exposure = frameLevels(*out.frame, progress);
+    if (const auto whole = stillWhole(*out.frame); !whole)
         return whole.error();
     return out;
 }
@@ -41,6 +61,17 @@ DisplayColor shownBy(const RawFrame &frame, const PictureServes &serves, const S
     for (auto &[weight, model] : models.parts)
         model.exposureScale *= serves.level;
     return displayColorOf(models, screen);
+}
+
+Result<DisplayPicture> filesOwnPicture(const std::filesystem::path &file, int longSide, const Screen *screen)
+{
+    const auto frame = embeddedPicture(file);
+    if (!frame)
+        return frame.error();
+    int block = 1;
+    while (std::max(frame->width, frame->height) / block > longSide)
+        block *= 2;
+    return displayPicture(*frame, displayColorOf(*frame, screen), block);
 }
 
 Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide)

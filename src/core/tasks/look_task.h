@@ -14,13 +14,24 @@ namespace wavechroma {
 struct OpenedFrame
 {
     std::shared_ptr<const RawFrame> frame; ///< evened where its reading was
-    std::vector<Overview> levels;          ///< of the file's own samples, see overviewLevelsOf()
-    FrameLevels exposure;                  ///< of the same
+    /// Of the file's own samples, see overviewLevelsOf(). The first, largest one is empty as long as only the
+    /// sizes that a whole frame is seen at were made.
+    std::vector<Overview> levels;
+    FrameLevels exposure; ///< of the same; empty until then
 };
-/// `asItLeaves`: its levels are evened too, as a finished picture is; else they are the file's own light.
+/// What a frame is first seen by. `asItLeaves`: its levels are evened too, as a finished picture is; else
+/// they are the file's own light.
 [[nodiscard]] Result<OpenedFrame> openToLook(const std::filesystem::path &file,
                                              const std::vector<std::filesystem::path> &flats,
                                              const Progress &progress = {}, bool asItLeaves = false);
+/// The same with all that is left out at first: the largest size, and what burns.
+[[nodiscard]] Result<OpenedFrame> openedWhole(const OpenedFrame &opened, const Progress &progress = {},
+                                              bool asItLeaves = false);
+
+/// The picture that a raw file holds of itself, for an sRGB screen or another; see embeddedPicture(): in
+/// whole or, where it is longer than `longSide`, in block means.
+[[nodiscard]] Result<DisplayPicture> filesOwnPicture(const std::filesystem::path &file, int longSide,
+                                                     const Screen *screen = nullptr);
 
 /// What a frame is shown by: a calibration, with a balance chosen for the frame in place of its own; else the
 /// file's own colour.

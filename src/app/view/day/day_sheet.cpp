@@ -1,6 +1,7 @@
 #include "app/view/day/day_sheet.h"
 
 #include "app/model/spoken.h"
+#include "app/view/day/day_sheet_aloud.h"
 #include "app/view/widgets/look.h"
 #include "app/view/widgets/patch_colors.h"
 #include "core/tasks/prove_task.h"
@@ -8,6 +9,7 @@
 #include "core/words/answer_words.h"
 #include "core/words/frame_words.h"
 
+#include <QAccessible>
 #include <QLocale>
 #include <QPaintEvent>
 #include <algorithm>
@@ -82,12 +84,22 @@ int setupHeight(const JobSetup &setup, int number)
 DayCanvas::DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent)
     : QWidget(parent), m_job(job), m_thumbnails(thumbnails)
 {
+    readDaySheetsAloud(); // before anything makes a reader of screens ask
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName(tr("Day sheet"));
     connect(job, &JobDocument::changed, this, &DayCanvas::refresh);
     connect(thumbnails, &Thumbnails::arrived, this, qOverload<>(&QWidget::update));
     refresh();
+}
+
+void DayCanvas::chosenOrPlacedAnew()
+{
+    m_pieces.clear();
+    if (!QAccessible::isActive())
+        return;
+    QAccessibleEvent event(this, QAccessible::Focus);
+    QAccessible::updateAccessibility(&event);
 }
 
 void DayCanvas::refresh()
@@ -122,6 +134,7 @@ void DayCanvas::refresh()
     }
     if (m_selected && !state.frame(m_selected))
         select(0);
+    chosenOrPlacedAnew();
     updateGeometry();
     setMinimumHeight(heightForWidth(width()));
     update();
@@ -303,6 +316,7 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
         painter.setRenderHint(QPainter::Antialiasing, false);
     }
     if (frame.id == m_selected) {
+        painter.setBrush(Qt::NoBrush); // an answer before may have left one
         painter.setPen(QPen(palette().color(QPalette::WindowText), hasFocus() ? 3 : 2));
         painter.drawRect(shown.adjusted(-4, -4, 4, 4));
     }
@@ -357,19 +371,16 @@ void DayCanvas::paintFold(QPainter &painter, const PlacedFrame &fold)
     painter.setPen(palette().color(QPalette::WindowText));
     painter.fillRect(QRect(fold.rect.left(), fold.rect.bottom() + 3, fold.rect.width(), 1),
                      painter.pen().color());
-    const auto doubted = std::count_if(fold.folded.begin(), fold.folded.end(), [&](RowId id) {
-        const auto note = m_notes.constFind(id);
-        return note != m_notes.constEnd() && !note->warning.isEmpty();
-    });
-    const auto at = [&](RowId id) { return text(state.frame(id)->camera.capturedAt); };
     const QRect caption(fold.rect.left() - 12, fold.rect.bottom() + 6, fold.rect.width() + 24, 18);
-    drawLine(painter, caption,
-             text(words::filled("{n} {n|frame|frames}", {{"n", double(fold.folded.size())}}, spoken())) +
-                 (doubted ? tr(", %1 in doubt").arg(doubted) : QString()),
-             face(kBody, 600), Qt::AlignCenter);
-    drawLine(painter, caption.translated(0, 17),
-             spanText(at(fold.folded.front()), at(fold.folded.back()), m_spansDays), face(kBody),
-             Qt::AlignCenter);
+    const auto said = foldWords(fold.folded);
+    drawLine(painter, caption, said.front(), face(kBody, 600), Qt::AlignCenter);
+    drawLine(painter, caption.translated(0, 17), said.back(), face(kBody), Qt::AlignCenter);
+}
+
+QString DayCanvas::spanWords(const std::vector<RowId> &run) const
+{
+    const auto at = [&](RowId id) { return text(m_job->state().frame(id)->camera.capturedAt); };
+    return spanText(at(run.front()), at(run.back()), m_spansDays);
 }
 
 int DayCanvas::foldedFrames(RowId frame) const
@@ -455,16 +466,9 @@ void DayCanvas::paintEvent(QPaintEvent *event)
 /// Under the last band: what there is to say of the frame that is chosen.
 bool DayCanvas::paintSelected(QPainter &painter, int y) const
 {
-    const auto *frame = m_job->state().frame(m_selected);
-    if (!frame)
+    if (!m_job->state().frame(m_selected))
         return false;
-    QStringList said{text(frame->path).section('/', -1), QString(wavechroma::nameOf(frame->part))};
-    if (frame->part == FramePart::Chart) {
-        const auto answer = m_job->stations().answerOf(m_job->state(), frame->id);
-        said << text(words::headline(answer, spoken())) + ", " + text(words::reason(answer, spoken()));
-    }
-    if (const auto note = m_notes.constFind(m_selected); note != m_notes.constEnd())
-        said << note->words();
+    const auto said = frameWords(m_selected);
     painter.setPen(palette().color(QPalette::WindowText));
     drawLine(painter, {kMargin, y, width() - 2 * kMargin, 22}, said.join(" · "), face(kBody));
     return true;

@@ -24,6 +24,17 @@ public:
     [[nodiscard]] QRect answerRect(int lane) const;
     [[nodiscard]] int foldedFrames(RowId frame) const; ///< that stand as one where it is entered; 0: none
 
+    /// What stands on the sheet, as it is read aloud.
+    struct Piece
+    {
+        enum class Kind { Setup, Frames, Answer } kind; ///< Frames: one, or a folded run
+        QRect rect;
+        QString said;
+        RowId frame; ///< that opens; 0: none
+        bool chosen;
+    };
+    [[nodiscard]] const std::vector<Piece> &pieces() const; ///< in reading order; until the sheet changes
+
 signals:
     void selectionChanged();
     void openAsked(qint64 frame); ///< double click, Enter, or a click on an answer
@@ -53,6 +64,12 @@ private:
     };
 
     void refresh();
+    void chosenOrPlacedAnew(); ///< the pieces are no longer what they were
+    [[nodiscard]] QString setupSentence(const Station &lane) const;
+    [[nodiscard]] QString answerSentence(const Station &lane) const;
+    [[nodiscard]] QStringList frameWords(RowId frame) const;                  ///< all there is to say of it
+    [[nodiscard]] QStringList foldWords(const std::vector<RowId> &run) const; ///< count and doubts; time
+    [[nodiscard]] QString spanWords(const std::vector<RowId> &run) const;
     [[nodiscard]] std::vector<PlacedLane> layoutFor(int width) const;
     void paintSetup(QPainter &painter, const Station &lane, const PlacedLane &placed) const;
     void paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect);
@@ -87,6 +104,7 @@ private:
         [[nodiscard]] QStringList words() const; ///< those that there are
     };
     QHash<qint64, Note> m_notes;
+    mutable std::vector<Piece> m_pieces; ///< empty: to be made when asked for
     RowId m_selected = 0;
     bool m_spansDays = false;
 };

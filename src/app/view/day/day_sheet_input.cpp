@@ -16,6 +16,7 @@ void DayCanvas::select(RowId frame)
     if (frame == m_selected)
         return;
     m_selected = frame;
+    chosenOrPlacedAnew();
     if (const int high = heightForWidth(width()); high != minimumHeight()) { // runs fold and open by it
         updateGeometry();
         setMinimumHeight(high);
@@ -115,8 +116,10 @@ bool DayCanvas::event(QEvent *event)
         }
         return true;
     }
-    if (event->type() == QEvent::Resize)
+    if (event->type() == QEvent::Resize) {
+        m_pieces.clear();
         setMinimumHeight(heightForWidth(width()));
+    }
     return QWidget::event(event);
 }
 

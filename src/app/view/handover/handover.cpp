@@ -208,8 +208,9 @@ void Handover::showAsked()
     m_names->setPlaceholderText(asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}");
     const auto &items = m_editor->plan().items;
     m_example->setText(!m_editor->planFault().isEmpty() ? m_editor->planFault()
-                       : items.empty()                  ? QString()
-                                       : tr("For example %1").arg(text(items.front().planned.path)));
+                       : items.empty()
+                           ? QString()
+                           : tr("For example %1").arg(text(items.front().planned.path)) + clashWords());
     showFrames();
     showPlan();
 }
@@ -287,6 +288,18 @@ void Handover::changeItem(QTreeWidgetItem *item)
     m_shownFrames.clear(); // the tree is made anew from what is so then
     QMetaObject::invokeMethod(
         this, [this, frames, leave] { m_editor->setLeaving(frames, leave); }, Qt::QueuedConnection);
+}
+
+/// Of names that the pattern gives to several files.
+QString Handover::clashWords() const
+{
+    const auto sharing = m_editor->plan().sharingNames();
+    if (sharing.empty())
+        return {};
+    const bool hasFrame = m_editor->asked().names.find("{frame}") != std::string::npos;
+    return ". " + text(words::filled(
+                      "{n} files share their names and are numbered; {place} would tell them apart.",
+                      {{"n", double(sharing.size())}, {"place", hasFrame ? "{form}" : "{frame}"}}, spoken()));
 }
 
 QString Handover::summary() const

@@ -29,6 +29,7 @@ public:
     [[nodiscard]] QTreeWidget *frames() const { return m_frames; }
     [[nodiscard]] PaintedList *forms() const { return m_forms; }
     [[nodiscard]] QString summary() const;
+    [[nodiscard]] QString clashWords() const;
     [[nodiscard]] QString leftOutWords() const;
     void addForm();
     void changeForm();

@@ -36,12 +36,14 @@ QVariant PlanModel::headerData(int section, Qt::Orientation orientation, int rol
 QVariant PlanModel::data(const QModelIndex &index, int role) const
 {
     const auto &item = m_items[size_t(index.row())];
-    const bool isDoubted = !item.doubts.empty() || item.isInTheWay;
+    const bool isDoubted = !item.doubts.empty() || item.isInTheWay || item.sharesName;
     QStringList doubts;
     for (const auto &doubt : item.doubts)
         doubts << text(words::doubt(doubt, spoken()));
     if (item.isInTheWay)
         doubts << tr("A file of that name is there and is not replaced.");
+    if (item.sharesName)
+        doubts << tr("Another file would have this name: one of them is numbered.");
     if (role == Qt::ToolTipRole)
         return QStringList{text(item.planned.path), text(item.planned.calibration), doubts.join('\n')}.join(
             '\n');
@@ -63,6 +65,8 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
         brief << text(words::doubtInBrief(doubt, spoken()));
     if (item.isInTheWay)
         brief << tr("in the way of another file");
+    if (item.sharesName)
+        brief << tr("name twice");
     return brief.isEmpty() ? chart : QStringList{chart, brief.join(", ")}.join(chart.isEmpty() ? "" : ": ");
 }
 

@@ -36,8 +36,15 @@ ProductBench::ProductBench(JobDocument *job, TaskRunner *tasks, FrameEditor *fra
     connect(frames->pictures(), &FramePictures::otherReady, this, [this](const auto &other) {
         m_otherFrame = other;
         m_view->setOther(other, otherName());
-        m_otherPixels->setFrame(other);
+        m_otherPixels->setFrame(other->isFilesOwn ? nullptr : other);
         m_view->update(); // which says what of it is in sight
+    });
+    connect(frames->pictures(), &FramePictures::otherMissing, this, [this](const QString &why) {
+        m_otherFrame.reset();
+        m_otherPixels->setFrame(nullptr);
+        m_view->setOther(nullptr, {});
+        m_otherMissing = why;
+        showFacts();
     });
     connect(m_view, &FrameView::pixelsSeen, m_pixels, &TruePixels::see);
     connect(m_view, &FrameView::pixelsSeen, m_otherPixels, &TruePixels::see);
@@ -71,7 +78,12 @@ void ProductBench::askOther()
     const auto &open = m_frames->picture();
     if (others.empty() || !open || !open->opened || !m_editor->isHere())
         return m_view->setOther(nullptr, {});
-    m_frames->pictures()->askOther(open, others[size_t(m_other) % others.size()].calibration);
+    const auto &other = others[size_t(m_other) % others.size()];
+    m_otherMissing.clear();
+    if (other.calibration)
+        m_frames->pictures()->askOther(open, *other.calibration);
+    else
+        m_frames->pictures()->askFilesOwn(open);
 }
 
 void ProductBench::nextOther()
@@ -123,7 +135,9 @@ void ProductBench::showFacts()
                         .arg(name, text(frame.camera.capturedAt).mid(11, 5), in));
     const auto other = otherName();
     m_hint->setText(
-        (other.isEmpty() ? QString() : tr("Hold B: %1 (V: another).   ").arg(other)) +
+        (other.isEmpty()            ? QString()
+         : m_otherMissing.isEmpty() ? tr("Hold B: %1 (V: another).   ").arg(other)
+                                    : tr("%1 (V: another version).   ").arg(m_otherMissing)) +
         tr("Shift+B: split, drag the edge.   D: hatch what the chart does not vouch for.   Page Up and Page "
            "Down: through the run."));
 }

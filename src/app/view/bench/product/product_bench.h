@@ -46,6 +46,7 @@ private:
     QLabel *m_head, *m_hint;
     int m_other = 0; ///< into the versions
     std::shared_ptr<const OpenFrame> m_otherFrame;
+    QString m_otherMissing; ///< why there is none
 };
 
 } // namespace wavechroma::app

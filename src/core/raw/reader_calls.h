@@ -1,0 +1,63 @@
+#pragma once
+#include "core/raw/decoders.h"
+
+#include <sys/types.h>
+
+/// What goes between this process, the one that makes readers, and the readers. Not for other folders.
+namespace wavechroma::raw {
+
+enum class ReaderStep : int {
+    Open,            ///< as openFrame()
+    LibraryPicture,  ///< as pictureByLibrary()
+    EmbeddedPicture, ///< as embeddedPicture()
+};
+
+/// By a reader; nothing where there are none.
+[[nodiscard]] std::optional<Result<RawFrame>> readElsewhere(ReaderStep step,
+                                                            const std::shared_ptr<const MappedFile> &file,
+                                                            const std::string &name,
+                                                            const std::string &assume);
+
+/// In this process.
+[[nodiscard]] Result<RawFrame> openHere(const std::shared_ptr<const MappedFile> &file,
+                                        const std::string &name, const std::string &assume);
+[[nodiscard]] Result<RawFrame> libraryPictureHere(const MappedFile &file, const std::string &name);
+[[nodiscard]] Result<RawFrame> embeddedPictureHere(const MappedFile &file, const std::string &name);
+
+// Messages over a SOCK_SEQPACKET socket: bytes, and up to two open files beside them.
+inline constexpr size_t kMostMessage = 16 << 10;
+struct Message
+{
+    std::vector<uint8_t> bytes;
+    int files[2] = {-1, -1}; ///< the receiver's to close
+};
+[[nodiscard]] bool send(int socket, std::span<const uint8_t> bytes, std::initializer_list<int> files = {});
+[[nodiscard]] std::optional<Message> receive(int socket); ///< nothing: the other end is gone
+
+/// What the caller asks of a reader: this, then the name, then the space. Files: the frame's, and a spare
+/// one.
+struct ReaderCall
+{
+    ReaderStep step = ReaderStep::Open;
+    uint32_t nameSize = 0, assumeSize = 0;
+    uint64_t memory = 0;  ///< that it may use beyond what it has, bytes
+    uint32_t seconds = 0; ///< of processor time
+    uint64_t spare = 0;   ///< bytes of the second file, memory of samples that went; 0: none
+};
+/// What a reader says: this. Files: the facts, as a file in memory, and the samples where there are any.
+struct ReaderAnswer
+{
+    enum class Kind : int {
+        Hello,   ///< once, at the beginning
+        Frame,   ///< or why there is none
+        TooLong, ///< it ran out of processor time
+    } kind = Kind::Hello;
+    uint64_t factsSize = 0, samples = 0;
+};
+
+/// The life of a reader. Never returns.
+[[noreturn]] void readFrames(int socket);
+/// The life of the process that makes readers: one for each message, which brings the reader's socket.
+[[noreturn]] void makeReaders(int socket);
+
+} // namespace wavechroma::raw

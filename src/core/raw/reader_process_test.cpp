@@ -1,0 +1,463 @@
+#include "core/formats/dng_frame.h"
+#include "core/formats/picture_file.h"
+#include "core/raw/embedded_picture.h"
+#include "core/raw/frame_message.h"
+#include "core/raw/library_picture.h"
+#include "core/raw/reader_calls.h"
+#include "core/raw/reader_process.h"
+#include "core/sim/expose.h"
+#include "core/sim/random.h"
+#include "core/sim/studio.h"
+#include "support/preview.h"
+#include "support/registry.h"
+
+#include <QDir>
+#include <QDirIterator>
+#include <QFile>
+#include <QTemporaryDir>
+#include <QTest>
+#include <algorithm>
+#include <csignal>
+#include <fstream>
+#include <png.h>
+#include <thread>
+#include <unistd.h>
+
+using namespace wavechroma;
+
+/// Frames decoded in processes of their own are the same frames, and what happens to such a process is an
+/// answer.
+class ReaderProcessTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void initTestCase();
+    void framesAreTheSame_data();
+    void framesAreTheSame();
+    void refusalsAreTheSame();
+    void itCanDoNothingElse();
+    void oneThatDiesIsAnAnswer();
+    void oneThatDiesWhileItWaitsIsNotMissed();
+    void memoryIsLimited();
+    void timeIsLimited();
+    void manyAtOnce();
+    void memoryIsUsedAgain();
+    void nothingIsLeftBehind();
+    void whatComesBackIsNotBelieved();
+    void aFilesOwnPictureIsRead();
+    void aFilesOwnPictureMayBeBroken();
+
+private:
+    std::filesystem::path file(const char *name) const { return m_folder.filePath(name).toStdString(); }
+    QTemporaryDir m_folder;
+};
+
+namespace {
+
+struct Process
+{
+    int id = 0, parent = 0;
+    std::string name;
+};
+
+/// All that run below this one.
+std::vector<Process> below(int parent)
+{
+    std::vector<Process> out;
+    for (const auto &entry : QDir("/proc").entryList(QDir::Dirs | QDir::NoDotAndDotDot)) {
+        bool isNumber = false;
+        const int id = entry.toInt(&isNumber);
+        if (!isNumber)
+            continue;
+        std::ifstream stat("/proc/" + entry.toStdString() + "/stat");
+        std::string text((std::istreambuf_iterator<char>(stat)), {});
+        const auto open = text.find('('), close = text.rfind(')');
+        if (open == text.npos || close == text.npos)
+            continue;
+        char state = 0;
+        int from = 0;
+        if (std::sscanf(text.c_str() + close + 1, " %c %d", &state, &from) == 2 && from == parent &&
+            state != 'Z') {
+            out.push_back({id, from, text.substr(open + 1, close - open - 1)});
+            const auto more = below(id);
+            out.insert(out.end(), more.begin(), more.end());
+        }
+    }
+    return out;
+}
+
+std::vector<int> readers()
+{
+    std::vector<int> out;
+    for (const auto &process : below(getpid()))
+        if (process.name == "frame-reader")
+            out.push_back(process.id);
+    return out;
+}
+
+/// A picture of smooth colours, in a form of ours.
+void writePicture(const std::filesystem::path &file, PictureFormat format, int width = 200, int height = 120)
+{
+    PictureFacts facts;
+    facts.format = format;
+    facts.width = width;
+    facts.height = height;
+    facts.space = *rgbSpaceFromId("display-p3");
+    facts.camera.model = "Tarn 2";
+    facts.camera.capturedAt = "2026-10-14T09:20:08";
+    auto picture = PictureFile::begin(file, facts, true);
+    QVERIFY(bool(picture));
+    std::vector<uint16_t> codes;
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width; ++x)
+            for (const int code : {x * 65535 / width, y * 65535 / height, (x * y * 97) % 65536})
+                codes.push_back(uint16_t(code));
+    QVERIFY(bool((*picture)->add(codes.data(), height)) && bool((*picture)->finish()));
+}
+
+void writeDng(const std::filesystem::path &file, DngPacking packing)
+{
+    sim::Random random(11);
+    constexpr int across = 320, down = 200;
+    std::vector<uint16_t> samples;
+    for (int i = 0; i < across * down; ++i)
+        samples.push_back(uint16_t(500 + 14000 * random.unit()));
+    DngFrame frame{across, down, samples, {0, 1, 1, 2}, 256, 15000, {}, {}, {0.5, 1, 0.6}, 6, "made up"};
+    frame.colorMatrix = *inverse(xyzD50FromRgbMatrix(srgb()));
+    frame.camera.model = "Osprey Mini";
+    frame.camera.capturedAt = "2026-10-14T09:20:08";
+    QVERIFY(bool(writeWhole({{file, dngFileOf(frame, packing)}})));
+}
+
+/// Grey all over: packs a thousand times.
+void writePlainPng(const std::filesystem::path &file, uint32_t side)
+{
+    png_image image{};
+    image.version = PNG_IMAGE_VERSION;
+    image.width = image.height = side;
+    image.format = PNG_FORMAT_GRAY;
+    const std::vector<uint8_t> pixels(size_t(side) * side, 77);
+    QVERIFY(png_image_write_to_file(&image, file.c_str(), 0, pixels.data(), 0, nullptr));
+}
+
+Result<RawFrame> here(const std::filesystem::path &file)
+{
+    const auto mapped = raw::MappedFile::open(file);
+    if (!mapped)
+        return mapped.error();
+    return raw::openHere(*mapped, file.string(), "srgb");
+}
+
+bool isSame(const RawFrame &a, const RawFrame &b)
+{
+    if (a.camera != b.camera || !(a.fileColor == b.fileColor) || a.width != b.width || a.height != b.height ||
+        a.orientation != b.orientation || a.rendered != b.rendered || a.assumedSpace != b.assumedSpace ||
+        !a.mosaic != !b.mosaic)
+        return false;
+    for (int y = 0; y < a.height; ++y)
+        for (int x = 0; x < a.width; ++x) {
+            if (a.mosaic && a.mosaic->value(x, y) != b.mosaic->value(x, y))
+                return false;
+            for (size_t c = 0; !a.mosaic && c < 3; ++c)
+                if (const size_t at = size_t(y) * size_t(a.width) + size_t(x);
+                    a.picture->value(at, c) != b.picture->value(at, c))
+                    return false;
+        }
+    return a.mosaic ? a.mosaic->channel == b.mosaic->channel && a.mosaic->white == b.mosaic->white
+                    : a.picture->saturation == b.picture->saturation;
+}
+
+} // namespace
+
+void ReaderProcessTest::initTestCase()
+{
+    writeDng(file("plain.dng"), DngPacking::None);
+    writeDng(file("packed.dng"), DngPacking::LosslessJpeg);
+    writePicture(file("picture.tif"), PictureFormat::Tiff16);
+    writePicture(file("picture.png"), PictureFormat::Png16);
+    writePicture(file("picture.jpg"), PictureFormat::Jpeg);
+    writePlainPng(file("grey.png"), 300);
+}
+
+void ReaderProcessTest::framesAreTheSame_data()
+{
+    QTest::addColumn<QString>("name");
+    for (const char *name :
+         {"plain.dng", "packed.dng", "picture.tif", "picture.png", "picture.jpg", "grey.png"})
+        QTest::newRow(name) << name;
+}
+
+void ReaderProcessTest::framesAreTheSame()
+{
+    QFETCH(QString, name);
+    const auto path = file(qPrintable(name));
+    const auto own = here(path);
+    QVERIFY2(bool(own), own ? "" : own.error().message.c_str());
+    const FrameReaders running;
+    for (int round = 0; round < 3; ++round) {
+        const auto mapped = *raw::MappedFile::open(path);
+        const auto other = raw::readElsewhere(raw::ReaderStep::Open, mapped, path.string(), "srgb");
+        QVERIFY(other && *other);
+        QVERIFY(isSame(*own, **other));
+        QCOMPARE(readers().size(), size_t(1)); // the same one each time
+        const auto opened = openFrame(path);
+        QVERIFY(opened && isSame(*own, *opened));
+        QCOMPARE(opened->path, path.string());
+    }
+}
+
+/// Each file that once broke something is refused in the same words, or read the same.
+void ReaderProcessTest::refusalsAreTheSame()
+{
+    std::vector<std::filesystem::path> files{m_folder.filePath("nowhere.dng").toStdString(),
+                                             m_folder.path().toStdString()};
+    for (QDirIterator i(qEnvironmentVariable("WAVECHROMA_SOURCE_DIR") + "/tests/data/broken", QDir::Files);
+         i.hasNext();)
+        files.push_back(i.next().toStdString());
+    QVERIFY(files.size() > 8);
+    const FrameReaders running;
+    for (const auto &path : files) {
+        const auto own = here(path), other = openFrame(path);
+        QCOMPARE(bool(other), bool(own));
+        if (own)
+            QVERIFY(isSame(*own, *other));
+        else
+            QCOMPARE(other.error().message, own.error().message);
+    }
+}
+
+void ReaderProcessTest::itCanDoNothingElse()
+{
+#ifdef WAVECHROMA_SANITIZE
+    QSKIP("a sanitizer's own work needs more calls than the filter allows");
+#endif
+    const FrameReaders running;
+    QVERIFY(bool(openFrame(file("packed.dng"))));
+    QCOMPARE(readers().size(), size_t(1));
+    QFile status(QString("/proc/%1/status").arg(readers().front()));
+    QVERIFY(status.open(QFile::ReadOnly));
+    const auto said = status.readAll();
+    QVERIFY2(said.contains("Seccomp:\t2"), said); // by a filter
+    QVERIFY(said.contains("NoNewPrivs:\t1"));
+    QVERIFY(QDir(QString("/proc/%1/fd").arg(readers().front()))
+                .entryList(QDir::Files | QDir::System | QDir::NoDotAndDotDot)
+                .size() <= 4); // the three of every process, and its socket
+}
+
+void ReaderProcessTest::oneThatDiesIsAnAnswer()
+{
+    writePlainPng(file("large.png"), 6000); // takes a while
+    const FrameReaders running;
+    int ended = 0;
+    for (int round = 0; round < 8; ++round) {
+        std::atomic<bool> isDone = false;
+        std::thread killer([&] {                                  // some way into it
+            for (int time = 10 + 10 * round; !isDone; time = 5) { // whoever tries again, too
+                std::this_thread::sleep_for(std::chrono::milliseconds(time));
+                for (const int id : isDone ? std::vector<int>() : readers())
+                    kill(id, SIGKILL);
+            }
+        });
+        const auto frame = openFrame(file("large.png"));
+        isDone = true;
+        killer.join();
+        if (!frame) {
+            ++ended;
+            QVERIFY2(frame.error().message.find("large.png: could not be read") != std::string::npos,
+                     frame.error().message.c_str());
+            QCOMPARE(frame.error().fault, Fault::Unusable);
+        }
+        const auto next = openFrame(file("picture.tif")); // by another one
+        QVERIFY2(bool(next), next ? "" : next.error().message.c_str());
+    }
+    QVERIFY(ended > 0);
+}
+
+void ReaderProcessTest::oneThatDiesWhileItWaitsIsNotMissed()
+{
+    const FrameReaders running;
+    for (int round = 0; round < 5; ++round) {
+        QVERIFY(bool(openFrame(file("packed.dng"))));
+        for (const int id : readers())
+            kill(id, SIGKILL);
+    }
+    QVERIFY(bool(openFrame(file("packed.dng"))));
+}
+
+void ReaderProcessTest::memoryIsLimited()
+{
+#ifdef WAVECHROMA_SANITIZE
+    QSKIP("a sanitizer takes all addresses for itself");
+#endif
+    writePlainPng(file("wide.png"), 8000); // 128 MB of codes
+    ReaderLimits few;
+    few.bytes = size_t(64) << 20;
+    few.bytesPerByte = 0;
+    const FrameReaders running(few);
+    const auto frame = openFrame(file("wide.png"));
+    QVERIFY(!frame);
+    QVERIFY2(frame.error().message.find("wide.png") != std::string::npos &&
+                 frame.error().message.find("memory") != std::string::npos,
+             frame.error().message.c_str());
+    QVERIFY(bool(openFrame(file("picture.png"))));
+}
+
+void ReaderProcessTest::timeIsLimited()
+{
+    writePlainPng(file("long.png"), 16000); // some seconds
+    ReaderLimits few;
+    few.seconds = few.secondsPerMegabyte = 0;
+    const FrameReaders running(few);
+    const auto frame = openFrame(file("long.png"));
+    QVERIFY(!frame);
+    QVERIFY2(frame.error().message.find("takes longer") != std::string::npos, frame.error().message.c_str());
+    QVERIFY(bool(openFrame(file("picture.png"))));
+}
+
+void ReaderProcessTest::manyAtOnce()
+{
+    const auto own = *here(file("packed.dng"));
+    const FrameReaders running;
+    std::atomic<int> same = 0;
+    std::vector<std::thread> threads;
+    for (int i = 0; i < 6; ++i)
+        threads.emplace_back([&] {
+            for (int round = 0; round < 10; ++round)
+                if (const auto frame = openFrame(file("packed.dng")); frame && isSame(*frame, own))
+                    ++same;
+        });
+    for (auto &thread : threads)
+        thread.join();
+    QCOMPARE(same.load(), 60);
+    QVERIFY(readers().size() <= 6);
+}
+
+/// Samples of a frame that went make room for the next one's, and never for those of one that is still there.
+void ReaderProcessTest::memoryIsUsedAgain()
+{
+    writePicture(file("one.tif"), PictureFormat::Tiff16, 1200, 900); // 6 MB
+    writePicture(file("two.png"), PictureFormat::Png16, 1100, 900);
+    const auto one = *here(file("one.tif")), two = *here(file("two.png"));
+    const FrameReaders running;
+    std::optional<RawFrame> kept = *openFrame(file("one.tif"));
+    for (int round = 0; round < 6; ++round) {
+        const auto next = openFrame(file(round % 2 ? "one.tif" : "two.png"));
+        QVERIFY(next && isSame(*next, round % 2 ? one : two));
+        QVERIFY(isSame(*kept, one));
+        if (round == 2)
+            kept = *openFrame(file("one.tif"));
+    }
+    const auto opened = [] { return QDir("/proc/self/fd").entryList(QDir::System | QDir::Files).size(); };
+    const auto before = opened();
+    for (int round = 0; round < 20; ++round)
+        QVERIFY(bool(openFrame(file("one.tif"))));
+    QVERIFY(opened() <= before + 1); // none is forgotten
+}
+
+void ReaderProcessTest::nothingIsLeftBehind()
+{
+    {
+        const FrameReaders running;
+        QVERIFY(bool(openFrame(file("packed.dng"))));
+        QVERIFY(below(getpid()).size() >= 2); // the one that makes them, and one
+    }
+    QVERIFY(below(getpid()).empty());
+    QVERIFY(bool(openFrame(file("packed.dng")))); // in this process
+    QVERIFY(below(getpid()).empty());
+}
+
+/// Whatever bytes a reader sends, there is a frame whose samples all lie in its memory, or none.
+void ReaderProcessTest::whatComesBackIsNotBelieved()
+{
+    sim::Random random(29);
+    int taken = 0, refused = 0;
+    for (const char *name : {"plain.dng", "packed.dng", "picture.jpg"}) {
+        const auto mapped = *raw::MappedFile::open(file(name));
+        const auto sound = raw::messageOf(raw::openHere(mapped, name, "srgb"), mapped->bytes());
+        for (int round = 0; round < 4000; ++round) {
+            auto message = sound;
+            const size_t end = std::min<size_t>(message.facts.size(), 700); // tables come after
+            for (int i = 0; i < 1 + round % 3; ++i)
+                message.facts[size_t(random.unit() * double(end))] = uint8_t(random.unit() * 256);
+            if (round % 50 == 0)
+                message.samples = {};
+            const auto frame = raw::frameOf(message, mapped);
+            if (!frame || !*frame) {
+                ++refused;
+                continue;
+            }
+            ++taken;
+            const auto &f = **frame;
+            double sum = 0; // reads what is furthest out
+            for (const int y : {0, f.height - 1})
+                for (const int x : {0, f.width - 1})
+                    sum += f.mosaic ? double(f.mosaic->value(x, y))
+                                    : double(f.picture->value(size_t(y) * size_t(f.width) + size_t(x), 2));
+            QVERIFY(!std::isnan(sum) || !f.mosaic);
+        }
+    }
+    QVERIFY2(taken > 100 && refused > 100, qPrintable(QString("%1 %2").arg(taken).arg(refused)));
+    const auto mapped = *raw::MappedFile::open(file("plain.dng"));
+    const raw::FrameMessage deep{std::vector<uint8_t>(1 << 20, 0x81), {}}, // arrays in arrays
+        endless{std::vector<uint8_t>(8 << 20, 0x00), {}}, none{{}, {}};
+    for (const auto *message : {&deep, &endless, &none})
+        QVERIFY(!raw::frameOf(*message, mapped));
+}
+
+/// Here and by a reader.
+void ReaderProcessTest::aFilesOwnPictureIsRead()
+{
+    writePicture(file("own.jpg"), PictureFormat::Jpeg, 160, 100);
+    const auto jpeg = *readWhole(file("own.jpg")), raw = *readWhole(file("packed.dng"));
+    QVERIFY(bool(writeWhole({{file("with-own.dng"), testing::withPreview(raw, jpeg, 160, 100)}})));
+    const auto expected = *here(file("own.jpg"));
+    for (const bool elsewhere : {false, true}) {
+        std::optional<FrameReaders> running;
+        if (elsewhere)
+            running.emplace();
+        const auto own = embeddedPicture(file("with-own.dng"));
+        QVERIFY2(bool(own), own ? "" : own.error().message.c_str());
+        QCOMPARE(own->width, 160);
+        QCOMPARE(own->height, 100);
+        for (size_t pixel = 0; pixel < 160 * 100; pixel += 37)
+            for (size_t c = 0; c < 3; ++c)
+                QCOMPARE(own->picture->value(pixel, c), expected.picture->value(pixel, c));
+        QVERIFY(own->fileColor == expected.fileColor); // its own profile
+        const auto frame = openFrame(file("with-own.dng")), plain = openFrame(file("packed.dng"));
+        QVERIFY(frame && plain && frame->mosaic);
+        QCOMPARE(frame->mosaic->value(17, 23), plain->mosaic->value(17, 23)); // the frame is what it was
+        const auto none = embeddedPicture(file("packed.dng"));
+        QVERIFY(!none);
+        QVERIFY2(none.error().message.find("packed.dng: holds no picture of its own") != std::string::npos,
+                 none.error().message.c_str());
+    }
+}
+
+void ReaderProcessTest::aFilesOwnPictureMayBeBroken()
+{
+    writePicture(file("own.jpg"), PictureFormat::Jpeg, 160, 100);
+    const auto jpeg = *readWhole(file("own.jpg")), raw = *readWhole(file("packed.dng"));
+    sim::Random random(41);
+    const FrameReaders running;
+    int refused = 0;
+    for (int round = 0; round < 120; ++round) {
+        auto bytes = testing::withPreview(raw, jpeg, 160, 100);
+        const size_t from = raw.size() + (round % 2 ? 0 : jpeg.size()), many = bytes.size() - from;
+        for (int i = 0; i < 4; ++i)
+            bytes[from + size_t(random.unit() * double(many))] = uint8_t(random.unit() * 256);
+        QVERIFY(bool(writeWhole({{file("broken-own.dng"), bytes}})));
+        const auto own = embeddedPicture(file("broken-own.dng"));
+        refused += !own;
+        if (!own)
+            QVERIFY2(own.error().message.find("broken-own.dng") != std::string::npos,
+                     own.error().message.c_str());
+        else
+            QVERIFY(own->picture->codes.size() >= size_t(own->width) * size_t(own->height));
+    }
+    QVERIFY(refused > 10);
+    QVERIFY(bool(openFrame(file("packed.dng"))));
+}
+
+static const wavechroma::testing::Registered<ReaderProcessTest>
+    registeredReaderProcessTest("reader_process_test");
+#include "reader_process_test.moc"

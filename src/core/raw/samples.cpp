@@ -1,0 +1,121 @@
+#include "core/raw/samples.h"
+
+#include <atomic>
+#include <fcntl.h>
+#include <new>
+#include <sys/mman.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+namespace wavechroma {
+
+namespace {
+
+std::atomic<bool> isShared = false;
+std::atomic<Samples::TakeFile> takeFile = nullptr;
+std::atomic<int> offered = -1;
+std::atomic<size_t> offeredBytes = 0;
+
+/// An open file of so many bytes in memory. −1: the system gives none.
+int memoryFile(size_t bytes)
+{
+    const int fd = memfd_create("wavechroma-samples", MFD_CLOEXEC | MFD_ALLOW_SEALING);
+    if (fd >= 0 && (ftruncate(fd, off_t(bytes)) != 0 || fcntl(fd, F_ADD_SEALS, F_SEAL_SHRINK) != 0)) {
+        close(fd);
+        return -1;
+    }
+    return fd;
+}
+
+} // namespace
+
+struct Samples::Memory
+{
+    void *data = MAP_FAILED;
+    size_t bytes = 0;
+    int file = -1;
+    bool isAnothers = false;
+    Memory() = default;
+    Memory(const Memory &) = delete;
+    Memory &operator=(const Memory &) = delete;
+    ~Memory()
+    {
+        if (data != MAP_FAILED)
+            munmap(data, bytes);
+        if (file < 0)
+            return;
+        const auto take = takeFile.load();
+        if (isAnothers && take)
+            take(file, bytes);
+        else
+            close(file);
+    }
+};
+
+Samples::Samples(size_t count)
+{
+    if (count == 0)
+        return;
+    const auto memory = std::make_shared<Memory>();
+    memory->bytes = count * sizeof(uint16_t);
+    if (isShared) {
+        const bool fits = memory->bytes <= offeredBytes && memory->bytes >= offeredBytes / 2;
+        memory->file = fits ? offered.exchange(-1) : -1;
+        if (memory->file < 0 && (memory->file = memoryFile(memory->bytes)) < 0)
+            throw std::bad_alloc();
+    }
+    memory->data = mmap(nullptr, memory->bytes, PROT_READ | PROT_WRITE,
+                        memory->file >= 0 ? MAP_SHARED : MAP_PRIVATE | MAP_ANONYMOUS, memory->file, 0);
+    if (memory->data == MAP_FAILED)
+        throw std::bad_alloc();
+    m_memory = memory;
+    m_data = static_cast<uint16_t *>(memory->data);
+    m_size = count;
+}
+
+std::optional<Samples> Samples::of(int sharedFile, size_t count)
+{
+    struct stat info
+    {
+    };
+    const int seals = fcntl(sharedFile, F_GET_SEALS);
+    if (count == 0 || seals < 0 || !(seals & F_SEAL_SHRINK) || fstat(sharedFile, &info) != 0 ||
+        size_t(info.st_size) / sizeof(uint16_t) < count)
+        return std::nullopt;
+    const auto memory = std::make_shared<Memory>();
+    memory->bytes = count * sizeof(uint16_t);
+    memory->data = mmap(nullptr, memory->bytes, PROT_READ, MAP_SHARED, sharedFile, 0);
+    if (memory->data == MAP_FAILED)
+        return std::nullopt;
+    memory->file = fcntl(sharedFile, F_DUPFD_CLOEXEC, 0);
+    memory->isAnothers = true;
+    Samples out;
+    out.m_memory = memory;
+    out.m_data = static_cast<uint16_t *>(memory->data);
+    out.m_size = count;
+    return out;
+}
+
+void Samples::shareNew()
+{
+    isShared = true;
+}
+
+void Samples::keepFiles(TakeFile take)
+{
+    takeFile = take;
+}
+
+void Samples::offer(int file, size_t bytes)
+{
+    offeredBytes = bytes;
+    if (const int before = offered.exchange(file); before >= 0)
+        close(before);
+}
+
+int Samples::sharedFile() const
+{
+    return m_memory ? m_memory->file : -1;
+}
+
+} // namespace wavechroma
