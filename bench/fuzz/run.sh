@@ -1,9 +1,9 @@
 #!/usr/bin/env bash
-# Fuzzes one parser for some seconds: run.sh frame|documents|tables|profiles SECONDS BUILD-FOLDER
+# Fuzzes one parser for some seconds: run.sh frame|documents|tables|profiles SECONDS BUILD-FOLDER [SEED]
 # Starts from small files of the demo day, documents made of them, and tests/data/broken. What it finds is kept
 # in BUILD-FOLDER/fuzz/NAME and begun with next time; an input that ends the program is written there as well.
 set -euo pipefail
-target=$1 seconds=$2 build=$3
+target=$1 seconds=$2 build=$3 seed=${4:-0} # 0: another one each time
 folder=$build/fuzz/$target
 seeds=$folder/seeds
 mkdir -p "$folder/found" "$seeds"
@@ -41,4 +41,4 @@ if [ ! -e seeds/done ]; then
     touch seeds/done
 fi
 exec "$build/bin/wavechroma-fuzz-$target" -max_total_time="$seconds" -timeout=10 -rss_limit_mb=3000 -malloc_limit_mb=1000 \
-    -max_len=400000 -print_final_stats=1 -verbosity=0 found seeds
+    -max_len=400000 -print_final_stats=1 -verbosity=0 -seed="$seed" found seeds

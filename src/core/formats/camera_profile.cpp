@@ -3,6 +3,7 @@
 #include "core/formats/tag_directory.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace wavechroma {
 
@@ -73,6 +74,24 @@ std::optional<Matrix3> matrixFrom(const std::vector<Tag> &tags, uint16_t id)
     for (int i = 0; i < 9; ++i)
         m(i / 3, i % 3) = (*v)[size_t(i)];
     return m;
+}
+
+/// The tag whose value no profile may have, if one does: a fraction without a number below, a NaN, a policy
+/// or a light that is no code.
+std::optional<uint16_t> unusableTag(const std::vector<Tag> &tags)
+{
+    const auto isCode = [](double value, double most) {
+        return value >= 0 && value <= most && value == std::floor(value);
+    };
+    for (const auto &tag : tags) {
+        const bool isLight = std::ranges::count(kCalibrationIlluminant, tag.id) > 0;
+        const auto values = numbersOf({tag}, tag.id).value_or(std::vector<double>{});
+        for (const double value : values)
+            if (!std::isfinite(value) || (isLight && !isCode(value, 65535)) ||
+                (tag.id == kProfileEmbedPolicy && !isCode(value, 3)))
+                return tag.id;
+    }
+    return std::nullopt;
 }
 
 } // namespace
@@ -155,6 +174,9 @@ Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &na
     const auto tags = readDirectory(file, kMagic, name);
     if (!tags)
         return tags.error();
+    if (const auto wrong = unusableTag(*tags))
+        return unusable("{file}: its tag {tag} holds a value that no camera profile may have",
+                        {{"file", name}, {"tag", std::to_string(*wrong)}});
     CameraProfile p;
     p.cameraModel = textOf(*tags, kUniqueCameraModel).value_or("");
     p.name = textOf(*tags, kProfileName).value_or("");
@@ -184,7 +206,8 @@ Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &na
             data && data->data.size() >= 18 && data->data[0] == 0 && data->data[1] == 0) {
             const Tag pair{0, Type::Rational, 2, Bytes(data->data.begin() + 2, data->data.begin() + 18)};
             const auto xy = *numbersOf({pair}, 0);
-            light.illuminant = Chromaticity{xy[0], xy[1]};
+            if (std::isfinite(xy[0]) && std::isfinite(xy[1]))
+                light.illuminant = Chromaticity{xy[0], xy[1]};
         }
         p.lights.push_back(light);
     }

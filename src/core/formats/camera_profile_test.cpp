@@ -21,6 +21,7 @@ private slots:
     void readsBackEqual();
     void aStandardLightHasItsCode();
     void cutFilesAreRefused();
+    void valuesThatAreNoneAreRefused();
 };
 
 namespace {
@@ -128,6 +129,23 @@ void CameraProfileTest::cutFilesAreRefused()
     wild[5] = 0xFF;
     wild[6] = 0xFF;
     QVERIFY(!cameraProfileFrom(wild, "wild.dcp"));
+}
+
+void CameraProfileTest::valuesThatAreNoneAreRefused()
+{
+    auto profile = cameraProfileOf(testing::sampleCalibration());
+    profile.embedPolicy = int(3.3e9 - 4294967296.0); // leaves as 3 300 000 000
+    const auto policy = cameraProfileFrom(fileOf(profile), "policy.dcp");
+    QVERIFY(!policy);
+    QVERIFY2(QByteArray::fromStdString(policy.error().message).contains("50941"),
+             policy.error().message.c_str());
+    auto halves = fileOf(cameraProfileOf(testing::sampleCalibration())); // a matrix entry over nothing
+    const std::vector<uint8_t> tag{0x21, 0xC6, 10, 0, 9, 0, 0, 0};
+    const auto entry = std::search(halves.begin(), halves.end(), tag.begin(), tag.end());
+    QVERIFY(entry != halves.end());
+    const size_t at = size_t(entry[8]) | size_t(entry[9]) << 8;
+    std::fill_n(halves.begin() + ptrdiff_t(at) + 4, 4, uint8_t(0));
+    QVERIFY(!cameraProfileFrom(halves, "matrix.dcp"));
 }
 
 static const testing::Registered<CameraProfileTest> registeredCameraProfileTest("camera_profile_test");
