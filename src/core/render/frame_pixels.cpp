@@ -11,16 +11,6 @@ namespace {
 
 constexpr int kMargin = BayerDemosaic::kMargin;
 
-/// Mirrored about the first and the last sample, which keeps the filter's pattern.
-int mirrored(int at, int size)
-{
-    if (at < 0)
-        at = -at;
-    if (at >= size)
-        at = 2 * (size - 1) - at;
-    return std::clamp(at, 0, size - 1);
-}
-
 /// Two cells of a row in turn.
 struct RowScale
 {
@@ -84,6 +74,8 @@ FramePixels::FramePixels(const RawFrame &frame, const Vector3 &gains, int mostWi
       m_demosaic(frame.mosaic ? (mostWidth + 3) / 2 * 2 : 0, frame.mosaic ? (mostHeight + 3) / 2 * 2 : 0)
 {
     if (frame.mosaic)
+        m_codes.emplace(*frame.mosaic, frame.width, frame.height);
+    if (frame.mosaic)
         for (int y = 0; y < 2; ++y)
             for (int x = 0; x < 2; ++x)
                 if (frame.mosaic->channel[frame.mosaic->cell(x, y)] == 0) {
@@ -97,18 +89,21 @@ void FramePixels::fillSamples(const PixelArea &area)
     const auto &m = *m_frame.mosaic;
     const int w = m_frame.width, h = m_frame.height;
     // Columns that need no mirroring, an even count of them from an even one on.
-    const int from = std::max(0, area.x - kMargin), to = std::min(w, area.x + area.width + kMargin) / 2 * 2;
+    const int from = std::max(0, area.x - kMargin), end = std::min(w, area.x + area.width + kMargin),
+              to = end / 2 * 2;
     for (int y = -kMargin; y < area.height + kMargin; ++y) {
         const int fy = mirrored(area.y + y, h);
         float *out = m_demosaic.samples(y);
-        const uint16_t *codes = m.samples + fy * m.rowStride;
+        const uint16_t *codes = m_codes->row(fy, from, end);
         const auto scaleAt = [&](int x) {
             return float(m_gains[m.channel[m.cell(x, fy)]]) / (m.white - m.black[m.cell(x, fy)]);
         };
-        const auto value = [&](int x) { return (float(codes[x]) - m.black[m.cell(x, fy)]) * scaleAt(x); };
+        const auto value = [&](int x) {
+            return (float(codes[x - from]) - m.black[m.cell(x, fy)]) * scaleAt(x);
+        };
         if (m.periodX == 2) {
             const RowScale by{{m.black[m.cell(0, fy)], m.black[m.cell(1, fy)]}, {scaleAt(0), scaleAt(1)}};
-            scaled(codes + from, by, out + from - area.x + kMargin, (to - from) / 2);
+            scaled(codes, by, out + from - area.x + kMargin, (to - from) / 2);
         } else
             for (int x = from; x < to; ++x)
                 out[x - area.x + kMargin] = value(x);

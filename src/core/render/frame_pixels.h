@@ -1,6 +1,9 @@
 #pragma once
 #include "core/raw/raw_frame.h"
 #include "core/render/demosaic.h"
+#include "core/render/lone_samples.h"
+
+#include <optional>
 
 namespace wavechroma {
 
@@ -21,6 +24,8 @@ public:
 
     /// The pixels of `area`, which lies within the frame and in the room asked for.
     ///
+    /// Samples of defective photosites are put right before: see LoneSamples.
+    ///
     /// Burnt samples: from 95 % of saturation on a channel is moved towards the largest of the three, all the
     /// way at 99 %. A neutral stays neutral and nothing gets darker, whichever channel burns first; a colour
     /// whose burnt channel is its largest stays as it is.
@@ -34,6 +39,7 @@ private:
 
     const RawFrame &m_frame;
     Vector3 m_gains;
+    std::optional<LoneSamples> m_codes;
     BayerDemosaic m_demosaic;
     int m_redX = 0, m_redY = 0;
 };

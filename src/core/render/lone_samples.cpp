@@ -1,0 +1,151 @@
+#include "core/render/lone_samples.h"
+
+#include "core/render/wide.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace wavechroma {
+
+namespace {
+
+constexpr float kLeast = 0.015F; ///< of saturation
+/// Of light in the centre. A very sharp lens (a spread of half a photosite) shows 0.23 of white light in
+/// either colour beside, and half of that where the camera hardly sees that colour.
+constexpr float kShownBeside = 1 / 16.0F;
+
+/// Marks what lies beyond its neighbours of two samples away, generously; how much is marked in all.
+WAVECHROMA_WIDE uint16_t marked(const uint16_t *__restrict above, const uint16_t *__restrict row,
+                                const uint16_t *__restrict below, uint16_t black, uint16_t least,
+                                uint16_t *__restrict out, int n)
+{
+    const auto larger = [](uint16_t a, uint16_t b) { return a > b ? a : b; };
+    const auto smaller = [](uint16_t a, uint16_t b) { return a < b ? a : b; };
+    uint16_t any = 0;
+    for (int x = 0; x < n; ++x) {
+        const uint16_t topAbove = larger(larger(above[x - 2], above[x]), above[x + 2]),
+                       topBelow = larger(larger(below[x - 2], below[x]), below[x + 2]),
+                       top = larger(larger(topAbove, topBelow), larger(row[x - 2], row[x + 2]));
+        const uint16_t lowAbove = smaller(smaller(above[x - 2], above[x]), above[x + 2]),
+                       lowBelow = smaller(smaller(below[x - 2], below[x]), below[x + 2]),
+                       low = smaller(smaller(lowAbove, lowBelow), smaller(row[x - 2], row[x + 2]));
+        const uint16_t over = uint16_t(larger(row[x], top) - top),
+                       under = uint16_t(low - smaller(row[x], low));
+        const uint16_t lit = uint16_t(larger(top, black) - black),
+                       lowLit = uint16_t(larger(low, black) - black);
+        out[x] = uint16_t((over > uint16_t(lit / 4 + least)) | (under > uint16_t(lowLit / 2 + least)));
+        any = uint16_t(any | out[x]);
+    }
+    return any;
+}
+
+} // namespace
+
+int mirrored(int at, int size)
+{
+    if (at < 0)
+        at = -at;
+    if (at >= size)
+        at = 2 * (size - 1) - at;
+    return std::clamp(at, 0, size - 1);
+}
+
+LoneSamples::LoneSamples(const Mosaic &mosaic, int width, int height)
+    : m_mosaic(mosaic), m_width(width), m_height(height)
+{
+}
+
+float LoneSamples::value(int x, int y) const
+{
+    return m_mosaic.value(mirrored(x, m_width), mirrored(y, m_height));
+}
+
+float LoneSamples::shownBeside(int x, int y, float sign) const
+{
+    const float across = (value(x - 1, y) + value(x + 1, y)) / 2,
+                down = (value(x, y - 1) + value(x, y + 1)) / 2;
+    const float restAcross = (value(x - 3, y) + value(x + 3, y) + value(x - 1, y - 2) + value(x + 1, y - 2) +
+                              value(x - 1, y + 2) + value(x + 1, y + 2)) /
+                             6,
+                restDown = (value(x, y - 3) + value(x, y + 3) + value(x - 2, y - 1) + value(x - 2, y + 1) +
+                            value(x + 2, y - 1) + value(x + 2, y + 1)) /
+                           6;
+    return std::max(sign * (across - restAcross), sign * (down - restDown));
+}
+
+bool LoneSamples::isDefect(int x, int y) const
+{
+    float top = -1e9F, low = 1e9F;
+    for (int dy = -2; dy <= 2; dy += 2)
+        for (int dx = -2; dx <= 2; dx += 2)
+            if (dx || dy) {
+                top = std::max(top, value(x + dx, y + dy));
+                low = std::min(low, value(x + dx, y + dy));
+            }
+    const float own = value(x, y);
+    const bool isBright = own - top > std::max(top, 0.0F) / 4 + kLeast,
+               isDark = low - own > std::max(low, 0.0F) / 2 + kLeast;
+    if (!isBright && !isDark)
+        return false;
+    const float beyond = isBright ? own - top : low - own;
+    return shownBeside(x, y, isBright ? 1.0F : -1.0F) < beyond * kShownBeside;
+}
+
+uint16_t LoneSamples::between(int x, int y) const
+{
+    const auto code = [&](int dx, int dy) {
+        return int(m_mosaic.code(mirrored(x + dx, m_width), mirrored(y + dy, m_height)));
+    };
+    int least = 1 << 17, sum = 0;
+    for (const auto &[dx, dy] : {std::pair{2, 0}, {0, 2}, {2, 2}, {2, -2}}) {
+        const int one = code(dx, dy), other = code(-dx, -dy);
+        if (std::abs(one - other) < least) {
+            least = std::abs(one - other);
+            sum = one + other;
+        }
+    }
+    return uint16_t(sum / 2);
+}
+
+void LoneSamples::mend(int x, int y, int from)
+{
+    if (!isDefect(x, y))
+        return;
+    if (!m_isMended) {
+        const auto *codes = m_mosaic.samples + y * m_mosaic.rowStride;
+        std::copy_n(codes + from, m_row.size(), m_row.begin());
+        m_isMended = true;
+    }
+    m_row[size_t(x - from)] = between(x, y);
+}
+
+const uint16_t *LoneSamples::row(int y, int from, int to)
+{
+    const auto rowOf = [&](int at) { return m_mosaic.samples + mirrored(at, m_height) * m_mosaic.rowStride; };
+    const uint16_t *codes = rowOf(y);
+    m_isMended = false;
+    m_row.resize(size_t(to - from));
+    m_marks.resize(m_row.size());
+    // Beside the frame's edge a sample is looked at closer at once.
+    const int first = std::max(from, 2), last = std::max(first, std::min(to, m_width - 2));
+    for (int x = from; x < std::min(first, to); ++x)
+        mend(x, y, from);
+    for (int x = last; x < to; ++x)
+        mend(x, y, from);
+    float black = 0, least = 65535;
+    for (int x = 0; x < m_mosaic.periodX; ++x) {
+        const float own = m_mosaic.black[m_mosaic.cell(x, y)];
+        black = std::max(black, own);
+        least = std::min(least, kLeast * (m_mosaic.white - own));
+    }
+    const auto code = [](float v) { return uint16_t(std::clamp(v, 0.0F, 40000.0F)); };
+    if (last > first &&
+        marked(rowOf(y - 2) + first, codes + first, rowOf(y + 2) + first, code(std::ceil(black)),
+               code(std::floor(least) - 1), m_marks.data(), last - first))
+        for (int x = first; x < last; ++x)
+            if (m_marks[size_t(x - first)])
+                mend(x, y, from);
+    return m_isMended ? m_row.data() : codes + from;
+}
+
+} // namespace wavechroma
