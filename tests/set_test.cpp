@@ -4,6 +4,7 @@
 #include "app/view/charts/tolerance_dialog.h"
 #include "app/view/day/call_out.h"
 #include "app/view/day/setup_dialog.h"
+#include "app/view/frame/frame_view.h"
 #include "app/view/studio/studio_panel.h"
 #include "core/capture/scale.h"
 #include "core/color/lab.h"
@@ -285,6 +286,8 @@ void SetTest::anOwnChartIsDrawnOverAFrame()
     dialog->findChild<QLineEdit *>("name")->setText("Harbour paints");
     dialog->findChild<QSpinBox *>("rows")->setValue(3);
     dialog->findChild<QSpinBox *>("columns")->setValue(5);
+    dialog->view()->zoomToPixels(); // and its corners are set on true pixels
+    QTRY_VERIFY_WITH_TIMEOUT(!dialog->view()->pixelArea().isEmpty(), 20000);
     QTest::mouseClick(dialog->findChild<QDialogButtonBox *>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
     QTRY_COMPARE(m_window->job()->state().charts.size(), size_t(1));
     const auto &made = m_window->job()->state().charts[0].definition;

@@ -64,12 +64,13 @@ std::vector<std::string> neutralsOfChart(const ChartDefinition &chart)
 
 } // namespace
 
-LayoutDialog::LayoutDialog(std::shared_ptr<const OpenFrame> frame,
+LayoutDialog::LayoutDialog(TaskRunner *tasks, std::shared_ptr<const OpenFrame> frame,
                            const std::optional<Calibration> &calibration, QWidget *parent)
     : QDialog(parent), m_frame(std::move(frame)), m_calibration(calibration), m_view(new FrameView),
-      m_name(new QLineEdit(tr("Own chart"))), m_rows(new QSpinBox), m_columns(new QSpinBox),
-      m_gapAfter(new QSpinBox), m_patchWidth(millimetres(30, 1)), m_patchHeight(millimetres(30, 1)),
-      m_gapX(millimetres(5, 0)), m_gapY(millimetres(5, 0)), m_panelGap(millimetres(0, 0)),
+      m_pixels(new TruePixels(tasks, this)), m_name(new QLineEdit(tr("Own chart"))), m_rows(new QSpinBox),
+      m_columns(new QSpinBox), m_gapAfter(new QSpinBox), m_patchWidth(millimetres(30, 1)),
+      m_patchHeight(millimetres(30, 1)), m_gapX(millimetres(5, 0)), m_gapY(millimetres(5, 0)),
+      m_panelGap(millimetres(0, 0)),
       m_colours(new QCheckBox(tr("Take the colours from this frame, by its station's calibration")))
 {
     setWindowTitle(tr("New Chart over This Frame"));
@@ -110,6 +111,10 @@ LayoutDialog::LayoutDialog(std::shared_ptr<const OpenFrame> frame,
     m_corners = {
         PixelPoint{0.25 * w, 0.25 * h}, {0.75 * w, 0.25 * h}, {0.75 * w, 0.75 * h}, {0.25 * w, 0.75 * h}};
     m_view->setFrame(m_frame);
+    m_pixels->setFrame(m_frame);
+    connect(m_view, &FrameView::pixelsSeen, m_pixels, &TruePixels::see);
+    connect(m_pixels, &TruePixels::changed, m_view,
+            [this] { m_view->setPixels(m_pixels->image(), m_pixels->area()); });
     connect(m_view, &FrameView::placementMoved, this, [this](const Corners &corners, double share, bool) {
         m_corners = corners;
         m_windowShare = share;

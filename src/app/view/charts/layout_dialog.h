@@ -1,5 +1,5 @@
 #pragma once
-#include "app/model/frame_pictures.h"
+#include "app/model/true_pixels.h"
 
 #include <QDialog>
 
@@ -18,8 +18,8 @@ class LayoutDialog : public QDialog
 {
     Q_OBJECT
 public:
-    explicit LayoutDialog(std::shared_ptr<const OpenFrame> frame,
-                          const std::optional<Calibration> &calibration, QWidget *parent = nullptr);
+    LayoutDialog(TaskRunner *tasks, std::shared_ptr<const OpenFrame> frame,
+                 const std::optional<Calibration> &calibration, QWidget *parent = nullptr);
     [[nodiscard]] ChartDefinition chart() const { return m_made; }
     void accept() override; ///< only with a definition that hangs together; else it says why
     [[nodiscard]] FrameView *view() const { return m_view; }
@@ -31,6 +31,7 @@ private:
     std::shared_ptr<const OpenFrame> m_frame;
     std::optional<Calibration> m_calibration;
     FrameView *m_view;
+    TruePixels *m_pixels;
     QLineEdit *m_name;
     QSpinBox *m_rows, *m_columns, *m_gapAfter;
     QDoubleSpinBox *m_patchWidth, *m_patchHeight, *m_gapX, *m_gapY, *m_panelGap;

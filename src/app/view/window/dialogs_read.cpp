@@ -64,7 +64,7 @@ void MainWindow::drawChart()
     std::optional<Calibration> calibration;
     if (const auto *known = m_job.stations().calibrationFor(m_job.state(), frame->id))
         calibration = *known->calibration;
-    auto *dialog = new LayoutDialog(frame, calibration, this);
+    auto *dialog = new LayoutDialog(&m_tasks, frame, calibration, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this, [this, dialog] {
         const auto chart = dialog->chart();
