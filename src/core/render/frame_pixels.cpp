@@ -90,20 +90,21 @@ void FramePixels::fillSamples(const PixelArea &area)
     const int w = m_frame.width, h = m_frame.height;
     // Columns that need no mirroring, an even count of them from an even one on.
     const int from = std::max(0, area.x - kMargin), end = std::min(w, area.x + area.width + kMargin),
-              to = end / 2 * 2;
+              to = end / 2 * 2,
+              first = std::min(from, mirrored(area.x + area.width + kMargin - 1, w)); // of those looked at
     for (int y = -kMargin; y < area.height + kMargin; ++y) {
         const int fy = mirrored(area.y + y, h);
         float *out = m_demosaic.samples(y);
-        const uint16_t *codes = m_codes->row(fy, from, end);
+        const uint16_t *codes = m_codes->row(fy, first, end);
         const auto scaleAt = [&](int x) {
             return float(m_gains[m.channel[m.cell(x, fy)]]) / (m.white - m.black[m.cell(x, fy)]);
         };
         const auto value = [&](int x) {
-            return (float(codes[x - from]) - m.black[m.cell(x, fy)]) * scaleAt(x);
+            return (float(codes[x - first]) - m.black[m.cell(x, fy)]) * scaleAt(x);
         };
         if (m.periodX == 2) {
             const RowScale by{{m.black[m.cell(0, fy)], m.black[m.cell(1, fy)]}, {scaleAt(0), scaleAt(1)}};
-            scaled(codes, by, out + from - area.x + kMargin, (to - from) / 2);
+            scaled(codes + from - first, by, out + from - area.x + kMargin, (to - from) / 2);
         } else
             for (int x = from; x < to; ++x)
                 out[x - area.x + kMargin] = value(x);
