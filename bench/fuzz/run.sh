@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Fuzzes one parser for some seconds: run.sh frame|documents|tables|profiles SECONDS BUILD-FOLDER [SEED]
+# Fuzzes one parser for some seconds: run.sh frame|messages|documents|tables|profiles SECONDS BUILD-FOLDER [SEED]
 # Starts from small files of the demo day, documents made of them, and tests/data/broken. What it finds is kept
 # in BUILD-FOLDER/fuzz/NAME and begun with next time; an input that ends the program is written there as well.
 set -euo pipefail
@@ -21,6 +21,13 @@ if [ ! -e seeds/done ]; then
         for format in jpeg png16 tiff16; do
             wc render "$good" --calibration matrix.json --format $format --long-side 64 -o seeds
         done
+        ;;
+    messages)
+        rm seeds/* # no files: what readers say of them
+        wc read "$good" -o reading.json
+        wc fit reading.json --colour matrix -o matrix.json
+        wc render "$good" --calibration matrix.json --format jpeg --long-side 64 -o .
+        "$build/bin/wavechroma-fuzz-messages" --seeds "$good" ./*.jpg "$WAVECHROMA_SOURCE_DIR"/tests/data/broken/*.jpg seeds
         ;;
     documents | profiles)
         wc read "$good" -o seeds/reading.json

@@ -43,6 +43,9 @@ private:
     int m_guard = -1; ///< among the guarded ranges; −1: there was no place
 };
 
+/// Facts of the camera that are no numbers (a fraction over nothing, a NaN) become unknown.
+void keepFinite(RawFrame &frame);
+
 /// Can so many bytes of pixels come out of a file of that size? No packing of these formats is better than
 /// `mostTimes`.
 [[nodiscard]] inline bool canHold(size_t fileSize, double pixelBytes, double mostTimes)

@@ -48,6 +48,7 @@ Result<RawFrame> raw::embeddedPictureHere(const MappedFile &file, const std::str
             return linear.error();
         frame.fileColor.xyzD50FromRendered = linear->xyzD50FromRgb;
         frame.picture = std::make_shared<LinearPicture>(std::move(linear->picture));
+        keepFinite(frame);
         return frame;
     } catch (...) { // the library's own types
         return none();

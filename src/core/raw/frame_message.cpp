@@ -3,6 +3,7 @@
 #include <cmath>
 #include <cstring>
 #include <nlohmann/json.hpp>
+#include <stdexcept>
 
 namespace wavechroma::raw {
 
@@ -38,6 +39,28 @@ private:
     bool deeper() { return ++m_depth <= 32; }
     int m_depth = 0;
 };
+
+/// Thrown for what no frame has, as the library throws for what is of another kind.
+struct NoFrame : std::runtime_error
+{
+    using std::runtime_error::runtime_error;
+};
+
+double numberOf(const json &j)
+{
+    const double value = j.get<double>();
+    if (!std::isfinite(value))
+        throw NoFrame("a number that is none");
+    return value;
+}
+
+int wholeOf(const json &j, int least, int most)
+{
+    if (!j.is_number_integer() || j.get<int64_t>() < least || j.get<int64_t>() > most ||
+        (j.is_number_unsigned() && j.get<uint64_t>() > uint64_t(most)))
+        throw NoFrame("a number out of its range");
+    return j.get<int>();
+}
 
 json jsonOf(const words::Phrase &phrase)
 {
@@ -80,7 +103,7 @@ Matrix3 matrixOf(const json &j)
 {
     Matrix3 out;
     for (int i = 0; i < 9; ++i)
-        out(i / 3, i % 3) = j.at(size_t(i)).get<double>();
+        out(i / 3, i % 3) = numberOf(j.at(size_t(i)));
     return out;
 }
 
@@ -97,9 +120,9 @@ CameraFacts cameraOf(const json &j)
     j.at(1).get_to(c.model);
     j.at(2).get_to(c.serial);
     j.at(3).get_to(c.lens);
-    j.at(4).get_to(c.iso);
-    j.at(5).get_to(c.exposureSeconds);
-    j.at(6).get_to(c.fNumber);
+    c.iso = numberOf(j.at(4));
+    c.exposureSeconds = numberOf(j.at(5));
+    c.fNumber = numberOf(j.at(6));
     j.at(7).get_to(c.capturedAt);
     j.at(8).get_to(c.uniqueModel);
     return c;
@@ -118,9 +141,10 @@ FileColor fileColorOf(const json &j)
 {
     FileColor out;
     for (const auto &m : j.at(0))
-        out.matrices.push_back({matrixOf(m.at(0)), m.at(1).get<int>()});
+        out.matrices.push_back({matrixOf(m.at(0)), wholeOf(m.at(1), 0, 65535)});
     if (!j.at(1).is_null())
-        out.asShotNeutral = j.at(1).get<Vector3>();
+        out.asShotNeutral =
+            Vector3{numberOf(j.at(1).at(0)), numberOf(j.at(1).at(1)), numberOf(j.at(1).at(2))};
     if (!j.at(2).is_null())
         out.xyzD50FromRendered = matrixOf(j.at(2));
     return out;
@@ -138,6 +162,9 @@ std::vector<float> tableOf(const json &j)
     const auto &bytes = j.get_binary();
     std::vector<float> out(bytes.size() / sizeof(float));
     std::memcpy(out.data(), bytes.data(), out.size() * sizeof(float));
+    for (const float value : out)
+        if (!std::isfinite(value))
+            throw NoFrame("a table with a number that is none");
     return out;
 }
 
@@ -164,17 +191,16 @@ std::shared_ptr<const Mosaic> mosaicOf(const json &j, const Samples &samples, co
                                        int width, int height)
 {
     auto m = std::make_shared<Mosaic>();
+    if (!j.at("first").is_number_unsigned() || !j.at("stride").is_number_unsigned())
+        return nullptr;
     const auto first = j.at("first").get<uint64_t>(), stride = j.at("stride").get<uint64_t>();
     m->memory = samples;
     m->rowStride = ptrdiff_t(stride);
-    m->periodX = j.at("period").at(0).get<int>();
-    m->periodY = j.at("period").at(1).get<int>();
+    m->periodX = wholeOf(j.at("period").at(0), 1, 16);
+    m->periodY = wholeOf(j.at("period").at(1), 1, 16);
     m->channel = j.at("channel").get_binary();
     m->black = tableOf(j.at("black"));
-    m->white = j.at("white").get<float>();
-    const auto isPeriod = [](int p) { return p >= 1 && p <= 16; };
-    if (!isPeriod(m->periodX) || !isPeriod(m->periodY))
-        return nullptr;
+    m->white = float(numberOf(j.at("white")));
     const auto cells = size_t(m->periodX) * size_t(m->periodY);
     bool isSound = m->channel.size() == cells && m->black.size() == cells && std::isfinite(m->white);
     for (const auto c : m->channel)
@@ -205,11 +231,10 @@ json jsonOf(const LinearPicture &p)
 std::shared_ptr<const LinearPicture> pictureOf(const json &j, const Samples &samples, int width, int height)
 {
     auto p = std::make_shared<LinearPicture>();
-    p->channels = j.at("channels").get<size_t>();
+    p->channels = size_t(wholeOf(j.at("channels"), 1, 3));
     p->codes = samples;
-    p->saturation = j.at("saturation").get<float>();
-    if ((p->channels != 1 && p->channels != 3) ||
-        samples.size() < size_t(width) * size_t(height) * p->channels)
+    p->saturation = float(numberOf(j.at("saturation")));
+    if (p->channels == 2 || samples.size() < size_t(width) * size_t(height) * p->channels)
         return nullptr;
     for (size_t c = 0; c < 3; ++c) {
         p->light[c] = tableOf(j.at("light").at(c));
@@ -254,14 +279,11 @@ std::optional<Result<RawFrame>> frameOf(const FrameMessage &message,
         RawFrame frame;
         frame.camera = cameraOf(j.at("camera"));
         frame.fileColor = fileColorOf(j.at("color"));
-        frame.width = j.at("size").at(0).get<int>();
-        frame.height = j.at("size").at(1).get<int>();
-        frame.orientation = j.at("orientation").get<int>();
+        frame.width = wholeOf(j.at("size").at(0), 1, kMostSide);
+        frame.height = wholeOf(j.at("size").at(1), 1, kMostSide);
+        frame.orientation = wholeOf(j.at("orientation"), 1, 8);
         frame.rendered = j.at("rendered").get<bool>();
         frame.assumedSpace = j.at("assumed").get<std::string>();
-        if (frame.width < 1 || frame.height < 1 || frame.width > kMostSide || frame.height > kMostSide ||
-            frame.orientation < 1 || frame.orientation > 8)
-            return std::nullopt;
         if (j.contains("mosaic"))
             frame.mosaic = mosaicOf(j.at("mosaic"), message.samples, *file, frame.width, frame.height);
         else
@@ -272,6 +294,8 @@ std::optional<Result<RawFrame>> frameOf(const FrameMessage &message,
             frame.memory = file;
         return frame;
     } catch (const json::exception &) {
+        return std::nullopt;
+    } catch (const NoFrame &) {
         return std::nullopt;
     }
 }

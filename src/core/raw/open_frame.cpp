@@ -5,6 +5,7 @@
 #include "core/raw/tiff_directory.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <new>
 
@@ -167,11 +168,35 @@ static Result<RawFrame> decoded(const std::shared_ptr<const raw::MappedFile> &fi
     return frame;
 }
 
+void raw::keepFinite(RawFrame &frame)
+{
+    const auto isFinite = [](const auto &values) {
+        return std::all_of(values.begin(), values.end(), [](double v) { return std::isfinite(v); });
+    };
+    const auto isMatrix = [&](const Matrix3 &m) {
+        return std::all_of(m.rows.begin(), m.rows.end(), isFinite);
+    };
+    for (auto *number : {&frame.camera.iso, &frame.camera.exposureSeconds, &frame.camera.fNumber})
+        if (!std::isfinite(*number) || *number < 0)
+            *number = 0;
+    auto &color = frame.fileColor;
+    std::erase_if(color.matrices, [&](const FileColorMatrix &m) { return !isMatrix(m.cameraFromXyz); });
+    for (auto &m : color.matrices)
+        if (m.illuminantCode < 0 || m.illuminantCode > 65535)
+            m.illuminantCode = 0;
+    if (color.asShotNeutral && !isFinite(*color.asShotNeutral))
+        color.asShotNeutral.reset();
+    if (color.xyzD50FromRendered && !isMatrix(*color.xyzD50FromRendered))
+        color.xyzD50FromRendered.reset();
+}
+
 Result<RawFrame> raw::openHere(const std::shared_ptr<const MappedFile> &file, const std::string &name,
                                const std::string &assume)
 {
     try {
         auto frame = decoded(file, name, assume);
+        if (frame)
+            keepFinite(*frame);
         if (file->hasChanged()) // which may be why it could not be read, too
             return unusable("{file}: could not be read: it changed while it was read", {{"file", name}});
         return frame;

@@ -398,9 +398,21 @@ void ReaderProcessTest::whatComesBackIsNotBelieved()
     }
     QVERIFY2(taken > 100 && refused > 100, qPrintable(QString("%1 %2").arg(taken).arg(refused)));
     const auto mapped = *raw::MappedFile::open(file("plain.dng"));
+    // What no frame has, in its place; what files say of themselves goes before it is sent.
+    auto frame = *raw::openHere(mapped, "plain.dng", "srgb");
+    const double none = std::numeric_limits<double>::quiet_NaN();
+    QVERIFY(!frame.fileColor.matrices.empty());
+    frame.camera.iso = none;
+    frame.fileColor.matrices[0].cameraFromXyz(1, 1) = none;
+    QVERIFY(!raw::frameOf(raw::messageOf(frame, mapped->bytes()), mapped));
+    const auto matrices = frame.fileColor.matrices.size();
+    raw::keepFinite(frame);
+    QCOMPARE(frame.camera.iso, 0.0);
+    QCOMPARE(frame.fileColor.matrices.size(), matrices - 1);
+    QVERIFY(raw::frameOf(raw::messageOf(frame, mapped->bytes()), mapped));
     const raw::FrameMessage deep{std::vector<uint8_t>(1 << 20, 0x81), {}}, // arrays in arrays
-        endless{std::vector<uint8_t>(8 << 20, 0x00), {}}, none{{}, {}};
-    for (const auto *message : {&deep, &endless, &none})
+        endless{std::vector<uint8_t>(8 << 20, 0x00), {}}, empty{{}, {}};
+    for (const auto *message : {&deep, &endless, &empty})
         QVERIFY(!raw::frameOf(*message, mapped));
 }
 
