@@ -18,6 +18,7 @@ private slots:
     void theBestOfABracketIsChosen();
     void aMovedLightIsToldInStopsAndWarmth();
     void theScaleComesFromTheChartsSize();
+    void whoeverReachesFarTellsTheLens();
     void burntAndNoisyAreasAreCounted();
     void valuesAreReadAtAPoint();
 };
@@ -118,6 +119,32 @@ void CompareFramesTest::theScaleComesFromTheChartsSize()
     QVERIFY(std::abs(*pixelsPerMmBetween({0, 0}, {300, 400}, 50) - 10) < 1e-12);
     QVERIFY(!pixelsPerMmBetween({5, 5}, {5, 5}, 50) && !pixelsPerMmBetween({0, 0}, {1, 0}, 0));
     QVERIFY(!scaleOf(Reading{}, testing::classicChart()));
+}
+
+void CompareFramesTest::whoeverReachesFarTellsTheLens()
+{
+    const auto charts = [](double distortion, int patches, double reach) { // a share of the frame's sides
+        Reading reading;
+        reading.found = true;
+        reading.width = 6000;
+        reading.height = 4000;
+        reading.distortion = distortion;
+        reading.patches.resize(size_t(patches));
+        const double x = 3000 * reach, y = 2000 * reach;
+        reading.corners = {
+            PixelPoint{3000 - x, 2000 - y}, {3000 + x, 2000 - y}, {3000 + x, 2000 + y}, {3000 - x, 2000 + y}};
+        return reading;
+    };
+    const auto none = charts(0, 24, 0.3), less = charts(-0.01, 24, 0.35), grid = charts(-0.041, 200, 0.95),
+               card = charts(0, 1, 0.9);
+    QCOMPARE(lensDistortion({}), 0.0);
+    QCOMPARE(lensDistortion({&none, &none, &less, &grid, &card, &card}), -0.041);
+    QCOMPARE(lensDistortion({&card, &less, &card}), -0.01); // a grey card does not tell
+    auto lost = grid;
+    lost.found = false;
+    QCOMPARE(lensDistortion({&less, &lost}), -0.01);
+    const auto other = charts(-0.043, 200, 0.95), third = charts(-0.3, 200, 0.95);
+    QCOMPARE(lensDistortion({&third, &grid, &other}), -0.043);
 }
 
 void CompareFramesTest::burntAndNoisyAreasAreCounted()

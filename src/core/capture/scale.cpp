@@ -40,6 +40,28 @@ std::optional<double> pixelsPerMmBetween(const PixelPoint &from, const PixelPoin
                : std::nullopt;
 }
 
+double lensDistortion(const std::vector<const Reading *> &readings)
+{
+    std::vector<std::pair<double, double>> said; // and its weight
+    double all = 0;
+    for (const auto *reading : readings) {
+        if (!reading->found || reading->patches.size() < 20)
+            continue;
+        const PixelPoint middle{reading->width / 2.0, reading->height / 2.0};
+        double reach = 0;
+        for (const auto &corner : reading->corners)
+            reach = std::max(reach, between(middle, corner) / between(middle, {0, 0}));
+        said.emplace_back(reading->distortion, double(reading->patches.size()) * std::pow(reach, 6));
+        all += said.back().second;
+    }
+    std::sort(said.begin(), said.end());
+    double below = 0;
+    for (const auto &[distortion, weight] : said)
+        if ((below += weight) >= all / 2)
+            return distortion;
+    return 0;
+}
+
 ScaleVerdict verdictOn(const Scale &scale, double intendedPpi, double tolerance, double mostDistortion)
 {
     ScaleVerdict verdict{scale, intendedPpi};

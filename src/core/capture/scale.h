@@ -25,6 +25,13 @@ struct Scale
 [[nodiscard]] std::optional<double> pixelsPerMmBetween(const PixelPoint &from, const PixelPoint &to,
                                                        double millimetres);
 
+/// Radial distortion of a lens (see LensShape) from the charts that one camera saw through it: the median, in
+/// which a chart counts by its patches and the sixth power of how far it reaches from the middle of the
+/// frame, for the displacement that shows distortion grows by the third. One frame of a grid that fills the
+/// picture has the say over many charts in its middle. Those of less than 20 patches do not tell (see
+/// measure/refine.h). 0 where none does.
+[[nodiscard]] double lensDistortion(const std::vector<const Reading *> &readings);
+
 /// Whether a scale, the lens and the lean are within `tolerance`. An intended figure of 0 is none.
 struct ScaleVerdict
 {

@@ -1,6 +1,5 @@
 #include "core/tasks/picture_source.h"
 
-#include "core/base/statistics.h"
 #include "core/capture/compare_frames.h"
 #include "core/capture/scale.h"
 #include "core/jobstore/job_store.h"
@@ -59,12 +58,12 @@ double edgeSpreadOf(const Reading &reading)
 /// Of a camera with a lens, whatever the light: from all charts that it was seen on in the job.
 double distortionOf(const JobState &state, const CameraFacts &camera)
 {
-    std::vector<double> all;
+    std::vector<const Reading *> all;
     for (const auto &reading : state.readings)
         if (const auto *frame = state.frame(reading.frame);
-            frame && !frame->setAside && samePair(frame->camera, camera) && reading.brief.found)
-            all.push_back(reading.reading->distortion);
-    return all.empty() ? 0 : medianOf(all);
+            frame && !frame->setAside && reading.brief.found && samePair(frame->camera, camera))
+            all.push_back(&*reading.reading);
+    return lensDistortion(all);
 }
 
 } // namespace

@@ -22,7 +22,7 @@ struct PictureServes
     bool isFlash = false;     ///< exposure times say nothing of the light
     double pixelsPerInch = 0; ///< by the chart's known size; 0: not known
     double edgeSpread = 0;    ///< as the chart's focus check has it; 0: not known
-    double distortion = 0;    ///< of camera and lens: the median of what their charts say
+    double distortion = 0;    ///< of camera and lens, see lensDistortion()
     bool isServed = true;     ///< false: nothing in the job serves it
 };
 
