@@ -7,7 +7,7 @@ namespace wavechroma {
 
 namespace {
 
-constexpr uint32_t kRowsPerStrip = 64;
+constexpr int kRowsPerStrip = 64;
 
 /// The library's messages are not for standard error; what went wrong is told by the answer.
 TIFF *opened(GrowingFile &file)
@@ -38,7 +38,7 @@ public:
         TIFFSetField(m_tiff, TIFFTAG_PHOTOMETRIC, uint16_t(PHOTOMETRIC_RGB));
         TIFFSetField(m_tiff, TIFFTAG_PLANARCONFIG, uint16_t(PLANARCONFIG_CONTIG));
         TIFFSetField(m_tiff, TIFFTAG_ORIENTATION, uint16_t(1));
-        TIFFSetField(m_tiff, TIFFTAG_ROWSPERSTRIP, kRowsPerStrip);
+        TIFFSetField(m_tiff, TIFFTAG_ROWSPERSTRIP, uint32_t(kRowsPerStrip));
         TIFFSetField(m_tiff, TIFFTAG_COMPRESSION,
                      uint16_t(facts.deflate ? COMPRESSION_ADOBE_DEFLATE : COMPRESSION_NONE));
         if (facts.deflate)
@@ -59,14 +59,16 @@ public:
     {
         if (!m_tiff)
             return m_file.failure();
-        for (int y = 0; y < rows; ++y, ++m_row) {
-            const uint16_t *row = codes + size_t(y) * size_t(m_facts.width) * 3;
-            void *line = const_cast<uint16_t *>(row); // which stays as it is where nothing is packed
-            if (m_facts.deflate) {
-                m_line.assign(row, row + size_t(m_facts.width) * 3);
-                line = m_line.data();
-            }
-            if (TIFFWriteScanline(m_tiff, line, uint32_t(m_row), 0) != 1)
+        const size_t width = size_t(m_facts.width) * 3;
+        for (int done = 0; done < rows;) {
+            const int strip = std::min(kRowsPerStrip, m_facts.height - m_row),
+                      wanted = strip - int(m_strip.size() / width), taken = std::min(wanted, rows - done);
+            const uint16_t *from = codes + size_t(done) * width;
+            done += taken;
+            const bool isWhole = taken == strip && !m_facts.deflate; // goes as it is, without a copy
+            if (!isWhole)
+                m_strip.insert(m_strip.end(), from, from + size_t(taken) * width);
+            if (taken == wanted && !write(isWhole ? from : m_strip.data(), strip))
                 return m_file.failure();
         }
         return Done{};
@@ -81,6 +83,18 @@ public:
     }
 
 private:
+    bool write(const uint16_t *codes, int rows)
+    {
+        auto *data = const_cast<uint16_t *>(codes); // only packing changes it, and that has a copy
+        const auto strip = uint32_t(m_row / kRowsPerStrip);
+        const auto bytes = tmsize_t(rows) * m_facts.width * 6;
+        const auto done = m_facts.deflate ? TIFFWriteEncodedStrip(m_tiff, strip, data, bytes)
+                                          : TIFFWriteRawStrip(m_tiff, strip, data, bytes);
+        m_row += rows;
+        m_strip.clear();
+        return done == bytes || (m_facts.deflate && done >= 0);
+    }
+
     /// A directory of its own behind the pixels, which the first one points to.
     bool writeExif()
     {
@@ -119,7 +133,7 @@ private:
     PictureFacts m_facts;
     TIFF *m_tiff;
     int m_row = 0;
-    std::vector<uint16_t> m_line; ///< the library predicts in place
+    std::vector<uint16_t> m_strip; ///< rows of one that is not whole yet
 };
 
 } // namespace

@@ -12,13 +12,12 @@ namespace {
 
 constexpr int kLook = 14; ///< bits that one look-up sees
 
-/// One look-up: a whole difference where code and bits fit together, else the code alone.
+/// One look-up: a whole difference where code and bits fit together, else what the code says.
 struct Entry
 {
     int16_t difference = 0;
-    uint8_t bits = 0; ///< of code and difference; of the code alone where it is not whole; 0: no such code
-    uint8_t category = 0; ///< bits of the difference still to come
-    bool isWhole = false;
+    uint8_t bits = 0;     ///< of code and difference, or of the code alone; 0: a longer code, or none
+    uint8_t category = 0; ///< bits of the difference still to come; 0: it is whole
 };
 
 int differenceOf(uint32_t bits, int category)
@@ -58,8 +57,7 @@ private:
         const bool isWhole = category <= rest && category < 16;
         for (uint32_t after = 0; after < (1U << rest); ++after) {
             auto &entry = look[(code << rest) | after];
-            entry.isWhole = isWhole || category == 16;
-            entry.category = uint8_t(category);
+            entry.category = uint8_t(isWhole || category == 16 ? 0 : category);
             entry.bits = uint8_t(length + (isWhole ? category : 0));
             entry.difference = category == 16 ? int16_t(-32768)
                                : isWhole      ? int16_t(differenceOf(after >> (rest - category), category))
@@ -233,10 +231,10 @@ private:
     std::array<bool, 4> m_has{}, m_needed{};
 };
 
-/// Of a code that one look-up does not see to its end.
+/// Of a code that is longer than what one look-up sees. At least 32 bits are there.
 int longDifference(const HuffmanTable &table, BitReader &bits, bool &isSound)
 {
-    for (int length = 1; length <= 16; ++length) {
+    for (int length = kLook + 1; length <= 16; ++length) {
         const uint32_t code = bits.peek(length);
         const auto n = size_t(length);
         if (code < table.firstCode[n] || code - table.firstCode[n] >= table.counts[n])
@@ -247,7 +245,6 @@ int longDifference(const HuffmanTable &table, BitReader &bits, bool &isSound)
             return -32768;
         if (category == 0)
             return 0;
-        bits.refill();
         const uint32_t rest = bits.peek(category);
         bits.skip(category);
         return differenceOf(rest, category);
@@ -257,15 +254,19 @@ int longDifference(const HuffmanTable &table, BitReader &bits, bool &isSound)
     return 0;
 }
 
-inline int nextDifference(const HuffmanTable &table, BitReader &bits, bool &isSound)
+[[gnu::always_inline]] inline int nextDifference(const HuffmanTable &table, BitReader &bits, bool &isSound)
 {
     bits.refill();
-    const Entry &entry = table.look[bits.peek(kLook)];
-    if (entry.isWhole) {
-        bits.skip(entry.bits);
+    const Entry entry = table.look[bits.peek(kLook)];
+    bits.skip(entry.bits);
+    if (entry.category == 0) {
+        if (entry.bits == 0)
+            return longDifference(table, bits, isSound);
         return entry.difference;
     }
-    return longDifference(table, bits, isSound);
+    const uint32_t rest = bits.peek(entry.category); // 14 + 15 bits at most
+    bits.skip(entry.category);
+    return differenceOf(rest, entry.category);
 }
 
 /// Of N components; the loop over them is one that the compiler unrolls.
@@ -282,16 +283,27 @@ bool unpackRows(const Stream &stream, uint16_t *out, ptrdiff_t stride, int width
     above.fill(uint16_t(1U << (h.bits - 1)));
     bool isSound = true;
     uint32_t seen = 0;
+    const int whole = std::min(h.width, width / int(N));
     for (int y = 0; y < height && isSound; ++y) {
         uint16_t *row = out + y * stride;
         auto left = above;
-        for (int i = 0; i < h.width; ++i) {
+        const auto next = [&] {
             for (size_t k = 0; k < N; ++k) {
                 left[k] = uint16_t(left[k] + nextDifference(*tables[k], bits, isSound));
                 seen |= left[k];
-                if (const int x = i * int(N) + int(k); x < width) // a tile goes on beyond the picture's rim
-                    row[x] = left[k];
             }
+        };
+        int i = 0;
+        for (; i < whole; ++i) {
+            next();
+            std::copy_n(left.data(), N, row + i * int(N));
+            if (i == 0)
+                above = left;
+        }
+        for (; i < h.width; ++i) { // a tile goes on beyond the picture's rim
+            next();
+            if (i * int(N) < width)
+                std::copy_n(left.data(), width - i * int(N), row + i * int(N));
             if (i == 0)
                 above = left;
         }

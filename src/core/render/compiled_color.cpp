@@ -2,10 +2,11 @@
 
 #include "core/render/wide.h"
 
-#include <Eigen/Core>
+#include <Eigen/Dense>
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <numbers>
 #include <tbb/parallel_for.h>
 
 namespace wavechroma {
@@ -206,35 +207,69 @@ inline float exp2Of(float v)
     return e * std::bit_cast<float>(uint32_t(int32_t(whole) + 127) << 23);
 }
 
-inline uint16_t codeBy(const Encoder::Curve &curve, float linear)
-{
-    constexpr float kLeast = 1e-12F;
-    const float low = linear > kLeast ? linear : kLeast, v = low < 1 ? low : 1.0F; // not a number: least
-    const float bent = curve.scale * exp2Of(curve.power * log2Of(v)) - curve.offset,
-                straight = curve.slope * v;
-    const float isBent = v > curve.straightTo ? 1.0F : 0.0F; // a choice that is no jump
-    const float code = straight + isBent * (bent - straight);
-    return uint16_t(int32_t(code * 65535 + 0.5F));
-}
+constexpr float kLeastLight = 1e-12F;
 
-WAVECHROMA_WIDE void allCodes(Encoder::Curve curve, const float *__restrict linear, uint16_t *__restrict out,
-                              int n)
+/// Light of 1e-12 to 1; what is no number is the least. In two loops, which compilers make the least of.
+WAVECHROMA_WIDE void clip(const float *__restrict linear, float *__restrict out, int n)
 {
     for (int i = 0; i < n; ++i)
-        out[i] = codeBy(curve, linear[i]);
+        out[i] = linear[i] > kLeastLight ? linear[i] : kLeastLight;
+    for (int i = 0; i < n; ++i)
+        out[i] = out[i] < 1 ? out[i] : 1.0F;
+}
+
+WAVECHROMA_WIDE void byPower(Encoder::Curve curve, const float *__restrict light, uint16_t *__restrict out,
+                             int n)
+{
+    for (int i = 0; i < n; ++i)
+        out[i] = uint16_t(int32_t(exp2Of(curve.power * log2Of(light[i])) * 65535 + 0.5F));
+}
+
+/// What is bent as a polynomial of the fourth root, which costs half of a power.
+WAVECHROMA_WIDE void byRoot(Encoder::Curve curve, const float *__restrict light, uint16_t *__restrict out,
+                            int n)
+{
+    for (int i = 0; i < n; ++i) {
+        const float v = light[i], u = std::sqrt(std::sqrt(v)) - curve.middle;
+        float bent = curve.root[7];
+        for (int k = 6; k >= 0; --k)
+            bent = bent * u + curve.root[size_t(k)];
+        const float code = v > curve.straightTo ? bent : curve.slope * v;
+        out[i] = uint16_t(int32_t(code + 0.5F));
+    }
+}
+
+/// scale · v^power − offset from straightTo to 1 through eight places, at the Chebyshev nodes.
+Encoder::Curve rooted(Encoder::Curve curve, double scale, double offset)
+{
+    constexpr int kTerms = 8;
+    const double first = std::pow(double(curve.straightTo), 0.25), half = (1 - first) / 2;
+    curve.middle = float((1 + first) / 2);
+    Eigen::Matrix<double, kTerms, kTerms> powers;
+    Eigen::Matrix<double, kTerms, 1> values;
+    for (int k = 0; k < kTerms; ++k) {
+        const double u = half * std::cos((2 * k + 1) * std::numbers::pi / (2 * kTerms));
+        for (int i = 0; i < kTerms; ++i)
+            powers(k, i) = std::pow(u, i);
+        values[k] = scale * std::pow(double(curve.middle) + u, 4 * double(curve.power)) - offset;
+    }
+    const Eigen::Matrix<double, kTerms, 1> terms = powers.partialPivLu().solve(values);
+    for (int i = 0; i < kTerms; ++i)
+        curve.root[size_t(i)] = float(65535 * terms[i]);
+    return curve;
 }
 
 Encoder::Curve curveOf(Transfer transfer)
 {
     switch (transfer) {
     case Transfer::Srgb:
-        return {0.0031308F, 12.92F, 1.055F, 1 / 2.4F, 0.055F};
-    case Transfer::OpRgb:
-        return {1e-11F, 0, 1, 256 / 563.0F, 0};
+        return rooted({0.0031308F, 65535 * 12.92F, 1 / 2.4F}, 1.055, 0.055);
+    case Transfer::OpRgb: // down to nothing, where no polynomial of a root goes
+        return {0, 0, 256 / 563.0F};
     case Transfer::Romm:
-        return {1 / 512.0F, 16, 1, 1 / 1.8F, 0};
+        return rooted({1 / 512.0F, 65535 * 16, 1 / 1.8F}, 1, 0);
     default:
-        return {1, 1, 1, 1, 0};
+        return {1, 65535, 1};
     }
 }
 
@@ -244,12 +279,20 @@ Encoder::Encoder(Transfer transfer) : m_curve(curveOf(transfer)) {}
 
 uint16_t Encoder::code(float linear) const
 {
-    return codeBy(m_curve, linear);
+    uint16_t out = 0;
+    codes(&linear, &out, 1);
+    return out;
 }
 
 void Encoder::codes(const float *linear, uint16_t *out, int n) const
 {
-    allCodes(m_curve, linear, out, n);
+    constexpr int kAtOnce = 256;
+    float light[kAtOnce];
+    for (int i = 0; i < n; i += kAtOnce) {
+        const int count = std::min(kAtOnce, n - i);
+        clip(linear + i, light, count);
+        (m_curve.straightTo > 0 ? byRoot : byPower)(m_curve, light, out + i, count);
+    }
 }
 
 } // namespace wavechroma

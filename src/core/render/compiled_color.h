@@ -2,6 +2,7 @@
 #include "core/color/rgb_space.h"
 #include "core/fit/color_model.h"
 
+#include <array>
 #include <cstdint>
 #include <vector>
 
@@ -49,10 +50,13 @@ public:
     /// Of n values.
     void codes(const float *linear, uint16_t *out, int n) const;
 
-    /// slope · v up to a value, scale · v^power − offset beyond.
+    /// Codes are slope · v up to a value, and beyond it a polynomial of the fourth root less its middle,
+    /// within 0.04; where that value is 0, v^power.
     struct Curve
     {
-        float straightTo = 0, slope = 1, scale = 1, power = 1, offset = 0;
+        float straightTo = 0, slope = 1, power = 1;
+        float middle = 0;
+        std::array<float, 8> root{};
     };
 
 private:

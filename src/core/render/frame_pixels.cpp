@@ -34,6 +34,15 @@ inline float burnt(float value, float steepness)
     return positive < 1 ? positive : 1;
 }
 
+/// Whether any of n values is close to saturation.
+WAVECHROMA_WIDE bool areBurnt(const float *__restrict value, const float *__restrict steepness, int n)
+{
+    int any = 0;
+    for (int x = 0; x < n; ++x)
+        any |= int(value[x] * steepness[x] > 23.75F);
+    return any != 0;
+}
+
 WAVECHROMA_WIDE void keepBurntNeutral(float *__restrict r, float *__restrict g, float *__restrict b,
                                       const float *__restrict steepR, const float *__restrict steepG,
                                       const float *__restrict steepB, int n)
@@ -179,6 +188,11 @@ void FramePixels::read(const PixelArea &area, RgbRows &out)
         if (y == 0 || m_frame.flat)
             for (size_t c = 0; c < 3; ++c)
                 fillSteepness(area, y, c, steepness[c].data());
+        bool isBurnt = false;
+        for (size_t c = 0; c < 3; ++c)
+            isBurnt = isBurnt || areBurnt(targets[c], steepness[c].data(), area.width);
+        if (!isBurnt)
+            continue;
         keepBurntNeutral(targets[0], targets[1], targets[2], steepness[0].data(), steepness[1].data(),
                          steepness[2].data(), area.width);
     }

@@ -39,6 +39,30 @@ WAVECHROMA_WIDE uint16_t marked(const uint16_t *__restrict above, const uint16_t
     return any;
 }
 
+/// Codes around a sample, `at(0, 0)`, whose black it is.
+template <class At> bool standsAlone(const At &at, int black, int least)
+{
+    int top = 0, low = 1 << 16;
+    for (int dy = -2; dy <= 2; dy += 2)
+        for (int dx = -2; dx <= 2; dx += 2)
+            if (dx || dy) {
+                top = std::max(top, at(dx, dy));
+                low = std::min(low, at(dx, dy));
+            }
+    const int over = at(0, 0) - top, under = low - at(0, 0);
+    const bool isBright = over > std::max(top - black, 0) / 4 + least,
+               isDark = under > std::max(low - black, 0) / 2 + least;
+    if (!isBright && !isDark)
+        return false;
+    // What its neighbours of two other colours have over others of theirs, in twelfths.
+    const int across = 6 * (at(-1, 0) + at(1, 0)) -
+                       2 * (at(-3, 0) + at(3, 0) + at(-1, -2) + at(1, -2) + at(-1, 2) + at(1, 2)),
+              down = 6 * (at(0, -1) + at(0, 1)) -
+                     2 * (at(0, -3) + at(0, 3) + at(-2, -1) + at(-2, 1) + at(2, -1) + at(2, 1));
+    const float shown = float(isBright ? std::max(across, down) : -std::min(across, down)) / 12;
+    return shown < float(isBright ? over : under) * kShownBeside;
+}
+
 } // namespace
 
 int mirrored(int at, int size)
@@ -55,40 +79,20 @@ LoneSamples::LoneSamples(const Mosaic &mosaic, int width, int height)
 {
 }
 
-float LoneSamples::value(int x, int y) const
-{
-    return m_mosaic.value(mirrored(x, m_width), mirrored(y, m_height));
-}
-
-float LoneSamples::shownBeside(int x, int y, float sign) const
-{
-    const float across = (value(x - 1, y) + value(x + 1, y)) / 2,
-                down = (value(x, y - 1) + value(x, y + 1)) / 2;
-    const float restAcross = (value(x - 3, y) + value(x + 3, y) + value(x - 1, y - 2) + value(x + 1, y - 2) +
-                              value(x - 1, y + 2) + value(x + 1, y + 2)) /
-                             6,
-                restDown = (value(x, y - 3) + value(x, y + 3) + value(x - 2, y - 1) + value(x - 2, y + 1) +
-                            value(x + 2, y - 1) + value(x + 2, y + 1)) /
-                           6;
-    return std::max(sign * (across - restAcross), sign * (down - restDown));
-}
-
 bool LoneSamples::isDefect(int x, int y) const
 {
-    float top = -1e9F, low = 1e9F;
-    for (int dy = -2; dy <= 2; dy += 2)
-        for (int dx = -2; dx <= 2; dx += 2)
-            if (dx || dy) {
-                top = std::max(top, value(x + dx, y + dy));
-                low = std::min(low, value(x + dx, y + dy));
-            }
-    const float own = value(x, y);
-    const bool isBright = own - top > std::max(top, 0.0F) / 4 + kLeast,
-               isDark = low - own > std::max(low, 0.0F) / 2 + kLeast;
-    if (!isBright && !isDark)
-        return false;
-    const float beyond = isBright ? own - top : low - own;
-    return shownBeside(x, y, isBright ? 1.0F : -1.0F) < beyond * kShownBeside;
+    const float black = m_mosaic.black[m_mosaic.cell(x, y)];
+    const int least = int(kLeast * (m_mosaic.white - black));
+    const bool isInside = x >= 3 && y >= 3 && x < m_width - 3 && y < m_height - 3;
+    if (!isInside)
+        return standsAlone(
+            [&](int dx, int dy) {
+                return int(m_mosaic.code(mirrored(x + dx, m_width), mirrored(y + dy, m_height)));
+            },
+            int(black), least);
+    const uint16_t *own = m_mosaic.samples + y * m_mosaic.rowStride + x;
+    return standsAlone([&](int dx, int dy) { return int(own[dy * m_mosaic.rowStride + dx]); }, int(black),
+                       least);
 }
 
 uint16_t LoneSamples::between(int x, int y) const

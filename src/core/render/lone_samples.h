@@ -29,9 +29,6 @@ public:
     const uint16_t *row(int y, int from, int to);
 
 private:
-    [[nodiscard]] float value(int x, int y) const;
-    /// What its neighbours of two other colours have over others of theirs, the larger one; towards `sign`.
-    [[nodiscard]] float shownBeside(int x, int y, float sign) const;
     [[nodiscard]] bool isDefect(int x, int y) const;
     [[nodiscard]] uint16_t between(int x, int y) const;
     void mend(int x, int y, int from);
