@@ -205,7 +205,7 @@ Result<Done> unpack(LibRaw &raw, size_t size, const std::string &name)
     const int code = raw.unpack();
     raw.set_dataerror_handler(nullptr, nullptr);
     if (code != LIBRAW_SUCCESS)
-        return unusable("{file}: {why}", {{"file", name}, {"why", libraw_strerror(code)}});
+        return unusable("{file}: {why}", {{"file", name}, {"why", libraryFault(code)}});
     if (damage > 0)
         return unusable("{file}: is cut short or damaged ({faults} faults while reading {megabytes:1} MB)",
                         {{"file", name}, {"faults", double(damage)}, {"megabytes", double(size) / 1e6}});
@@ -219,7 +219,7 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
     LibRaw &raw = opened->raw;
     const auto bytes = opened->file->bytes();
     const auto fail = [&](int code) {
-        return unusable("{file}: {why}", {{"file", name}, {"why", libraw_strerror(code)}});
+        return unusable("{file}: {why}", {{"file", name}, {"why", libraryFault(code)}});
     };
     if (const int code = raw.open_buffer(const_cast<uint8_t *>(bytes.data()), bytes.size());
         code != LIBRAW_SUCCESS)
@@ -261,6 +261,20 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
 }
 
 } // namespace
+
+words::Phrase libraryFault(int code)
+{
+    switch (code) {
+    case LIBRAW_IO_ERROR: // it has the whole file in memory, and still asks for more
+        return {"is cut short, or is no raw file"};
+    case LIBRAW_FILE_UNSUPPORTED:
+        return {"is neither a raw file that can be read nor a picture in TIFF, PNG or JPEG"};
+    case LIBRAW_DATA_ERROR:
+        return {"is damaged"};
+    default:
+        return words::Phrase(libraw_strerror(code));
+    }
+}
 
 Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name, bool byLibrary)
 {

@@ -46,6 +46,9 @@ private:
 /// Facts of the camera that are no numbers (a fraction over nothing, a NaN) become unknown.
 void keepFinite(RawFrame &frame);
 
+/// What the raw library's code says, to be read after a file's name.
+[[nodiscard]] words::Phrase libraryFault(int code);
+
 /// Can so many bytes of pixels come out of a file of that size? No packing of these formats is better than
 /// `mostTimes`.
 [[nodiscard]] inline bool canHold(size_t fileSize, double pixelBytes, double mostTimes)

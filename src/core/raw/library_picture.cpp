@@ -25,7 +25,7 @@ void askForPlainLight(libraw_output_params_t &ask)
 
 Result<RawFrame> raw::libraryPictureHere(const MappedFile &file, const std::string &name)
 {
-    const auto fail = [&](const std::string &why) {
+    const auto fail = [&](const words::Phrase &why) {
         return unusable("{file}: {why}", {{"file", name}, {"why", why}});
     };
     try {
@@ -34,14 +34,14 @@ Result<RawFrame> raw::libraryPictureHere(const MappedFile &file, const std::stri
         const auto bytes = file.bytes();
         if (const int code = raw.open_buffer(const_cast<uint8_t *>(bytes.data()), bytes.size());
             code != LIBRAW_SUCCESS)
-            return fail(libraw_strerror(code));
+            return fail(libraryFault(code));
         for (const auto &step : {raw.unpack(), raw.dcraw_process()})
             if (step != LIBRAW_SUCCESS)
-                return fail(libraw_strerror(step));
+                return fail(libraryFault(step));
         const auto &sizes = raw.imgdata.sizes;
         const size_t count = size_t(sizes.iwidth) * sizes.iheight;
         if (!raw.imgdata.image || count == 0 || count > kMostPixels)
-            return fail("its filter is one that no demosaic is known for");
+            return fail(words::Phrase{"its filter is one that no demosaic is known for"});
         const auto picture = std::make_shared<LinearPicture>();
         picture->codes = Samples(count * 3);
         for (size_t i = 0; i < count; ++i)
@@ -59,7 +59,7 @@ Result<RawFrame> raw::libraryPictureHere(const MappedFile &file, const std::stri
         out.picture = picture;
         return out;
     } catch (...) { // the library's own types
-        return fail("the raw library gave up");
+        return fail(words::Phrase{"the raw library gave up"});
     }
 }
 

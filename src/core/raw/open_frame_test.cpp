@@ -265,6 +265,7 @@ void OpenFrameTest::brokenFilesAreRefusedWithTheirName_data()
     QTest::addColumn<QByteArray>("content");
     QTest::newRow("empty") << QByteArray();
     QTest::newRow("text") << QByteArray("this is not a picture\n").repeated(50);
+    QTest::newRow("a few words") << QByteArray("a letter\n");
     QTest::newRow("zeros") << QByteArray(100000, 0);
     QTest::newRow("jpeg magic only") << QByteArray("\xFF\xD8\xFF\xE0", 4);
     QTest::newRow("png magic only") << QByteArray("\x89PNG\r\n\x1A\n", 8);
@@ -288,6 +289,10 @@ void OpenFrameTest::brokenFilesAreRefusedWithTheirName()
     QVERIFY(!frame);
     QCOMPARE(frame.error().fault, Fault::Unusable);
     QVERIFY2(frame.error().message.find("broken.dng: ") != std::string::npos, frame.error().message.c_str());
+    // in words for a photographer, not the raw library's own
+    QVERIFY2(!QByteArray::fromStdString(frame.error().message).contains("nput/output") &&
+                 !QByteArray::fromStdString(frame.error().message).contains("RAW"),
+             frame.error().message.c_str());
     QVERIFY(!openFrame(path("missing.dng").toStdString()));
     QVERIFY(!openFrame(m_folder.path().toStdString()));
 }
