@@ -1,4 +1,4 @@
-#include "core/raw/raw_frame.h"
+#include "core/raw/lone_samples.h"
 
 #include <algorithm>
 #include <tbb/parallel_for.h>
@@ -40,8 +40,8 @@ void addAny(const uint16_t *line, const std::vector<uint8_t> &channels, std::vec
         }
 }
 
-/// Sums in whole numbers: 16 × 16 samples of 16 bits stay far below 2³².
-void rowOfBlocks(const Mosaic &m, const PixelArea &area, int row, Overview &out)
+/// Sums in whole numbers: 16 × 16 samples of 16 bits stay far below 2³². `mended`: where rows are taken from.
+void rowOfBlocks(const Mosaic &m, const PixelArea &area, int row, Overview &out, LoneSamples *mended)
 {
     const int block = out.block;
     const float clipCode = m.white * 0.998F;
@@ -59,7 +59,8 @@ void rowOfBlocks(const Mosaic &m, const PixelArea &area, int row, Overview &out)
     std::vector<uint16_t> tops(size_t(out.width));
     for (int dy = 0; dy < block; ++dy) {
         const int y = area.y + row * block + dy;
-        const uint16_t *line = m.samples + y * m.rowStride + area.x;
+        const uint16_t *line = mended ? mended->row(y, area.x, area.x + block * out.width)
+                                      : m.samples + y * m.rowStride + area.x;
         std::vector<uint8_t> channels;
         for (int x = 0; x < block; ++x)
             channels.push_back(m.channel[m.cell(area.x + x, y)]);
@@ -113,7 +114,7 @@ int smallestBlock(const RawFrame &frame)
     return frame.mosaic ? std::max(frame.mosaic->periodX, frame.mosaic->periodY) : 1;
 }
 
-Overview overviewOf(const RawFrame &frame, int block, PixelArea &area)
+static Overview overviewOf(const RawFrame &frame, int block, PixelArea &area, bool isMended)
 {
     const int period = smallestBlock(frame);
     Overview out;
@@ -127,18 +128,32 @@ Overview overviewOf(const RawFrame &frame, int block, PixelArea &area)
     out.rgb.resize(size_t(out.width) * size_t(out.height) * 3);
     out.clipped.resize(size_t(out.width) * size_t(out.height));
     tbb::parallel_for(0, out.height, [&](int row) {
-        if (frame.mosaic)
-            rowOfBlocks(*frame.mosaic, area, row, out);
-        else
-            rowOfBlocks(frame, area, row, out);
+        if (!frame.mosaic)
+            return rowOfBlocks(frame, area, row, out);
+        std::optional<LoneSamples> mended;
+        if (isMended)
+            mended.emplace(*frame.mosaic, frame.width, frame.height);
+        rowOfBlocks(*frame.mosaic, area, row, out, mended ? &*mended : nullptr);
     });
     return out;
+}
+
+Overview overviewOf(const RawFrame &frame, int block, PixelArea &area)
+{
+    return overviewOf(frame, block, area, false);
 }
 
 Overview overviewOf(const RawFrame &frame, int block)
 {
     PixelArea all{0, 0, frame.width, frame.height};
     return overviewOf(frame, block, all);
+}
+
+Overview seenOverviewOf(const RawFrame &frame, int block)
+{
+    constexpr int kDrowned = 16; // in a block of that many samples squared a defect is no more than noise
+    PixelArea all{0, 0, frame.width, frame.height};
+    return overviewOf(frame, block, all, block <= kDrowned && hasBayerMosaic(frame));
 }
 
 } // namespace wavechroma

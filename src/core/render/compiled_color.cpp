@@ -1,6 +1,6 @@
 #include "core/render/compiled_color.h"
 
-#include "core/render/wide.h"
+#include "core/base/wide.h"
 
 #include <Eigen/Dense>
 #include <algorithm>

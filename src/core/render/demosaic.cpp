@@ -1,6 +1,6 @@
 #include "core/render/demosaic.h"
 
-#include "core/render/wide.h"
+#include "core/base/wide.h"
 
 #include <algorithm>
 #include <cmath>

@@ -3,6 +3,7 @@
 #include "core/color/rgb_space.h"
 #include "core/fit/fit_matrix.h"
 #include "core/fit/part_balance.h"
+#include "core/raw/lone_samples.h"
 
 #include <Eigen/Core>
 #include <algorithm>
@@ -242,7 +243,7 @@ std::vector<Overview> overviewLevelsOf(const RawFrame &frame, int block, const P
 {
     constexpr int kSmallest = 400;
     progress.at(0, "making the picture");
-    std::vector<Overview> levels{centred(overviewOf(frame, block), frame)};
+    std::vector<Overview> levels{centred(seenOverviewOf(frame, block), frame)};
     while (!progress.stopped() && std::max(levels.back().width, levels.back().height) > kSmallest)
         levels.push_back(halved(levels.back()));
     return progress.stopped() ? std::vector<Overview>() : levels;
@@ -285,7 +286,7 @@ DisplayPicture displayPicture(const RawFrame &frame, const DisplayColor &color, 
                               const Progress &progress)
 {
     progress.at(0, "making the picture");
-    const auto overview = centred(overviewOf(frame, block), frame);
+    const auto overview = centred(seenOverviewOf(frame, block), frame);
     return progress.stopped() ? DisplayPicture{} : lookOf(overview, color);
 }
 

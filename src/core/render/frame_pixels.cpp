@@ -1,7 +1,7 @@
 #include "core/render/frame_pixels.h"
 
+#include "core/base/wide.h"
 #include "core/raw/library_picture.h"
-#include "core/render/wide.h"
 
 #include <algorithm>
 
@@ -56,22 +56,6 @@ WAVECHROMA_WIDE void keepBurntNeutral(float *__restrict r, float *__restrict g, 
 }
 
 } // namespace
-
-bool hasBayerMosaic(const RawFrame &frame)
-{
-    if (!frame.mosaic || frame.mosaic->periodX % 2 || frame.mosaic->periodY % 2)
-        return false;
-    const auto &m = *frame.mosaic;
-    const auto at = [&](int x, int y) { return m.channel[m.cell(x, y)]; };
-    for (int y = 0; y < m.periodY; ++y)
-        for (int x = 0; x < m.periodX; ++x)
-            if (at(x, y) != at(x % 2, y % 2))
-                return false;
-    const bool greenFirst = at(0, 0) == 1;
-    const auto one = greenFirst ? at(1, 0) : at(0, 0), two = greenFirst ? at(0, 1) : at(1, 1);
-    return (greenFirst ? at(1, 1) : at(1, 0)) == 1 && (greenFirst || at(0, 1) == 1) && one + two == 2 &&
-           one != 1;
-}
 
 Result<RawFrame> withoutOtherMosaic(const RawFrame &frame)
 {

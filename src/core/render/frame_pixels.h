@@ -1,7 +1,7 @@
 #pragma once
+#include "core/raw/lone_samples.h"
 #include "core/raw/raw_frame.h"
 #include "core/render/demosaic.h"
-#include "core/render/lone_samples.h"
 
 #include <optional>
 
@@ -44,8 +44,6 @@ private:
     int m_redX = 0, m_redY = 0;
 };
 
-/// Does the frame stand on a Bayer mosaic: one red, two greens on a diagonal, one blue?
-[[nodiscard]] bool hasBayerMosaic(const RawFrame &frame);
 /// A frame behind any other filter with the raw library's own demosaic in its place (read anew from the file:
 /// see pictureByLibrary()); every other frame as it is.
 [[nodiscard]] Result<RawFrame> withoutOtherMosaic(const RawFrame &frame);

@@ -1,3 +1,4 @@
+#include "core/raw/lone_samples.h"
 #include "core/render/frame_pixels.h"
 #include "core/sim/random.h"
 #include "support/mosaic_frame.h"
@@ -306,6 +307,16 @@ void FramePixelsTest::defectsAreNotSeen()
         for (size_t i = 0; i < one->size(); ++i)
             worst = std::max(worst, std::abs((*one)[i] - (*other)[i]));
     QVERIFY2(worst < 0.15F, qPrintable(QString::number(double(worst))));
+    // nor in a smaller picture
+    const auto small = seenOverviewOf(clean, 2), mended = seenOverviewOf(stuck, 2),
+               raw = overviewOf(stuck, 2);
+    float left = 0, untreated = 0;
+    for (size_t i = 0; i < small.rgb.size(); ++i) {
+        left = std::max(left, std::abs(small.rgb[i] - mended.rgb[i]));
+        untreated = std::max(untreated, std::abs(small.rgb[i] - raw.rgb[i]));
+    }
+    QVERIFY2(left < 0.12F && untreated > 0.3F, qPrintable(QString("%1 %2").arg(left).arg(untreated)));
+    QCOMPARE(mended.clipped, small.clipped);
 }
 
 void FramePixelsTest::lightIsNoDefect()

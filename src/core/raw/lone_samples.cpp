@@ -1,6 +1,6 @@
-#include "core/render/lone_samples.h"
+#include "core/raw/lone_samples.h"
 
-#include "core/render/wide.h"
+#include "core/base/wide.h"
 
 #include <algorithm>
 #include <cmath>
@@ -72,6 +72,22 @@ int mirrored(int at, int size)
     if (at >= size)
         at = 2 * (size - 1) - at;
     return std::clamp(at, 0, size - 1);
+}
+
+bool hasBayerMosaic(const RawFrame &frame)
+{
+    if (!frame.mosaic || frame.mosaic->periodX % 2 || frame.mosaic->periodY % 2)
+        return false;
+    const auto &m = *frame.mosaic;
+    const auto at = [&](int x, int y) { return m.channel[m.cell(x, y)]; };
+    for (int y = 0; y < m.periodY; ++y)
+        for (int x = 0; x < m.periodX; ++x)
+            if (at(x, y) != at(x % 2, y % 2))
+                return false;
+    const bool greenFirst = at(0, 0) == 1;
+    const auto one = greenFirst ? at(1, 0) : at(0, 0), two = greenFirst ? at(0, 1) : at(1, 1);
+    return (greenFirst ? at(1, 1) : at(1, 0)) == 1 && (greenFirst || at(0, 1) == 1) && one + two == 2 &&
+           one != 1;
 }
 
 LoneSamples::LoneSamples(const Mosaic &mosaic, int width, int height)

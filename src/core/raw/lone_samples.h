@@ -7,6 +7,9 @@ namespace wavechroma {
 /// pattern.
 [[nodiscard]] int mirrored(int at, int size);
 
+/// Does the frame stand on a Bayer mosaic: one red, two greens on a diagonal, one blue?
+[[nodiscard]] bool hasBayerMosaic(const RawFrame &frame);
+
 /// Samples of defective photosites, told from light by standing alone.
 ///
 /// A lens spreads even a point over the photosites beside the one it falls on, so light shows in their
@@ -38,5 +41,9 @@ private:
     std::vector<uint16_t> m_marks, m_row; ///< where to look closer; the row put right
     bool m_isMended = false;
 };
+
+/// As overviewOf(), for people to look at: samples of defective photosites are put right first where blocks
+/// are small enough for one to show.
+[[nodiscard]] Overview seenOverviewOf(const RawFrame &frame, int block);
 
 } // namespace wavechroma
