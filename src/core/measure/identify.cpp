@@ -50,9 +50,45 @@ struct Hypothesis
     int turn = 0, i0 = 0, j0 = 0, hits = 0;
 };
 
+/// How many nodes lie in a rectangle of indices, by sums over all before it (Crow 1984).
+class NodeCounts
+{
+public:
+    explicit NodeCounts(const Lattice &lattice)
+        : m_iMin(lattice.iMin), m_jMin(lattice.jMin), m_across(lattice.iMax - lattice.iMin + 1),
+          m_down(lattice.jMax - lattice.jMin + 1), m_before(size_t(m_across + 1) * size_t(m_down + 1))
+    {
+        for (const auto &[index, node] : lattice.nodes)
+            at(index.first - m_iMin + 1, index.second - m_jMin + 1) = 1;
+        for (int j = 1; j <= m_down; ++j)
+            for (int i = 1; i <= m_across; ++i)
+                at(i, j) += at(i - 1, j) + at(i, j - 1) - at(i - 1, j - 1);
+    }
+    /// Of two opposite corners, both of them in it.
+    [[nodiscard]] int in(int i, int j, int otherI, int otherJ) const
+    {
+        const auto column = [&](int v) { return std::clamp(v - m_iMin, 0, m_across); };
+        const auto row = [&](int v) { return std::clamp(v - m_jMin, 0, m_down); };
+        const int left = column(std::min(i, otherI)), right = column(std::max(i, otherI) + 1),
+                  top = row(std::min(j, otherJ)), bottom = row(std::max(j, otherJ) + 1);
+        return at(right, bottom) - at(left, bottom) - at(right, top) + at(left, top);
+    }
+
+private:
+    int &at(int i, int j) { return m_before[size_t(j) * size_t(m_across + 1) + size_t(i)]; }
+    [[nodiscard]] int at(int i, int j) const
+    {
+        return m_before[size_t(j) * size_t(m_across + 1) + size_t(i)];
+    }
+
+    int m_iMin, m_jMin, m_across, m_down;
+    std::vector<int> m_before;
+};
+
 std::vector<Hypothesis> hypotheses(const Lattice &lattice, int rows, int columns)
 {
     std::vector<Hypothesis> list;
+    const NodeCounts nodes(lattice);
     const int total = int(lattice.nodes.size());
     const int fewest = std::max(rows * columns * 3 / 10, std::min(total, rows * columns) * 7 / 10);
     for (int turn = 0; turn < 4; ++turn) {
@@ -61,12 +97,7 @@ std::vector<Hypothesis> hypotheses(const Lattice &lattice, int rows, int columns
              ++i0)
             for (int j0 = lattice.jMin - std::max(0, far.second);
                  j0 <= lattice.jMax - std::min(0, far.second); ++j0) {
-                Hypothesis h{turn, i0, j0, 0};
-                for (int row = 0; row < rows; ++row)
-                    for (int column = 0; column < columns; ++column) {
-                        const auto [di, dj] = turned(turn, column, row);
-                        h.hits += int(lattice.nodes.count({i0 + di, j0 + dj}));
-                    }
+                const Hypothesis h{turn, i0, j0, nodes.in(i0, j0, i0 + far.first, j0 + far.second)};
                 if (h.hits >= fewest)
                     list.push_back(h);
             }
