@@ -16,9 +16,9 @@ namespace wavechroma {
 /// colours as well. A sample is taken for a defect where it lies beyond all eight of its colour around it
 /// (two photosites away) by a quarter of the brightest of them and 1.5 % of saturation (below: by half of the
 /// darkest and as much), and its four neighbours of other colours, compared with theirs, show less than a
-/// sixteenth of it. In its place
-/// comes the mean of those two opposite ones of its colour that differ least. Two defects of one colour side
-/// by side stay.
+/// sixteenth of it. The mean of those two opposite ones of its colour that differ least takes its place. Two
+/// defects of one colour side by side stay, and some within texture as fine as they are; a point of light of
+/// one pure colour that no other filter lets through would go.
 ///
 /// Works row by row on the frame alone, so parts of a picture fit together wherever they begin.
 class LoneSamples
