@@ -1,6 +1,6 @@
 // The same yarn under every station of the demo day, as its delivered pictures have it: against the simulated
 // truth, and station against station; before (white balance alone, colours by the file's own matrix) and
-// after. wavechroma-bench-products [shrink]
+// after; and how long thousands of frames are planned. wavechroma-bench-products [shrink]
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/measure/sample.h"
@@ -8,6 +8,8 @@
 #include "core/tasks/demo_task.h"
 #include "core/tasks/probe_task.h"
 
+#include <algorithm>
+#include <chrono>
 #include <cstdlib>
 #include <fmt/format.h>
 #include <map>
@@ -76,6 +78,32 @@ void tell(const char *what, const Seen &seen, const std::vector<ProbeTarget> &tr
                what, off / count, worst, count, spread / pairs, most, pairs);
 }
 
+/// A season in one job: how long its delivery is planned, names apart and all alike, beside one frame's plan.
+void thousands(const PictureSource &source, const fs::path &folder)
+{
+    auto state = source.state();
+    const auto product = *std::find_if(state.frames.begin(), state.frames.end(),
+                                       [](const JobFrame &f) { return f.part == FramePart::Product; });
+    std::erase_if(state.frames, [](const JobFrame &f) { return f.part == FramePart::Product; });
+    for (const int count : {1, 1000, 4000}) {
+        auto many = state;
+        for (int i = 0; i < count; ++i) {
+            many.frames.push_back(product);
+            many.frames.back().id = 100000 + i;
+        }
+        const auto season = PictureSource::of(many, source.folder());
+        for (const char *names : {"{frame}", "{setup}/{frame}-{form}"}) {
+            auto asked = ordinaryDelivery();
+            asked.names = names;
+            const auto begun = std::chrono::steady_clock::now();
+            const auto plan = *planDelivery(season, asked, folder);
+            fmt::print(
+                "plan of {} frames, {}: {} files, {:.0f} ms\n", count, names, plan.items.size(),
+                std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - begun).count());
+        }
+    }
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -87,6 +115,7 @@ int main(int argc, char **argv)
         return 1;
     }
     const auto source = *PictureSource::open({{}, folder / "day", {}, {}});
+    thousands(source, folder / "season");
     const auto truth = targetsOf(source.state());
     tell("white balance alone", delivered(withParts(source, {"balance", "as-shot"}), folder / "before"),
          truth);

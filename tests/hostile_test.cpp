@@ -194,6 +194,12 @@ void HostileTest::aFrameCutShortAfterItWasOpenedIsTold()
     QVERIFY2(reading.error().message.find("changed while it was read") != std::string::npos,
              reading.error().message.c_str());
     QVERIFY(!openFrame(file)); // and the program goes on
+    const auto whole =
+        content("day/frames/HR_0414.dng"); // its directories and preview come before its samples
+    for (const int size : {1000, 5000, 30000, 60000, 200000, int(whole.size()) - 1000}) {
+        write("cut.dng", whole.left(size));
+        QVERIFY2(!openFrame(at("cut.dng").toStdString()), qPrintable(QString::number(size)));
+    }
     QVERIFY(openFrame(at("day/frames/HR_0414.dng").toStdString()));
 }
 

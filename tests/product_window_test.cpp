@@ -155,6 +155,12 @@ void ProductWindowTest::theOtherVersionComesWhileAKeyIsHeld()
 void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
 {
     openProduct();
+    const auto path = m_window->job()->store()->fullPath(*facts().frame);
+    const auto whole = *readWhole(path), raw = wavechroma::testing::withoutPreview(whole);
+    QVERIFY(bool(writeWhole({{path, raw}})));
+    closeWindow();
+    openWindow();
+    openProduct();
     QStringList names;
     for (const auto &other : product()->editor()->others())
         names << other.name;
@@ -182,8 +188,6 @@ void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
     QTRY_VERIFY2(hint().contains("holds no picture of its own"), "nothing was said");
 
     // the same frame as a camera would have written it, with a picture that is magenta all over
-    const auto path = m_window->job()->store()->fullPath(*facts().frame);
-    const auto raw = *readWhole(path);
     QImage magenta(120, 80, QImage::Format_RGB32);
     magenta.fill(QColor(255, 0, 255));
     QByteArray jpeg;
@@ -210,7 +214,7 @@ void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
     };
     QTRY_VERIFY_WITH_TIMEOUT(isMagentaWhileHeld(), 20000); // once it is read
     QVERIFY(!isMagenta());
-    QVERIFY(bool(writeWhole({{path, raw}})));
+    QVERIFY(bool(writeWhole({{path, whole}})));
 }
 
 void ProductWindowTest::anEdgePartsTheTwo()

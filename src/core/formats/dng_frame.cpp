@@ -89,6 +89,19 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
         d.tags.push_back(ascii(50735, f.camera.serial)); // CameraSerialNumber
     d.childPointer = 34665;                              // Exif
     d.child = exifOf(f.camera);
+    if (!f.preview.empty()) {
+        d.picturePointer = 330;       // SubIFDs
+        d.picture = {longs(254, {1}), // a smaller one
+                     longs(256, {uint32_t(f.previewWidth)}),
+                     longs(257, {uint32_t(f.previewHeight)}),
+                     shorts(258, {8, 8, 8}),
+                     shorts(259, {7}), // JPEG
+                     shorts(262, {6}), // luma and chroma
+                     shorts(277, {3}),
+                     longs(278, {uint32_t(f.previewHeight)}),
+                     longs(279, {uint32_t(f.preview.size())})};
+        d.pictureBytes = f.preview;
+    }
     return fileOf(d, 42, 273, image);
 }
 

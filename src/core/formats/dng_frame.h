@@ -18,6 +18,8 @@ struct DngFrame
     Vector3 asShotNeutral{}; ///< camera RGB of a neutral, green 1
     int orientation = 1;     ///< EXIF 1…8
     std::string comment;     ///< goes into ImageDescription
+    Bytes preview = {};      ///< a JPEG of it, as cameras put beside their raw samples; empty: none
+    int previewWidth = 0, previewHeight = 0;
 };
 
 enum class DngPacking { None, LosslessJpeg }; ///< the latter needs an even width; None is used otherwise

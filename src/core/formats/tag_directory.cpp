@@ -182,6 +182,8 @@ Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer, 
     auto tags = directory.tags;
     if (directory.childPointer)
         tags.push_back(longs(directory.childPointer, {0}));
+    if (directory.picturePointer)
+        tags.push_back(longs(directory.picturePointer, {0}));
     if (imagePointer)
         tags.push_back(longs(imagePointer, {0}));
     tags = sorted(tags);
@@ -192,6 +194,17 @@ Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer, 
     if (directory.childPointer) {
         patch(out, fieldOf(tags, fields, directory.childPointer), uint32_t(out.size()));
         appendDirectory(out, sorted(directory.child));
+    }
+    if (directory.picturePointer) {
+        constexpr uint16_t kStripOffsets = 273;
+        patch(out, fieldOf(tags, fields, directory.picturePointer), uint32_t(out.size()));
+        auto picture = directory.picture;
+        picture.push_back(longs(kStripOffsets, {0}));
+        picture = sorted(picture);
+        const auto below = appendDirectory(out, picture);
+        patch(out, fieldOf(picture, below, kStripOffsets), uint32_t(out.size()));
+        out.insert(out.end(), directory.pictureBytes.begin(), directory.pictureBytes.end());
+        out.resize((out.size() + 1) / 2 * 2); // what comes next begins at a word
     }
     if (imagePointer) {
         patch(out, fieldOf(tags, fields, imagePointer), uint32_t(out.size()));

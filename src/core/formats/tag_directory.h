@@ -42,12 +42,16 @@ struct Tag
 /// a SHORT and LONGs.
 [[nodiscard]] Bytes inOrder(const Tag &tag, const ByteOrder &order);
 
-/// One directory and, at most, one below it that a pointer tag names (Exif).
+/// One directory and, at most, two below it that pointer tags name: one of tags alone (Exif), and one of a
+/// picture (SubIFDs), whose bytes its StripOffsets then gives.
 struct Directory
 {
     std::vector<Tag> tags;
     uint16_t childPointer = 0;
     std::vector<Tag> child;
+    uint16_t picturePointer = 0;
+    std::vector<Tag> picture = {};
+    Bytes pictureBytes = {};
 };
 
 /// A whole file: header with `magic` (42 for TIFF), directory, values, and `image` at the end, whose place a

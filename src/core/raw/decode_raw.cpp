@@ -227,6 +227,8 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
     const auto &sizes = raw.imgdata.sizes;
     if (size_t(sizes.raw_width) * sizes.raw_height > kMostPixels)
         return unusable("{file}: is too large", {{"file", name}});
+    if (raw.imgdata.idata.dng_version && endsBeforeItsPicture(bytes, sizes.raw_width, sizes.raw_height))
+        return unusable("{file}: is cut short or damaged", {{"file", name}});
     if (!byLibrary && raw.imgdata.idata.dng_version && raw.imgdata.idata.filters)
         opened->own = ownSamplesOf(bytes, sizes.raw_width, sizes.raw_height);
     if (opened->own && opened->own->isDamaged)

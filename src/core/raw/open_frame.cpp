@@ -122,14 +122,16 @@ bool hasOtherFilter(std::span<const uint8_t> b)
         return false;
     if (namesOtherColours(b, *first))
         return true;
-    const auto *below = first->find(kSubDirectories);
-    if (!below)
-        return false;
-    const size_t list = below->count == 1 ? below->at + 8 : first->order.get(b, below->at + 8, 4);
-    for (size_t i = 0; i < std::min(below->count, kMost) && list + 4 * i + 4 <= b.size(); ++i) {
-        const auto directory = tiffDirectoryAt(b, first->order, first->order.get(b, list + 4 * i, 4));
-        if (directory && namesOtherColours(b, *directory))
-            return true;
+    uint32_t looked = 0;
+    for (const auto &below : first->entries) { // more than one of a kind is no rule, but the library follows
+        if (below.id != kSubDirectories)
+            continue;
+        const size_t list = below.count == 1 ? below.at + 8 : first->order.get(b, below.at + 8, 4);
+        for (size_t i = 0; i < below.count && looked < kMost && list + 4 * i + 4 <= b.size(); ++i, ++looked) {
+            const auto directory = tiffDirectoryAt(b, first->order, first->order.get(b, list + 4 * i, 4));
+            if (directory && namesOtherColours(b, *directory))
+                return true;
+        }
     }
     return false;
 }

@@ -57,23 +57,33 @@ constexpr uint16_t kSubfile = 254, kWidth = 256, kHeight = 257, kBits = 258, kCo
                    kTileWidth = 322, kTileHeight = 323, kTiles = 324, kTileSizes = 325, kSubDirectories = 330,
                    kVersion = 50706, kLinearization = 50712, kMaskedAreas = 50830;
 
+/// The first directory and those right below it that are of a main picture of that size.
+std::vector<Directory> mainDirectories(std::span<const uint8_t> file, int width, int height)
+{
+    const auto first = tiffDirectoryOf(file);
+    if (!first || first->magic != 42)
+        return {};
+    std::vector<Directory> out{{file, *first}};
+    for (const auto at : out[0].numbers(kSubDirectories))
+        if (const auto one = tiffDirectoryAt(file, first->order, at))
+            out.emplace_back(file, *one);
+    std::erase_if(out, [&](const Directory &one) {
+        return one.number(kSubfile, 0) != 0 || one.number(kWidth, 0) != uint32_t(width) ||
+               one.number(kHeight, 0) != uint32_t(height);
+    });
+    return out;
+}
+
 /// The directory of the mosaic of that size, if there is just one.
 std::optional<Directory> mosaicDirectory(std::span<const uint8_t> file, int width, int height)
 {
     const auto first = tiffDirectoryOf(file);
-    if (!first || first->magic != 42)
-        return std::nullopt;
-    std::vector<Directory> all{{file, *first}};
-    const auto version = all[0].numbers(kVersion);
+    const auto version = first ? Directory(file, *first).numbers(kVersion) : std::vector<uint32_t>();
     if (version.size() != 4 || version[0] != 1 || version[1] < 1) // differences of 16 bits mean others before
         return std::nullopt;
-    for (const auto at : all[0].numbers(kSubDirectories))
-        if (const auto one = tiffDirectoryAt(file, first->order, at))
-            all.emplace_back(file, *one);
     std::optional<Directory> found;
-    for (const auto &one : all)
-        if (one.number(kSubfile, 0) == 0 && one.number(kPhotometric, 0) == 32803 &&
-            one.number(kWidth, 0) == uint32_t(width) && one.number(kHeight, 0) == uint32_t(height)) {
+    for (const auto &one : mainDirectories(file, width, height))
+        if (one.number(kPhotometric, 0) == 32803) {
             if (found)
                 return std::nullopt;
             found = one;
@@ -200,6 +210,16 @@ std::shared_ptr<const OwnSamples> unpackPlain(const std::vector<Piece> &pieces, 
 }
 
 } // namespace
+
+bool endsBeforeItsPicture(std::span<const uint8_t> file, int width, int height)
+{
+    for (const auto &directory : mainDirectories(file, width, height))
+        for (const auto id : {kStrips, kTiles})
+            for (const auto place : directory.numbers(id))
+                if (place >= file.size())
+                    return true;
+    return false;
+}
 
 std::shared_ptr<const OwnSamples> ownSamplesOf(std::span<const uint8_t> file, int width, int height)
 {

@@ -18,6 +18,10 @@ struct OwnSamples
     bool isDamaged = false;            ///< it ends early, or holds values that cannot be
 };
 
+/// Does a strip or tile of the picture of that size begin where the file has ended? The raw library takes
+/// what is not there for black where it is lossless JPEG.
+[[nodiscard]] bool endsBeforeItsPicture(std::span<const uint8_t> file, int width, int height);
+
 /// Reads what is usual in DNG files (Digital Negative Specification 1.4.0.0): one mosaic of 8 to 16 bits a
 /// sample, unpacked or as lossless JPEG, in strips or tiles, in either byte order and without a
 /// linearisation table. Nothing for anything else, which is left to the raw library; what is read is equal to

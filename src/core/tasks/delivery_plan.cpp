@@ -148,8 +148,9 @@ private:
         auto path = *name + extension;
         if (const auto first = m_taken.find(path); first != m_taken.end())
             item.sharesName = m_plan.items[first->second].sharesName = true;
-        for (int number = 2; !m_taken.emplace(path, m_plan.items.size()).second; ++number)
-            path = fmt::format("{}-{}{}", *name, number, extension);
+        int &last = m_numbers.try_emplace(path, 1).first->second;
+        while (!m_taken.emplace(path, m_plan.items.size()).second)
+            path = fmt::format("{}-{}{}", *name, ++last, extension);
         item.form = m_form;
         item.planned.path = path;
         item.planned.form = form().name;
@@ -170,11 +171,15 @@ private:
     }
 
     /// Text of all that makes a frame's colour.
-    static std::string makingOf(const PictureServes &serves)
+    std::string makingOf(const PictureServes &serves)
     {
-        std::string out = documentOf(serves.calibration) + std::to_string(serves.level) +
-                          std::to_string(serves.isFlash) + std::to_string(serves.edgeSpread) +
-                          std::to_string(serves.distortion) + std::to_string(serves.pixelsPerInch);
+        if (m_writtenText.empty() || !(m_written == serves.calibration)) {
+            m_written = serves.calibration;
+            m_writtenText = documentOf(m_written);
+        }
+        std::string out = m_writtenText + std::to_string(serves.level) + std::to_string(serves.isFlash) +
+                          std::to_string(serves.edgeSpread) + std::to_string(serves.distortion) +
+                          std::to_string(serves.pixelsPerInch);
         if (serves.balance)
             out += documentOf(*serves.balance);
         for (const auto &flat : serves.flats)
@@ -182,7 +187,7 @@ private:
         return out;
     }
 
-    DeliveryItem itemOf(const JobFrame &source, const PictureServes &serves) const
+    DeliveryItem itemOf(const JobFrame &source, const PictureServes &serves)
     {
         DeliveryItem out;
         out.chart = serves.chart;
@@ -284,6 +289,9 @@ private:
     DeliveryPlan m_plan;
     size_t m_form = 0;
     std::map<std::string, size_t> m_taken; ///< path → item
+    std::map<std::string, int> m_numbers;  ///< of a path that several asked for: the last that was given
+    Calibration m_written;                 ///< that m_writtenText is of: thousands of frames share a few
+    std::string m_writtenText;
 };
 
 } // namespace

@@ -1,5 +1,7 @@
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
+#include "core/raw/embedded_picture.h"
+#include "core/render/display_picture.h"
 #include "core/tasks/demo_task.h"
 #include "core/tasks/export_task.h"
 #include "core/tasks/job_task.h"
@@ -237,7 +239,28 @@ void TasksTest::theStudioShootsWhatItHas()
     QCOMPARE(first.filename().string(), std::string("TA_0001.dng"));
     QVERIFY(bool(shootToFile(how, first)));
     QCOMPARE(nextOnRoll(where, how.camera).filename().string(), std::string("TA_0002.dng"));
-    QVERIFY(readFrame(*openFrame(first))->found);
+    const auto frame = *openFrame(first);
+    QVERIFY(readFrame(frame)->found);
+    // with a picture of its own, smaller and of more contrast, as cameras make them
+    const auto own = embeddedPicture(first);
+    QVERIFY2(own, own ? "" : own.error().message.c_str());
+    QCOMPARE(own->width, frame.width / 2);
+    QCOMPARE(own->height, frame.height / 2);
+    const auto seen = displayPicture(frame, displayColorOf(frame), 2);
+    double product = 0, ownSquare = 0, seenSquare = 0, ownMean = 0, seenMean = 0;
+    for (size_t i = 0; i < seen.rgb.size(); ++i) {
+        ownMean += double(own->picture->value(i, 1));
+        seenMean += (seen.rgb[i] >> 8 & 255);
+    }
+    ownMean /= double(seen.rgb.size());
+    seenMean /= double(seen.rgb.size());
+    for (size_t i = 0; i < seen.rgb.size(); ++i) {
+        const double a = double(own->picture->value(i, 1)) - ownMean, b = (seen.rgb[i] >> 8 & 255) - seenMean;
+        product += a * b;
+        ownSquare += a * a;
+        seenSquare += b * b;
+    }
+    QVERIFY2(product / std::sqrt(ownSquare * seenSquare) > 0.9, "it shows something else");
     how.lamp = "candle";
     const auto refused = shootToFile(how, where / "none.dng");
     QVERIFY(!refused && refused.error().message.find("candle") != std::string::npos);
