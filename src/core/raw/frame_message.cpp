@@ -202,11 +202,11 @@ std::shared_ptr<const Mosaic> mosaicOf(const json &j, const Samples &samples, co
     m->black = tableOf(j.at("black"));
     m->white = float(numberOf(j.at("white")));
     const auto cells = size_t(m->periodX) * size_t(m->periodY);
-    bool isSound = m->channel.size() == cells && m->black.size() == cells && std::isfinite(m->white);
+    bool isSound = m->channel.size() == cells && m->black.size() == cells;
     for (const auto c : m->channel)
         isSound = isSound && c <= 2;
     for (const auto b : m->black)
-        isSound = isSound && std::isfinite(b) && b < m->white;
+        isSound = isSound && b < m->white;
     for (const uint8_t c : {0, 1, 2})
         isSound = isSound && std::find(m->channel.begin(), m->channel.end(), c) != m->channel.end();
     const auto bytes = file.bytes();
