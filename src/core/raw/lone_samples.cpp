@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 
 namespace wavechroma {
 
@@ -37,6 +38,19 @@ WAVECHROMA_WIDE uint16_t marked(const uint16_t *__restrict above, const uint16_t
         any = uint16_t(any | out[x]);
     }
     return any;
+}
+
+/// Where the next mark is, or `to`. Most rows have few.
+int nextMark(const std::vector<uint16_t> &marks, int from, int to)
+{
+    for (uint64_t four = 0; from + 4 <= to; from += 4) {
+        std::memcpy(&four, marks.data() + from, sizeof four);
+        if (four)
+            break;
+    }
+    while (from < to && !marks[size_t(from)])
+        ++from;
+    return from;
 }
 
 /// Codes around a sample, `at(0, 0)`, whose black it is.
@@ -162,9 +176,9 @@ const uint16_t *LoneSamples::row(int y, int from, int to)
     if (last > first &&
         marked(rowOf(y - 2) + first, codes + first, rowOf(y + 2) + first, code(std::ceil(black)),
                code(std::floor(least) - 1), m_marks.data(), last - first))
-        for (int x = first; x < last; ++x)
-            if (m_marks[size_t(x - first)])
-                mend(x, y, from);
+        for (int k = nextMark(m_marks, 0, last - first); k < last - first;
+             k = nextMark(m_marks, k + 1, last - first))
+            mend(first + k, y, from);
     return m_isMended ? m_row.data() : codes + from;
 }
 

@@ -209,53 +209,60 @@ inline float exp2Of(float v)
 
 constexpr float kLeastLight = 1e-12F;
 
-/// Light of 1e-12 to 1; what is no number is the least. In two loops, which compilers make the least of.
-WAVECHROMA_WIDE void clip(const float *__restrict linear, float *__restrict out, int n)
+/// Light of 1e-12 to 1; what is no number is the least.
+inline float clipped(float v)
 {
-    for (int i = 0; i < n; ++i)
-        out[i] = linear[i] > kLeastLight ? linear[i] : kLeastLight;
-    for (int i = 0; i < n; ++i)
-        out[i] = out[i] < 1 ? out[i] : 1.0F;
+    const float least = v > kLeastLight ? v : kLeastLight;
+    return least < 1 ? least : 1.0F;
 }
 
 WAVECHROMA_WIDE void byPower(Encoder::Curve curve, const float *__restrict light, uint16_t *__restrict out,
                              int n)
 {
     for (int i = 0; i < n; ++i)
-        out[i] = uint16_t(int32_t(exp2Of(curve.power * log2Of(light[i])) * 65535 + 0.5F));
+        out[i] = uint16_t(int32_t(exp2Of(curve.power * log2Of(clipped(light[i]))) * 65535 + 0.5F));
 }
 
-/// What is bent as a polynomial of the fourth root, which costs half of a power.
+/// What is bent as a polynomial of the root, which costs half of a power. The darker half of its range is
+/// brought to the lighter one's place, since a power of a product is the product of the powers.
 WAVECHROMA_WIDE void byRoot(Encoder::Curve curve, const float *__restrict light, uint16_t *__restrict out,
                             int n)
 {
     for (int i = 0; i < n; ++i) {
-        const float v = light[i], u = std::sqrt(std::sqrt(v)) - curve.middle;
-        float bent = curve.root[7];
+        const float v = clipped(light[i]), root = std::sqrt(v);
+        const bool isDark = root < curve.darkTo;
+        const float u = root * (isDark ? curve.stretch : 1.0F) - curve.middle;
+        float bent = curve.terms[7];
         for (int k = 6; k >= 0; --k)
-            bent = bent * u + curve.root[size_t(k)];
+            bent = bent * u + curve.terms[size_t(k)];
+        bent = bent * (isDark ? curve.shrink : 1.0F) - curve.offset;
         const float code = v > curve.straightTo ? bent : curve.slope * v;
         out[i] = uint16_t(int32_t(code + 0.5F));
     }
 }
 
-/// scale · v^power − offset from straightTo to 1 through eight places, at the Chebyshev nodes.
+/// scale · v^power − offset from straightTo to 1: the power through eight places of the lighter half of the
+/// roots, at the Chebyshev nodes.
 Encoder::Curve rooted(Encoder::Curve curve, double scale, double offset)
 {
     constexpr int kTerms = 8;
-    const double first = std::pow(double(curve.straightTo), 0.25), half = (1 - first) / 2;
-    curve.middle = float((1 + first) / 2);
+    const double dark = std::pow(double(curve.straightTo), 0.25), half = (1 - dark) / 2;
+    curve.darkTo = float(dark);
+    curve.stretch = float(1 / dark);
+    curve.shrink = float(std::pow(dark, 2 * double(curve.power)));
+    curve.middle = float((1 + dark) / 2);
+    curve.offset = float(65535 * offset);
     Eigen::Matrix<double, kTerms, kTerms> powers;
     Eigen::Matrix<double, kTerms, 1> values;
     for (int k = 0; k < kTerms; ++k) {
         const double u = half * std::cos((2 * k + 1) * std::numbers::pi / (2 * kTerms));
         for (int i = 0; i < kTerms; ++i)
             powers(k, i) = std::pow(u, i);
-        values[k] = scale * std::pow(double(curve.middle) + u, 4 * double(curve.power)) - offset;
+        values[k] = scale * std::pow(double(curve.middle) + u, 2 * double(curve.power));
     }
     const Eigen::Matrix<double, kTerms, 1> terms = powers.partialPivLu().solve(values);
     for (int i = 0; i < kTerms; ++i)
-        curve.root[size_t(i)] = float(65535 * terms[i]);
+        curve.terms[size_t(i)] = float(65535 * terms[i]);
     return curve;
 }
 
@@ -286,13 +293,7 @@ uint16_t Encoder::code(float linear) const
 
 void Encoder::codes(const float *linear, uint16_t *out, int n) const
 {
-    constexpr int kAtOnce = 256;
-    float light[kAtOnce];
-    for (int i = 0; i < n; i += kAtOnce) {
-        const int count = std::min(kAtOnce, n - i);
-        clip(linear + i, light, count);
-        (m_curve.straightTo > 0 ? byRoot : byPower)(m_curve, light, out + i, count);
-    }
+    (m_curve.straightTo > 0 ? byRoot : byPower)(m_curve, linear, out, n);
 }
 
 } // namespace wavechroma

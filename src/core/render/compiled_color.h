@@ -50,13 +50,14 @@ public:
     /// Of n values.
     void codes(const float *linear, uint16_t *out, int n) const;
 
-    /// Codes are slope · v up to a value, and beyond it a polynomial of the fourth root less its middle,
-    /// within 0.04; where that value is 0, v^power.
+    /// Codes are slope · v up to a value, and beyond it a polynomial of the root less a middle, within 0.04;
+    /// where that value is 0, v^power. Roots up to darkTo are stretched before and their powers shrunk after.
     struct Curve
     {
         float straightTo = 0, slope = 1, power = 1;
-        float middle = 0;
-        std::array<float, 8> root{};
+        float darkTo = 0, stretch = 1, shrink = 1;
+        float middle = 0, offset = 0;
+        std::array<float, 8> terms{};
     };
 
 private:

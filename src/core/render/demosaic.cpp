@@ -159,33 +159,49 @@ void BayerDemosaic::begin(int width, int height, int redX, int redY)
 
 void BayerDemosaic::run()
 {
-    // Rows and columns here run from the margin's begin; each step reaches one ring less far out.
-    const auto at = [&](std::vector<float> &plane, int x, int y) { return plane.data() + y * m_stride + x; };
-    const auto colored = [&](int y) { return pattern(firstColored(y)); }; // from an even column on
-    const int w = m_stride, h = m_rows, cells = m_stride / 2;
-    for (int y = 0; y < h; ++y)
-        toRoots(at(m_light, 0, y), w);
-    for (int y = 2; y < h - 2; ++y) {
-        differences(at(m_light, 2, y), colored(y), 1, 2, at(m_across, 2, y), w - 4);
-        differences(at(m_light, 2, y), colored(y), m_stride, 2 * m_stride, at(m_down, 2, y), w - 4);
+    // Rows and columns here run from the margin's begin; each step reaches one ring less far out. A row takes
+    // each of them as soon as the rows that it needs are there, while they are still close to the processor.
+    for (int y = 0; y < m_rows; ++y) {
+        toRoots(rowOf(m_light, 0, y), m_stride);
+        if (y >= 4)
+            fillDifferences(y - 2);
+        if (y % 2 == 0 && y >= 8)
+            fillChanges(y / 2 - 2);
+        if (y % 2 == 0 && y >= 12)
+            fillGreen(y / 2 - 3);
     }
-    for (int q = 2; q < h / 2 - 2; ++q) {
-        const int y = 2 * q;
-        changes(at(m_across, 4, y), at(m_across, 4, y + 1), 1, m_quadsAcross.data() + q * cells + 2,
-                cells - 4);
-        changes(at(m_down, 4, y), at(m_down, 4, y + 1), m_stride, m_quadsDown.data() + q * cells + 2,
-                cells - 4);
+}
+
+void BayerDemosaic::fillDifferences(int y)
+{
+    const float *colored = pattern(firstColored(y)); // from an even column on
+    differences(rowOf(m_light, 2, y), colored, 1, 2, rowOf(m_across, 2, y), m_stride - 4);
+    differences(rowOf(m_light, 2, y), colored, m_stride, 2 * m_stride, rowOf(m_down, 2, y), m_stride - 4);
+}
+
+void BayerDemosaic::fillChanges(int q)
+{
+    const int cells = m_stride / 2, from = q * cells + 2;
+    const auto fill = [&](std::vector<float> &plane, int one, std::vector<float> &out) {
+        changes(rowOf(plane, 4, 2 * q), rowOf(plane, 4, 2 * q + 1), one, out.data() + from, cells - 4);
+    };
+    fill(m_across, 1, m_quadsAcross);
+    fill(m_down, m_stride, m_quadsDown);
+}
+
+void BayerDemosaic::fillGreen(int q)
+{
+    const int cells = m_stride / 2, from = q * cells + 3;
+    shares(m_quadsAcross.data() + from, m_quadsDown.data() + from, cells, rowOf(m_share, 6, 2 * q),
+           cells - 6);
+    std::copy_n(rowOf(m_share, 6, 2 * q), m_stride - 12, rowOf(m_share, 6, 2 * q + 1));
+    for (const int y : {2 * q, 2 * q + 1}) {
+        ownDifferences(rowOf(m_across, 6, y), rowOf(m_down, 6, y), m_stride, rowOf(m_share, 6, y),
+                       pattern(firstColored(y)), rowOf(m_light, 6, y), rowOf(m_own, 6, y), m_stride - 12);
+        if (y > 7)
+            otherDifferences(rowOf(m_own, 7, y - 1), rowOf(m_light, 7, y - 1), m_stride,
+                             rowOf(m_other, 7, y - 1), m_stride - 14);
     }
-    for (int q = 3; q < h / 2 - 3; ++q) {
-        shares(m_quadsAcross.data() + q * cells + 3, m_quadsDown.data() + q * cells + 3, cells,
-               at(m_share, 6, 2 * q), cells - 6);
-        std::copy_n(at(m_share, 6, 2 * q), w - 12, at(m_share, 6, 2 * q + 1));
-    }
-    for (int y = 6; y < h - 6; ++y)
-        ownDifferences(at(m_across, 6, y), at(m_down, 6, y), m_stride, at(m_share, 6, y), colored(y),
-                       at(m_light, 6, y), at(m_own, 6, y), w - 12);
-    for (int y = 7; y < h - 7; ++y)
-        otherDifferences(at(m_own, 7, y), at(m_light, 7, y), m_stride, at(m_other, 7, y), w - 14);
 }
 
 void BayerDemosaic::colors(int y, float *red, float *green, float *blue) const

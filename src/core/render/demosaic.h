@@ -36,6 +36,14 @@ public:
 
 private:
     void makeRoom(int width, int height);
+    void fillDifferences(int y);
+    /// Of a row of filter cells; and from the changes of three of them the direction and green.
+    void fillChanges(int q);
+    void fillGreen(int q);
+    [[nodiscard]] float *rowOf(std::vector<float> &plane, int x, int y) const
+    {
+        return plane.data() + y * m_stride + x;
+    }
     [[nodiscard]] const float *pattern(int shift) const { return m_ones.data() + shift; }
     /// Of a row in part coordinates: where the sampled colour that is not green begins, 0 or 1.
     [[nodiscard]] int firstColored(int y) const { return ((y & 1) == m_redY) ? m_redX : 1 - m_redX; }

@@ -147,6 +147,7 @@ void FramePixels::read(const PixelArea &area, RgbRows &out)
     for (auto *channel : {&out.red, &out.green, &out.blue})
         channel->resize(count);
     const int beforeX = area.x & 1, beforeY = area.y & 1; // parts begin at whole filter cells
+    const bool isEven = beforeX == 0 && area.width % 2 == 0;
     std::vector<float> rows[3], steepness[3];
     for (auto &row : steepness)
         row.resize(size_t(area.width));
@@ -165,9 +166,13 @@ void FramePixels::read(const PixelArea &area, RgbRows &out)
         const size_t at = size_t(y) * size_t(area.width);
         float *targets[] = {out.red.data() + at, out.green.data() + at, out.blue.data() + at};
         if (m_frame.mosaic) {
-            m_demosaic.colors(y + beforeY, rows[0].data(), rows[1].data(), rows[2].data());
-            for (size_t c = 0; c < 3; ++c)
-                std::copy_n(rows[c].data() + beforeX, area.width, targets[c]);
+            if (isEven)
+                m_demosaic.colors(y + beforeY, targets[0], targets[1], targets[2]);
+            else {
+                m_demosaic.colors(y + beforeY, rows[0].data(), rows[1].data(), rows[2].data());
+                for (size_t c = 0; c < 3; ++c)
+                    std::copy_n(rows[c].data() + beforeX, area.width, targets[c]);
+            }
         }
         if (y == 0 || m_frame.flat)
             for (size_t c = 0; c < 3; ++c)

@@ -1,5 +1,6 @@
 #include "core/render/render.h"
 
+#include "core/base/wide.h"
 #include "core/render/compiled_color.h"
 #include "core/render/lanczos.h"
 #include "core/render/upright_pixels.h"
@@ -8,6 +9,7 @@
 #include <cmath>
 #include <memory>
 #include <optional>
+#include <tbb/concurrent_queue.h>
 #include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_pipeline.h>
 #include <tbb/task_arena.h>
@@ -16,13 +18,13 @@ namespace wavechroma {
 
 namespace {
 
-constexpr int kLongPart = 256, kShortPart = 128;
+constexpr int kLongPart = 256, kShortPart = 64;
 
 /// Rows of the upright picture: codes, or light that is still to be made smaller.
 struct Band
 {
     int from = 0, rows = 0;
-    std::shared_ptr<uint16_t[]> codes; ///< every one is written, so that none is cleared before
+    std::shared_ptr<uint16_t[]> codes; ///< every one is written
     std::vector<float> light;          ///< reduced rows: red, green and blue one after the other
 };
 
@@ -33,6 +35,16 @@ struct BandBench
     RgbRows rgb;
     std::vector<float> sum[3], part[3];
 };
+
+WAVECHROMA_WIDE void interleaved(const uint16_t *__restrict red, const uint16_t *__restrict green,
+                                 const uint16_t *__restrict blue, uint16_t *__restrict out, int n)
+{
+    for (int x = 0; x < n; ++x) {
+        out[3 * x] = red[x];
+        out[3 * x + 1] = green[x];
+        out[3 * x + 2] = blue[x];
+    }
+}
 
 class Renderer
 {
@@ -75,6 +87,7 @@ public:
                 progress.at(double(band.from) / m_upright.height, "making the picture");
                 if (const auto done = handOn(band, down, sink); !done)
                     fault = done.error();
+                m_room.push(band.codes);
             }));
         if (fault)
             return *fault;
@@ -84,13 +97,21 @@ public:
     }
 
 private:
+    /// Memory of a band that was handed on, where there is one: new one is laid out page by page. Only the
+    /// last band is smaller than the first.
+    std::shared_ptr<uint16_t[]> roomFor(size_t values)
+    {
+        std::shared_ptr<uint16_t[]> room;
+        return m_room.try_pop(room) && room ? room : std::shared_ptr<uint16_t[]>(new uint16_t[values]);
+    }
+
     void fill(Band &band)
     {
         const size_t values = size_t(band.rows) * size_t(m_upright.width) * 3;
         if (m_isSmaller)
             band.light.resize(values);
         else
-            band.codes = std::shared_ptr<uint16_t[]>(new uint16_t[values]);
+            band.codes = roomFor(values);
         auto &bench = m_benches.local();
         const auto whole = m_upright.rows(band.from, band.from + band.rows);
         const int mostWide = m_upright.isTurned ? kShortPart : kLongPart,
@@ -141,6 +162,8 @@ private:
         for (size_t c = 0; c < 3; ++c)
             m_encoder.codes(rgb[c], codes[c], n);
         uint16_t *out = band.codes.get() + to * 3;
+        if (m_upright.stepX == 1)
+            return interleaved(codes[0], codes[1], codes[2], out, n);
         for (int x = 0; x < n; ++x, out += m_upright.stepX * 3) {
             out[0] = codes[0][x];
             out[1] = codes[1][x];
@@ -213,6 +236,7 @@ private:
     Finish m_finish;
     std::vector<Weighted> m_colors;
     tbb::enumerable_thread_specific<BandBench> m_benches;
+    tbb::concurrent_queue<std::shared_ptr<uint16_t[]>> m_room;
 };
 
 } // namespace
