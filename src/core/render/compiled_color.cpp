@@ -59,27 +59,77 @@ float curved(const std::vector<float> &curve, float value, float scale)
 }
 
 using Four = Eigen::Array4f;
+constexpr int kAtOnce = 256; ///< pixels of a row
 
-/// Of the six tetrahedra of a cell the one that holds the point.
-template <int n> inline Four lookedUp(const float *from, float r, float g, float b)
+/// Where the pixels of a row lie in a table: the node below, those on the way to the node above along the
+/// axis of the largest fraction first and of the smallest last, and the four nodes' weights. That is the
+/// tetrahedron of the six of a cell which holds the pixel, without a question that a processor could guess
+/// wrong.
+struct Cells
+{
+    int32_t first[kAtOnce], second[kAtOnce], third[kAtOnce];
+    float weight[4][kAtOnce];
+};
+
+template <int n> inline void cellOf(float pr, float pg, float pb, int i, Cells &out)
 {
     constexpr int kR = 4, kG = 4 * n, kB = 4 * n * n;
-    const auto node = [&](int offset) -> Four { return Eigen::Map<const Four>(from + offset); };
-    const Four first = node(0), last = node(kR + kG + kB);
-    if (r > g) {
-        if (g > b)
-            return first + r * (node(kR) - first) + g * (node(kR + kG) - node(kR)) +
-                   b * (last - node(kR + kG));
-        if (r > b)
-            return first + r * (node(kR) - first) + b * (node(kR + kB) - node(kR)) +
-                   g * (last - node(kR + kB));
-        return first + b * (node(kB) - first) + r * (node(kR + kB) - node(kB)) + g * (last - node(kR + kB));
+    const int ir = int(pr), ig = int(pg), ib = int(pb);
+    const float r = pr - float(ir), g = pg - float(ig), b = pb - float(ib);
+    const float more = r > g ? r : g, less = r > g ? g : r;
+    const float high = more > b ? more : b, low = less < b ? less : b, rest = more > b ? b : more,
+                middle = rest > less ? rest : less;
+    const int ofMore = r > g ? kR : kG, ofLess = kR + kG - ofMore;
+    const int first = ib * kB + ig * kG + ir * kR;
+    out.first[i] = first;
+    out.second[i] = first + (more > b ? ofMore : kB);
+    out.third[i] = first + kR + kG + kB - (less < b ? ofLess : kB);
+    out.weight[0][i] = 1 - high;
+    out.weight[1][i] = high - middle;
+    out.weight[2][i] = middle - low;
+    out.weight[3][i] = low;
+}
+
+WAVECHROMA_WIDE void cellsOf(int side, const float *__restrict r, const float *__restrict g,
+                             const float *__restrict b, Cells &out, int n)
+{
+    if (side == CompiledColor::kSide)
+        for (int i = 0; i < n; ++i)
+            cellOf<CompiledColor::kSide>(r[i], g[i], b[i], i, out);
+    else
+        for (int i = 0; i < n; ++i)
+            cellOf<CompiledColor::kLeanedSide>(r[i], g[i], b[i], i, out);
+}
+
+/// What the table holds there, four values a pixel.
+void lookUp(const float *table, int side, const Cells &cells, float *out, int n)
+{
+    const int toLast = 4 * (1 + side + side * side);
+    const auto node = [&](int at) -> Four { return Eigen::Map<const Four>(table + at); };
+    for (int i = 0; i < n; ++i) {
+        const int first = cells.first[i];
+        Eigen::Map<Four>(out + 4 * i) =
+            (node(first) * cells.weight[0][i] + node(cells.second[i]) * cells.weight[1][i]) +
+            (node(cells.third[i]) * cells.weight[2][i] + node(first + toLast) * cells.weight[3][i]);
     }
-    if (b > g)
-        return first + b * (node(kB) - first) + g * (node(kG + kB) - node(kB)) + r * (last - node(kG + kB));
-    if (b > r)
-        return first + g * (node(kG) - first) + b * (node(kG + kB) - node(kG)) + r * (last - node(kG + kB));
-    return first + g * (node(kG) - first) + r * (node(kR + kG) - node(kG)) + b * (last - node(kR + kG));
+}
+
+WAVECHROMA_WIDE void add(const float *__restrict fours, const float *__restrict factor, float *__restrict r,
+                         float *__restrict g, float *__restrict b, int n)
+{
+    for (int i = 0; i < n; ++i) {
+        r[i] += fours[4 * i] * factor[i];
+        g[i] += fours[4 * i + 1] * factor[i];
+        b[i] += fours[4 * i + 2] * factor[i];
+    }
+}
+
+WAVECHROMA_WIDE void positiveMeans(const float *__restrict r, const float *__restrict g,
+                                   const float *__restrict b, float *__restrict out, int n)
+{
+    const auto positive = [](float v) { return v > 0 ? v : 0.0F; };
+    for (int i = 0; i < n; ++i)
+        out[i] = (positive(r[i]) + positive(g[i]) + positive(b[i])) * (1.0F / 3);
 }
 
 } // namespace
@@ -135,31 +185,23 @@ void CompiledColor::makeTable(const ColorModel &model, const Matrix3 &toSpace)
     });
 }
 
-template <int kNodes> void CompiledColor::addBends(float *red, float *green, float *blue, int n) const
+void CompiledColor::addBends(float *red, float *green, float *blue, int n) const
 {
-    constexpr int kMost = 256;
-    const float begin = std::sqrt(kAxisOffset), perNode = float(kNodes - 1) / axisOf(kTop),
-                last = float(kNodes - 1) * 0.999999F;
-    float place[3][kMost];
-    for (int from = 0; from < n; from += kMost) {
-        const int count = std::min(kMost, n - from);
+    const float begin = std::sqrt(kAxisOffset), perNode = float(m_side - 1) / axisOf(kTop),
+                last = float(m_side - 1) * 0.999999F;
+    float place[3][kAtOnce], mean[kAtOnce], added[4 * kAtOnce];
+    Cells cells;
+    for (int from = 0; from < n; from += kAtOnce) {
+        const int count = std::min(kAtOnce, n - from);
         float *r = red + from, *g = green + from, *b = blue + from;
         places(r, place[0], begin, perNode, last, count);
         places(g, place[1], begin, perNode, last, count);
         places(b, place[2], begin, perNode, last, count);
-        for (int i = 0; i < count; ++i) {
-            const float pr = place[0][i], pg = place[1][i], pb = place[2][i];
-            const int ir = int(pr), ig = int(pg), ib = int(pb);
-            const Four ratio = lookedUp<kNodes>(m_table.data() + 4 * ((ib * kNodes + ig) * kNodes + ir),
-                                                pr - float(ir), pg - float(ig), pb - float(ib));
-            const auto positive = [](float v) { return v > 0 ? v : 0.0F; };
-            const float mean = (positive(r[i]) + positive(g[i]) + positive(b[i])) * (1.0F / 3);
-            const Four added = ratio * mean;
-            const float x = r[i], y = g[i], z = b[i];
-            r[i] = m_matrix[0] * x + m_matrix[1] * y + m_matrix[2] * z + added[0];
-            g[i] = m_matrix[3] * x + m_matrix[4] * y + m_matrix[5] * z + added[1];
-            b[i] = m_matrix[6] * x + m_matrix[7] * y + m_matrix[8] * z + added[2];
-        }
+        cellsOf(m_side, place[0], place[1], place[2], cells, count);
+        positiveMeans(r, g, b, mean, count);
+        multiplied(m_matrix, r, g, b, count);
+        lookUp(m_table.data(), m_side, cells, added, count);
+        add(added, mean, r, g, b, count);
     }
 }
 
@@ -178,10 +220,8 @@ void CompiledColor::apply(float *red, float *green, float *blue, int n) const
     }
     if (m_table.empty())
         multiplied(m_matrix, red, green, blue, n);
-    else if (m_side == kSide)
-        addBends<kSide>(red, green, blue, n);
     else
-        addBends<kLeanedSide>(red, green, blue, n);
+        addBends(red, green, blue, n);
 }
 
 namespace {

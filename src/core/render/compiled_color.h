@@ -30,7 +30,7 @@ public:
 
 private:
     void makeTable(const ColorModel &model, const Matrix3 &toSpace);
-    template <int side> void addBends(float *red, float *green, float *blue, int n) const;
+    void addBends(float *red, float *green, float *blue, int n) const;
 
     float m_scale[3] = {1, 1, 1};
     int m_side = kSide;
