@@ -82,12 +82,18 @@ void searchLevel(const Overview &overview, const FlatRule &rule, Findings &findi
         else if (panelPatches(chart) > 1)
             leastGrid =
                 std::min(leastGrid, std::max(std::min(6, panelPatches(chart)), panelPatches(chart) * 3 / 10));
+    std::vector<const ChartDefinition *> grids;
+    for (const auto &chart : charts)
+        if (!isRow(chart))
+            grids.push_back(&chart);
     const auto candidates = patchCandidates(overview, rule);
-    for (const auto &lattice : findLattices(candidates, leastGrid))
-        for (size_t i = 0; i < charts.size(); ++i)
-            if (!isRow(charts[i]))
-                if (const auto placement = identify(overview, lattice, charts[i], kLeastColourFit))
-                    findings.consider(i, *placement, int(lattice.nodes.size()), overview.block);
+    for (const auto &lattice : findLattices(candidates, leastGrid)) {
+        const auto placements = identify(overview, lattice, grids, kLeastColourFit);
+        for (size_t i = 0; i < grids.size(); ++i)
+            if (placements[i])
+                findings.consider(size_t(grids[i] - charts.data()), *placements[i], int(lattice.nodes.size()),
+                                  overview.block);
+    }
     if (findings.fitting || leastRow > 100000 || candidates.size() > 400)
         return;
     for (const auto &row : findRows(candidates, leastRow))
@@ -142,12 +148,13 @@ ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> c
                        const FindOptions &options, const Progress &progress)
 {
     // Some 1 500 pixels on the long side: a chart a tenth of the frame wide then has patches of 20 pixels or
-    // more. The half-size picture goes first: it is quicker, and quieter at high ISO.
+    // more. The half-size picture goes first: it is quicker, and quieter at high ISO; most frames never need
+    // the others.
     progress.at(0, "looking for the chart");
-    const int longSide = std::max(frame.width, frame.height);
-    const Overview full = overviewOf(frame, std::max(1, longSide / 1500));
-    const Overview half = halved(full);
-    Overview quarter; // most frames never need it
+    const int longSide = std::max(frame.width, frame.height), period = smallestBlock(frame),
+              block = (std::max(1, longSide / 1500) + period - 1) / period * period;
+    const Overview half = overviewOf(frame, 2 * block);
+    Overview full, quarter;
     Findings findings{charts, {}, {}};
     const auto &[all, fitting, grid] = findings;
     const struct
@@ -177,6 +184,8 @@ ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> c
     for (const auto &pass : passes) {
         if (progress.stopped())
             return {};
+        if (pass.picture == &full && full.rgb.empty())
+            full = overviewOf(frame, block);
         if (pass.picture == &quarter && quarter.rgb.empty())
             quarter = halved(half);
         searchLevel(*pass.picture, pass.rule, findings);

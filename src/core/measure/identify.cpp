@@ -398,37 +398,59 @@ static void lookCloser(const ChartDefinition &chart, std::vector<Tried> &tried)
         one->placement.colourFit = colourFit(chart, one->colours);
 }
 
-std::optional<Placement> identify(const Overview &overview, const Lattice &lattice,
-                                  const ChartDefinition &chart, double leastFit)
+/// All turns and shifts of a chart over a lattice.
+static std::vector<Tried> allTried(const Overview &overview, const Lattice &lattice,
+                                   const ChartDefinition &chart, int reach)
 {
-    double area = 0;
-    for (const auto &[index, node] : lattice.nodes)
-        area += node.area / double(lattice.nodes.size());
-    const int reach = std::clamp(int(std::sqrt(area) / 6), 0, 6);
     std::vector<Tried> tried;
     for (const auto &panel : panelsOf(chart))
         for (const auto &h : hypotheses(lattice, chart.rows, panel.columns))
             if (auto one = tryHypothesis(overview, lattice, chart, panel, h, reach))
                 tried.push_back(std::move(*one));
-    if (tried.empty())
-        return std::nullopt;
-    const auto fitsLess = [](const Tried &a, const Tried &b) {
-        return a.placement.colourFit < b.placement.colourFit;
-    };
-    auto best = std::max_element(tried.begin(), tried.end(), fitsLess);
-    if (best->placement.colourFit < leastFit && chart.colorsKnown) {
-        lookCloser(chart, tried);
-        best = std::max_element(tried.begin(), tried.end(), fitsLess);
+    return tried;
+}
+
+static double bestFit(const std::vector<Tried> &tried)
+{
+    double best = 0;
+    for (const auto &one : tried)
+        best = std::max(best, one.placement.colourFit);
+    return best;
+}
+
+/// Of colours that do not fit always the fullest.
+static std::optional<Placement> bestOf(const std::vector<Tried> &tried, double leastFit)
+{
+    const bool fits = bestFit(tried) >= leastFit;
+    const auto best = std::max_element(tried.begin(), tried.end(), [&](const Tried &a, const Tried &b) {
+        return std::pair(fits ? 0 : a.placement.nodes, a.placement.colourFit) <
+               std::pair(fits ? 0 : b.placement.nodes, b.placement.colourFit);
+    });
+    return best == tried.end() ? std::nullopt : std::optional(best->placement);
+}
+
+std::vector<std::optional<Placement>> identify(const Overview &overview, const Lattice &lattice,
+                                               std::span<const ChartDefinition *const> charts,
+                                               double leastFit)
+{
+    double area = 0;
+    for (const auto &[index, node] : lattice.nodes)
+        area += node.area / double(lattice.nodes.size());
+    const int reach = std::clamp(int(std::sqrt(area) / 6), 0, 6);
+    std::vector<std::vector<Tried>> tried;
+    double best = 0;
+    for (const auto *chart : charts) {
+        tried.push_back(allTried(overview, lattice, *chart, reach));
+        if (chart->colorsKnown)
+            best = std::max(best, bestFit(tried.back()));
     }
-    if (best->placement.colourFit >= leastFit)
-        return best->placement;
-    // of unknown colours always the fullest
-    return std::max_element(tried.begin(), tried.end(),
-                            [](const Tried &a, const Tried &b) {
-                                return std::pair(a.placement.nodes, a.placement.colourFit) <
-                                       std::pair(b.placement.nodes, b.placement.colourFit);
-                            })
-        ->placement;
+    std::vector<std::optional<Placement>> out;
+    for (size_t i = 0; i < charts.size(); ++i) {
+        if (best < kSurely && charts[i]->colorsKnown && bestFit(tried[i]) < leastFit)
+            lookCloser(*charts[i], tried[i]);
+        out.push_back(bestOf(tried[i], leastFit));
+    }
+    return out;
 }
 
 } // namespace wavechroma::measure

@@ -1,6 +1,8 @@
 #pragma once
 #include "core/measure/lattice.h"
 
+#include <span>
+
 namespace wavechroma::measure {
 
 /// A chart laid on a lattice: which way up and which part of it.
@@ -25,10 +27,12 @@ struct Placement
 /// 0.93: right placements give 0.94 and more then, wrong turns 0.2.
 [[nodiscard]] double colourFit(const ChartDefinition &chart, const std::vector<Vector3> &patches);
 
-/// The placement of the chart on this lattice, over all turns and shifts, whose colours fit best; when none
-/// reaches `leastFit`, the one that covers most nodes (colours of another chart say nothing of the place).
-/// Nothing when the lattice is too small.
-[[nodiscard]] std::optional<Placement> identify(const Overview &overview, const Lattice &lattice,
-                                                const ChartDefinition &chart, double leastFit);
+/// The placement of each chart on this lattice, over all turns and shifts, whose colours fit best; of a chart
+/// where none reaches `leastFit`, the one that covers most nodes (colours of another chart say nothing of the
+/// place). Nothing where the lattice is too small for a chart. Shadow and glare are looked for only while
+/// nothing fits to 0.93 without them.
+[[nodiscard]] std::vector<std::optional<Placement>> identify(const Overview &overview, const Lattice &lattice,
+                                                             std::span<const ChartDefinition *const> charts,
+                                                             double leastFit);
 
 } // namespace wavechroma::measure

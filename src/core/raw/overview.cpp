@@ -1,30 +1,66 @@
+#include "core/base/wide.h"
 #include "core/raw/lone_samples.h"
 
 #include <algorithm>
+#include <array>
 #include <tbb/parallel_for.h>
 
 namespace wavechroma {
 
 namespace {
 
-/// One line of a filter that alternates two colours: the usual case, laid out so that it runs in vector
-/// registers.
-template <int kBlock>
-void addPairs(const uint16_t *line, size_t first, size_t second, std::vector<uint32_t> &sums,
-              std::vector<uint16_t> &tops)
+WAVECHROMA_WIDE void addLine(const uint16_t *__restrict line, uint32_t *__restrict sums,
+                             uint16_t *__restrict tops, int n)
 {
+    for (int x = 0; x < n; ++x)
+        sums[x] += line[x];
+    for (int x = 0; x < n; ++x)
+        tops[x] = line[x] > tops[x] ? line[x] : tops[x];
+}
+
+/// Columns of a row of blocks behind a filter of 2 × 2: sums of even and of odd lines, the largest of all.
+struct Columns
+{
+    std::vector<uint32_t> sums[2];
+    std::vector<uint16_t> tops;
+};
+
+/// `channels`: of the four cells.
+template <int kBlock>
+void addColumns(const Columns &columns, const std::array<uint8_t, 4> &channels, int anyBlock,
+                std::vector<uint32_t> &sums, std::vector<uint16_t> &tops)
+{
+    const auto block = size_t(kBlock ? kBlock : anyBlock);
     for (size_t b = 0; b < tops.size(); ++b) {
-        uint32_t a = 0, c = 0;
-        uint16_t top = tops[b];
-        for (size_t x = 0; x < kBlock; x += 2) {
-            const uint16_t p = line[b * kBlock + x], q = line[b * kBlock + x + 1];
-            a += p;
-            c += q;
-            top = std::max(top, std::max(p, q));
+        uint16_t top = 0;
+        for (size_t parity = 0; parity < 2; ++parity) {
+            const uint32_t *from = columns.sums[parity].data() + b * block;
+            uint32_t even = 0, odd = 0;
+            for (size_t x = 0; x < block; x += 2) {
+                even += from[x];
+                odd += from[x + 1];
+            }
+            sums[3 * b + channels[2 * parity]] += even;
+            sums[3 * b + channels[2 * parity + 1]] += odd;
         }
-        sums[3 * b + first] += a;
-        sums[3 * b + second] += c;
+        for (size_t x = 0; x < block; ++x)
+            top = std::max(top, columns.tops[b * block + x]);
         tops[b] = top;
+    }
+}
+
+/// Common blocks have their size as a constant, so that their loops are laid out.
+auto *addColumnsOf(int block)
+{
+    switch (block) {
+    case 2:
+        return &addColumns<2>;
+    case 4:
+        return &addColumns<4>;
+    case 8:
+        return &addColumns<8>;
+    default:
+        return &addColumns<0>;
     }
 }
 
@@ -57,20 +93,29 @@ void rowOfBlocks(const Mosaic &m, const PixelArea &area, int row, Overview &out,
         black[c] /= counts[c];
     std::vector<uint32_t> sums(size_t(out.width) * 3);
     std::vector<uint16_t> tops(size_t(out.width));
-    for (int dy = 0; dy < block; ++dy) {
+    const auto lineAt = [&](int dy) {
         const int y = area.y + row * block + dy;
-        const uint16_t *line = mended ? mended->row(y, area.x, area.x + block * out.width)
-                                      : m.samples + y * m.rowStride + area.x;
-        std::vector<uint8_t> channels;
-        for (int x = 0; x < block; ++x)
-            channels.push_back(m.channel[m.cell(area.x + x, y)]);
-        if (m.periodX == 2 && block == 4)
-            addPairs<4>(line, channels[0], channels[1], sums, tops);
-        else if (m.periodX == 2 && block == 2)
-            addPairs<2>(line, channels[0], channels[1], sums, tops);
-        else
-            addAny(line, channels, sums, tops);
-    }
+        return mended ? mended->row(y, area.x, area.x + block * out.width)
+                      : m.samples + y * m.rowStride + area.x;
+    };
+    const auto channelAt = [&](int x, int y) { return uint8_t(m.channel[m.cell(area.x + x, area.y + y)]); };
+    if (m.periodX == 2 && m.periodY == 2) {
+        const size_t width = size_t(block) * size_t(out.width);
+        Columns columns;
+        columns.tops.resize(width);
+        for (auto &lines : columns.sums)
+            lines.resize(width);
+        for (int dy = 0; dy < block; ++dy)
+            addLine(lineAt(dy), columns.sums[dy % 2].data(), columns.tops.data(), int(width));
+        addColumnsOf(block)(columns, {channelAt(0, 0), channelAt(1, 0), channelAt(0, 1), channelAt(1, 1)},
+                            block, sums, tops);
+    } else
+        for (int dy = 0; dy < block; ++dy) {
+            std::vector<uint8_t> channels;
+            for (int x = 0; x < block; ++x)
+                channels.push_back(channelAt(x, row * block + dy));
+            addAny(lineAt(dy), channels, sums, tops);
+        }
     for (size_t b = 0; b < tops.size(); ++b)
         if (float(tops[b]) >= clipCode)
             out.clipped[size_t(row) * tops.size() + b] = 1;
