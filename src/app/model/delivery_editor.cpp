@@ -60,6 +60,8 @@ void DeliveryEditor::refresh()
     if (!rows.empty())
         if (const auto kept = deliveryFrom(rows[size_t(m_current)].plan, rows[size_t(m_current)].title))
             m_asked = *kept;
+    m_named = {m_asked.frames.begin(), m_asked.frames.end()};
+    m_without = {m_asked.without.begin(), m_asked.without.end()};
     planAgain();
     emit changed();
 }
@@ -127,10 +129,7 @@ std::vector<RowId> DeliveryEditor::products() const
 bool DeliveryEditor::leaves(RowId id) const
 {
     const auto *frame = m_job->state().frame(id);
-    const auto names = [&](const std::vector<std::string> &list) {
-        return frame && std::find(list.begin(), list.end(), frame->path) != list.end();
-    };
-    return frame && (m_asked.frames.empty() || names(m_asked.frames)) && !names(m_asked.without);
+    return frame && (m_named.empty() || m_named.contains(frame->path)) && !m_without.contains(frame->path);
 }
 
 void DeliveryEditor::setLeaving(const std::vector<RowId> &frames, bool leave)
@@ -138,9 +137,9 @@ void DeliveryEditor::setLeaving(const std::vector<RowId> &frames, bool leave)
     auto asked = m_asked;
     asked.frames.clear(); // all but those that stay
     asked.without.clear();
+    const std::unordered_set<RowId> meant(frames.begin(), frames.end());
     for (const auto id : products()) {
-        const bool isMeant = std::find(frames.begin(), frames.end(), id) != frames.end();
-        if (isMeant ? !leave : !leaves(id))
+        if (meant.contains(id) ? !leave : !leaves(id))
             asked.without.push_back(m_job->state().frame(id)->path);
     }
     if (!(asked == m_asked))

@@ -4,6 +4,7 @@
 #include "core/tasks/deliver_task.h"
 
 #include <atomic>
+#include <unordered_set>
 
 namespace wavechroma::app {
 
@@ -55,6 +56,7 @@ private:
     TaskRunner *m_tasks;
     int m_current = 0, m_round = 0;
     Delivery m_asked;
+    std::unordered_set<std::string> m_named, m_without; ///< its frames and those that stay
     DeliveryPlan m_plan;
     QString m_planFault, m_folder;
     bool m_isWatched = false;
