@@ -233,6 +233,16 @@ Result<Done> placed(const fs::path &grown, const fs::path &file, bool mayReplace
     return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
 }
 
+/// What went wrong with a file under the name that it grows under, told of its own.
+Error namedAfter(const Error &error, const fs::path &grown, const fs::path &file)
+{
+    auto phrase = error.phrase;
+    for (auto &place : phrase.places)
+        if (auto *name = std::get_if<std::string>(&place.value); name && *name == grown.string())
+            *name = file.string();
+    return error.fault == Fault::Unusable ? unusable(phrase) : internalError(phrase);
+}
+
 DeliveryReceipt &receiptIn(std::vector<DeliveryReceipt> &receipts, const DeliveryReceipt &planned)
 {
     for (auto &receipt : receipts)
@@ -309,7 +319,7 @@ private:
     {
         const auto grown = growing(item);
         if (const auto made = m_maker.make(item, grown); !made)
-            return made.error();
+            return namedAfter(made.error(), grown, m_folder / item.planned.path);
         const auto hash = sha256OfFile(grown);
         if (!hash)
             return hash.error();
