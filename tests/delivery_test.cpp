@@ -1,4 +1,5 @@
 #include "core/color/de2000.h"
+#include "core/tasks/deliver_task.h"
 #include "core/tasks/probe_task.h"
 #include "core/tasks/read_task.h"
 #include "support/demo_day.h"
@@ -37,6 +38,7 @@ private slots:
     void framesThatNothingServesAreNamed();
     void killedAtAnyMomentItGoesOn();
     void aFullDiskIsToldAndLeftBehind();
+    void aFolderThatIsTakenAwayIsToldAtOnce();
     void manyMachinesMakeTheSameBytes();
     void brokenPlansAreRefused_data();
     void brokenPlansAreRefused();
@@ -491,6 +493,30 @@ void DeliveryTest::aFullDiskIsToldAndLeftBehind()
         QVERIFY2(file.startsWith('.') || file == "delivery.json" || whole.contains(file), qPrintable(file));
     QCOMPARE(run({"deliver", "day", "-o", "full"}).status, 0);
     QCOMPARE(filesBelow("full"), filesBelow("again"));
+}
+
+/// What was written went with it: nothing may claim to be whole where it was.
+void DeliveryTest::aFolderThatIsTakenAwayIsToldAtOnce()
+{
+    const auto source = *PictureSource::open({{}, path("day"), {}, {}});
+    for (int when = 1; when < 24; when += 3) {
+        const auto plan = *planDelivery(source, ordinaryDelivery(), path("away"));
+        int said = 0;
+        Progress progress;
+        progress.report = [&](double, const words::Phrase &) {
+            if (++said == when)
+                std::filesystem::rename(path("away"), path("elsewhere"));
+        };
+        const auto done = deliver(source, plan, path("away"), progress);
+        QVERIFY(said >= when);
+        QVERIFY2(!done, qPrintable(QString::number(when)));
+        QVERIFY2(done.error().message.find("away") != std::string::npos, done.error().message.c_str());
+        QCOMPARE(filesBelow("away"), QStringList());
+        QCOMPARE(run({"deliver", "day", "-o", "elsewhere"}).status, 0); // goes on where it lies now
+        QCOMPARE(filesBelow("elsewhere"), filesBelow("again"));
+        std::filesystem::remove_all(path("elsewhere"));
+        std::filesystem::remove_all(path("away"));
+    }
 }
 
 void DeliveryTest::manyMachinesMakeTheSameBytes()

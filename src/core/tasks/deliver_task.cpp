@@ -16,6 +16,7 @@
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <sys/file.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 namespace wavechroma {
@@ -191,7 +192,7 @@ class FolderLock
 {
 public:
     explicit FolderLock(const fs::path &file)
-        : m_file(::open(file.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666))
+        : m_path(file), m_file(::open(file.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666))
     {
     }
     ~FolderLock()
@@ -203,8 +204,16 @@ public:
     FolderLock &operator=(const FolderLock &) = delete;
     [[nodiscard]] bool isOpen() const { return m_file >= 0; }
     [[nodiscard]] bool isOurs() const { return ::flock(m_file, LOCK_EX | LOCK_NB) == 0; }
+    /// False when its folder was moved or removed since.
+    [[nodiscard]] bool isInPlace() const
+    {
+        struct stat own, there;
+        return ::fstat(m_file, &own) == 0 && ::stat(m_path.c_str(), &there) == 0 &&
+               own.st_dev == there.st_dev && own.st_ino == there.st_ino;
+    }
 
 private:
+    fs::path m_path;
     int m_file;
 };
 
@@ -255,8 +264,8 @@ DeliveryReceipt &receiptIn(std::vector<DeliveryReceipt> &receipts, const Deliver
 class Writer
 {
 public:
-    Writer(const DeliveryPlan &plan, const fs::path &folder, const Maker &maker)
-        : m_done(plan.asked), m_folder(folder), m_growing(folder / kGrowing), m_maker(maker)
+    Writer(const DeliveryPlan &plan, const fs::path &folder, const FolderLock &lock, const Maker &maker)
+        : m_done(plan.asked), m_folder(folder), m_growing(folder / kGrowing), m_lock(lock), m_maker(maker)
     {
     }
 
@@ -289,7 +298,11 @@ public:
 
     Result<Done> write(const DeliveryItem &item)
     {
+        if (!m_lock.isInPlace())
+            return takenAway();
         const auto grown = grow(item);
+        if (!m_lock.isInPlace())
+            return takenAway();
         if (!grown)
             return grown.error();
         const auto file = m_folder / item.planned.path;
@@ -305,11 +318,25 @@ public:
 
     [[nodiscard]] Result<Done> save() const
     {
+        if (!m_lock.isInPlace())
+            return takenAway();
         return writeWhole({{m_folder / kReceipts, bytesOf(documentOf(m_done))}});
     }
     [[nodiscard]] const Delivery &done() const { return m_done; }
 
 private:
+    /// Folders that were made anew in its place go again, unless another delivery is at work there by now.
+    [[nodiscard]] Error takenAway() const
+    {
+        std::error_code code;
+        if (!fs::exists(m_growing / kLock, code)) {
+            fs::remove_all(m_growing, code);
+            fs::remove(m_folder, code); // only while it is empty
+        }
+        return unusable("{folder}: was moved or removed while it was written to; what was written went with "
+                        "it, and another call there goes on",
+                        {{"folder", m_folder.string()}});
+    }
     [[nodiscard]] fs::path growing(const DeliveryItem &item) const
     {
         return m_growing / ("file" + fileNameExtension(item.planned.path));
@@ -333,6 +360,7 @@ private:
 
     Delivery m_done;
     fs::path m_folder, m_growing;
+    const FolderLock &m_lock;
     const Maker &m_maker;
 };
 
@@ -362,13 +390,13 @@ Result<Delivery> deliver(const PictureSource &source, const DeliveryPlan &plan, 
         return made.error();
     Result<Delivery> out = plan.asked;
     {
-        const FolderLock lock(growing / "lock");
+        const FolderLock lock(growing / kLock);
         if (!lock.isOpen())
             return unusable("{file}: {why}", {{"file", growing.string()}, {"why", std::strerror(errno)}});
         if (!lock.isOurs())
             return unusable("{folder}: another delivery is writing here", {{"folder", folder.string()}});
         Maker maker(source, plan, progress);
-        Writer writer(plan, folder, maker);
+        Writer writer(plan, folder, lock, maker);
         if (const auto known = writer.knowThose(plan, progress); !known)
             return known.error();
         const size_t all = plan.items.size();
