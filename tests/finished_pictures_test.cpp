@@ -1,6 +1,10 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
+#include "core/formats/dng_frame.h"
+#include "core/formats/whole_file.h"
 #include "core/measure/sample.h"
+#include "core/sim/expose.h"
+#include "core/sim/reflectance.h"
 #include "core/tasks/fit_task.h"
 #include "core/tasks/read_task.h"
 #include "core/tasks/render_task.h"
@@ -26,6 +30,8 @@ private slots:
     void renderedPicturesAreRenderedToo();
     void balanceAndLevelAreTaken();
     void finishIsOffUnlessAsked();
+    void aLensIsStraightenedByWhatItsChartsShow_data();
+    void aLensIsStraightenedByWhatItsChartsShow();
     void namesAreNumberedAndNothingIsReplaced();
     void whatCannotBeRightIsRefused_data();
     void whatCannotBeRightIsRefused();
@@ -215,6 +221,61 @@ void FinishedPicturesTest::finishIsOffUnlessAsked()
     for (const auto &[id, lab] : labsIn("finish/HR_0414.tif"))
         QVERIFY2(de2000(lab, finished.at(id)) < 0.5,
                  qPrintable(QString("%1 %2").arg(id.c_str()).arg(de2000(lab, finished.at(id)))));
+}
+
+/// A chart as a camera with a bent lens sees it.
+static void shoot(const std::filesystem::path &file, const char *id, const sim::Pose &pose, double distortion)
+{
+    sim::Scene scene;
+    scene.background = sim::addMaterial(scene, sim::flatReflectance(0.45), 0.1, 7);
+    scene.distortion = distortion;
+    sim::PrintedChart printed;
+    printed.chart = *chartFromCatalogue(id);
+    for (const auto &reflectance : sim::chartReflectances(printed.chart))
+        printed.patchMaterials.push_back(sim::addMaterial(scene, reflectance));
+    printed.frameMaterial = sim::addMaterial(scene, sim::flatReflectance(0.03));
+    printed.corners = sim::cornersAt(printed.chart, pose);
+    scene.things.push_back(printed);
+    sim::Shot shot;
+    shot.width = 1600;
+    shot.height = 1100;
+    const auto f = sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("daylight"), shot);
+    QVERIFY(writeWhole(
+        {{file, dngFileOf(DngFrame{f.width, f.height, f.samples, f.filter, f.black, f.white, f.camera,
+                                   f.colorMatrix, f.asShotNeutral, f.orientation, "test"})}}));
+}
+
+void FinishedPicturesTest::aLensIsStraightenedByWhatItsChartsShow_data()
+{
+    QTest::addColumn<double>("distortion");
+    QTest::newRow("barrel") << 0.06;
+    QTest::newRow("pincushion") << -0.03;
+}
+
+/// A grid that fills the frame, and the chart in its middle, say what the lens does; seen on the grid as it
+/// stands elsewhere, by the search's own look at the finished picture.
+void FinishedPicturesTest::aLensIsStraightenedByWhatItsChartsShow()
+{
+    QFETCH(double, distortion);
+    const QString lens = QTest::currentDataTag();
+    QVERIFY(QDir().mkpath(at(lens)));
+    shoot(path(lens + "/grid.dng"), "field-140", {{800, 540}, 1350, 2, 2, -2, 4}, distortion);
+    shoot(path(lens + "/chart.dng"), "classic-24", {{820, 560}, 600, -3, 4, 2, 4}, distortion);
+    shoot(path(lens + "/other.dng"), "field-140", {{770, 560}, 1200, -4, 6, 3, 4}, distortion);
+    QCOMPARE(run({"take", lens + "-job", lens}).status, 0);
+    double left[2]{};
+    for (const bool isStraight : {false, true}) {
+        const auto folder = lens + (isStraight ? "-straight" : "-bent");
+        QStringList arguments{"render", lens + "/other.dng", "--job", lens + "-job", "-o", folder};
+        QCOMPARE(run(arguments + (isStraight ? QStringList{"--straighten", "charts"} : QStringList())).status,
+                 0);
+        QCOMPARE(run({"read", folder + "/other.tif", "--chart", "field-140", "-o", folder + ".json"}).status,
+                 0);
+        left[isStraight] = loadReading(path(folder + ".json"))->distortion;
+    }
+    QVERIFY2(std::abs(left[0]) > 0.02, qPrintable(QString::number(left[0])));
+    QVERIFY2(std::abs(left[1]) < 0.1 * std::abs(left[0]),
+             qPrintable(QString("%1 %2").arg(left[0]).arg(left[1])));
 }
 
 void FinishedPicturesTest::namesAreNumberedAndNothingIsReplaced()
