@@ -4,6 +4,7 @@
 #include <array>
 #include <bit>
 #include <cstring>
+#include <memory>
 #include <vector>
 
 namespace wavechroma::raw {
@@ -28,13 +29,14 @@ int differenceOf(uint32_t bits, int category)
 /// A Huffman table (T.81, annex C), spread over all that may follow.
 struct HuffmanTable
 {
-    std::vector<Entry> look = std::vector<Entry>(size_t(1) << kLook);
+    std::vector<Entry> look;
     std::array<uint32_t, 17> firstCode{}, firstIndex{}, counts{}; ///< by length, for codes that are longer
     std::vector<uint8_t> categories;
 
     bool fill(std::span<const uint8_t> lengths, std::span<const uint8_t> values)
     {
         uint32_t code = 0, index = 0;
+        look.assign(size_t(1) << kLook, {});
         categories.assign(values.begin(), values.end());
         for (int length = 1; length <= 16; ++length, code <<= 1) {
             firstCode[size_t(length)] = code;
@@ -65,6 +67,28 @@ private:
         }
     }
 };
+
+/// Of a definition: 16 counts of codes by length, then what they stand for. The tiles of a frame mostly share
+/// theirs, so a thread keeps the last few. Nothing for one that is none.
+std::shared_ptr<const HuffmanTable> tableDefinedBy(std::span<const uint8_t> definition)
+{
+    struct Known
+    {
+        std::vector<uint8_t> definition;
+        std::shared_ptr<const HuffmanTable> table;
+    };
+    thread_local std::array<Known, 4> known;
+    thread_local size_t next = 0;
+    for (const auto &one : known)
+        if (one.table && std::ranges::equal(one.definition, definition))
+            return one.table;
+    const auto made = std::make_shared<HuffmanTable>();
+    if (!made->fill(definition.first(16), definition.subspan(16)))
+        return nullptr;
+    known[next] = {{definition.begin(), definition.end()}, made};
+    next = (next + 1) % known.size();
+    return made;
+}
 
 /// Bits of an entropy-coded segment, highest first, with the zero after each 0xFF taken out.
 class BitReader
@@ -127,7 +151,7 @@ private:
 struct Stream
 {
     LosslessJpegHeader header;
-    std::array<HuffmanTable, 4> tables;
+    std::array<std::shared_ptr<const HuffmanTable>, 4> tables;
     std::array<int, 4> tableOf{}; ///< of a component
     std::span<const uint8_t> data;
 };
@@ -193,7 +217,11 @@ private:
             size_t count = 0;
             for (size_t i = 1; i <= 16; ++i)
                 count += b[i];
-            if (b.size() < 17 + count || !m_stream.tables[b[0]].fill(b.subspan(1, 16), b.subspan(17, count)))
+            if (b.size() < 17 + count)
+                return false;
+            auto &table = m_stream.tables[b[0]];
+            table = tableDefinedBy(b.subspan(1, 16 + count));
+            if (!table)
                 return false;
             m_has[b[0]] = true;
             b = b.subspan(17 + count);
@@ -277,7 +305,7 @@ bool unpackRows(const Stream &stream, uint16_t *out, ptrdiff_t stride, int width
     const uint32_t tooLarge = h.bits == 16 ? 0 : ~0U << h.bits;
     std::array<const HuffmanTable *, N> tables;
     for (size_t k = 0; k < N; ++k)
-        tables[k] = &stream.tables[size_t(stream.tableOf[k])];
+        tables[k] = stream.tables[size_t(stream.tableOf[k])].get();
     BitReader bits(stream.data);
     std::array<uint16_t, N> above;
     above.fill(uint16_t(1U << (h.bits - 1)));
