@@ -2,8 +2,8 @@
 // product frames are taken in, shown on the day sheet and planned as a delivery. The real window without a
 // screen (1280 × 800). wavechroma-bench-season [frames] [PNG of Handover to write]
 #include "app/view/handover/handover.h"
-#include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
+#include "bench/in_window.h"
 #include "core/tasks/demo_task.h"
 #include "core/tasks/frame_readers.h"
 
@@ -75,10 +75,7 @@ int main(int argc, char **argv)
     qputenv("QT_QPA_PLATFORM", "offscreen");
     const FrameReaders readers; // as the program has it
     QApplication application(argc, argv);
-    QCoreApplication::setOrganizationName("wavechroma-bench");
-    useStyle();
-    useTypeface();
-    useSurround(Surround::Board);
+    bench::dressWindow();
     const int count = argc > 1 ? std::atoi(argv[1]) : 4000;
     QTemporaryDir own;
     const std::string folder = own.filePath("demo").toStdString();

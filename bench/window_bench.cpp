@@ -4,8 +4,8 @@
 #include "app/view/bench/bench.h"
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_view.h"
-#include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
+#include "bench/in_window.h"
 #include "bench/quantile.h"
 #include "core/tasks/demo_task.h"
 #include "core/tasks/frame_readers.h"
@@ -52,10 +52,7 @@ int main(int argc, char **argv)
     qputenv("QT_QPA_PLATFORM", "offscreen");
     const FrameReaders readers; // as the program has it
     QApplication application(argc, argv);
-    QCoreApplication::setOrganizationName("wavechroma-bench");
-    useStyle();
-    useTypeface();
-    useSurround(Surround::Board);
+    bench::dressWindow();
     QTemporaryDir own;
     QString job = argc > 1 ? QString(argv[1]) : own.filePath("demo");
     if (argc < 2)
