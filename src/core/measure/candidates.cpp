@@ -1,5 +1,7 @@
 #include "core/measure/candidates.h"
 
+#include "core/base/wide.h"
+
 #include <algorithm>
 #include <cmath>
 #include <opencv2/core.hpp>
@@ -21,28 +23,30 @@ float brightEnd(const Overview &overview, size_t channel)
     return std::max(*at, 1e-4F);
 }
 
+/// `scale`: of each of the row's numbers.
+WAVECHROMA_WIDE void encodeRow(const float *__restrict light, const float *__restrict scale, int count,
+                               uint8_t *__restrict codes)
+{
+    for (int i = 0; i < count; ++i) {
+        const float v = light[i] * scale[i];
+        const float within = v > 0 ? (v < 1 ? v : 1.0F) : 0.0F;
+        codes[i] = uint8_t(int(255 * std::sqrt(within) + 0.5F));
+    }
+}
+
 cv::Mat encodedPicture(const Overview &overview)
 {
-    // A table over the square root's argument; bright ends above 1 are let through to 1.3 so that whites keep
-    // an edge.
-    constexpr int kTable = 4096;
-    static const std::vector<uint8_t> root = [] {
-        std::vector<uint8_t> t(kTable + 1);
-        for (int i = 0; i <= kTable; ++i)
-            t[size_t(i)] = uint8_t(std::lround(255 * std::sqrt(double(i) / kTable)));
-        return t;
-    }();
-    float scale[3];
-    for (size_t c = 0; c < 3; ++c)
-        scale[c] = kTable / (1.3F * brightEnd(overview, c));
+    // Bright ends above 1 are let through to 1.3 so that whites keep an edge.
+    std::vector<float> scale(size_t(overview.width) * 3);
+    for (size_t c = 0; c < 3; ++c) {
+        const float one = 1 / (1.3F * brightEnd(overview, c));
+        for (size_t i = c; i < scale.size(); i += 3)
+            scale[i] = one;
+    }
     cv::Mat picture(overview.height, overview.width, CV_8UC3);
-    cv::parallel_for_(cv::Range(0, overview.height), [&](const cv::Range &rows) {
-        for (int y = rows.start; y < rows.end; ++y) {
-            const float *from = overview.rgb.data() + size_t(y) * size_t(overview.width) * 3;
-            auto *to = picture.ptr<uint8_t>(y);
-            for (int i = 0; i < overview.width * 3; ++i)
-                to[i] = root[size_t(std::clamp(from[i] * scale[i % 3], 0.0F, float(kTable)))];
-        }
+    tbb::parallel_for(0, overview.height, [&](int y) {
+        encodeRow(overview.rgb.data() + size_t(y) * scale.size(), scale.data(), int(scale.size()),
+                  picture.ptr<uint8_t>(y));
     });
     return picture;
 }

@@ -1,6 +1,7 @@
 #include "core/measure/edge_spread.h"
 
 #include "core/base/statistics.h"
+#include "core/measure/row_span.h"
 
 #include <algorithm>
 #include <cmath>
@@ -29,34 +30,59 @@ struct PatchSide
     }
 };
 
+/// What lies within its reach.
+Quad around(const PatchSide &side)
+{
+    const double dx = side.to.x - side.from.x, dy = side.to.y - side.from.y,
+                 share = side.reach / std::hypot(dx, dy);
+    const PixelPoint out{dy * share, -dx * share};
+    return {PixelPoint{side.from.x + out.x, side.from.y + out.y},
+            {side.to.x + out.x, side.to.y + out.y},
+            {side.to.x - out.x, side.to.y - out.y},
+            {side.from.x - out.x, side.from.y - out.y}};
+}
+
+/// Calls visit(x, light) for the green samples of a part of row y.
+template <class Visit>
+void visitGreens(const RawFrame &frame, int y, const measure::RowSpan &span, Visit &&visit)
+{
+    if (!frame.mosaic) {
+        for (int x = span.from; x < span.to; ++x)
+            visit(x, double(frame.picture->value(size_t(y) * size_t(frame.width) + size_t(x), 1)));
+        return;
+    }
+    const auto &m = *frame.mosaic;
+    for (int first = span.from; first < std::min(span.to, span.from + m.periodX); ++first) {
+        const size_t cell = m.cell(first, y);
+        if (m.channel[cell] != 1)
+            continue;
+        const float black = m.black[cell], scale = 1 / (m.white - black);
+        for (int x = first; x < span.to; x += m.periodX)
+            visit(x, double((float(m.code(x, y)) - black) * scale));
+    }
+}
+
 /// Mean green level by distance from a side, inner half negative; empty bins are NaN.
 std::vector<double> profileOf(const RawFrame &frame, const PatchSide &side)
 {
-    const double dx = side.to.x - side.from.x, dy = side.to.y - side.from.y, length = std::hypot(dx, dy);
+    const double length = std::hypot(side.to.x - side.from.x, side.to.y - side.from.y),
+                 ux = (side.to.x - side.from.x) / length, uy = (side.to.y - side.from.y) / length;
     const auto bins = size_t(2 * side.reach / kBin);
     std::vector<double> sums(bins), counts(bins);
-    const auto bound = [&](double a, double b, int limit, bool upper) {
-        return std::clamp(int(upper ? std::max(a, b) + side.reach + 1 : std::min(a, b) - side.reach - 1), 0,
-                          limit);
-    };
-    for (int y = bound(side.from.y, side.to.y, frame.height, false);
-         y < bound(side.from.y, side.to.y, frame.height, true); ++y)
-        for (int x = bound(side.from.x, side.to.x, frame.width, false);
-             x < bound(side.from.x, side.to.x, frame.width, true); ++x) {
-            if (frame.mosaic && frame.mosaic->channel[frame.mosaic->cell(x, y)] != 1)
-                continue;
-            const double px = x + 0.5 - side.from.x, py = y + 0.5 - side.from.y;
-            const double t = (px * dx + py * dy) / (length * length), distance = (px * dy - py * dx) / length;
-            if (t < 0 || t > 1 || std::abs(distance) >= side.reach)
-                continue;
-            const auto bin = size_t((distance + side.reach) / kBin);
-            if (bin >= bins)
-                continue;
-            const size_t at = size_t(y) * size_t(frame.width) + size_t(x);
-            sums[bin] +=
-                frame.mosaic ? double(frame.mosaic->value(x, y)) : double(frame.picture->value(at, 1));
-            counts[bin] += 1;
-        }
+    const auto quad = around(side);
+    const auto rows = measure::rowsOf(quad, frame.height);
+    for (int y = rows.from; y < rows.to; ++y) {
+        const double py = y + 0.5 - side.from.y;
+        visitGreens(frame, y, measure::rowSpan(quad, y + 0.5, frame.width), [&](int x, double light) {
+            const double px = x + 0.5 - side.from.x, distance = px * uy - py * ux;
+            // rounding may place a sample on the rim beyond it
+            const auto bin = size_t(std::max(0.0, (distance + side.reach) / kBin));
+            if (bin < bins) {
+                sums[bin] += light;
+                counts[bin] += 1;
+            }
+        });
+    }
     for (size_t i = 0; i < bins; ++i)
         sums[i] = counts[i] > 0 ? sums[i] / counts[i] : std::nan("");
     return sums;

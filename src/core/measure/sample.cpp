@@ -1,45 +1,66 @@
 #include "core/measure/sample.h"
 
 #include "core/base/statistics.h"
+#include "core/base/wide.h"
+#include "core/measure/row_span.h"
 
 #include <algorithm>
 #include <cmath>
 #include <functional>
 #include <numbers>
+#include <span>
 #include <tbb/parallel_for.h>
 
 namespace wavechroma {
+
+using namespace measure;
 
 namespace {
 
 /// A share this small of saturated outliers is hot pixels or specks, not a burnt patch.
 constexpr double kHotPixelShare = 0.005;
 
+/// Light of `count` codes, `step` apart.
+WAVECHROMA_WIDE void lightOf(const uint16_t *__restrict codes, int step, int count, float black, float scale,
+                             float *__restrict light)
+{
+    if (step == 2) // the common pattern, whole: in vector registers
+        for (int i = 0; i < count; ++i)
+            light[i] = (float(codes[2 * i]) - black) * scale;
+    else
+        for (int i = 0; i < count; ++i)
+            light[i] = (float(codes[i * step]) - black) * scale;
+}
+
+struct Ends
+{
+    int clipped = 0, low = 0;
+};
+
+WAVECHROMA_WIDE void countEnds(std::span<const float> light, float clipLevel, Ends &ends)
+{
+    int clipped = 0, low = 0;
+    for (const float v : light) {
+        clipped += v >= clipLevel ? 1 : 0;
+        low += v <= 0 ? 1 : 0;
+    }
+    ends.clipped += clipped;
+    ends.low += low;
+}
+
 struct ChannelSamples
 {
     std::vector<float> values;
-    int clipped = 0, low = 0;
+    Ends ends;
     float clipLevel = 1;
 
-    void add(float v, float gain)
+    /// Room for more.
+    std::span<float> grown(int count)
     {
-        clipped += v >= clipLevel;
-        low += v <= 0;
-        values.push_back(v * gain);
+        values.resize(values.size() + size_t(count));
+        return {values.data() + values.size() - count, size_t(count)};
     }
 };
-
-/// Which samples of a row lie inside a shape.
-struct RowSpan
-{
-    int from = 0, to = 0; // `to` not included
-};
-
-/// Pixel x has its centre at x + 0.5.
-RowSpan centresBetween(double low, double high, int width)
-{
-    return {std::max(0, int(std::ceil(low - 0.5))), std::min(width, int(std::floor(high - 0.5)) + 1)};
-}
 
 /// A shape to be sampled: its rows, its area, and which part of a row (at height y) lies inside.
 struct Shape
@@ -48,28 +69,46 @@ struct Shape
     std::function<RowSpan(double y, int width)> span;
 };
 
-RowSpan rowSpan(const Quad &quad, double y, int width)
-{
-    double low = 1e30, high = -1e30;
-    for (size_t i = 0; i < 4; ++i) {
-        const auto &a = quad[i], &b = quad[(i + 1) % 4];
-        if ((a.y <= y) == (b.y <= y))
-            continue;
-        const double x = a.x + (b.x - a.x) * (y - a.y) / (b.y - a.y);
-        low = std::min(low, x);
-        high = std::max(high, x);
-    }
-    if (low > high)
-        return {};
-    return centresBetween(low, high, width);
-}
-
 struct Spread
 {
     double mean = 0, sd = 0;
     double low = 0, high = 0; // limits of what was kept
     int count = 0;
 };
+
+struct Moments
+{
+    double sum = 0, squares = 0;
+    int count = 0;
+};
+
+/// Of the distances from `middle` that are no larger than `reach`. Eight sums side by side fill registers of
+/// any size and are added up in the same order for all.
+WAVECHROMA_WIDE void momentsWithin(std::span<const float> values, float middle, float reach, Moments &out)
+{
+    constexpr size_t kLanes = 8;
+    double sums[kLanes]{}, squares[kLanes]{};
+    int counts[kLanes]{};
+    const auto add = [&](size_t i, size_t lane) {
+        const float d = values[i] - middle;
+        const bool isInside = d >= -reach && d <= reach;
+        const double kept = isInside ? double(d) : 0;
+        sums[lane] += kept;
+        squares[lane] += kept * kept;
+        counts[lane] += isInside ? 1 : 0;
+    };
+    size_t i = 0;
+    for (; i + kLanes <= values.size(); i += kLanes)
+        for (size_t lane = 0; lane < kLanes; ++lane)
+            add(i + lane, lane);
+    for (; i < values.size(); ++i)
+        add(i, 0);
+    for (size_t lane = 0; lane < kLanes; ++lane) {
+        out.sum += sums[lane];
+        out.squares += squares[lane];
+        out.count += counts[lane];
+    }
+}
 
 /// The limits come from the median and the median deviation of some 1 500 evenly spread values, which place
 /// them to a twentieth of a deviation; mean and deviation come from every value inside.
@@ -88,16 +127,10 @@ Spread robustSpread(const std::vector<float> &values, double quantum)
     Spread s;
     s.low = double(median) - 3.5 * deviation;
     s.high = double(median) + 3.5 * deviation;
-    const float reach = float(3.5 * deviation);
-    double sum = 0, squares = 0;
-    for (const float v : values) {
-        const float d = v - median;
-        if (d >= -reach && d <= reach) {
-            ++s.count;
-            sum += double(d);
-            squares += double(d) * double(d);
-        }
-    }
+    Moments moments;
+    momentsWithin(values, median, float(3.5 * deviation), moments);
+    const auto [sum, squares, count] = moments;
+    s.count = count;
     if (s.count == 0) { // only when the values that chose the limits are all of one kind
         s.mean = double(median);
         s.count = 1;
@@ -134,7 +167,7 @@ double areaOf(const Quad &q)
 Shape shapeOf(const Quad &window)
 {
     Shape out{1e30, -1e30, areaOf(window),
-              [&window](double y, int width) { return rowSpan(window, y, width); }};
+              [&window](double y, int width) { return measure::rowSpan(window, y, width); }};
     for (const auto &p : window) {
         out.top = std::min(out.top, p.y);
         out.bottom = std::max(out.bottom, p.y);
@@ -159,24 +192,39 @@ void collectRow(const Mosaic &m, const GainMap *flat, int period, int skip, int 
     const uint16_t *line = m.samples + y * m.rowStride;
     const int step = period * skip;
     for (int phase = 0; phase < period; ++phase) {
-        const size_t cell = m.cell(phase, y);
-        auto &channel = channels[m.channel[cell]];
-        const size_t c = m.channel[cell];
-        const float black = m.black[cell], scale = 1 / (m.white - black);
-        const int first =
+        const size_t cell = m.cell(phase, y), c = m.channel[cell];
+        auto &channel = channels[c];
+        int first =
             (from - phase + step - 1) / step * step + phase; // from ≥ 0, so at worst one step too far left
-        for (int x = first < from ? first + step : first; x < to; x += step)
-            channel.add((float(line[x]) - black) * scale, flat ? flat->at(c, x + 0.5, y + 0.5) : 1);
+        first = first < from ? first + step : first;
+        if (first >= to)
+            continue;
+        const auto light = channel.grown((to - first + step - 1) / step);
+        const float black = m.black[cell];
+        lightOf(line + first, step, int(light.size()), black, 1 / (m.white - black), light.data());
+        countEnds(light, channel.clipLevel, channel.ends);
+        if (flat)
+            for (size_t i = 0; i < light.size(); ++i)
+                light[i] *= flat->at(c, first + int(i) * step + 0.5, y + 0.5);
     }
 }
 
 void collectRow(const LinearPicture &p, const GainMap *flat, int width, int skip, int y, int from, int to,
                 std::array<ChannelSamples, 3> &channels)
 {
-    for (int x = (from + skip - 1) / skip * skip; x < to; x += skip)
-        for (size_t c = 0; c < 3; ++c)
-            channels[c].add(p.value(size_t(y) * size_t(width) + size_t(x), c),
-                            flat ? flat->at(c, x + 0.5, y + 0.5) : 1);
+    const int first = (from + skip - 1) / skip * skip;
+    if (first >= to)
+        return;
+    for (size_t c = 0; c < 3; ++c) {
+        const auto light = channels[c].grown((to - first + skip - 1) / skip);
+        const auto xOf = [&](size_t i) { return first + int(i) * skip; };
+        for (size_t i = 0; i < light.size(); ++i)
+            light[i] = p.value(size_t(y) * size_t(width) + size_t(xOf(i)), c);
+        countEnds(light, channels[c].clipLevel, channels[c].ends);
+        if (flat)
+            for (size_t i = 0; i < light.size(); ++i)
+                light[i] *= flat->at(c, xOf(i) + 0.5, y + 0.5);
+    }
 }
 
 PatchReading sampleShape(const RawFrame &frame, const Shape &shape, int mostPerChannel)
@@ -211,10 +259,10 @@ PatchReading sampleShape(const RawFrame &frame, const Shape &shape, int mostPerC
         used += spread.count;
         const double total = double(channel.values.size());
         const bool specksOnly = spread.high < double(channel.clipLevel) &&
-                                channel.clipped < std::max(3.0, kHotPixelShare * total);
+                                channel.ends.clipped < std::max(3.0, kHotPixelShare * total);
         if (!specksOnly)
-            out.clipped = std::max(out.clipped, channel.clipped / total);
-        out.low = std::max(out.low, channel.low / total);
+            out.clipped = std::max(out.clipped, channel.ends.clipped / total);
+        out.low = std::max(out.low, channel.ends.low / total);
     }
     out.count = used;
     return out;
