@@ -45,8 +45,9 @@ public:
     Result(Error error) : m_state(std::move(error)) {}
 
     explicit operator bool() const { return std::holds_alternative<T>(m_state); }
-    T &operator*() { return std::get<T>(m_state); }
-    const T &operator*() const { return std::get<T>(m_state); }
+    T &operator*() & { return std::get<T>(m_state); }
+    const T &operator*() const & { return std::get<T>(m_state); }
+    T operator*() && { return std::move(std::get<T>(m_state)); } ///< of a passing result: not copied
     T *operator->() { return &std::get<T>(m_state); }
     const T *operator->() const { return &std::get<T>(m_state); }
     [[nodiscard]] const Error &error() const { return std::get<Error>(m_state); }

@@ -5,25 +5,33 @@
 #include <bit>
 #include <cstring>
 #include <memory>
+#include <utility>
 #include <vector>
 
 namespace wavechroma::raw {
 
 namespace {
 
-constexpr int kLook = 14; ///< bits that one look-up sees
+/// Bits that one look-up sees: hardly any code is longer, and the table (16 KiB) stays in the nearest cache.
+constexpr int kLook = 12;
 
-/// One look-up: a whole difference where code and bits fit together, else what the code says.
+/// What one look-up tells. Whole differences are the rule; what is parted is put together without asking
+/// anything of its bits that no processor could foresee.
 struct Entry
 {
-    int16_t difference = 0;
-    uint8_t bits = 0;     ///< of code and difference, or of the code alone; 0: a longer code, or none
-    uint8_t category = 0; ///< bits of the difference still to come; 0: it is whole
+    enum Kind : uint8_t { Whole, Parted, Longer }; // Longer, too: no code, or one without bits behind it (16)
+
+    int16_t difference = 0; ///< or, where it is parted, bits of the code and, times 256, of the difference
+    uint8_t bits = 0;       ///< of both
+    Kind kind = Longer;
 };
 
-int differenceOf(uint32_t bits, int category)
+/// Of a category, from bits whose first are the difference's (T.81, figure F.12), without a branch that no
+/// processor could foresee.
+int differenceOf(uint64_t bits, int category)
 {
-    return category == 0 ? 0 : int(bits) - ((bits >> (category - 1)) ? 0 : (1 << category) - 1);
+    const int value = int((bits >> 1) >> (63 - category)), isNegative = int(int64_t(~bits) >> 63);
+    return value + (isNegative & (int(~0U << category) + 1));
 }
 
 /// A Huffman table (T.81, annex C), spread over all that may follow.
@@ -55,16 +63,15 @@ struct HuffmanTable
 private:
     void spread(uint32_t code, int length, int category)
     {
-        const int rest = kLook - length;
-        const bool isWhole = category <= rest && category < 16;
-        for (uint32_t after = 0; after < (1U << rest); ++after) {
-            auto &entry = look[(code << rest) | after];
-            entry.category = uint8_t(isWhole || category == 16 ? 0 : category);
-            entry.bits = uint8_t(length + (isWhole ? category : 0));
-            entry.difference = category == 16 ? int16_t(-32768)
-                               : isWhole      ? int16_t(differenceOf(after >> (rest - category), category))
-                                              : int16_t(0);
-        }
+        if (category == 16)
+            return;
+        const int rest = kLook - length, bits = length + category;
+        auto *const entries = look.data() + (size_t(code) << rest);
+        for (uint64_t after = 0; after < (1U << rest); ++after)
+            entries[after] = category <= rest
+                                 ? Entry{int16_t(differenceOf(after << 1 << (63 - rest), category)),
+                                         uint8_t(bits), Entry::Whole}
+                                 : Entry{int16_t(category << 8 | length), uint8_t(bits), Entry::Parted};
     }
 };
 
@@ -90,61 +97,88 @@ std::shared_ptr<const HuffmanTable> tableDefinedBy(std::span<const uint8_t> defi
     return made;
 }
 
-/// Bits of an entropy-coded segment, highest first, with the zero after each 0xFF taken out.
-class BitReader
+/// The next bits, highest first. A value of its own, so that it stays in registers.
+struct Bits
 {
-public:
-    explicit BitReader(std::span<const uint8_t> bytes) : m_at(bytes.data()), m_end(m_at + bytes.size()) {}
+    uint64_t next = 0;
+    int count = 0; ///< that are sound
 
-    /// At least 32 bits are there afterwards; zeros beyond the end.
-    void refill()
-    {
-        if (m_count >= 32)
-            return;
-        if (m_end - m_at >= 4) { // four bytes at once where none of them is 0xFF
-            uint32_t four = 0;
-            std::memcpy(&four, m_at, 4);
-            const uint32_t inverted = ~four;
-            if (((inverted - 0x01010101U) & ~inverted & 0x80808080U) == 0) {
-                if constexpr (std::endian::native == std::endian::little)
-                    four = __builtin_bswap32(four);
-                m_bits |= uint64_t(four) << (32 - m_count);
-                m_count += 32;
-                m_at += 4;
-                return;
-            }
-        }
-        while (m_count <= 56 && !m_isOver)
-            take();
-        if (m_isOver) {
-            m_beyond += 64 - m_count;
-            m_count = 64;
-        }
-    }
-    [[nodiscard]] uint32_t peek(int n) const { return uint32_t(m_bits >> (64 - n)); }
+    [[nodiscard]] uint32_t peek(int n) const { return uint32_t(next >> (64 - n)); }
     void skip(int n)
     {
-        m_bits <<= n;
-        m_count -= n;
+        next <<= n;
+        count -= n;
     }
-    [[nodiscard]] bool isPastEnd() const { return m_isOver && m_count < m_beyond; }
+};
+
+/// The bytes of an entropy-coded segment, with the zero after each 0xFF taken out a buffer at a time, so that
+/// filling up is one load.
+class SegmentBytes
+{
+public:
+    explicit SegmentBytes(std::span<const uint8_t> bytes) : m_from(bytes.data()), m_end(m_from + bytes.size())
+    {
+        m_at = m_filled = m_buffer.data();
+        fillBuffer();
+    }
+
+    /// At least 56 bits are there afterwards; zeros beyond the end.
+    void refill(Bits &bits)
+    {
+        if (m_at > m_last) [[unlikely]]
+            fillBuffer();
+        uint64_t eight = 0;
+        std::memcpy(&eight, m_at, 8);
+        if constexpr (std::endian::native == std::endian::little)
+            eight = __builtin_bswap64(eight);
+        bits.next |= eight >> bits.count; // the same again where some bits of this byte were there
+        m_at += (63 - bits.count) >> 3;
+        bits.count |= 56;
+    }
+    [[nodiscard]] bool isPastEnd(const Bits &bits) const
+    {
+        return m_isOver && (m_gone + (m_at - m_buffer.data())) * 8 - bits.count > m_whole * 8;
+    }
 
 private:
+    static constexpr ptrdiff_t kBuffer = 16384, kPad = 8;
+
+    void fillBuffer()
+    {
+        const ptrdiff_t left = std::max<ptrdiff_t>(0, m_filled - m_at);
+        m_gone += m_at - m_buffer.data();
+        std::memmove(m_buffer.data(), m_at, size_t(left));
+        m_at = m_buffer.data();
+        m_filled = m_at + left;
+        take();
+        std::memset(m_filled, 0, kPad);
+        // before the end eight bytes are loaded of what is there; at the end zeros follow
+        m_last = m_isOver ? m_filled : m_filled - 8;
+    }
     void take()
     {
-        if (m_at == m_end || (m_at[0] == 0xFF && (m_at + 1 == m_end || m_at[1] != 0))) {
-            m_isOver = true; // the end, or a marker
-            return;
+        const uint8_t *const before = m_filled, *const full = m_buffer.data() + kBuffer;
+        while (m_filled < full && !m_isOver) {
+            const auto most = size_t(std::min(full - m_filled, m_end - m_from));
+            const auto *mark = static_cast<const uint8_t *>(std::memchr(m_from, 0xFF, most));
+            const size_t plain = mark ? size_t(mark - m_from) : most;
+            std::memcpy(m_filled, m_from, plain);
+            m_filled += plain;
+            m_from += plain;
+            if (mark && mark + 1 < m_end && mark[1] == 0) {
+                *m_filled++ = 0xFF;
+                m_from += 2;
+            } else if (mark || m_from == m_end)
+                m_isOver = true; // a marker, or the end
         }
-        m_bits |= uint64_t(*m_at) << (56 - m_count);
-        m_count += 8;
-        m_at += *m_at == 0xFF ? 2 : 1;
+        m_whole += m_filled - before;
     }
 
-    const uint8_t *m_at, *m_end;
-    uint64_t m_bits = 0;
-    int m_count = 0;  ///< of bits at hand
-    int m_beyond = 0; ///< of these, zeros that are not in the stream
+    const uint8_t *m_from, *m_end;                ///< what was not taken yet
+    std::array<uint8_t, kBuffer + kPad> m_buffer; ///< without the zeros after 0xFF
+    uint8_t *m_at, *m_filled,
+        *m_last = nullptr;             ///< next to be loaded; end of what is there; last to load from
+    ptrdiff_t m_gone = 0, m_whole = 0; ///< bytes before the buffer, and up to what was filled
     bool m_isOver = false;
 };
 
@@ -259,10 +293,17 @@ private:
     std::array<bool, 4> m_has{}, m_needed{};
 };
 
-/// Of a code that is longer than what one look-up sees. At least 32 bits are there.
-int longDifference(const HuffmanTable &table, BitReader &bits, bool &isSound)
+struct Difference
 {
-    for (int length = kLook + 1; length <= 16; ++length) {
+    Bits after;
+    int value = 0;
+    bool isSound = true;
+};
+
+/// Of a code that one look-up does not tell. At least 32 bits are there.
+Difference longDifference(const HuffmanTable &table, Bits bits)
+{
+    for (int length = 1; length <= 16; ++length) {
         const uint32_t code = bits.peek(length);
         const auto n = size_t(length);
         if (code < table.firstCode[n] || code - table.firstCode[n] >= table.counts[n])
@@ -270,74 +311,110 @@ int longDifference(const HuffmanTable &table, BitReader &bits, bool &isSound)
         const int category = table.categories[table.firstIndex[n] + code - table.firstCode[n]];
         bits.skip(length);
         if (category == 16)
-            return -32768;
-        if (category == 0)
-            return 0;
-        const uint32_t rest = bits.peek(category);
+            return {bits, -32768};
+        const int value = differenceOf(bits.next, category);
         bits.skip(category);
-        return differenceOf(rest, category);
+        return {bits, value};
     }
-    isSound = false;
     bits.skip(16);
-    return 0;
+    return {bits, 0, false};
 }
 
-[[gnu::always_inline]] inline int nextDifference(const HuffmanTable &table, BitReader &bits, bool &isSound)
+/// Of N components side by side. What changes with each code lies in variables of a row's loop, and the loop
+/// over components is written out, so that all of it stays in registers.
+template <size_t N> class Unpacker
 {
-    bits.refill();
-    const Entry entry = table.look[bits.peek(kLook)];
-    bits.skip(entry.bits);
-    if (entry.category == 0) {
-        if (entry.bits == 0)
-            return longDifference(table, bits, isSound);
-        return entry.difference;
+public:
+    explicit Unpacker(const Stream &stream) : m_header(stream.header), m_bytes(stream.data)
+    {
+        for (size_t k = 0; k < N; ++k)
+            m_tables[k] = stream.tables[size_t(stream.tableOf[k])].get();
+        m_above.fill(uint16_t(1U << (m_header.bits - 1)));
     }
-    const uint32_t rest = bits.peek(entry.category); // 14 + 15 bits at most
-    bits.skip(entry.category);
-    return differenceOf(rest, entry.category);
-}
 
-/// Of N components; the loop over them is one that the compiler unrolls.
+    bool run(uint16_t *out, ptrdiff_t stride, int width, int height)
+    {
+        const uint32_t tooLarge = m_header.bits == 16 ? 0 : ~0U << m_header.bits;
+        for (int y = 0; y < height; ++y) {
+            unpackRow(out + y * stride, width);
+            if (!m_isSound || (m_seen & tooLarge) || m_bytes.isPastEnd(m_bits))
+                return false;
+        }
+        return true;
+    }
+
+private:
+    using Pixel = std::array<uint16_t, N>;
+
+    void unpackRow(uint16_t *row, int width)
+    {
+        Bits bits = m_bits;
+        Pixel left = m_above;
+        uint32_t seen = m_seen;
+        constexpr std::make_index_sequence<N> kAll;
+        // inlined like all that it calls, or what it refers to would have to lie in memory
+        const auto nextInto = [&](int first) __attribute__((always_inline))
+        {
+            Pixel pixel;
+            nextPixel(bits, left, seen, pixel.data(), kAll);
+            if (first < width) // of it, what lies within the picture
+                std::copy_n(pixel.data(), std::min(width - first, int(N)), row + first);
+        };
+        nextInto(0);
+        m_above = left;
+        int i = 1;
+        for (const int whole = std::min(m_header.width, width / int(N)); i < whole; ++i)
+            nextPixel(bits, left, seen, row + i * int(N), kAll);
+        for (; i < m_header.width; ++i) // a tile goes on beyond the picture's rim
+            nextInto(i * int(N));
+        m_bits = bits;
+        m_seen = seen;
+    }
+
+    template <size_t... K>
+    [[gnu::always_inline]] void nextPixel(Bits &bits, Pixel &left, uint32_t &seen, uint16_t *to,
+                                          std::index_sequence<K...>)
+    {
+        ((left[K] = uint16_t(left[K] + nextDifference<K % 2 == 0>(*m_tables[K], bits)), seen |= left[K],
+          to[K] = left[K]),
+         ...);
+    }
+
+    /// One filling serves two: 12 + 15 bits each at most.
+    template <bool mustRefill>
+    [[gnu::always_inline]] int nextDifference(const HuffmanTable &table, Bits &bits)
+    {
+        if constexpr (mustRefill)
+            m_bytes.refill(bits);
+        const Entry entry = table.look[bits.peek(kLook)];
+        if (entry.kind == Entry::Longer) [[unlikely]] {
+            m_bytes.refill(bits);
+            const auto longer = longDifference(table, bits);
+            bits = longer.after;
+            m_bytes.refill(bits);
+            m_isSound &= longer.isSound;
+            return longer.value;
+        }
+        const auto before = bits.next;
+        bits.skip(entry.bits);
+        return entry.kind == Entry::Whole
+                   ? entry.difference
+                   : differenceOf(before << (entry.difference & 0xFF), entry.difference >> 8);
+    }
+
+    const LosslessJpegHeader m_header;
+    SegmentBytes m_bytes;
+    Bits m_bits;
+    std::array<const HuffmanTable *, N> m_tables{};
+    Pixel m_above{};
+    uint32_t m_seen = 0; ///< all bits of all samples
+    bool m_isSound = true;
+};
+
 template <size_t N>
 bool unpackRows(const Stream &stream, uint16_t *out, ptrdiff_t stride, int width, int height)
 {
-    const auto &h = stream.header;
-    const uint32_t tooLarge = h.bits == 16 ? 0 : ~0U << h.bits;
-    std::array<const HuffmanTable *, N> tables;
-    for (size_t k = 0; k < N; ++k)
-        tables[k] = stream.tables[size_t(stream.tableOf[k])].get();
-    BitReader bits(stream.data);
-    std::array<uint16_t, N> above;
-    above.fill(uint16_t(1U << (h.bits - 1)));
-    bool isSound = true;
-    uint32_t seen = 0;
-    const int whole = std::min(h.width, width / int(N));
-    for (int y = 0; y < height && isSound; ++y) {
-        uint16_t *row = out + y * stride;
-        auto left = above;
-        const auto next = [&] {
-            for (size_t k = 0; k < N; ++k) {
-                left[k] = uint16_t(left[k] + nextDifference(*tables[k], bits, isSound));
-                seen |= left[k];
-            }
-        };
-        int i = 0;
-        for (; i < whole; ++i) {
-            next();
-            std::copy_n(left.data(), N, row + i * int(N));
-            if (i == 0)
-                above = left;
-        }
-        for (; i < h.width; ++i) { // a tile goes on beyond the picture's rim
-            next();
-            if (i * int(N) < width)
-                std::copy_n(left.data(), width - i * int(N), row + i * int(N));
-            if (i == 0)
-                above = left;
-        }
-        isSound = isSound && !(seen & tooLarge) && !bits.isPastEnd();
-    }
-    return isSound;
+    return Unpacker<N>(stream).run(out, stride, width, height);
 }
 
 } // namespace

@@ -192,7 +192,7 @@ DisplayColor displayColorOf(const RawFrame &frame, const Screen *screen)
 /// Means of 2 × 2; an odd last row or column goes on alone.
 /// In a block of one period the sites of red and blue do not lie in its middle, which shows as coloured
 /// fringes: each is taken there, between its own block and the next.
-static Overview centred(const Overview &level, const RawFrame &frame)
+static Overview centred(Overview level, const RawFrame &frame)
 {
     const auto *m = frame.mosaic.get();
     if (!m || level.block != 2 || m->periodX != 2 || m->periodY != 2)
@@ -243,7 +243,8 @@ std::vector<Overview> overviewLevelsOf(const RawFrame &frame, int block, const P
 {
     constexpr int kSmallest = 400;
     progress.at(0, "making the picture");
-    std::vector<Overview> levels{centred(seenOverviewOf(frame, block), frame)};
+    std::vector<Overview> levels;
+    levels.push_back(centred(seenOverviewOf(frame, block), frame));
     while (!progress.stopped() && std::max(levels.back().width, levels.back().height) > kSmallest)
         levels.push_back(halved(levels.back()));
     return progress.stopped() ? std::vector<Overview>() : levels;
