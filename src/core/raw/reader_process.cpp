@@ -190,13 +190,16 @@ std::optional<Result<RawFrame>> raw::readElsewhere(ReaderStep step,
     const auto call = callFor(step, name, assume, file->bytes().size());
     if (sizeof call + name.size() + assume.size() > kMostMessage)
         return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(ENAMETOOLONG)}});
+    constexpr int kMostDeaths = 2; // one alone may have come from outside
+    int deaths = 0;
     for (auto reader = takeReader(); reader.socket >= 0; reader = takeReader()) {
         const bool isAsked = ask(reader.socket, call, name, assume, file->descriptor());
         const auto message = isAsked ? receive(reader.socket) : std::nullopt;
         if (message)
             return answered(reader.socket, *message, file, name);
         close(reader.socket);
-        if (reader.isNew) // else it may have been ended while it waited, and this file is not to blame
+        // one that is not new may have been ended while it waited
+        if (reader.isNew && ++deaths == kMostDeaths)
             return stopped(name, "what it holds ended its reader");
     }
     return std::nullopt;

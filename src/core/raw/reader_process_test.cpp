@@ -37,6 +37,7 @@ private slots:
     void refusalsAreTheSame();
     void itCanDoNothingElse();
     void oneThatDiesIsAnAnswer();
+    void oneDeathIsNotTheFilesFault();
     void oneThatDiesWhileItWaitsIsNotMissed();
     void memoryIsLimited();
     void timeIsLimited();
@@ -271,6 +272,25 @@ void ReaderProcessTest::oneThatDiesIsAnAnswer()
         QVERIFY2(bool(next), next ? "" : next.error().message.c_str());
     }
     QVERIFY(ended > 0);
+}
+
+void ReaderProcessTest::oneDeathIsNotTheFilesFault()
+{
+    writePlainPng(file("large.png"), 6000);
+    for (int round = 0; round < 2; ++round) {
+        const FrameReaders running; // whose reader is new
+        std::atomic<bool> wasReading = false, isDone = false;
+        std::thread killer([&] {
+            std::this_thread::sleep_for(std::chrono::milliseconds(20 + 20 * round));
+            const auto all = readers();
+            wasReading = !isDone && all.size() == 1 && kill(all.front(), SIGKILL) == 0;
+        });
+        const auto frame = openFrame(file("large.png"));
+        isDone = true;
+        killer.join();
+        QVERIFY2(bool(frame), frame ? "" : frame.error().message.c_str());
+        QVERIFY(wasReading);
+    }
 }
 
 void ReaderProcessTest::oneThatDiesWhileItWaitsIsNotMissed()
