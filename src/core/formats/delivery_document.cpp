@@ -128,7 +128,7 @@ DeliveryReceipt receiptFrom(const Fields &f)
     return {f.path("path"),
             f.textOr("form", ""),
             f.textOr("sha256", ""),
-            uint64_t(f.numberOr("bytes", 0)),
+            f.countOr("bytes", 0),
             f.has("source") ? f.path("source") : "",
             f.textOr("source_sha256", ""),
             f.textOr("calibration", ""),

@@ -29,6 +29,7 @@ private slots:
     void scrambledDocumentsNeverCrash();
     void anUnreadChartHasNoCornersOrPatches();
     void pathsKeepTheirBytes();
+    void receiptsCountWholeBytes();
     void patchesAreBoundedAndEachThereOnce();
     void cgatsGoesOutAndComesIn();
     void cgatsFaultsAreTold_data();
@@ -181,6 +182,24 @@ void DocumentsTest::pathsKeepTheirBytes()
     QVERIFY(back && back->frames == delivery.frames && back->without == delivery.without);
     QCOMPARE(back->receipts[0].path, receipt.path);
     QCOMPARE(back->receipts[0].source, receipt.source);
+}
+
+void DocumentsTest::receiptsCountWholeBytes()
+{
+    Delivery delivery = ordinaryDelivery();
+    DeliveryReceipt receipt;
+    receipt.path = "out/HR_0414.jpg";
+    receipt.sha256 = std::string(64, 'a');
+    receipt.bytes = 4096;
+    delivery.receipts = {receipt};
+    const auto sound = documentOf(delivery);
+    QCOMPARE(deliveryFrom(sound, "")->receipts[0].bytes, uint64_t(4096));
+    for (const char *none : {"-1", "1e30", "0.5"}) {
+        auto text = sound;
+        text.replace(text.find("4096"), 4, none);
+        const auto read = deliveryFrom(text, "delivery.json");
+        QVERIFY2(!read && read.error().message.find("bytes") != std::string::npos, none);
+    }
 }
 
 void DocumentsTest::patchesAreBoundedAndEachThereOnce()

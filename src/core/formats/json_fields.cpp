@@ -92,6 +92,14 @@ int Fields::integer(const char *key) const
     return int(value);
 }
 
+uint64_t Fields::countOr(const char *key, uint64_t otherwise) const
+{
+    const double value = numberOr(key, double(otherwise));
+    if (value != std::floor(value) || value < 0 || value > 9007199254740991.0) // 2^53 − 1
+        fail(key, "is not a whole number");
+    return uint64_t(value);
+}
+
 static const std::string &textIn(const Fields &fields, const char *key)
 {
     const auto &value = fields.raw(key);

@@ -3,6 +3,7 @@
 #include "core/base/result.h"
 #include "core/color/colors.h"
 
+#include <cstdint>
 #include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
@@ -31,7 +32,8 @@ public:
     [[nodiscard]] double number(const char *key) const; ///< finite
     [[nodiscard]] double numberOr(const char *key, double otherwise) const;
     [[nodiscard]] int integer(const char *key) const;
-    [[nodiscard]] std::string text(const char *key) const; ///< without control characters
+    [[nodiscard]] uint64_t countOr(const char *key, uint64_t otherwise) const; ///< below 2^53
+    [[nodiscard]] std::string text(const char *key) const;                     ///< without control characters
     [[nodiscard]] std::string path(const char *key) const; ///< which may have any; see file_uri.h
     [[nodiscard]] std::vector<std::string>
     paths(const char *key) const; ///< none where the field is not there

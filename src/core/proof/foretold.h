@@ -12,7 +12,9 @@ namespace wavechroma {
 /// left out of the fit says by how much XYZ it came out wrong. That shift, which grows as the root of the
 /// light reflected, is carried to the colour asked about and seen there as ΔE2000; shifts of near patches
 /// count more (a kernel mean of squares: Nadaraya 1964, Watson 1964), and the farther the colour lies from
-/// all patches the more is expected. The constants were fitted to simulated surfaces, see docs/methods.md.
+/// all patches the more is expected. How much more than its chart surfaces of a colour usually err, for they
+/// differ in what no chart shows (metamerism), is a factor over L*, chroma and hue. The constants were fitted
+/// to simulated surfaces, see docs/methods.md.
 class ForetoldError
 {
 public:

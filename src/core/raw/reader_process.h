@@ -15,8 +15,8 @@ struct ReaderLimits
 /// As long as one lives, openFrame() and what else decodes frame files do that in processes of their own:
 /// what a file does to the libraries that read it happens there. They hold the opened file and memory for its
 /// samples, and nothing else: where the system filters calls (seccomp(2)) they can open, connect and start
-/// nothing. One that dies, or uses more than it may, is an answer: Unusable, with the file's name and why.
-/// They are kept between frames; one that refused its file is not used again.
+/// nothing. Two that die over a file, or one that uses more than it may, are an answer: Unusable, with the
+/// file's name and why. They are kept between frames; one that refused its file is not used again.
 ///
 /// Make it first in main(), before any thread: the process that makes the others is forked then, while there
 /// is little to copy. Where the system gives no process, frames are decoded in this one. At most one at a
