@@ -87,7 +87,7 @@ int main(int argc, char **argv)
                             [&](const auto &f) { return f.path.find(name) != f.path.npos; })
             ->id;
     };
-    window.showBench(frameNamed("0418"));
+    window.showBench(frameNamed("0053"));
     QTest::qWait(5000);
     auto *product = window.bench()->product();
     product->view()->pick("lichen");

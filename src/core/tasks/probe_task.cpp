@@ -11,7 +11,6 @@
 #include "core/tasks/refusals.h"
 
 #include <algorithm>
-#include <atomic>
 #include <tbb/parallel_for.h>
 
 namespace wavechroma {
@@ -195,6 +194,27 @@ std::vector<ProbePlace> followedPlaces(const fs::path &from, const RawFrame &to,
     return out;
 }
 
+/// What most cells of 5 × 5 around one say: a region, rather than the grain of one that lies at the limit or
+/// the rim where two colours mix.
+static std::vector<uint8_t> byMajority(const std::vector<uint8_t> &cells, int width, int height)
+{
+    constexpr int kReach = 2;
+    std::vector<uint8_t> out(cells.size());
+    tbb::parallel_for(0, height, [&](int y) {
+        const int top = std::max(0, y - kReach), bottom = std::min(height - 1, y + kReach);
+        for (int x = 0; x < width; ++x) {
+            const int left = std::max(0, x - kReach), right = std::min(width - 1, x + kReach);
+            int over = 0;
+            for (int j = top; j <= bottom; ++j)
+                for (int i = left; i <= right; ++i)
+                    over += cells[size_t(j) * size_t(width) + size_t(i)];
+            out[size_t(y) * size_t(width) + size_t(x)] =
+                2 * over > (bottom - top + 1) * (right - left + 1) ? 1 : 0;
+        }
+    });
+    return out;
+}
+
 DoubtedColours doubtedColours(const RawFrame &frame, const Overview &level, const PictureServes &serves,
                               double limit, const Progress &progress)
 {
@@ -204,23 +224,21 @@ DoubtedColours doubtedColours(const RawFrame &frame, const Overview &level, cons
     const auto models = modelsOf(frame, serves);
     const double gain = levelOf(frame, serves, true); // lightness as of the chart's exposure
     DoubtedColours out{level.width, level.height, level.block, std::vector<uint8_t>(level.rgb.size() / 3), 0};
-    std::atomic<int> over = 0;
     tbb::parallel_for(0, level.height, [&](int y) {
         if (progress.stopped())
             return;
-        int inRow = 0;
         for (int x = 0; x < level.width; ++x) {
             const size_t at = size_t(y) * size_t(level.width) + size_t(x);
             const float *rgb = &level.rgb[3 * at];
             const Lab lab = labFromXyz(
                 xyzFromCamera(models, {gain * double(rgb[0]), gain * double(rgb[1]), gain * double(rgb[2])}));
             out.isOver[at] = foretold.at(lab) > limit;
-            inRow += out.isOver[at];
         }
-        over += inRow;
     });
     if (progress.stopped())
         return {};
+    out.isOver = byMajority(out.isOver, out.width, out.height);
+    const auto over = std::count(out.isOver.begin(), out.isOver.end(), 1);
     out.share = out.isOver.empty() ? 0 : double(over) / double(out.isOver.size());
     return out;
 }

@@ -56,9 +56,9 @@ struct ProbeAtTime
 [[nodiscard]] std::vector<ProbeAtTime> overTheDay(const PictureSource &source, const std::string &name,
                                                   const Progress &progress = {});
 
-/// Where the chart does not vouch for colours: cells of block × block frame pixels whose expected error is
-/// above a limit. Of a level that was opened as it leaves (see look_task.h). Empty when stopped, or where
-/// nothing serves the frame.
+/// Where the chart does not vouch for colours: cells of block × block frame pixels whose expected error, and
+/// that of most around them, is above a limit. Of a level that was opened as it leaves (see look_task.h).
+/// Empty when stopped, or where nothing serves the frame.
 struct DoubtedColours
 {
     int width = 0, height = 0, block = 1;

@@ -160,8 +160,10 @@ void ProductPanel::show(const std::shared_ptr<const ProductFacts> &facts, const 
                   .arg(facts->proposed.size())
         : facts->probes.probes.empty()
             ? tr("None yet. A double click on the product lays one; P lays one in the middle.")
-        : facts->doubted.isOver.empty()
-            ? QString()
+        : facts->doubted.isOver.empty() ? QString()
+        : facts->doubted.share <= 0
+            ? tr("The chart vouches for every colour of the frame (expected error up to %1).")
+                  .arg(fixed(facts->limit, 1))
             : tr("Hatched: colours the chart does not vouch for (expected error above %1), %2 of "
                  "the frame.")
                   .arg(fixed(facts->limit, 1), percent(facts->doubted.share)));
