@@ -196,6 +196,29 @@ ErrorSummary colourErrors(const ColorModel &model, const std::vector<Vector3> &c
     return summaryOf(errors);
 }
 
+/// Megapixels a second of one thread, the best of several rounds, rows of 4 096 pixels.
+void pace(const char *name, const ColorModel &model)
+{
+    constexpr int kRow = 4096, kRows = 512, kRounds = 7;
+    const CompiledColor compiled(model, srgb(), 1, model.multipliers);
+    std::mt19937_64 random(5);
+    std::uniform_real_distribution<float> light(0, 1);
+    std::vector<float> source(3 * kRow), row(3 * kRow);
+    for (auto &v : source)
+        v = light(random);
+    double best = 1e9;
+    for (int round = 0; round < kRounds; ++round) {
+        const auto start = std::chrono::steady_clock::now();
+        for (int y = 0; y < kRows; ++y) {
+            row = source;
+            compiled.apply(row.data(), row.data() + kRow, row.data() + 2 * kRow, kRow);
+        }
+        best =
+            std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+    }
+    fmt::print("  {:<24} {:.0f} megapixels a second of one core\n", name, kRow * kRows / best / 1e6);
+}
+
 void colour(uint64_t first, int bodies)
 {
     fmt::print("compiled colour, ΔE2000 against the model, 320 surfaces × {} random bodies from seed {} on × "
@@ -224,6 +247,12 @@ void colour(uint64_t first, int bodies)
                 }
         }
     }
+    const auto reading = readingOf({randomCamera(first), sim::lamps().front(), {}}, Trouble::None, first);
+    for (const auto &calibration : *fitPlane(reading, chart()))
+        pace((calibration.parts.colour + "/" + calibration.parts.tone +
+              (calibration.bends.empty() ? "" : ", bent"))
+                 .c_str(),
+             calibration);
     for (const auto &[name, row] : worst)
         fmt::print("  {:<24} largest mean {:.3f}, largest of all {:.3f}\n", name, row.first, row.second);
 }

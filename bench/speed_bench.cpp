@@ -101,6 +101,17 @@ void cliRead(const fs::path &cli, const fs::path &file, const fs::path &output)
         std::abort();
 }
 
+void compareRead(const char *name, const fs::path &cli, const fs::path &file)
+{
+    librawOpenUnpack(file); // once, for the file cache
+    const auto ours = timed(9, [&] { cliRead(cli, file, file.parent_path() / "reading.json"); });
+    const auto theirs = timed(9, [&] { librawOpenUnpack(file); });
+    fmt::print("read, {}: {:.0f} ms as a process, LibRaw open + unpack {:.0f} ms, ratio {:.2f} "
+               "(medians {:.2f}); of processor time {:.0f} and {:.0f} ms, {:.2f}\n",
+               name, ours.least, theirs.least, ours.least / theirs.least, ours.median / theirs.median,
+               ours.processor, theirs.processor, ours.processor / theirs.processor);
+}
+
 /// A step of the lean as the window takes it (FrameEditor::leanColour): laid over what was fitted, proved,
 /// its colour as a table, the open frame through it (what the screen shows first, then the full size).
 /// Nothing is fitted or decoded again.
@@ -133,7 +144,7 @@ void leanSteps(const fs::path &file, const Reading &reading, const Parts &parts)
 
 /// What the window does with a frame of 45 megapixels: from the file to the first picture (the sizes that a
 /// fitted view shows), a screenful of true pixels at 100 %, and these in another colour.
-void largeFrame(const fs::path &folder)
+void largeFrame(const fs::path &folder, const fs::path &cli)
 {
     constexpr int kWidth = 8192, kHeight = 5504;
     const auto part = tableFrame();
@@ -151,6 +162,7 @@ void largeFrame(const fs::path &folder)
         const auto file = folder / (std::string("large-") + name + ".dng");
         if (!writeWhole({{file, dngFileOf(dng, packing)}}))
             std::abort();
+        compareRead((std::string(name) + ", 45 MP").c_str(), cli, file);
         const auto first = timed(5, [&] {
             const auto open = *openToLook(file, {});
             const auto color = shownBy(*open.frame, nullptr, {});
@@ -229,14 +241,7 @@ int main(int, char **argv)
         const auto file = folder / (std::string(name) + ".dng");
         if (!writeWhole({{file, bytes}}))
             return 1;
-        librawOpenUnpack(file); // once, for the file cache
-        Times ours, theirs;
-        ours = timed(9, [&] { cliRead(cli, file, folder / "reading.json"); });
-        theirs = timed(9, [&] { librawOpenUnpack(file); });
-        fmt::print("read, {} 24 MP: {:.0f} ms as a process, LibRaw open + unpack {:.0f} ms, ratio {:.2f} "
-                   "(medians {:.2f}); of processor time {:.0f} and {:.0f} ms, {:.2f}\n",
-                   name, ours.least, theirs.least, ours.least / theirs.least, ours.median / theirs.median,
-                   ours.processor, theirs.processor, ours.processor / theirs.processor);
+        compareRead((std::string(name) + ", 24 MP").c_str(), cli, file);
     }
     const auto frame = *openFrame(folder / "plain.dng");
     const auto &chart = chartCatalogue().front();
@@ -266,6 +271,6 @@ int main(int, char **argv)
                move.least, step.least, move.median, step.median, whole.median);
     for (const auto &parts : {Parts{"roots", "as-shot"}, Parts{"field", "greys"}})
         leanSteps(folder / "plain.dng", reading, parts);
-    largeFrame(folder);
+    largeFrame(folder, cli);
     fs::remove_all(folder);
 }
