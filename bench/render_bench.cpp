@@ -114,9 +114,9 @@ RawFrame frameOf(const std::vector<uint16_t> &samples, int side)
 cv::Mat3f byUs(const std::vector<uint16_t> &samples, int side)
 {
     const auto frame = frameOf(samples, side);
-    FramePixels pixels(frame, {kMultipliers[0], kMultipliers[1], kMultipliers[2]}, side, side);
+    FramePixels pixels(frame, {kMultipliers[0], kMultipliers[1], kMultipliers[2]});
     RgbRows rgb;
-    pixels.read({0, 0, side, side}, rgb);
+    pixels.read({0, 0, side, side}, rgb.taking({0, 0, side, side}));
     cv::Mat3f out(side, side);
     for (int i = 0; i < side * side; ++i)
         out(i / side, i % side) = {rgb.red[size_t(i)], rgb.green[size_t(i)], rgb.blue[size_t(i)]};

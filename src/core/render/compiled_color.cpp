@@ -44,8 +44,7 @@ WAVECHROMA_WIDE void places(const float *__restrict light, float *__restrict out
                             float last, int n)
 {
     for (int i = 0; i < n; ++i) {
-        const float v = light[i] > 0 ? light[i] : 0;
-        const float place = (std::sqrt(v + kAxisOffset) - begin) * perNode;
+        const float place = (std::sqrt(positive(light[i]) + kAxisOffset) - begin) * perNode;
         out[i] = place < last ? place : last;
     }
 }
@@ -127,7 +126,6 @@ WAVECHROMA_WIDE void add(const float *__restrict fours, const float *__restrict 
 WAVECHROMA_WIDE void positiveMeans(const float *__restrict r, const float *__restrict g,
                                    const float *__restrict b, float *__restrict out, int n)
 {
-    const auto positive = [](float v) { return v > 0 ? v : 0.0F; };
     for (int i = 0; i < n; ++i)
         out[i] = (positive(r[i]) + positive(g[i]) + positive(b[i])) * (1.0F / 3);
 }
@@ -249,18 +247,12 @@ inline float exp2Of(float v)
 
 constexpr float kLeastLight = 1e-12F;
 
-/// Light of 1e-12 to 1; what is no number is the least.
-inline float clipped(float v)
-{
-    const float least = v > kLeastLight ? v : kLeastLight;
-    return least < 1 ? least : 1.0F;
-}
-
 WAVECHROMA_WIDE void byPower(Encoder::Curve curve, const float *__restrict light, uint16_t *__restrict out,
                              int n)
 {
     for (int i = 0; i < n; ++i)
-        out[i] = uint16_t(int32_t(exp2Of(curve.power * log2Of(clipped(light[i]))) * 65535 + 0.5F));
+        out[i] = uint16_t(
+            int32_t(exp2Of(curve.power * log2Of(clippedToOne(light[i], kLeastLight))) * 65535 + 0.5F));
 }
 
 /// What is bent as a polynomial of the root, which costs half of a power. The darker half of its range is
@@ -268,14 +260,16 @@ WAVECHROMA_WIDE void byPower(Encoder::Curve curve, const float *__restrict light
 WAVECHROMA_WIDE void byRoot(Encoder::Curve curve, const float *__restrict light, uint16_t *__restrict out,
                             int n)
 {
+    const auto &t = curve.terms;
     for (int i = 0; i < n; ++i) {
-        const float v = clipped(light[i]), root = std::sqrt(v);
+        const float v = clippedToOne(light[i], kLeastLight), root = std::sqrt(v);
         const bool isDark = root < curve.darkTo;
         const float u = root * (isDark ? curve.stretch : 1.0F) - curve.middle;
-        float bent = curve.terms[7];
-        for (int k = 6; k >= 0; --k)
-            bent = bent * u + curve.terms[size_t(k)];
-        bent = bent * (isDark ? curve.shrink : 1.0F) - curve.offset;
+        // Pairs of terms rather than one after the other (Estrin 1960): nothing waits for long.
+        const float u2 = u * u, u4 = u2 * u2;
+        const float low = (t[0] + t[1] * u) + (t[2] + t[3] * u) * u2,
+                    high = (t[4] + t[5] * u) + (t[6] + t[7] * u) * u2;
+        const float bent = (low + high * u4) * (isDark ? curve.shrink : 1.0F) - curve.offset;
         const float code = v > curve.straightTo ? bent : curve.slope * v;
         out[i] = uint16_t(int32_t(code + 0.5F));
     }

@@ -41,7 +41,7 @@ private:
 };
 
 /// Linear light → codes of a space, 0…65535, within half a code and a twentieth of the exact value. What is
-/// outside 0…1 is clipped.
+/// outside 0…1 is clipped, and so is what is no number, by its sign.
 class Encoder
 {
 public:

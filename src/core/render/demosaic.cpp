@@ -4,213 +4,383 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 
 namespace wavechroma {
 
 namespace {
 
 constexpr float kOffset = 0.008F; ///< added to light before its root; noise below black stays noise
-/// Five taps over differences: 0.6, 0.28, −0.08.
-constexpr float kCentre = 0.6F, kNext = 0.28F, kAfter = 0.5F - kCentre / 2 - kNext;
+/// Green's samples one and three pixels away, after smoothing by ¼, ½, ¼.
+constexpr float kNear = 7 / 16.0F, kFar = 1 / 16.0F;
 constexpr float kLeastChange = 1e-3F; ///< below it no direction is better than the other
+/// Added to variances and covariances of roots, so that slopes are 1 where nothing changes: some 16 times the
+/// variance of the noise of 40 000 electrons. From half to five times as much made 0.1 dB of difference, for
+/// 2 000 electrons too.
+constexpr float kPlain = 2e-4F;
+constexpr float kMostSlope = 3;
+constexpr int kAtOnce = 16, kSlack = 16; ///< values that rows are multiples of; before and after each
 
-WAVECHROMA_WIDE void toRoots(float *row, int n)
+WAVECHROMA_WIDE void toRoots(const float *__restrict samples, float *__restrict even, float *__restrict odd,
+                             int n)
 {
-    for (int x = 0; x < n; ++x) {
-        const float v = row[x] + kOffset;
-        row[x] = std::sqrt(v > 0 ? v : 0.0F);
+    for (int k = 0; k < n; ++k) {
+        even[k] = std::sqrt(positive(samples[2 * k] + kOffset));
+        odd[k] = std::sqrt(positive(samples[2 * k + 1] + kOffset));
     }
 }
 
-/// `one` and `two`: how far the neighbours of one and two pixels away lie. `colored` is 1 where the sample is
-/// red or blue and 0 where it is green.
-WAVECHROMA_WIDE void differences(const float *__restrict row, const float *__restrict colored, int one,
-                                 int two, float *__restrict out, int n)
+/// Where the neighbours of a row lie: green's beside sample k of the coloured ones are k + shift − 1 and
+/// k + shift, coloured ones beside sample k of the green ones k − shift and k − shift + 1. Above and below
+/// it is k itself.
+WAVECHROMA_WIDE void across(const float *__restrict colored, const float *__restrict green, int shift,
+                            float *__restrict atColored, float *__restrict atGreen, int n)
 {
-    for (int x = 0; x < n; ++x) {
-        const float between = (row[x - one] + row[x + one]) * 0.5F,
-                    curve = (2 * row[x] - row[x - two] - row[x + two]) * 0.25F;
-        const float sign = 2 * colored[x] - 1;
-        out[x] = sign * (between + curve - row[x]);
+    const float *__restrict left = green + shift - 1, *__restrict before = colored - shift;
+    for (int k = 0; k < n; ++k) {
+        atColored[k] =
+            (left[k] + left[k + 1]) * 0.5F - colored[k] * 0.5F - (colored[k - 1] + colored[k + 1]) * 0.25F;
+        atGreen[k] =
+            green[k] * 0.5F + (green[k - 1] + green[k + 1]) * 0.25F - (before[k] + before[k + 1]) * 0.5F;
     }
 }
 
-/// How much the differences change within cells of 2 × 2, over two rows.
-WAVECHROMA_WIDE void changes(const float *__restrict upper, const float *__restrict lower, int one,
-                             float *__restrict out, int cells)
+/// Differences where one kind was sampled, from its rows y − 2, y and y + 2 and the other kind's y − 1, y
+/// + 1.
+WAVECHROMA_WIDE void down(float sign, const float *__restrict own, const float *__restrict own2Above,
+                          const float *__restrict own2Below, const float *__restrict above,
+                          const float *__restrict below, float *__restrict out, int n)
 {
-    for (int q = 0; q < cells; ++q) {
-        const int x = 2 * q;
-        out[q] =
-            std::abs(upper[x - one] - upper[x + one]) + std::abs(upper[x + 1 - one] - upper[x + 1 + one]) +
-            std::abs(lower[x - one] - lower[x + one]) + std::abs(lower[x + 1 - one] - lower[x + 1 + one]);
-    }
+    for (int k = 0; k < n; ++k)
+        out[k] =
+            sign * (own[k] * 0.5F + (own2Above[k] + own2Below[k]) * 0.25F - (above[k] + below[k]) * 0.5F);
+}
+
+/// How much differences along a row change at its pixels.
+WAVECHROMA_WIDE void addChangesAcross(const float *__restrict atColored, const float *__restrict atGreen,
+                                      int shift, float *__restrict out, int n)
+{
+    const float *__restrict left = atGreen + shift - 1, *__restrict before = atColored - shift;
+    for (int k = 0; k < n; ++k)
+        out[k] += std::abs(left[k] - left[k + 1]) + std::abs(before[k] - before[k + 1]);
+}
+
+WAVECHROMA_WIDE void addChangesDown(const float *__restrict aboveColored,
+                                    const float *__restrict belowColored, const float *__restrict aboveGreen,
+                                    const float *__restrict belowGreen, float *__restrict out, int n)
+{
+    for (int k = 0; k < n; ++k)
+        out[k] += std::abs(aboveColored[k] - belowColored[k]) + std::abs(aboveGreen[k] - belowGreen[k]);
 }
 
 /// Shares of the direction across for one row of cells, from the changes of three.
-WAVECHROMA_WIDE void shares(const float *__restrict across, const float *__restrict down, int stride,
-                            float *__restrict out, int cells)
+WAVECHROMA_WIDE void shares(const float *const across[3], const float *const down[3], float *__restrict out,
+                            int n)
 {
-    for (int q = 0; q < cells; ++q) {
-        float a = 0, d = 0;
-        for (int k = -1; k <= 1; ++k) {
-            const int at = q + k;
-            a += across[at - stride] + across[at] + across[at + stride];
-            d += down[at - stride] + down[at] + down[at + stride];
-        }
-        a = a * (1.0F / 36) + kLeastChange;
-        d = d * (1.0F / 36) + kLeastChange;
-        const float a3 = a * a * a, d3 = d * d * d;
-        const float share = d3 / (a3 + d3);
-        out[2 * q] = share;
-        out[2 * q + 1] = share;
+    const float *__restrict a0 = across[0], *__restrict a1 = across[1], *__restrict a2 = across[2];
+    const float *__restrict d0 = down[0], *__restrict d1 = down[1], *__restrict d2 = down[2];
+    for (int k = 0; k < n; ++k) {
+        const float a = (a0[k - 1] + a0[k] + a0[k + 1]) + (a1[k - 1] + a1[k] + a1[k + 1]) +
+                        (a2[k - 1] + a2[k] + a2[k + 1]),
+                    d = (d0[k - 1] + d0[k] + d0[k + 1]) + (d1[k - 1] + d1[k] + d1[k + 1]) +
+                        (d2[k - 1] + d2[k] + d2[k + 1]);
+        const float x = a * (1.0F / 36) + kLeastChange, y = d * (1.0F / 36) + kLeastChange;
+        const float x3 = x * x * x, y3 = y * y * y;
+        out[k] = y3 / (x3 + y3);
     }
 }
 
-/// Green minus the sampled colour, both directions by their shares; 0 where green was sampled.
-WAVECHROMA_WIDE void ownDifferences(const float *__restrict across, const float *__restrict down, int stride,
-                                    const float *__restrict share, const float *__restrict colored,
-                                    float *__restrict light, float *__restrict out, int n)
+/// Green and detail at coloured samples, both directions by their shares. `green`: its rows y − 3, y − 1,
+/// y + 1 and y + 3; `left`: its row y, see across(); `colored`: rows y − 2, y and y + 2.
+WAVECHROMA_WIDE void firstGreen(const float *const green[4], const float *__restrict left,
+                                const float *const colored[3], const float *__restrict share,
+                                float *__restrict filled, float *__restrict detail, int n)
 {
-    for (int x = 0; x < n; ++x) {
-        const float a = kCentre * across[x] + kNext * (across[x - 1] + across[x + 1]) +
-                        kAfter * (across[x - 2] + across[x + 2]),
-                    d = kCentre * down[x] + kNext * (down[x - stride] + down[x + stride]) +
-                        kAfter * (down[x - 2 * stride] + down[x + 2 * stride]);
-        const float difference = colored[x] * (d + share[x] * (a - d));
-        out[x] = difference;
-        light[x] += difference;
+    const float *__restrict g0 = green[0], *__restrict g1 = green[1], *__restrict g2 = green[2],
+                            *__restrict g3 = green[3];
+    const float *__restrict c0 = colored[0], *__restrict c1 = colored[1], *__restrict c2 = colored[2];
+    for (int k = 0; k < n; ++k) {
+        const float smoothAcross = kNear * (left[k] + left[k + 1]) + kFar * (left[k - 1] + left[k + 2]),
+                    smoothDown = kNear * (g1[k] + g2[k]) + kFar * (g0[k] + g3[k]);
+        const float besides = c1[k - 1] + c1[k + 1], aboveAndBelow = c0[k] + c2[k];
+        const float smooth = smoothDown + share[k] * (smoothAcross - smoothDown),
+                    more = c1[k] * 0.5F - (aboveAndBelow + share[k] * (besides - aboveAndBelow)) * 0.25F;
+        detail[k] = more;
+        filled[k] = smooth + more;
     }
 }
 
-/// Green minus the colour that was not sampled, where red or blue was, from its four diagonal neighbours.
-WAVECHROMA_WIDE void otherDifferences(const float *__restrict own, const float *__restrict green, int stride,
-                                      float *__restrict out, int n)
+WAVECHROMA_WIDE void sums(const float *__restrict values, float *__restrict sum, int n)
+{
+    for (int k = 0; k < n; ++k)
+        sum[k] = values[k - 1] + values[k] + values[k + 1];
+}
+
+WAVECHROMA_WIDE void sumsOfSquares(const float *__restrict values, float *__restrict sum, int n)
+{
+    for (int k = 0; k < n; ++k)
+        sum[k] = values[k - 1] * values[k - 1] + values[k] * values[k] + values[k + 1] * values[k + 1];
+}
+
+WAVECHROMA_WIDE void sumsOfProducts(const float *__restrict filled, const float *__restrict colored,
+                                    float *__restrict sum, int n)
+{
+    for (int k = 0; k < n; ++k)
+        sum[k] = filled[k - 1] * colored[k - 1] + filled[k] * colored[k] + filled[k + 1] * colored[k + 1];
+}
+
+/// Three rows of sums, of one colour.
+struct Sums
+{
+    const float *x[3], *x2[3], *y[3], *xy[3];
+};
+
+/// Slopes of y as a function of x over nine samples.
+WAVECHROMA_WIDE void slopes(const Sums &s, float *__restrict out, int n)
+{
+    const float *__restrict xA = s.x[0], *__restrict xB = s.x[1], *__restrict xC = s.x[2];
+    const float *__restrict x2A = s.x2[0], *__restrict x2B = s.x2[1], *__restrict x2C = s.x2[2];
+    const float *__restrict yA = s.y[0], *__restrict yB = s.y[1], *__restrict yC = s.y[2];
+    const float *__restrict xyA = s.xy[0], *__restrict xyB = s.xy[1], *__restrict xyC = s.xy[2];
+    for (int k = 0; k < n; ++k) {
+        const float x = xA[k] + xB[k] + xC[k], x2 = x2A[k] + x2B[k] + x2C[k], y = yA[k] + yB[k] + yC[k],
+                    xy = xyA[k] + xyB[k] + xyC[k];
+        const float slope = (9 * xy - x * y + 81 * kPlain) / (9 * x2 - x * x + 81 * kPlain);
+        const float rising = positive(slope);
+        out[k] = rising < kMostSlope ? rising : kMostSlope;
+    }
+}
+
+WAVECHROMA_WIDE void steepen(const float *__restrict slope, const float *__restrict detail,
+                             float *__restrict filled, int n)
+{
+    for (int k = 0; k < n; ++k)
+        filled[k] += (slope[k] - 1) * detail[k];
+}
+
+WAVECHROMA_WIDE void intercepts(const float *__restrict slope, const float *__restrict x,
+                                const float *__restrict y, float *__restrict out, int n)
+{
+    for (int k = 0; k < n; ++k)
+        out[k] = y[k] - slope[k] * x[k];
+}
+
+/// A row as its diagonal neighbours see it: from the one on the left on.
+struct Diagonal
+{
+    const float *colored, *filled, *slope, *intercept;
+};
+
+/// Lines of the colour that was not sampled, from those of its four diagonal neighbours.
+WAVECHROMA_WIDE void otherLines(const Diagonal &above, const Diagonal &below, const float *__restrict filled,
+                                float *__restrict slope, float *__restrict intercept, int n)
 {
     constexpr float kLeast = 0.01F;
-    for (int x = 0; x < n; ++x) {
-        const float nw = own[x - stride - 1], ne = own[x - stride + 1], sw = own[x + stride - 1],
-                    se = own[x + stride + 1], g = green[x];
-        const float falling = std::abs(nw - se) + std::abs(green[x - stride - 1] - g) +
-                              std::abs(green[x + stride + 1] - g) + kLeast,
-                    rising = std::abs(ne - sw) + std::abs(green[x - stride + 1] - g) +
-                             std::abs(green[x + stride - 1] - g) + kLeast;
-        const float f = falling * falling, r = rising * rising;
-        out[x] = (r * (nw + se) + f * (ne + sw)) / (2 * (f + r));
+    const float *__restrict colorAbove = above.colored, *__restrict colorBelow = below.colored;
+    const float *__restrict greenAbove = above.filled, *__restrict greenBelow = below.filled;
+    const float *__restrict slopeAbove = above.slope, *__restrict slopeBelow = below.slope;
+    const float *__restrict fromAbove = above.intercept, *__restrict fromBelow = below.intercept;
+    for (int k = 0; k < n; ++k) {
+        const float g = filled[k];
+        const float falling = std::abs(colorAbove[k] - colorBelow[k + 1]) + std::abs(greenAbove[k] - g) +
+                              std::abs(greenBelow[k + 1] - g) + kLeast,
+                    rising = std::abs(colorAbove[k + 1] - colorBelow[k]) + std::abs(greenAbove[k + 1] - g) +
+                             std::abs(greenBelow[k] - g) + kLeast;
+        const float f = falling * falling, r = rising * rising, share = r / (2 * (f + r)),
+                    rest = 0.5F - share;
+        slope[k] = share * (slopeAbove[k] + slopeBelow[k + 1]) + rest * (slopeAbove[k + 1] + slopeBelow[k]);
+        intercept[k] = share * (fromAbove[k] + fromBelow[k + 1]) + rest * (fromAbove[k + 1] + fromBelow[k]);
     }
 }
 
-/// Green minus both colours at every pixel of a row, as roots, and from these linear light. `own` is the
-/// colour sampled in this row beside green.
-WAVECHROMA_WIDE void finish(const float *__restrict own, const float *__restrict other, int stride,
-                            const float *__restrict share, const float *__restrict colored,
-                            const float *__restrict green, float *__restrict ownOut,
-                            float *__restrict greenOut, float *__restrict otherOut, int n)
+/// Lines of one colour round green samples: those of its row, from the one on the left on, and of the rows
+/// above and below.
+struct LinesAround
 {
-    for (int x = 0; x < n; ++x) {
-        const float s = share[x], c = colored[x];
-        const float ownBeside = (own[x - 1] + own[x + 1]) * 0.5F,
-                    ownAbove = (other[x - stride] + other[x + stride]) * 0.5F,
-                    otherBeside = (other[x - 1] + other[x + 1]) * 0.5F,
-                    otherAbove = (own[x - stride] + own[x + stride]) * 0.5F;
-        const float ownDifference = c * own[x] + (1 - c) * (ownAbove + s * (ownBeside - ownAbove)),
-                    otherDifference = c * other[x] + (1 - c) * (otherAbove + s * (otherBeside - otherAbove));
-        const float g = green[x];
-        const float o = g - ownDifference, t = g - otherDifference;
-        const float og = g > 0 ? g : 0, oo = o > 0 ? o : 0, ot = t > 0 ? t : 0;
-        greenOut[x] = og * og - kOffset;
-        ownOut[x] = oo * oo - kOffset;
-        otherOut[x] = ot * ot - kOffset;
+    const float *slope, *slopeAbove, *slopeBelow, *intercept, *interceptAbove, *interceptBelow;
+};
+
+WAVECHROMA_WIDE void atGreen(const LinesAround &lines, const float *__restrict share,
+                             const float *__restrict green, float *__restrict out, int n)
+{
+    const float *__restrict slope = lines.slope, *__restrict slopeAbove = lines.slopeAbove,
+                            *__restrict slopeBelow = lines.slopeBelow;
+    const float *__restrict from = lines.intercept, *__restrict fromAbove = lines.interceptAbove,
+                            *__restrict fromBelow = lines.interceptBelow;
+    for (int k = 0; k < n; ++k) {
+        const float slopesDown = slopeAbove[k] + slopeBelow[k], slopesAcross = slope[k] + slope[k + 1],
+                    fromDown = fromAbove[k] + fromBelow[k], fromAcross = from[k] + from[k + 1];
+        const float s = share[k], a = slopesDown + s * (slopesAcross - slopesDown),
+                    b = fromDown + s * (fromAcross - fromDown);
+        out[k] = (b + a * green[k]) * 0.5F;
+    }
+}
+
+WAVECHROMA_WIDE void atColored(const float *__restrict slope, const float *__restrict intercept,
+                               const float *__restrict filled, float *__restrict out, int n)
+{
+    for (int k = 0; k < n; ++k)
+        out[k] = intercept[k] + slope[k] * filled[k];
+}
+
+WAVECHROMA_WIDE void toLight(const float *__restrict even, const float *__restrict odd, float *__restrict out,
+                             int n)
+{
+    for (int k = 0; k < n; ++k) {
+        const float a = positive(even[k]), b = positive(odd[k]);
+        out[2 * k] = a * a - kOffset;
+        out[2 * k + 1] = b * b - kOffset;
     }
 }
 
 } // namespace
 
-BayerDemosaic::BayerDemosaic(int mostWidth, int mostHeight)
+void BayerDemosaic::begin(int width, int redX, int redY)
 {
-    makeRoom(mostWidth, mostHeight);
-}
-
-void BayerDemosaic::makeRoom(int width, int height)
-{
-    const size_t columns = size_t(width + 2 * kMargin), rows = size_t(height + 2 * kMargin);
-    const size_t all = columns * rows;
-    if (all <= m_light.size() && columns + 2 <= m_ones.size())
-        return;
-    for (auto *plane : {&m_light, &m_across, &m_down, &m_share, &m_own, &m_other})
-        plane->resize(std::max(all, plane->size()));
-    for (auto *plane : {&m_quadsAcross, &m_quadsDown})
-        plane->resize(std::max(all / 4, plane->size()));
-    m_ones.assign(std::max(m_ones.size(), columns + 2), 0);
-    for (size_t i = 0; i < m_ones.size(); i += 2)
-        m_ones[i] = 1;
-}
-
-void BayerDemosaic::begin(int width, int height, int redX, int redY)
-{
-    makeRoom(width, height);
     m_width = width;
-    m_height = height;
     m_redX = redX;
     m_redY = redY;
-    m_stride = width + 2 * kMargin;
-    m_rows = height + 2 * kMargin;
+    m_row = 0;
+    m_cells = (width / 2 + kMargin + kAtOnce - 1) / kAtOnce * kAtOnce;
+    m_pitch = size_t(m_cells + 2 * kSlack);
+    m_samples.resize(size_t(2 * m_cells));
+    m_scratch.resize(size_t(2 * m_cells));
+    m_rows.resize(std::max(m_rows.size(), size_t(kPlanes) * kRows * m_pitch + kAtOnce));
+    // Rows begin where the widest registers load whole.
+    const auto at = reinterpret_cast<uintptr_t>(m_rows.data()) % (kAtOnce * sizeof(float));
+    m_first = m_rows.data() + (at ? kAtOnce - at / sizeof(float) : 0) + kSlack;
 }
 
-void BayerDemosaic::run()
+void BayerDemosaic::push()
 {
-    // Rows and columns here run from the margin's begin; each step reaches one ring less far out. A row takes
-    // each of them as soon as the rows that it needs are there, while they are still close to the processor.
-    for (int y = 0; y < m_rows; ++y) {
-        toRoots(rowOf(m_light, 0, y), m_stride);
-        if (y >= 4)
-            fillDifferences(y - 2);
-        if (y % 2 == 0 && y >= 8)
-            fillChanges(y / 2 - 2);
-        if (y % 2 == 0 && y >= 12)
-            fillGreen(y / 2 - 3);
+    // Each step reaches as many rows further down as it needs. A row takes each of them as soon as the rows
+    // that it needs are there, while they are still close to the processor.
+    const int y = m_row++;
+    const bool isShifted = shiftOf(y) != 0;
+    toRoots(m_samples.data(), row(isShifted ? kGreen : kColored, y), row(isShifted ? kColored : kGreen, y),
+            m_cells);
+    across(row(kColored, y), row(kGreen, y), shiftOf(y), row(kAcrossColored, y), row(kAcrossGreen, y),
+           m_cells);
+    if (y >= 4)
+        fillDown(y - 2);
+    if (y % 2 != 0 || y < 8)
+        return;
+    const int upper = y - 4; // of the cells whose changes are known now
+    fillShares(upper);
+    for (const int at : {0, 1}) {
+        if (upper >= 8)
+            fillGreen(upper - 2 + at);
+        if (upper >= 12)
+            steepenGreen(upper - 4 + at);
+        if (upper >= 16)
+            fillLines(upper - 6 + at);
+        if (upper >= 18)
+            fillOtherLines(upper - 7 + at);
     }
 }
 
-void BayerDemosaic::fillDifferences(int y)
+void BayerDemosaic::fillDown(int y)
 {
-    const float *colored = pattern(firstColored(y)); // from an even column on
-    differences(rowOf(m_light, 2, y), colored, 1, 2, rowOf(m_across, 2, y), m_stride - 4);
-    differences(rowOf(m_light, 2, y), colored, m_stride, 2 * m_stride, rowOf(m_down, 2, y), m_stride - 4);
+    down(-1, row(kColored, y), row(kColored, y - 2), row(kColored, y + 2), row(kGreen, y - 1),
+         row(kGreen, y + 1), row(kDownColored, y), m_cells);
+    down(1, row(kGreen, y), row(kGreen, y - 2), row(kGreen, y + 2), row(kColored, y - 1),
+         row(kColored, y + 1), row(kDownGreen, y), m_cells);
 }
 
-void BayerDemosaic::fillChanges(int q)
+void BayerDemosaic::fillShares(int y)
 {
-    const int cells = m_stride / 2, from = q * cells + 2;
-    const auto fill = [&](std::vector<float> &plane, int one, std::vector<float> &out) {
-        changes(rowOf(plane, 4, 2 * q), rowOf(plane, 4, 2 * q + 1), one, out.data() + from, cells - 4);
+    for (const auto plane : {kChangesAcross, kChangesDown})
+        std::fill_n(row(plane, y), m_cells, 0.0F);
+    for (const int at : {y, y + 1}) {
+        addChangesAcross(row(kAcrossColored, at), row(kAcrossGreen, at), shiftOf(at), row(kChangesAcross, y),
+                         m_cells);
+        addChangesDown(row(kDownColored, at - 1), row(kDownColored, at + 1), row(kDownGreen, at - 1),
+                       row(kDownGreen, at + 1), row(kChangesDown, y), m_cells);
+    }
+    if (y < 8)
+        return;
+    const float *across[] = {row(kChangesAcross, y - 4), row(kChangesAcross, y - 2), row(kChangesAcross, y)},
+                *down[] = {row(kChangesDown, y - 4), row(kChangesDown, y - 2), row(kChangesDown, y)};
+    shares(across, down, row(kShare, y - 2), m_cells);
+    std::copy_n(row(kShare, y - 2), m_cells, row(kShare, y - 1));
+}
+
+void BayerDemosaic::fillGreen(int y)
+{
+    const float *green[] = {row(kGreen, y - 3), row(kGreen, y - 1), row(kGreen, y + 1), row(kGreen, y + 3)},
+                *colored[] = {row(kColored, y - 2), row(kColored, y), row(kColored, y + 2)};
+    firstGreen(green, row(kGreen, y) + shiftOf(y) - 1, colored, row(kShare, y), row(kFilled, y),
+               row(kDetail, y), m_cells);
+    sums(row(kColored, y), row(kSumColored, y), m_cells);
+    sumsOfSquares(row(kColored, y), row(kSumColored2, y), m_cells);
+    sums(row(kFilled, y), row(kSumFirst, y), m_cells);
+    sumsOfProducts(row(kFilled, y), row(kColored, y), row(kSumFirstColored, y), m_cells);
+}
+
+void BayerDemosaic::steepenGreen(int y)
+{
+    Sums nine;
+    for (int i = 0; i < 3; ++i) {
+        const int at = y + 2 * i - 2;
+        nine.x[i] = row(kSumColored, at);
+        nine.x2[i] = row(kSumColored2, at);
+        nine.y[i] = row(kSumFirst, at);
+        nine.xy[i] = row(kSumFirstColored, at);
+    }
+    slopes(nine, m_scratch.data(), m_cells);
+    steepen(m_scratch.data(), row(kDetail, y), row(kFilled, y), m_cells);
+    sums(row(kFilled, y), row(kSumFilled, y), m_cells);
+    sumsOfSquares(row(kFilled, y), row(kSumFilled2, y), m_cells);
+    sumsOfProducts(row(kFilled, y), row(kColored, y), row(kSumFilledColored, y), m_cells);
+}
+
+void BayerDemosaic::fillLines(int y)
+{
+    Sums nine;
+    for (int i = 0; i < 3; ++i) {
+        const int at = y + 2 * i - 2;
+        nine.x[i] = row(kSumFilled, at);
+        nine.x2[i] = row(kSumFilled2, at);
+        nine.y[i] = row(kSumColored, at);
+        nine.xy[i] = row(kSumFilledColored, at);
+    }
+    slopes(nine, row(kSlope, y), m_cells);
+    intercepts(row(kSlope, y), row(kFilled, y), row(kColored, y), row(kIntercept, y), m_cells);
+}
+
+void BayerDemosaic::fillOtherLines(int y)
+{
+    const int left = shiftOf(y) - 1;
+    const auto diagonal = [&](int at) {
+        return Diagonal{row(kColored, at) + left, row(kFilled, at) + left, row(kSlope, at) + left,
+                        row(kIntercept, at) + left};
     };
-    fill(m_across, 1, m_quadsAcross);
-    fill(m_down, m_stride, m_quadsDown);
+    otherLines(diagonal(y - 1), diagonal(y + 1), row(kFilled, y), row(kOtherSlope, y),
+               row(kOtherIntercept, y), m_cells);
 }
 
-void BayerDemosaic::fillGreen(int q)
+void BayerDemosaic::colors(int y, float *red, float *green, float *blue)
 {
-    const int cells = m_stride / 2, from = q * cells + 3;
-    shares(m_quadsAcross.data() + from, m_quadsDown.data() + from, cells, rowOf(m_share, 6, 2 * q),
-           cells - 6);
-    std::copy_n(rowOf(m_share, 6, 2 * q), m_stride - 12, rowOf(m_share, 6, 2 * q + 1));
-    for (const int y : {2 * q, 2 * q + 1}) {
-        ownDifferences(rowOf(m_across, 6, y), rowOf(m_down, 6, y), m_stride, rowOf(m_share, 6, y),
-                       pattern(firstColored(y)), rowOf(m_light, 6, y), rowOf(m_own, 6, y), m_stride - 12);
-        if (y > 7)
-            otherDifferences(rowOf(m_own, 7, y - 1), rowOf(m_light, 7, y - 1), m_stride,
-                             rowOf(m_other, 7, y - 1), m_stride - 14);
-    }
-}
-
-void BayerDemosaic::colors(int y, float *red, float *green, float *blue) const
-{
-    const size_t from = size_t(y + kMargin) * size_t(m_stride) + size_t(kMargin);
+    const int at = y + kMargin, shift = shiftOf(at), n = m_width / 2;
+    const auto from = [&](Plane plane, int of) { return row(plane, of) + kMargin / 2; };
+    const auto linesOf = [&](Plane slope, Plane intercept, Plane slopeOver, Plane interceptOver) {
+        return LinesAround{from(slope, at) - shift,     from(slopeOver, at - 1),
+                           from(slopeOver, at + 1),     from(intercept, at) - shift,
+                           from(interceptOver, at - 1), from(interceptOver, at + 1)};
+    };
+    const auto lights = [&](const float *colored, const float *greens, float *out) {
+        toLight(shift ? greens : colored, shift ? colored : greens, out, n);
+    };
+    float *made = m_scratch.data(), *madeToo = made + m_cells;
     const bool isRedRow = (y & 1) == m_redY;
-    finish(m_own.data() + from, m_other.data() + from, m_stride, m_share.data() + from,
-           pattern(firstColored(y)), m_light.data() + from, isRedRow ? red : blue, green,
-           isRedRow ? blue : red, m_width);
+    atGreen(linesOf(kSlope, kIntercept, kOtherSlope, kOtherIntercept), from(kShare, at), from(kGreen, at),
+            made, n);
+    lights(from(kColored, at), made, isRedRow ? red : blue);
+    lights(from(kFilled, at), from(kGreen, at), green);
+    atGreen(linesOf(kOtherSlope, kOtherIntercept, kSlope, kIntercept), from(kShare, at), from(kGreen, at),
+            made, n);
+    atColored(from(kOtherSlope, at), from(kOtherIntercept, at), from(kFilled, at), madeToo, n);
+    lights(madeToo, made, isRedRow ? blue : red);
 }
 
 } // namespace wavechroma

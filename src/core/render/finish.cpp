@@ -147,18 +147,13 @@ Vector3 noiseOf(const RawFrame &frame, const Vector3 &gains)
 }
 
 FinishedPixels::FinishedPixels(const RawFrame &frame, const Vector3 &gains, const Finish &finish)
-    : m_frame(frame), m_finish(finish), m_pixels(frame, gains, 2, 2), m_margin(marginFor(finish))
+    : m_frame(frame), m_finish(finish), m_pixels(frame, gains), m_margin(marginFor(finish))
 {
 }
 
-void FinishedPixels::read(const PixelArea &area, RgbRows &out)
+void FinishedPixels::finish(const PixelArea &grown)
 {
-    if (m_finish.isNone())
-        return m_pixels.read(area, out);
-    const int x0 = std::max(0, area.x - m_margin), y0 = std::max(0, area.y - m_margin);
-    const PixelArea grown{x0, y0, std::min(m_frame.width, area.x + area.width + m_margin) - x0,
-                          std::min(m_frame.height, area.y + area.height + m_margin) - y0};
-    m_pixels.read(grown, m_grown);
+    m_pixels.read(grown, m_grown.taking(grown));
     for (size_t i = 0; i < m_grown.green.size(); ++i) {
         const float g = rootOf(m_grown.green[i]);
         m_grown.red[i] = rootOf(m_grown.red[i]) - g;
@@ -169,19 +164,28 @@ void FinishedPixels::read(const PixelArea &area, RgbRows &out)
         calm();
     if (m_finish.edgeSpread > 0)
         sharpen();
-    out.width = area.width;
-    out.height = area.height;
-    for (auto *channel : {&out.red, &out.green, &out.blue})
-        channel->resize(size_t(area.width) * size_t(area.height));
-    for (int y = 0; y < area.height; ++y)
-        for (int x = 0; x < area.width; ++x) {
-            const size_t to = size_t(y) * size_t(area.width) + size_t(x),
-                         from = size_t(y + area.y - y0) * size_t(grown.width) + size_t(x + area.x - x0);
+}
+
+void FinishedPixels::read(const PixelArea &area, const PixelRowUse &use)
+{
+    if (m_finish.isNone())
+        return m_pixels.read(area, use);
+    const int x0 = std::max(0, area.x - m_margin), y0 = std::max(0, area.y - m_margin);
+    const PixelArea grown{x0, y0, std::min(m_frame.width, area.x + area.width + m_margin) - x0,
+                          std::min(m_frame.height, area.y + area.height + m_margin) - y0};
+    finish(grown);
+    for (auto &row : m_rows)
+        row.resize(size_t(area.width));
+    for (int y = 0; y < area.height; ++y) {
+        for (size_t x = 0; x < size_t(area.width); ++x) {
+            const size_t from = size_t(y + area.y - y0) * size_t(grown.width) + x + size_t(area.x - x0);
             const float g = m_grown.green[from];
-            out.green[to] = lightOf(g);
-            out.red[to] = lightOf(g + m_grown.red[from]);
-            out.blue[to] = lightOf(g + m_grown.blue[from]);
+            m_rows[0][x] = lightOf(g + m_grown.red[from]);
+            m_rows[1][x] = lightOf(g);
+            m_rows[2][x] = lightOf(g + m_grown.blue[from]);
         }
+        use(y, m_rows[0].data(), m_rows[1].data(), m_rows[2].data());
+    }
 }
 
 void FinishedPixels::calm()

@@ -31,9 +31,10 @@ class FinishedPixels
 {
 public:
     FinishedPixels(const RawFrame &frame, const Vector3 &gains, const Finish &finish);
-    void read(const PixelArea &area, RgbRows &out);
+    void read(const PixelArea &area, const PixelRowUse &use);
 
 private:
+    void finish(const PixelArea &grown);
     void calm();
     void sharpen();
 
@@ -42,6 +43,7 @@ private:
     FramePixels m_pixels;
     int m_margin = 0;
     RgbRows m_grown; ///< with the margin, later as roots: green, and red and blue less green
+    std::vector<float> m_rows[3];
 };
 
 } // namespace wavechroma

@@ -44,7 +44,8 @@ RgbRows read(const RawFrame &frame, Finish finish, double distortion = 0)
     finish.noise = noiseOf(frame, kGains);
     StraightPixels pixels(frame, kGains, finish, distortion);
     RgbRows out;
-    pixels.read({0, 0, frame.width, frame.height}, out);
+    const PixelArea whole{0, 0, frame.width, frame.height};
+    pixels.read(whole, out.taking(whole));
     return out;
 }
 
@@ -97,7 +98,7 @@ void FinishTest::partsFitTogetherToTheBit()
     for (int y = 0; y < frame.height; y += 37)
         for (int x = 0; x < frame.width; x += 50) {
             const PixelArea area{x, y, std::min(50, frame.width - x), std::min(37, frame.height - y)};
-            pixels.read(area, part);
+            pixels.read(area, part.taking(area));
             for (int j = 0; j < area.height; ++j)
                 for (int i = 0; i < area.width; ++i) {
                     const size_t a = size_t(j) * size_t(area.width) + size_t(i),

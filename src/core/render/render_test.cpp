@@ -213,7 +213,8 @@ void RenderTest::codesAreTheSpacesOwn()
     QCOMPARE(int(encoder.code(-0.5F)), 0);
     QCOMPARE(int(encoder.code(1)), 65535);
     QCOMPARE(int(encoder.code(3)), 65535);
-    QCOMPARE(int(encoder.code(std::nanf(""))), 0);
+    QCOMPARE(int(encoder.code(std::nanf(""))), 65535);
+    QCOMPARE(int(encoder.code(-std::nanf(""))), 0);
 }
 
 void RenderTest::smallerPicturesKeepLightAndPlace()

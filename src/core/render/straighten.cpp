@@ -62,39 +62,42 @@ PixelArea StraightPixels::sourceAreaOf(const PixelArea &area) const
     return {x0, y0, x1 - x0, y1 - y0};
 }
 
-void StraightPixels::read(const PixelArea &area, RgbRows &out)
+void StraightPixels::interpolate(const PixelArea &from, const PixelPoint &place, float *const rgb[3]) const
+{
+    const double px = std::clamp(place.x - 0.5, 0.0, m_frame.width - 1.0),
+                 py = std::clamp(place.y - 0.5, 0.0, m_frame.height - 1.0);
+    const int ix = int(px), iy = int(py);
+    const auto wx = cubic(float(px - ix)), wy = cubic(float(py - iy));
+    const std::vector<float> *sources[] = {&m_source.red, &m_source.green, &m_source.blue};
+    for (size_t c = 0; c < 3; ++c) {
+        float sum = 0;
+        for (int j = 0; j < 4; ++j) {
+            const int sy = std::clamp(iy + j - 1 - from.y, 0, from.height - 1);
+            const float *row = sources[c]->data() + size_t(sy) * size_t(from.width);
+            float line = 0;
+            for (int i = 0; i < 4; ++i)
+                line += wx[size_t(i)] * row[std::clamp(ix + i - 1 - from.x, 0, from.width - 1)];
+            sum += wy[size_t(j)] * line;
+        }
+        *rgb[c] = sum;
+    }
+}
+
+void StraightPixels::read(const PixelArea &area, const PixelRowUse &use)
 {
     if (m_lens.distortion == 0)
-        return m_pixels.read(area, out);
+        return m_pixels.read(area, use);
     const auto from = sourceAreaOf(area);
-    m_pixels.read(from, m_source);
-    out.width = area.width;
-    out.height = area.height;
-    for (auto *channel : {&out.red, &out.green, &out.blue})
-        channel->resize(size_t(area.width) * size_t(area.height));
-    const std::vector<float> *sources[] = {&m_source.red, &m_source.green, &m_source.blue};
-    std::vector<float> *targets[] = {&out.red, &out.green, &out.blue};
-    for (int y = 0; y < area.height; ++y)
+    m_pixels.read(from, m_source.taking(from));
+    for (auto &row : m_rows)
+        row.resize(size_t(area.width));
+    for (int y = 0; y < area.height; ++y) {
         for (int x = 0; x < area.width; ++x) {
-            const auto place = sourceOf(area.x + x + 0.5, area.y + y + 0.5);
-            const double px = std::clamp(place.x - 0.5, 0.0, m_frame.width - 1.0),
-                         py = std::clamp(place.y - 0.5, 0.0, m_frame.height - 1.0);
-            const int ix = int(px), iy = int(py);
-            const auto wx = cubic(float(px - ix)), wy = cubic(float(py - iy));
-            const size_t to = size_t(y) * size_t(area.width) + size_t(x);
-            for (size_t c = 0; c < 3; ++c) {
-                float sum = 0;
-                for (int j = 0; j < 4; ++j) {
-                    const int sy = std::clamp(iy + j - 1 - from.y, 0, from.height - 1);
-                    const float *row = sources[c]->data() + size_t(sy) * size_t(from.width);
-                    float line = 0;
-                    for (int i = 0; i < 4; ++i)
-                        line += wx[size_t(i)] * row[std::clamp(ix + i - 1 - from.x, 0, from.width - 1)];
-                    sum += wy[size_t(j)] * line;
-                }
-                (*targets[c])[to] = sum;
-            }
+            float *rgb[] = {&m_rows[0][size_t(x)], &m_rows[1][size_t(x)], &m_rows[2][size_t(x)]};
+            interpolate(from, sourceOf(area.x + x + 0.5, area.y + y + 0.5), rgb);
         }
+        use(y, m_rows[0].data(), m_rows[1].data(), m_rows[2].data());
+    }
 }
 
 } // namespace wavechroma

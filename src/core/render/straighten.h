@@ -12,17 +12,20 @@ class StraightPixels
 public:
     /// |distortion| up to kMostDistortion.
     StraightPixels(const RawFrame &frame, const Vector3 &gains, const Finish &finish, double distortion);
-    void read(const PixelArea &area, RgbRows &out);
+    void read(const PixelArea &area, const PixelRowUse &use);
 
 private:
     [[nodiscard]] PixelPoint sourceOf(double x, double y) const; ///< both in frame pixels
     [[nodiscard]] PixelArea sourceAreaOf(const PixelArea &area) const;
+    /// From the source's area, at a place of the frame.
+    void interpolate(const PixelArea &from, const PixelPoint &place, float *const rgb[3]) const;
 
     const RawFrame &m_frame;
     FinishedPixels m_pixels;
     LensShape m_lens;
     double m_shrink = 1; ///< of places, towards the middle
     RgbRows m_source;
+    std::vector<float> m_rows[3];
 };
 inline constexpr double kMostDistortion = 0.3;
 /// By how much straightened pictures are larger.

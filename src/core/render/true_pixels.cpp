@@ -12,12 +12,6 @@ namespace {
 
 constexpr int kPartWidth = 256, kPartHeight = 128;
 
-struct PartBench
-{
-    FramePixels pixels;
-    RgbRows rgb;
-};
-
 Vector3 gainsOf(const RawFrame &frame)
 {
     const auto n = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
@@ -38,9 +32,7 @@ Overview truePixelsOf(const RawFrame &frame, const PixelArea &area, const Progre
     out.rgb.resize(size_t(area.width) * size_t(area.height) * 3);
     out.clipped.resize(size_t(area.width) * size_t(area.height));
     const auto gains = gainsOf(frame);
-    tbb::enumerable_thread_specific<PartBench> benches([&] {
-        return PartBench{FramePixels(frame, gains, kPartWidth, kPartHeight), {}};
-    });
+    tbb::enumerable_thread_specific<FramePixels> benches([&] { return FramePixels(frame, gains); });
     const int columns = (area.width + kPartWidth - 1) / kPartWidth,
               rows = (area.height + kPartHeight - 1) / kPartHeight;
     tbb::parallel_for(0, columns * rows, [&](int i) {
@@ -49,17 +41,14 @@ Overview truePixelsOf(const RawFrame &frame, const PixelArea &area, const Progre
         const int x = i % columns * kPartWidth, y = i / columns * kPartHeight;
         const PixelArea part{area.x + x, area.y + y, std::min(kPartWidth, area.width - x),
                              std::min(kPartHeight, area.height - y)};
-        auto &bench = benches.local();
-        bench.pixels.read(part, bench.rgb);
-        for (int py = 0; py < part.height; ++py) {
-            const size_t from = size_t(py) * size_t(part.width);
+        benches.local().read(part, [&](int py, const float *red, const float *green, const float *blue) {
             float *to = out.rgb.data() + (size_t(y + py) * size_t(area.width) + size_t(x)) * 3;
-            for (size_t px = 0; px < size_t(part.width); ++px, to += 3) {
-                to[0] = bench.rgb.red[from + px] / float(gains[0]);
-                to[1] = bench.rgb.green[from + px] / float(gains[1]);
-                to[2] = bench.rgb.blue[from + px] / float(gains[2]);
+            for (int px = 0; px < part.width; ++px, to += 3) {
+                to[0] = red[px] / float(gains[0]);
+                to[1] = green[px] / float(gains[1]);
+                to[2] = blue[px] / float(gains[2]);
             }
-        }
+        });
     });
     return progress.stopped() ? Overview{} : out;
 }
