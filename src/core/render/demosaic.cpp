@@ -110,23 +110,36 @@ WAVECHROMA_WIDE void firstGreen(const float *const green[4], const float *__rest
     }
 }
 
-WAVECHROMA_WIDE void sums(const float *__restrict values, float *__restrict sum, int n)
+WAVECHROMA_WIDE void sumsOfColored(const float *__restrict colored, float *__restrict sum,
+                                   float *__restrict squares, int n)
 {
-    for (int k = 0; k < n; ++k)
-        sum[k] = values[k - 1] + values[k] + values[k + 1];
+    for (int k = 0; k < n; ++k) {
+        const float a = colored[k - 1], b = colored[k], c = colored[k + 1];
+        sum[k] = a + b + c;
+        squares[k] = a * a + b * b + c * c;
+    }
 }
 
-WAVECHROMA_WIDE void sumsOfSquares(const float *__restrict values, float *__restrict sum, int n)
+WAVECHROMA_WIDE void sumsOfFirst(const float *__restrict filled, const float *__restrict colored,
+                                 float *__restrict sum, float *__restrict products, int n)
 {
-    for (int k = 0; k < n; ++k)
-        sum[k] = values[k - 1] * values[k - 1] + values[k] * values[k] + values[k + 1] * values[k + 1];
+    for (int k = 0; k < n; ++k) {
+        const float a = filled[k - 1], b = filled[k], c = filled[k + 1];
+        sum[k] = a + b + c;
+        products[k] = a * colored[k - 1] + b * colored[k] + c * colored[k + 1];
+    }
 }
 
-WAVECHROMA_WIDE void sumsOfProducts(const float *__restrict filled, const float *__restrict colored,
-                                    float *__restrict sum, int n)
+WAVECHROMA_WIDE void sumsOfFilled(const float *__restrict filled, const float *__restrict colored,
+                                  float *__restrict sum, float *__restrict squares,
+                                  float *__restrict products, int n)
 {
-    for (int k = 0; k < n; ++k)
-        sum[k] = filled[k - 1] * colored[k - 1] + filled[k] * colored[k] + filled[k + 1] * colored[k + 1];
+    for (int k = 0; k < n; ++k) {
+        const float a = filled[k - 1], b = filled[k], c = filled[k + 1];
+        sum[k] = a + b + c;
+        squares[k] = a * a + b * b + c * c;
+        products[k] = a * colored[k - 1] + b * colored[k] + c * colored[k + 1];
+    }
 }
 
 /// Three rows of sums, of one colour.
@@ -245,7 +258,7 @@ void BayerDemosaic::begin(int width, int redX, int redY)
     m_pitch = size_t(m_cells + 2 * kSlack);
     m_samples.resize(size_t(2 * m_cells));
     m_scratch.resize(size_t(2 * m_cells));
-    m_rows.resize(std::max(m_rows.size(), size_t(kPlanes) * kRows * m_pitch + kAtOnce));
+    m_rows.resize(std::max(m_rows.size(), size_t(kPlanes) * (kRows * m_pitch + kPlaneGap) + kAtOnce));
     // Rows begin where the widest registers load whole.
     const auto at = reinterpret_cast<uintptr_t>(m_rows.data()) % (kAtOnce * sizeof(float));
     m_first = m_rows.data() + (at ? kAtOnce - at / sizeof(float) : 0) + kSlack;
@@ -311,10 +324,8 @@ void BayerDemosaic::fillGreen(int y)
                 *colored[] = {row(kColored, y - 2), row(kColored, y), row(kColored, y + 2)};
     firstGreen(green, row(kGreen, y) + shiftOf(y) - 1, colored, row(kShare, y), row(kFilled, y),
                row(kDetail, y), m_cells);
-    sums(row(kColored, y), row(kSumColored, y), m_cells);
-    sumsOfSquares(row(kColored, y), row(kSumColored2, y), m_cells);
-    sums(row(kFilled, y), row(kSumFirst, y), m_cells);
-    sumsOfProducts(row(kFilled, y), row(kColored, y), row(kSumFirstColored, y), m_cells);
+    sumsOfColored(row(kColored, y), row(kSumColored, y), row(kSumColored2, y), m_cells);
+    sumsOfFirst(row(kFilled, y), row(kColored, y), row(kSumFirst, y), row(kSumFirstColored, y), m_cells);
 }
 
 void BayerDemosaic::steepenGreen(int y)
@@ -329,9 +340,8 @@ void BayerDemosaic::steepenGreen(int y)
     }
     slopes(nine, m_scratch.data(), m_cells);
     steepen(m_scratch.data(), row(kDetail, y), row(kFilled, y), m_cells);
-    sums(row(kFilled, y), row(kSumFilled, y), m_cells);
-    sumsOfSquares(row(kFilled, y), row(kSumFilled2, y), m_cells);
-    sumsOfProducts(row(kFilled, y), row(kColored, y), row(kSumFilledColored, y), m_cells);
+    sumsOfFilled(row(kFilled, y), row(kColored, y), row(kSumFilled, y), row(kSumFilled2, y),
+                 row(kSumFilledColored, y), m_cells);
 }
 
 void BayerDemosaic::fillLines(int y)

@@ -70,10 +70,13 @@ private:
         kPlanes
     };
     static constexpr int kRows = 16; ///< of each are kept
+    /// Values between planes: rows of several would lie whole memory pages apart, and a processor takes what
+    /// is stored to one for what is loaded from another (5 % of the time).
+    static constexpr size_t kPlaneGap = 80;
 
     [[nodiscard]] float *row(Plane plane, int y) const
     {
-        return m_first + (size_t(plane) * kRows + size_t(y) % kRows) * m_pitch;
+        return m_first + size_t(plane) * (kRows * m_pitch + kPlaneGap) + size_t(y) % kRows * m_pitch;
     }
     /// 1 where the first pixel of a row has a green sample.
     [[nodiscard]] int shiftOf(int y) const { return (y & 1) == m_redY ? m_redX : 1 - m_redX; }

@@ -33,12 +33,15 @@ inline float burnt(float value, float steepness)
     return share < 1 ? share : 1;
 }
 
-/// Whether any of n values is close to saturation.
-WAVECHROMA_WIDE bool areBurnt(const float *__restrict value, const float *__restrict steepness, int n)
+/// Whether any of n values of three channels is close to saturation.
+WAVECHROMA_WIDE bool areBurnt(const float *__restrict r, const float *__restrict g, const float *__restrict b,
+                              const float *__restrict steepR, const float *__restrict steepG,
+                              const float *__restrict steepB, int n)
 {
     int any = 0;
     for (int x = 0; x < n; ++x)
-        any |= int(value[x] * steepness[x] > 23.75F);
+        any |=
+            int(r[x] * steepR[x] > 23.75F) | int(g[x] * steepG[x] > 23.75F) | int(b[x] * steepB[x] > 23.75F);
     return any != 0;
 }
 
@@ -148,12 +151,9 @@ void FramePixels::handOn(const PixelArea &area, int y, float *const rgb[3], cons
 {
     if (y == 0 || m_frame.flat)
         fillSteepness(area, y);
-    bool isBurnt = false;
-    for (size_t c = 0; c < 3; ++c)
-        isBurnt = isBurnt || areBurnt(rgb[c], m_steepness[c].data(), area.width);
-    if (isBurnt)
-        keepBurntNeutral(rgb[0], rgb[1], rgb[2], m_steepness[0].data(), m_steepness[1].data(),
-                         m_steepness[2].data(), area.width);
+    const float *steepness[] = {m_steepness[0].data(), m_steepness[1].data(), m_steepness[2].data()};
+    if (areBurnt(rgb[0], rgb[1], rgb[2], steepness[0], steepness[1], steepness[2], area.width))
+        keepBurntNeutral(rgb[0], rgb[1], rgb[2], steepness[0], steepness[1], steepness[2], area.width);
     use(y, rgb[0], rgb[1], rgb[2]);
 }
 
