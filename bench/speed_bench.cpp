@@ -154,8 +154,16 @@ void largeFrame(const fs::path &folder, const fs::path &cli)
             samples[size_t(y) * kWidth + size_t(x)] =
                 part.samples[size_t(y % (part.height / 2 * 2)) * size_t(part.width) +
                              size_t(x % (part.width / 2 * 2))];
-    const DngFrame dng{kWidth,     kHeight,     samples,          part.filter,        part.black,
-                       part.white, part.camera, part.colorMatrix, part.asShotNeutral, 1,
+    const DngFrame dng{kWidth,
+                       kHeight,
+                       samples,
+                       {part.filter.begin(), part.filter.end()},
+                       part.black,
+                       part.white,
+                       part.camera,
+                       part.colorMatrix,
+                       part.asShotNeutral,
+                       1,
                        ""};
     for (const auto &[name, packing] :
          {std::pair{"plain", DngPacking::None}, {"packed", DngPacking::LosslessJpeg}}) {
@@ -175,8 +183,9 @@ void largeFrame(const fs::path &folder, const fs::path &cli)
     }
     const auto frame = *openFrame(folder / "large-plain.dng");
     const auto color = shownBy(frame, nullptr, {});
+    TruePixelSource source(std::make_shared<RawFrame>(frame));
     Overview pixels;
-    const auto made = timed(9, [&] { pixels = truePixelsOf(frame, {3000, 2000, 1400, 920}); });
+    const auto made = timed(9, [&] { pixels = *source.read({3000, 2000, 1400, 920}, true); });
     const auto seen = timed(9, [&] { (void)lookOf(pixels, color); });
     fmt::print(
         "a screenful of true pixels: {:.0f} ms, in another colour {:.0f} ms (medians {:.0f}, {:.0f})\n",
@@ -233,8 +242,9 @@ int main(int, char **argv)
                    folder = fs::temp_directory_path() / fmt::format("wavechroma-bench-{}", getpid());
     fs::create_directories(folder);
     const auto f = tableFrame();
-    const DngFrame dng{f.width,  f.height,      f.samples,       f.filter, f.black, f.white,
-                       f.camera, f.colorMatrix, f.asShotNeutral, 1,        ""};
+    const DngFrame dng{f.width,         f.height, f.samples, {f.filter.begin(), f.filter.end()},
+                       f.black,         f.white,  f.camera,  f.colorMatrix,
+                       f.asShotNeutral, 1,        ""};
     const std::pair<const char *, Bytes> files[] = {
         {"plain", dngFileOf(dng, DngPacking::None)}, {"packed", dngFileOf(dng)}, {"tiled", tiledFileOf(dng)}};
     for (const auto &[name, bytes] : files) {

@@ -459,9 +459,17 @@ void WindowTest::aFlatEvensTheReadingsAfterIt()
     shot.capturedAt = "2026-10-14T09:10:00";
     const auto f = sim::expose(scene, camera, sim::lamp("strobe"), shot);
     const auto file = m_folder.filePath("flat.dng");
-    QVERIFY(bool(
-        writeWhole({{file.toStdString(), dngFileOf({f.width, f.height, f.samples, f.filter, f.black, f.white,
-                                                    f.camera, f.colorMatrix, f.asShotNeutral, 1, ""})}})));
+    QVERIFY(bool(writeWhole({{file.toStdString(), dngFileOf({f.width,
+                                                             f.height,
+                                                             f.samples,
+                                                             {f.filter.begin(), f.filter.end()},
+                                                             f.black,
+                                                             f.white,
+                                                             f.camera,
+                                                             f.colorMatrix,
+                                                             f.asShotNeutral,
+                                                             1,
+                                                             ""})}})));
     QVERIFY(bool(m_window->job()->create(m_folder.filePath("copy"), "Copy")));
     m_window->showDaySheet();
     m_window->bringIn({file, demo() + "/frames/HR_0414.dng"});
@@ -740,8 +748,9 @@ void WindowTest::hundredPercentShowsEveryPixel()
     const auto middle = view()->frameFromView(QPointF(view()->width() / 2.0, view()->height() / 2.0));
     QVERIFY(area.contains(int(middle.x), int(middle.y)));
     // what is seen is what the core makes of those pixels, in the frame's colours
-    const auto meant = lookOf(truePixelsOf(*open->frame, {area.x(), area.y(), area.width(), area.height()}),
-                              shownBy(*open->frame, &*open->calibration, open->multipliers));
+    const auto meant =
+        lookOf(*TruePixelSource(open->frame).read({area.x(), area.y(), area.width(), area.height()}, true),
+               shownBy(*open->frame, &*open->calibration, open->multipliers));
     const auto shot = view()->grab().toImage();
     int compared = 0;
     for (int y = 20; y < view()->height() - 20; y += 7)

@@ -28,6 +28,8 @@ struct ToOpen
 void take(OpenFrame &out, OpenedFrame opened)
 {
     out.opened = std::make_shared<OpenedFrame>(std::move(opened));
+    if (!out.pixels || out.frame != out.opened->frame)
+        out.pixels = std::make_shared<TruePixelSource>(out.opened->frame);
     out.frame = out.opened->frame;
     out.exposure = out.opened->exposure;
     out.levels = QVector<QImage>(qsizetype(out.opened->levels.size()));

@@ -15,6 +15,7 @@ struct OpenFrame
     RowId id = 0;
     std::shared_ptr<const RawFrame> frame;
     std::shared_ptr<const OpenedFrame> opened; ///< what it is looked at through; shared by all its colours
+    std::shared_ptr<TruePixelSource> pixels;   ///< for 100 %; shared likewise
     QVector<QImage> levels; ///< the first has `block` frame pixels a side, each next one twice that.
                             ///< Null ones are still being made
     int block = 1;

@@ -38,7 +38,7 @@ void TruePixels::setFrame(std::shared_ptr<const OpenFrame> frame)
 
 void TruePixels::see(const QRect &area)
 {
-    if (!m_frame || !m_frame->frame || !hasTruePixels(*m_frame->frame))
+    if (!m_frame || !m_frame->pixels)
         return;
     const QRect whole(0, 0, m_frame->frame->width, m_frame->frame->height);
     const QRect needed = area & whole;
@@ -52,16 +52,17 @@ void TruePixels::make(const QRect &area)
 {
     m_asked = area;
     const auto work = [frame = m_frame, area](const Progress &progress) -> Result<Made> {
-        auto plain = *frame->frame;
-        if (!frame->serves) // as the smaller sizes are: the file's own light
-            plain.flat.reset();
-        const auto pixels = std::make_shared<Overview>(
-            truePixelsOf(plain, {area.x(), area.y(), area.width(), area.height()}, progress));
-        if (pixels->rgb.empty())
+        // As the smaller sizes are: the file's own light, but for a frame as it leaves.
+        auto read = frame->pixels->read({area.x(), area.y(), area.width(), area.height()},
+                                        frame->serves != nullptr, progress);
+        if (!read)
+            return read.error();
+        if (read->rgb.empty())
             return unusable("stopped");
+        const auto pixels = std::make_shared<Overview>(std::move(*read));
         return Made{pixels, seen(*pixels, *frame)};
     };
-    TaskSpec spec{"pixels", {}, true};
+    TaskSpec spec{"pixels", m_frame->pixels->isAtHand() ? QString() : tr("working out all pixels"), true};
     spec.stillWanted = [this, round = m_round, area] { return round == m_round && area == m_asked; };
     m_tasks->run<Made>(spec, work, this, [this, area](const Result<Made> &made) {
         if (!made)

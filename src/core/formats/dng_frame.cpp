@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <bit>
+#include <cmath>
 
 namespace wavechroma {
 
@@ -52,6 +53,7 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
             image.push_back(uint8_t(s >> 8));
         }
     }
+    const auto filterSide = uint16_t(std::lround(std::sqrt(double(f.filter.size()))));
     Directory d;
     d.tags = {longs(254, {0}), // NewSubfileType: the main picture
               longs(256, {uint32_t(f.width)}),
@@ -67,14 +69,14 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
               longs(279, {uint32_t(image.size())}),
               shorts(284, {1}),
               ascii(305, "Wavechroma simulated studio"),
-              shorts(33421, {2, 2}),                                 // CFARepeatPatternDim
-              bytes(33422, Bytes(f.filter.begin(), f.filter.end())), // CFAPattern
-              bytes(50706, {1, 4, 0, 0}),                            // DNGVersion
-              bytes(50707, {1, 4, 0, 0}),                            // DNGBackwardVersion
-              ascii(50708, f.camera.uniqueModel),                    // UniqueCameraModel
-              bytes(50710, {0, 1, 2}),                               // CFAPlaneColor
-              shorts(50711, {1}),                                    // CFALayout: rectangular
-              shorts(50713, {2, 2}),                                 // BlackLevelRepeatDim
+              shorts(33421, {filterSide, filterSide}), // CFARepeatPatternDim
+              bytes(33422, f.filter),                  // CFAPattern
+              bytes(50706, {1, 4, 0, 0}),              // DNGVersion
+              bytes(50707, {1, 4, 0, 0}),              // DNGBackwardVersion
+              ascii(50708, f.camera.uniqueModel),      // UniqueCameraModel
+              bytes(50710, {0, 1, 2}),                 // CFAPlaneColor
+              shorts(50711, {1}),                      // CFALayout: rectangular
+              shorts(50713, {2, 2}),                   // BlackLevelRepeatDim
               longs(50714, {uint32_t(f.black), uint32_t(f.black), uint32_t(f.black), uint32_t(f.black)}),
               longs(50717, {uint32_t(f.white)}),                                              // WhiteLevel
               srationals(50721, entriesOf(f.colorMatrix)),                                    // ColorMatrix1

@@ -2,7 +2,7 @@
 #include "core/base/camera_facts.h"
 #include "core/formats/whole_file.h"
 
-#include <array>
+#include <vector>
 
 namespace wavechroma {
 
@@ -11,7 +11,7 @@ struct DngFrame
 {
     int width = 0, height = 0;
     std::span<const uint16_t> samples; ///< row by row
-    std::array<uint8_t, 4> filter{};   ///< 2 × 2, row by row: 0 R, 1 G, 2 B
+    std::vector<uint8_t> filter;       ///< a square, 2 × 2 or 6 × 6, row by row: 0 R, 1 G, 2 B
     int black = 0, white = 0;
     CameraFacts camera;
     Matrix3 colorMatrix;     ///< XYZ under D65 → camera RGB

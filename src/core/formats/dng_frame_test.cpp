@@ -42,7 +42,7 @@ DngFrame DngFrameTest::frame(int width, int height, std::array<uint8_t, 4> filte
     f.width = width;
     f.height = height;
     f.samples = m_samples;
-    f.filter = filter;
+    f.filter = {filter.begin(), filter.end()};
     f.black = 64;
     f.white = white;
     f.camera = {"Skerrow",

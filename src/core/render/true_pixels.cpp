@@ -19,14 +19,7 @@ Vector3 gainsOf(const RawFrame &frame)
     return {most / n[0], most / n[1], most / n[2]};
 }
 
-} // namespace
-
-bool hasTruePixels(const RawFrame &frame)
-{
-    return !frame.mosaic || hasBayerMosaic(frame);
-}
-
-Overview truePixelsOf(const RawFrame &frame, const PixelArea &area, const Progress &progress)
+Overview pixelsOf(const RawFrame &frame, const PixelArea &area, const Progress &progress)
 {
     Overview out{area.width, area.height, 1, {}, {}};
     out.rgb.resize(size_t(area.width) * size_t(area.height) * 3);
@@ -51,6 +44,34 @@ Overview truePixelsOf(const RawFrame &frame, const PixelArea &area, const Progre
         });
     });
     return progress.stopped() ? Overview{} : out;
+}
+
+} // namespace
+
+TruePixelSource::TruePixelSource(std::shared_ptr<const RawFrame> frame)
+    : m_frame(std::move(frame)), m_isOther(m_frame->mosaic && !hasBayerMosaic(*m_frame))
+{
+}
+
+Result<RawFrame> TruePixelSource::whole()
+{
+    if (!m_isOther)
+        return *m_frame;
+    const std::lock_guard lock(m_making);
+    if (!m_whole)
+        m_whole = withoutOtherMosaic(*m_frame);
+    m_isMade = true;
+    return *m_whole;
+}
+
+Result<Overview> TruePixelSource::read(const PixelArea &area, bool isEven, const Progress &progress)
+{
+    auto frame = whole();
+    if (!frame)
+        return frame.error();
+    if (!isEven)
+        frame->flat.reset();
+    return pixelsOf(*frame, area, progress);
 }
 
 } // namespace wavechroma

@@ -66,7 +66,7 @@ Result<Done> shootToFile(const sim::StudioSettings &settings, const fs::path &fi
     DngFrame dng{frame.width,
                  frame.height,
                  frame.samples,
-                 frame.filter,
+                 {frame.filter.begin(), frame.filter.end()},
                  frame.black,
                  frame.white,
                  frame.camera,
