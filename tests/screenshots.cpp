@@ -63,6 +63,7 @@ int main(int argc, char **argv)
     QTest::qWait(4000);
     window.action("hatch")->trigger();
     window.action("loupe")->trigger();
+    QTest::qWait(1000); // the pixels under the loupe
     saved = take("bench-levels") && saved;
     window.action("hatch")->trigger();
     window.action("loupe")->trigger();
