@@ -18,7 +18,8 @@ namespace wavechroma {
 
 namespace {
 
-constexpr int kPartWidth = 512;
+/// Parts of a band. Taller ones would cost memory where a finish or a distortion keeps them whole.
+constexpr int kPartWidth = 512, kPartHeight = 1024;
 
 /// Rows of the upright picture: codes, or light that is still to be made smaller.
 struct Band
@@ -113,9 +114,12 @@ private:
             band.codes = roomFor(values);
         auto &bench = m_benches.local();
         const auto whole = m_upright.rows(band.from, band.from + band.rows);
-        for (int x = 0; x < whole.width; x += kPartWidth)
-            fillPart(band, {whole.x + x, whole.y, std::min(kPartWidth, whole.width - x), whole.height},
-                     bench);
+        for (int y = 0; y < whole.height; y += kPartHeight)
+            for (int x = 0; x < whole.width; x += kPartWidth)
+                fillPart(band,
+                         {whole.x + x, whole.y + y, std::min(kPartWidth, whole.width - x),
+                          std::min(kPartHeight, whole.height - y)},
+                         bench);
         if (m_isSmaller)
             narrow(band);
     }
