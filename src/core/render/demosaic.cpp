@@ -56,21 +56,33 @@ WAVECHROMA_WIDE void down(float sign, const float *__restrict own, const float *
             sign * (own[k] * 0.5F + (own2Above[k] + own2Below[k]) * 0.25F - (above[k] + below[k]) * 0.5F);
 }
 
-/// How much differences along a row change at its pixels.
-WAVECHROMA_WIDE void addChangesAcross(const float *__restrict atColored, const float *__restrict atGreen,
-                                      int shift, float *__restrict out, int n)
+/// How much the differences along the two rows of cells change at their pixels. `shift`: of the upper one.
+WAVECHROMA_WIDE void changesAcross(const float *__restrict upperColored, const float *__restrict upperGreen,
+                                   const float *__restrict lowerColored, const float *__restrict lowerGreen,
+                                   int shift, float *__restrict out, int n)
 {
-    const float *__restrict left = atGreen + shift - 1, *__restrict before = atColored - shift;
+    const float *__restrict u = upperGreen + shift - 1, *__restrict v = upperColored - shift;
+    const float *__restrict l = lowerGreen - shift, *__restrict m = lowerColored - 1 + shift;
     for (int k = 0; k < n; ++k)
-        out[k] += std::abs(left[k] - left[k + 1]) + std::abs(before[k] - before[k + 1]);
+        out[k] = std::abs(u[k] - u[k + 1]) + std::abs(v[k] - v[k + 1]) + std::abs(l[k] - l[k + 1]) +
+                 std::abs(m[k] - m[k + 1]);
 }
 
-WAVECHROMA_WIDE void addChangesDown(const float *__restrict aboveColored,
-                                    const float *__restrict belowColored, const float *__restrict aboveGreen,
-                                    const float *__restrict belowGreen, float *__restrict out, int n)
+/// Differences along columns in four rows, the second and third of them being the cells'.
+struct DownRows
 {
+    const float *colored[4], *green[4];
+};
+
+WAVECHROMA_WIDE void changesDown(const DownRows &rows, float *__restrict out, int n)
+{
+    const float *__restrict c0 = rows.colored[0], *__restrict c1 = rows.colored[1],
+                            *__restrict c2 = rows.colored[2], *__restrict c3 = rows.colored[3];
+    const float *__restrict g0 = rows.green[0], *__restrict g1 = rows.green[1],
+                            *__restrict g2 = rows.green[2], *__restrict g3 = rows.green[3];
     for (int k = 0; k < n; ++k)
-        out[k] += std::abs(aboveColored[k] - belowColored[k]) + std::abs(aboveGreen[k] - belowGreen[k]);
+        out[k] = std::abs(c0[k] - c2[k]) + std::abs(g0[k] - g2[k]) + std::abs(c1[k] - c3[k]) +
+                 std::abs(g1[k] - g3[k]);
 }
 
 /// Shares of the direction across for one row of cells, from the changes of three.
@@ -302,27 +314,26 @@ void BayerDemosaic::fillDown(int y)
 
 void BayerDemosaic::fillShares(int y)
 {
-    for (const auto plane : {kChangesAcross, kChangesDown})
-        std::fill_n(row(plane, y), m_cells, 0.0F);
-    for (const int at : {y, y + 1}) {
-        addChangesAcross(row(kAcrossColored, at), row(kAcrossGreen, at), shiftOf(at), row(kChangesAcross, y),
-                         m_cells);
-        addChangesDown(row(kDownColored, at - 1), row(kDownColored, at + 1), row(kDownGreen, at - 1),
-                       row(kDownGreen, at + 1), row(kChangesDown, y), m_cells);
+    changesAcross(row(kAcrossColored, y), row(kAcrossGreen, y), row(kAcrossColored, y + 1),
+                  row(kAcrossGreen, y + 1), shiftOf(y), row(kChangesAcross, y), m_cells);
+    DownRows rows;
+    for (int i = 0; i < 4; ++i) {
+        rows.colored[i] = row(kDownColored, y - 1 + i);
+        rows.green[i] = row(kDownGreen, y - 1 + i);
     }
+    changesDown(rows, row(kChangesDown, y), m_cells);
     if (y < 8)
         return;
     const float *across[] = {row(kChangesAcross, y - 4), row(kChangesAcross, y - 2), row(kChangesAcross, y)},
                 *down[] = {row(kChangesDown, y - 4), row(kChangesDown, y - 2), row(kChangesDown, y)};
     shares(across, down, row(kShare, y - 2), m_cells);
-    std::copy_n(row(kShare, y - 2), m_cells, row(kShare, y - 1));
 }
 
 void BayerDemosaic::fillGreen(int y)
 {
     const float *green[] = {row(kGreen, y - 3), row(kGreen, y - 1), row(kGreen, y + 1), row(kGreen, y + 3)},
                 *colored[] = {row(kColored, y - 2), row(kColored, y), row(kColored, y + 2)};
-    firstGreen(green, row(kGreen, y) + shiftOf(y) - 1, colored, row(kShare, y), row(kFilled, y),
+    firstGreen(green, row(kGreen, y) + shiftOf(y) - 1, colored, row(kShare, y - y % 2), row(kFilled, y),
                row(kDetail, y), m_cells);
     sumsOfColored(row(kColored, y), row(kSumColored, y), row(kSumColored2, y), m_cells);
     sumsOfFirst(row(kFilled, y), row(kColored, y), row(kSumFirst, y), row(kSumFirstColored, y), m_cells);
@@ -383,12 +394,12 @@ void BayerDemosaic::colors(int y, float *red, float *green, float *blue)
     };
     float *made = m_scratch.data(), *madeToo = made + m_cells;
     const bool isRedRow = (y & 1) == m_redY;
-    atGreen(linesOf(kSlope, kIntercept, kOtherSlope, kOtherIntercept), from(kShare, at), from(kGreen, at),
-            made, n);
+    atGreen(linesOf(kSlope, kIntercept, kOtherSlope, kOtherIntercept), from(kShare, at - at % 2),
+            from(kGreen, at), made, n);
     lights(from(kColored, at), made, isRedRow ? red : blue);
     lights(from(kFilled, at), from(kGreen, at), green);
-    atGreen(linesOf(kOtherSlope, kOtherIntercept, kSlope, kIntercept), from(kShare, at), from(kGreen, at),
-            made, n);
+    atGreen(linesOf(kOtherSlope, kOtherIntercept, kSlope, kIntercept), from(kShare, at - at % 2),
+            from(kGreen, at), made, n);
     atColored(from(kOtherSlope, at), from(kOtherIntercept, at), from(kFilled, at), madeToo, n);
     lights(madeToo, made, isRedRow ? blue : red);
 }

@@ -50,7 +50,7 @@ private:
         kAcrossGreen,
         kDownColored, ///< and along columns
         kDownGreen,
-        kChangesAcross, ///< of cells, in their upper row; so are the next two
+        kChangesAcross, ///< of cells, where their upper row is; so are the next two
         kChangesDown,
         kShare,  ///< of the direction across
         kDetail, ///< what a coloured sample has over its smoothed neighbours

@@ -24,6 +24,10 @@ LanczosTaps::LanczosTaps(int from, int to) : m_from(from)
 {
     const double step = double(from) / to;
     for (int i = 0; i < to; ++i) {
+        if (from == to) { // the window has its zeros at all neighbours
+            m_taps.push_back({i, {1}});
+            continue;
+        }
         const double centre = (i + 0.5) * step - 0.5;
         Taps taps;
         taps.first = int(std::ceil(centre - 3 * step));
