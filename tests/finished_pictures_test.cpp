@@ -11,6 +11,7 @@
 #include "support/demo_day.h"
 #include "support/registry.h"
 #include "support/shell.h"
+#include "support/six_by_six.h"
 
 #include <QDir>
 #include <QTest>
@@ -29,6 +30,7 @@ private slots:
     void aJobRendersEachByWhatServesIt();
     void renderedPicturesAreRenderedToo();
     void balanceAndLevelAreTaken();
+    void otherFiltersAreTheRawLibrarysAndThatIsSaid();
     void finishIsOffUnlessAsked();
     void aLensIsStraightenedByWhatItsChartsShow_data();
     void aLensIsStraightenedByWhatItsChartsShow();
@@ -221,6 +223,31 @@ void FinishedPicturesTest::finishIsOffUnlessAsked()
     for (const auto &[id, lab] : labsIn("finish/HR_0414.tif"))
         QVERIFY2(de2000(lab, finished.at(id)) < 0.5,
                  qPrintable(QString("%1 %2").arg(id.c_str()).arg(de2000(lab, finished.at(id)))));
+}
+
+void FinishedPicturesTest::otherFiltersAreTheRawLibrarysAndThatIsSaid()
+{
+    using testing::SixBySix;
+    QVERIFY(SixBySix::write(path("six.dng")));
+    const auto ran = run({"render", "six.dng", "--calibration", "matrix.json", "--any-camera", "--space",
+                          "romm", "-o", "six"});
+    QCOMPARE(ran.status, 0);
+    QVERIFY2(ran.err.contains("six.dng: stands behind a filter that is not Bayer's"), ran.err);
+    QVERIFY(!run({"render", testing::kGoodFrame, "--calibration", "matrix.json", "-o", "six"})
+                 .err.contains("Bayer"));
+    // its two colours are the calibration's
+    const auto made = openFrame(path("six/six.tif"));
+    QVERIFY(made && made->width == SixBySix::kWide && made->height == SixBySix::kHigh);
+    const auto calibration = loadCalibration(path("matrix.json"));
+    for (const auto &[x, codes] : {std::pair{100, SixBySix::kLeft}, {500, SixBySix::kRight}}) {
+        const size_t at = size_t(270 * SixBySix::kWide + x);
+        const Vector3 rgb{double(made->picture->value(at, 0)), double(made->picture->value(at, 1)),
+                          double(made->picture->value(at, 2))};
+        const auto lab = labFromXyz(xyzOf(*made->fileColor.xyzD50FromRendered * rgb)),
+                   meant = labFromXyz(xyzFromCamera(
+                       *calibration, {codes[0] / 15000.0, codes[1] / 15000.0, codes[2] / 15000.0}));
+        QVERIFY2(de2000(lab, meant) < 0.5, qPrintable(QString("%1: %2").arg(x).arg(de2000(lab, meant))));
+    }
 }
 
 /// A chart as a camera with a bent lens sees it.

@@ -1,7 +1,7 @@
 #include "app/model/true_pixels.h"
-#include "core/formats/dng_frame.h"
 #include "core/raw/raw_frame.h"
 #include "support/registry.h"
+#include "support/six_by_six.h"
 
 #include <QSignalSpy>
 #include <QTemporaryDir>
@@ -18,33 +18,14 @@ private slots:
     void whatNoLibraryReadsLeavesNone();
 
 private:
-    static constexpr int kWide = 600, kHigh = 540, kEdge = 301; // the raw library wants 512 at least
     QTemporaryDir m_folder;
-    /// Two plain colours behind a filter of 6 × 6, that meet at column kEdge.
     std::shared_ptr<OpenFrame> sixBySix();
 };
 
 std::shared_ptr<OpenFrame> TruePixelsTest::sixBySix()
 {
-    DngFrame dng;
-    dng.filter = {1, 1, 0, 1, 1, 2, 1, 1, 2, 1, 1, 0, 2, 0, 1, 0, 2, 1,
-                  1, 1, 2, 1, 1, 0, 1, 1, 0, 1, 1, 2, 0, 2, 1, 2, 0, 1};
-    const int left[] = {2500, 9000, 2000}, right[] = {9000, 6000, 7000};
-    std::vector<uint16_t> samples;
-    for (int y = 0; y < kHigh; ++y)
-        for (int x = 0; x < kWide; ++x)
-            samples.push_back(uint16_t((x < kEdge ? left : right)[dng.filter[size_t(y % 6 * 6 + x % 6)]]));
-    dng.width = kWide;
-    dng.height = kHigh;
-    dng.samples = samples;
-    dng.white = 15000;
-    dng.camera.make = "Skerrow";
-    dng.camera.model = "Tarn 2";
-    dng.camera.uniqueModel = "Skerrow Tarn 2";
-    dng.colorMatrix = Matrix3{{0.9, -0.2, -0.1, -0.4, 1.2, 0.2, -0.1, 0.2, 0.7}};
-    dng.asShotNeutral = {0.6, 1, 0.55};
     const auto path = m_folder.filePath("six.dng").toStdString();
-    if (!writeWhole({{path, dngFileOf(dng, DngPacking::None)}}))
+    if (!testing::SixBySix::write(path))
         return nullptr;
     auto frame = openFrame(path);
     if (!frame)
@@ -79,6 +60,7 @@ void TruePixelsTest::otherFiltersHaveThemToo()
     };
     const auto green = at(260, 220), pink = at(340, 220);
     QVERIFY(green.green() > green.red() + 40 && pink.red() > pink.green() + 40);
+    constexpr int kEdge = testing::SixBySix::kEdge;
     // plain up to the edge, which is where it was and three pixels wide at most: filter cells are six
     for (int y = 205; y < 255; ++y)
         for (int x = 255; x < 345; ++x)

@@ -66,6 +66,10 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
     if (!opened->assumedSpace.empty())
         out.remarks.push_back({"{file}: has no profile: taken as {space}",
                                {{"file", job.image.string()}, {"space", opened->assumedSpace}}});
+    if (opened->mosaic && !hasBayerMosaic(*opened))
+        out.remarks.push_back(
+            {"{file}: stands behind a filter that is not Bayer's: demosaiced by the raw library",
+             {{"file", job.image.string()}}});
     const auto frame = evened(*opened, serves, out.remarks);
     if (!frame)
         return frame.error();
