@@ -29,7 +29,7 @@ struct SixBySix
         dng.camera.make = "Skerrow";
         dng.camera.model = "Tarn 2";
         dng.camera.uniqueModel = "Skerrow Tarn 2";
-        dng.colorMatrix = Matrix3{{0.9, -0.2, -0.1, -0.4, 1.2, 0.2, -0.1, 0.2, 0.7}};
+        dng.colorMatrix = Matrix3{{{{0.9, -0.2, -0.1}, {-0.4, 1.2, 0.2}, {-0.1, 0.2, 0.7}}}};
         dng.asShotNeutral = {0.6, 1, 0.55};
         return bool(writeWhole({{file, dngFileOf(dng, DngPacking::None)}}));
     }
