@@ -11,6 +11,7 @@
 #include "support/demo_day.h"
 #include "support/registry.h"
 #include "support/shell.h"
+#include "support/sim_dng.h"
 #include "support/six_by_six.h"
 
 #include <QDir>
@@ -267,17 +268,7 @@ static void shoot(const std::filesystem::path &file, const char *id, const sim::
     shot.width = 1600;
     shot.height = 1100;
     const auto f = sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("daylight"), shot);
-    QVERIFY(writeWhole({{file, dngFileOf(DngFrame{f.width,
-                                                  f.height,
-                                                  f.samples,
-                                                  {f.filter.begin(), f.filter.end()},
-                                                  f.black,
-                                                  f.white,
-                                                  f.camera,
-                                                  f.colorMatrix,
-                                                  f.asShotNeutral,
-                                                  f.orientation,
-                                                  "test"})}}));
+    QVERIFY(writeWhole({{file, dngFileOf(testing::dngOf(f))}}));
 }
 
 void FinishedPicturesTest::aLensIsStraightenedByWhatItsChartsShow_data()

@@ -11,6 +11,7 @@
 #include "core/formats/dng_frame.h"
 #include "core/words/frame_words.h"
 #include "support/registry.h"
+#include "support/sim_dng.h"
 #include "support/window_fixture.h"
 
 #include <QAction>
@@ -347,17 +348,7 @@ void SetTest::twoHundredFilesAreTakenOnce()
         shot.height = 160;
         shot.seed = uint64_t(i) + 1;
         const auto f = sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("daylight"), shot);
-        const auto bytes = dngFileOf(DngFrame{f.width,
-                                              f.height,
-                                              f.samples,
-                                              {f.filter.begin(), f.filter.end()},
-                                              f.black,
-                                              f.white,
-                                              f.camera,
-                                              f.colorMatrix,
-                                              f.asShotNeutral,
-                                              f.orientation,
-                                              "test"});
+        const auto bytes = dngFileOf(testing::dngOf(f));
         return QByteArray(reinterpret_cast<const char *>(bytes.data()), qsizetype(bytes.size()));
     };
     const auto write = [&](const QString &name, const QByteArray &bytes,

@@ -22,6 +22,7 @@
 #include "core/words/answer_words.h"
 #include "core/words/frame_words.h"
 #include "support/registry.h"
+#include "support/sim_dng.h"
 #include "support/window_fixture.h"
 
 #include <QAccessible>
@@ -459,17 +460,7 @@ void WindowTest::aFlatEvensTheReadingsAfterIt()
     shot.capturedAt = "2026-10-14T09:10:00";
     const auto f = sim::expose(scene, camera, sim::lamp("strobe"), shot);
     const auto file = m_folder.filePath("flat.dng");
-    QVERIFY(bool(writeWhole({{file.toStdString(), dngFileOf({f.width,
-                                                             f.height,
-                                                             f.samples,
-                                                             {f.filter.begin(), f.filter.end()},
-                                                             f.black,
-                                                             f.white,
-                                                             f.camera,
-                                                             f.colorMatrix,
-                                                             f.asShotNeutral,
-                                                             1,
-                                                             ""})}})));
+    QVERIFY(bool(writeWhole({{file.toStdString(), dngFileOf(testing::dngOf(f))}})));
     QVERIFY(bool(m_window->job()->create(m_folder.filePath("copy"), "Copy")));
     m_window->showDaySheet();
     m_window->bringIn({file, demo() + "/frames/HR_0414.dng"});
