@@ -2,6 +2,7 @@
 #include "core/base/result.h"
 #include "core/chart/chart_definition.h"
 #include "core/chart/reading.h"
+#include "core/color/camera_matrices.h"
 #include "core/color/temperature.h"
 
 #include <optional>
@@ -74,12 +75,5 @@ struct Balance
 /// balance xy coordinates"; two matrices are interpolated in mired. Nothing when the file has no matrix or
 /// the neutral is not a light's.
 [[nodiscard]] std::optional<Chromaticity> lightFromNeutral(const FileColor &color, const Vector3 &neutral);
-
-/// Temperatures of the EXIF LightSource codes as the DNG specification takes them for interpolation; 5 000
-/// for others.
-[[nodiscard]] double kelvinOfExifCode(int code);
-
-/// The file's XYZ → camera matrix for that light, interpolated in mired.
-[[nodiscard]] std::optional<Matrix3> cameraFromXyzFor(const FileColor &color, const Chromaticity &light);
 
 } // namespace wavechroma

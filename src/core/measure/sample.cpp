@@ -239,9 +239,9 @@ PatchReading sampleShape(const RawFrame &frame, const Shape &shape, int mostPerC
     const int period = smallestBlock(frame);
     visitRows(frame, shape, skip, [&](int y, int from, int to) {
         if (frame.mosaic)
-            collectRow(*frame.mosaic, frame.flat.get(), period, skip, y, from, to, channels);
+            collectRow(*frame.mosaic, frame.evening(), period, skip, y, from, to, channels);
         else
-            collectRow(*frame.picture, frame.flat.get(), frame.width, skip, y, from, to, channels);
+            collectRow(*frame.picture, frame.evening(), frame.width, skip, y, from, to, channels);
     });
     PatchReading out;
     const double quantum =

@@ -1,5 +1,5 @@
+#include "core/raw/decode_dng.h"
 #include "core/raw/decoders.h"
-#include "core/raw/own_dng.h"
 
 #include <algorithm>
 #include <charconv>
@@ -16,7 +16,6 @@ struct Opened
 {
     std::shared_ptr<const MappedFile> file;
     LibRaw raw;
-    std::shared_ptr<const OwnSamples> own; ///< in place of the library's
 };
 
 /// The raw library reads zeros past the end of a cut file and goes on; it counts that here and we refuse the
@@ -96,20 +95,12 @@ Result<Mosaic> mosaicOf(Opened &opened, const std::string &name)
     const auto &imgdata = raw.imgdata;
     const auto &sizes = imgdata.sizes;
     Mosaic mosaic;
-    if (opened.own) {
-        mosaic.memory = opened.own->unpacked;
-        mosaic.rowStride = opened.own->rowStride;
-        mosaic.samples =
-            opened.own->samples + ptrdiff_t(sizes.top_margin) * mosaic.rowStride + sizes.left_margin;
-    } else { // whose memory goes with it
-        mosaic.memory = Samples(size_t(sizes.width) * sizes.height);
-        mosaic.rowStride = sizes.width;
-        mosaic.samples = mosaic.memory.data();
-        for (size_t y = 0; y < sizes.height; ++y)
-            std::copy_n(imgdata.rawdata.raw_image + (y + sizes.top_margin) * (sizes.raw_pitch / 2) +
-                            sizes.left_margin,
-                        sizes.width, mosaic.memory.data() + y * sizes.width);
-    }
+    mosaic.memory = Samples(size_t(sizes.width) * sizes.height); // the library's goes with it
+    mosaic.rowStride = sizes.width;
+    mosaic.samples = mosaic.memory.data();
+    for (size_t y = 0; y < sizes.height; ++y)
+        std::copy_n(imgdata.rawdata.raw_image + (y + sizes.top_margin) * (sizes.raw_pitch / 2) + sizes.left_margin,
+                    sizes.width, mosaic.memory.data() + y * sizes.width);
     const auto &cblack = imgdata.color.cblack;
     const int blackRows = cblack[4] && cblack[5] ? int(cblack[4]) : 1;
     const int blackColumns = cblack[4] && cblack[5] ? int(cblack[5]) : 1;
@@ -183,18 +174,12 @@ Result<LinearPicture> pictureOf(const libraw_data_t &imgdata, const std::string 
     return out;
 }
 
+/// The library's code: 4 swaps rows and columns, 2 turns upside down, 1 left to right, applied in that order
+/// to the picture; from EXIF's 1 to 8 as its own table has them.
 int orientationOf(int flip)
 {
-    switch (flip) {
-    case 3:
-        return 3;
-    case 5:
-        return 8;
-    case 6:
-        return 6;
-    default:
-        return 1;
-    }
+    constexpr int kOrientations[] = {1, 2, 4, 3, 5, 8, 6, 7};
+    return flip >= 0 && flip < 8 ? kOrientations[flip] : 1;
 }
 
 /// The library's samples.
@@ -212,6 +197,26 @@ Result<Done> unpack(LibRaw &raw, size_t size, const std::string &name)
     return Done{};
 }
 
+/// The library's samples of a whole mosaic, margins too, which it has put through the file's table of
+/// linearisation.
+SamplesOrFault samplesOfLibrary(LibRaw &raw, size_t size, const std::string &name)
+{
+    if (const auto done = unpack(raw, size, name); !done)
+        return done.error();
+    const auto &sizes = raw.imgdata.sizes;
+    const auto *from = raw.imgdata.rawdata.raw_image;
+    if (!from)
+        return unusable("{file}: its samples are packed in a form that is not implemented", {{"file", name}});
+    const auto out = std::make_shared<OwnSamples>();
+    out->rowStride = sizes.raw_width;
+    out->unpacked = Samples(size_t(sizes.raw_width) * sizes.raw_height);
+    out->samples = out->unpacked.data();
+    for (size_t y = 0; y < sizes.raw_height; ++y)
+        std::copy_n(from + y * (sizes.raw_pitch / 2), sizes.raw_width,
+                    out->unpacked.data() + y * sizes.raw_width);
+    return std::shared_ptr<const OwnSamples>(out);
+}
+
 Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::string &name, bool byLibrary)
 {
     const auto opened = std::make_shared<Opened>();
@@ -221,37 +226,37 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
     const auto fail = [&](int code) {
         return unusable("{file}: {why}", {{"file", name}, {"why", libraryFault(code)}});
     };
-    if (const int code = raw.open_buffer(const_cast<uint8_t *>(bytes.data()), bytes.size());
-        code != LIBRAW_SUCCESS)
+    const int code = raw.open_buffer(const_cast<uint8_t *>(bytes.data()), bytes.size());
+    RawFrame frame;
+    frame.path = name;
+    if (code != LIBRAW_SUCCESS && hasDngVersion(bytes) && !byLibrary) { // it knows fewer packings than we do
+        const auto none = [&] { return SamplesOrFault(fail(code)); };
+        const auto done = fillFromDng(frame, opened->file, none);
+        return done ? Result<RawFrame>(std::move(frame)) : done.error();
+    }
+    if (code != LIBRAW_SUCCESS)
         return fail(code);
     const auto &sizes = raw.imgdata.sizes;
     if (size_t(sizes.raw_width) * sizes.raw_height > kMostPixels)
         return unusable("{file}: is too large", {{"file", name}});
-    if (raw.imgdata.idata.dng_version && endsBeforeItsPicture(bytes, sizes.raw_width, sizes.raw_height))
-        return unusable("{file}: is cut short or damaged", {{"file", name}});
-    if (!byLibrary && raw.imgdata.idata.dng_version && raw.imgdata.idata.filters)
-        opened->own = ownSamplesOf(bytes, sizes.raw_width, sizes.raw_height);
-    if (opened->own && opened->own->isDamaged)
-        return unusable("{file}: is cut short or damaged", {{"file", name}});
-    if (!opened->own)
-        if (const auto done = unpack(raw, bytes.size(), name); !done)
-            return done.error();
+    frame.camera = factsOf(raw.imgdata);
+    frame.fileColor = fileColorOf(raw.imgdata);
+    frame.orientation = orientationOf(sizes.flip);
+    if (raw.imgdata.idata.dng_version && !byLibrary) {
+        const auto done = fillFromDng(frame, opened->file, [&] { return samplesOfLibrary(raw, bytes.size(), name); });
+        return done ? Result<RawFrame>(std::move(frame)) : done.error();
+    }
+    if (const auto done = unpack(raw, bytes.size(), name); !done)
+        return done.error();
     if (sizes.width < 16 || sizes.height < 16 || sizes.left_margin + sizes.width > sizes.raw_width ||
         sizes.top_margin + sizes.height > sizes.raw_height)
         return unusable("{file}: has no usable picture size", {{"file", name}});
-    RawFrame frame;
-    frame.path = name;
     frame.width = sizes.width;
     frame.height = sizes.height;
-    frame.orientation = orientationOf(sizes.flip);
-    frame.camera = factsOf(raw.imgdata);
-    frame.fileColor = fileColorOf(raw.imgdata);
-    if (opened->own || (raw.imgdata.rawdata.raw_image && raw.imgdata.idata.filters)) {
+    if (raw.imgdata.rawdata.raw_image && raw.imgdata.idata.filters) {
         auto mosaic = mosaicOf(*opened, name);
         if (!mosaic)
             return mosaic.error();
-        if (mosaic->memory.empty())
-            frame.memory = opened->file;
         frame.mosaic = std::make_shared<Mosaic>(std::move(*mosaic));
     } else {
         auto picture = pictureOf(raw.imgdata, name);

@@ -175,7 +175,8 @@ json jsonOf(const Mosaic &m, std::span<const uint8_t> file)
                                         : m.samples - m.memory.data();
     return {{"first", int64_t(first)},          {"stride", int64_t(m.rowStride)},
             {"period", {m.periodX, m.periodY}}, {"channel", json::binary(m.channel)},
-            {"black", jsonOf(m.black)},         {"white", m.white}};
+            {"black", jsonOf(m.black)},         {"white", m.white},
+            {"library", m.isOfLibrary}};
 }
 
 /// Does the visible area lie within so many samples?
@@ -201,6 +202,7 @@ std::shared_ptr<const Mosaic> mosaicOf(const json &j, const Samples &samples, co
     m->channel = j.at("channel").get_binary();
     m->black = tableOf(j.at("black"));
     m->white = float(numberOf(j.at("white")));
+    m->isOfLibrary = j.at("library").get<bool>();
     const auto cells = size_t(m->periodX) * size_t(m->periodY);
     bool isSound = m->channel.size() == cells && m->black.size() == cells;
     for (const auto c : m->channel)
@@ -219,6 +221,29 @@ std::shared_ptr<const Mosaic> mosaicOf(const json &j, const Samples &samples, co
         return nullptr;
     m->samples = isInFile ? reinterpret_cast<const uint16_t *>(bytes.data() + first) : samples.data() + first;
     return m;
+}
+
+/// Only of a file's own gains, which have no source.
+json jsonOf(const GainMap &map)
+{
+    return {{"points", {map.columns, map.rows}},
+            {"gain", {jsonOf(map.gain[0]), jsonOf(map.gain[1]), jsonOf(map.gain[2])}}};
+}
+
+std::shared_ptr<const GainMap> gainMapOf(const json &j, int width, int height)
+{
+    constexpr int kMostPoints = 1000;
+    auto out = std::make_shared<GainMap>();
+    out->width = width;
+    out->height = height;
+    out->columns = wholeOf(j.at("points").at(0), 2, kMostPoints);
+    out->rows = wholeOf(j.at("points").at(1), 2, kMostPoints);
+    for (size_t c = 0; c < 3; ++c) {
+        out->gain[c] = tableOf(j.at("gain").at(c));
+        if (out->gain[c].size() != size_t(out->columns) * size_t(out->rows))
+            throw NoFrame("a gain map of another size");
+    }
+    return out;
 }
 
 json jsonOf(const LinearPicture &p)
@@ -257,6 +282,8 @@ FrameMessage messageOf(const Result<RawFrame> &frame, std::span<const uint8_t> f
     json j{{"camera", jsonOf(frame->camera)},       {"color", jsonOf(frame->fileColor)},
            {"size", {frame->width, frame->height}}, {"orientation", frame->orientation},
            {"rendered", frame->rendered},           {"assumed", frame->assumedSpace}};
+    if (frame->fileGain)
+        j["gain"] = jsonOf(*frame->fileGain);
     if (frame->mosaic)
         j["mosaic"] = jsonOf(*frame->mosaic, file);
     else
@@ -284,6 +311,8 @@ std::optional<Result<RawFrame>> frameOf(const FrameMessage &message,
         frame.orientation = wholeOf(j.at("orientation"), 1, 8);
         frame.rendered = j.at("rendered").get<bool>();
         frame.assumedSpace = j.at("assumed").get<std::string>();
+        if (j.contains("gain"))
+            frame.fileGain = gainMapOf(j.at("gain"), frame.width, frame.height);
         if (j.contains("mosaic"))
             frame.mosaic = mosaicOf(j.at("mosaic"), message.samples, *file, frame.width, frame.height);
         else

@@ -8,10 +8,10 @@ namespace wavechroma {
 
 /// What every sample of a frame is multiplied by to take out the light's falloff and the lens' cast: per
 /// channel, 1 at the brightest spot, larger elsewhere. Values on a coarse grid over the visible raw area,
-/// bilinear between.
+/// bilinear between. Gains that a frame file brings are as it says: they need not be 1 anywhere.
 struct GainMap
 {
-    std::string source;        ///< the flat frame's path
+    std::string source;        ///< the flat frame's path; empty: the frame file's own gains
     int width = 0, height = 0; ///< of the frames it fits
     int columns = 0, rows = 0; ///< grid points; the first and last lie on the frame's edges
     std::array<std::vector<float>, 3> gain;

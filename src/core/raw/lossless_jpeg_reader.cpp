@@ -445,4 +445,21 @@ bool unpackLosslessJpeg(std::span<const uint8_t> stream, uint16_t *out, ptrdiff_
     }
 }
 
+int losslessJpegPointTransform(std::span<const uint8_t> stream)
+{
+    constexpr uint8_t kMarker = 0xFF, kStart = 0xD8, kScan = 0xDA;
+    size_t at = 0;
+    while (at + 4 <= stream.size() && stream[at] == kMarker) {
+        if (stream[at + 1] == kStart) {
+            at += 2;
+            continue;
+        }
+        const size_t length = size_t(stream[at + 2]) << 8 | stream[at + 3];
+        if (stream[at + 1] == kScan)
+            return at + 2 + length <= stream.size() && length >= 3 ? stream[at + 1 + length] & 0x0F : -1;
+        at += 2 + length;
+    }
+    return -1;
+}
+
 } // namespace wavechroma::raw

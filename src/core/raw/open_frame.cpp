@@ -1,5 +1,6 @@
 #include "core/base/shown_text.h"
 #include "core/color/rgb_space.h"
+#include "core/raw/decode_dng.h"
 #include "core/raw/decoders.h"
 #include "core/raw/reader_calls.h"
 #include "core/raw/tiff_directory.h"
@@ -93,13 +94,6 @@ bool isRenderedTiff(std::span<const uint8_t> b)
            (photometric == 1 || photometric == 2);
 }
 
-bool isDng(std::span<const uint8_t> b)
-{
-    constexpr uint16_t kDngVersion = 50706;
-    const auto directory = tiffDirectoryOf(b);
-    return directory && directory->find(kDngVersion);
-}
-
 /// Does the directory's filter name colours beyond red, green and blue (DNG: 0, 1, 2)?
 bool namesOtherColours(std::span<const uint8_t> b, const TiffDirectory &directory)
 {
@@ -153,7 +147,7 @@ static Result<RawFrame> decoded(const std::shared_ptr<const raw::MappedFile> &fi
         return unusable("{file}: its colour filter pattern is not red, green and blue", {{"file", name}});
     auto frame = rendered ? openRendered(*file, kind, name, assume) : raw::decodeRaw(file, name);
     if (!frame && kind == Kind::Tiff && !rendered &&
-        !isDng(bytes)) // no raw file: the picture library says what it is
+        !raw::hasDngVersion(bytes)) // no raw file: the picture library says what it is
         if (const auto picture = raw::decodeTiff(*file, name); !picture && !file->hasChanged())
             return picture.error();
     if (!frame)

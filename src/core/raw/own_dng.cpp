@@ -1,10 +1,12 @@
 #include "core/raw/own_dng.h"
 
+#include "core/raw/inflated.h"
 #include "core/raw/lossless_jpeg_reader.h"
-#include "core/raw/tiff_directory.h"
 
+#include <Eigen/Core>
 #include <atomic>
 #include <bit>
+#include <cmath>
 #include <cstring>
 #include <tbb/parallel_for.h>
 
@@ -12,169 +14,94 @@ namespace wavechroma::raw {
 
 namespace {
 
-/// One directory's numbers.
-class Directory
+constexpr uint32_t kPlain = 1, kJpeg = 7, kDeflate = 8;
+
+bool isOfCodes(const DngLayout &l)
 {
-public:
-    Directory(std::span<const uint8_t> file, TiffDirectory directory)
-        : m_file(file), m_directory(std::move(directory))
-    {
-    }
-    /// Of whole numbers; empty where the tag is not there or points outside the file.
-    std::vector<uint32_t> numbers(uint16_t id) const
-    {
-        const auto *entry = m_directory.find(id);
-        if (!entry)
-            return {};
-        const int size = entry->type == 3                        ? 2
-                         : entry->type == 4 || entry->type == 13 ? 4
-                         : entry->type == 1                      ? 1
-                                                                 : 0;
-        const size_t total = size_t(size) * entry->count;
-        const size_t from = total <= 4 ? entry->at + 8 : m_directory.order.get(m_file, entry->at + 8, 4);
-        if (size == 0 || total > m_file.size() || from > m_file.size() - total)
-            return {};
-        std::vector<uint32_t> out(entry->count);
-        for (size_t i = 0; i < out.size(); ++i)
-            out[i] = m_directory.order.get(m_file, from + i * size_t(size), size);
-        return out;
-    }
-    uint32_t number(uint16_t id, uint32_t otherwise) const
-    {
-        const auto all = numbers(id);
-        return all.size() == 1 ? all[0] : otherwise;
-    }
-    bool has(uint16_t id) const { return m_directory.find(id) != nullptr; }
-    bool isHighestFirst() const { return m_directory.order.isHighestFirst(); }
-
-private:
-    std::span<const uint8_t> m_file;
-    TiffDirectory m_directory;
-};
-
-constexpr uint16_t kSubfile = 254, kWidth = 256, kHeight = 257, kBits = 258, kCompression = 259,
-                   kPhotometric = 262, kStrips = 273, kSamples = 277, kRowsPerStrip = 278, kStripSizes = 279,
-                   kTileWidth = 322, kTileHeight = 323, kTiles = 324, kTileSizes = 325, kSubDirectories = 330,
-                   kVersion = 50706, kLinearization = 50712, kMaskedAreas = 50830;
-
-/// The first directory and those right below it that are of a main picture of that size.
-std::vector<Directory> mainDirectories(std::span<const uint8_t> file, int width, int height)
-{
-    const auto first = tiffDirectoryOf(file);
-    if (!first || first->magic != 42)
-        return {};
-    std::vector<Directory> out{{file, *first}};
-    for (const auto at : out[0].numbers(kSubDirectories))
-        if (const auto one = tiffDirectoryAt(file, first->order, at))
-            out.emplace_back(file, *one);
-    std::erase_if(out, [&](const Directory &one) {
-        return one.number(kSubfile, 0) != 0 || one.number(kWidth, 0) != uint32_t(width) ||
-               one.number(kHeight, 0) != uint32_t(height);
-    });
-    return out;
+    return !l.isFloat && l.bits <= 16;
 }
 
-/// The directory of the mosaic of that size, if there is just one.
-std::optional<Directory> mosaicDirectory(std::span<const uint8_t> file, int width, int height)
+size_t samplesInPiece(const DngLayout &l)
 {
-    const auto first = tiffDirectoryOf(file);
-    const auto version = first ? Directory(file, *first).numbers(kVersion) : std::vector<uint32_t>();
-    if (version.size() != 4 || version[0] != 1 || version[1] < 1) // differences of 16 bits mean others before
-        return std::nullopt;
-    std::optional<Directory> found;
-    for (const auto &one : mainDirectories(file, width, height))
-        if (one.number(kPhotometric, 0) == 32803) {
-            if (found)
-                return std::nullopt;
-            found = one;
-        }
-    return found;
+    return l.isPlanar ? 1 : size_t(l.samples);
 }
 
-/// A strip or tile: where it lies in the file and in the picture.
-struct Piece
+std::shared_ptr<OwnSamples> emptySamples(const DngLayout &l)
 {
-    std::span<const uint8_t> bytes;
-    int x = 0, y = 0, width = 0, height = 0; ///< as far as the picture goes
-    int packedWidth = 0;
-};
-
-std::optional<std::vector<Piece>> piecesOf(std::span<const uint8_t> file, const Directory &d, int width,
-                                           int height)
-{
-    const bool tiled = d.has(kTiles);
-    const auto offsets = d.numbers(tiled ? kTiles : kStrips),
-               sizes = d.numbers(tiled ? kTileSizes : kStripSizes);
-    const uint32_t pieceWidth = tiled ? d.number(kTileWidth, 0) : uint32_t(width),
-                   pieceHeight = tiled ? d.number(kTileHeight, 0) : d.number(kRowsPerStrip, uint32_t(height));
-    if (offsets.empty() || offsets.size() != sizes.size() || pieceWidth == 0 || pieceHeight == 0 ||
-        pieceWidth > 65535 || offsets.size() > 100000)
-        return std::nullopt;
-    const size_t across = (size_t(width) + pieceWidth - 1) / pieceWidth,
-                 down = (size_t(height) + pieceHeight - 1) / pieceHeight;
-    if (offsets.size() != across * down)
-        return std::nullopt;
-    std::vector<Piece> out;
-    for (size_t i = 0; i < offsets.size(); ++i) {
-        if (offsets[i] > file.size() || sizes[i] > file.size() - offsets[i])
-            return std::nullopt;
-        Piece piece{file.subspan(offsets[i], sizes[i]),
-                    int(i % across * pieceWidth),
-                    int(i / across * pieceHeight),
-                    0,
-                    0,
-                    int(pieceWidth)};
-        piece.width = std::min(int(pieceWidth), width - piece.x);
-        piece.height = int(std::min(int64_t(pieceHeight), int64_t(height - piece.y)));
-        out.push_back(piece);
+    const auto out = std::make_shared<OwnSamples>();
+    const size_t count = size_t(l.width) * size_t(l.height) * size_t(l.samples);
+    out->rowStride = ptrdiff_t(l.width) * l.samples;
+    if (isOfCodes(l)) {
+        out->unpacked = Samples(count);
+        out->samples = out->unpacked.data();
+    } else {
+        out->numbers.resize(count);
     }
     return out;
 }
 
-std::shared_ptr<const OwnSamples> unpackJpeg(const std::vector<Piece> &pieces, int width, int height)
+std::shared_ptr<const OwnSamples> unpackJpeg(const DngLayout &l)
 {
-    for (const auto &piece : pieces) { // each row of a piece is a row of its stream
+    const auto perPixel = int(samplesInPiece(l));
+    for (const auto &piece : l.pieces) { // each row of a piece is a row of its stream
         const auto header = losslessJpegHeaderOf(piece.bytes);
-        if (!header || header->width * header->components != piece.packedWidth ||
+        if (!header || header->width * header->components != piece.packedWidth * perPixel ||
             header->height < piece.height)
             return nullptr;
     }
-    const auto out = std::make_shared<OwnSamples>();
-    out->unpacked = Samples(size_t(width) * size_t(height));
-    out->samples = out->unpacked.data();
-    out->rowStride = width;
+    const auto out = emptySamples(l);
     std::atomic<bool> isSound = true;
-    tbb::parallel_for(size_t(0), pieces.size(), [&](size_t i) {
-        const auto &p = pieces[i];
-        if (!unpackLosslessJpeg(p.bytes, out->unpacked.data() + ptrdiff_t(p.y) * width + p.x, width, p.width,
-                                p.height))
+    tbb::parallel_for(size_t(0), l.pieces.size(), [&](size_t i) {
+        const auto &p = l.pieces[i];
+        auto *const to = out->unpacked.data() + ptrdiff_t(p.y) * out->rowStride + ptrdiff_t(p.x) * l.samples;
+        if (!l.isPlanar) {
+            if (!unpackLosslessJpeg(p.bytes, to, out->rowStride, p.width * perPixel, p.height))
+                isSound = false;
+            return;
+        }
+        std::vector<uint16_t> plane(size_t(p.width) * size_t(p.height));
+        if (!unpackLosslessJpeg(p.bytes, plane.data(), p.width, p.width, p.height))
             isSound = false;
+        for (int y = 0; y < p.height; ++y)
+            for (int x = 0; x < p.width; ++x)
+                to[y * out->rowStride + ptrdiff_t(x) * l.samples + p.plane] =
+                    plane[size_t(y) * size_t(p.width) + size_t(x)];
     });
     out->isDamaged = !isSound;
     return out;
 }
 
 /// The file's own bytes where they lie as the machine has them.
-std::shared_ptr<const OwnSamples> inPlace(std::span<const uint8_t> bytes, int width, int height)
+std::shared_ptr<const OwnSamples> inPlace(const DngLayout &l)
 {
+    const auto bytes = l.pieces.front().bytes;
     const auto out = std::make_shared<OwnSamples>();
-    out->rowStride = width;
+    out->rowStride = l.width;
     out->samples = reinterpret_cast<const uint16_t *>(bytes.data());
-    out->isDamaged = bytes.size() < size_t(width) * size_t(height) * 2;
+    out->isDamaged = bytes.size() < size_t(l.width) * size_t(l.height) * 2;
     return out;
 }
 
+bool liesAsTheMachineHasIt(const DngLayout &l)
+{
+    const bool isNative = l.order.isHighestFirst() == (std::endian::native == std::endian::big);
+    const auto at = reinterpret_cast<uintptr_t>(l.pieces.front().bytes.data());
+    return l.compression == kPlain && l.bits == 16 && !l.isFloat && l.samples == 1 && isNative &&
+           at % alignof(uint16_t) == 0 && l.pieces.size() == 1 && !l.isTiled;
+}
+
 /// A row of samples of 8 to 16 bits, the highest bit first; whole bytes as they are, in the file's order.
-void unpackRow(const uint8_t *from, uint32_t bits, bool isHighestFirst, uint16_t *to, int count)
+void unpackCodes(const uint8_t *from, int bits, bool isHighestFirst, uint16_t *to, size_t count)
 {
     if (bits == 8) {
         std::copy_n(from, count, to);
     } else if (bits == 16) {
-        for (int x = 0; x < count; ++x, from += 2)
+        for (size_t x = 0; x < count; ++x, from += 2)
             to[x] = isHighestFirst ? uint16_t(from[0] << 8 | from[1]) : uint16_t(from[1] << 8 | from[0]);
     } else {
-        uint32_t held = 0, bitsHeld = 0;
-        for (int x = 0; x < count; ++x) {
+        uint32_t held = 0;
+        int bitsHeld = 0;
+        for (size_t x = 0; x < count; ++x) {
             while (bitsHeld < bits) {
                 held = held << 8 | *from++;
                 bitsHeld += 8;
@@ -185,63 +112,110 @@ void unpackRow(const uint8_t *from, uint32_t bits, bool isHighestFirst, uint16_t
     }
 }
 
-/// Rows begin with whole bytes (TIFF 6.0, section 3).
-std::shared_ptr<const OwnSamples> unpackPlain(const std::vector<Piece> &pieces, int width, int height,
-                                              uint32_t bits, bool isHighestFirst)
+/// Floating point of 24 bits: a sign, 7 bits of exponent with bias 64, 16 of mantissa (DNG specification,
+/// "SampleFormat").
+float fromFloat24(uint32_t bits)
 {
-    const auto out = std::make_shared<OwnSamples>();
-    out->unpacked = Samples(size_t(width) * size_t(height));
-    out->samples = out->unpacked.data();
-    out->rowStride = width;
+    const auto exponent = int(bits >> 16 & 0x7F);
+    const auto mantissa = float(bits & 0xFFFF) / 65536;
+    const float size = exponent == 0      ? std::ldexp(mantissa, -62)
+                       : exponent == 0x7F ? std::numeric_limits<float>::quiet_NaN()
+                                          : std::ldexp(1 + mantissa, exponent - 63);
+    return bits >> 23 ? -size : size;
+}
+
+void unpackNumbers(const uint8_t *from, const DngLayout &l, ByteOrder order, float *to, size_t count)
+{
+    const auto size = size_t(l.bits / 8);
+    for (size_t x = 0; x < count; ++x, from += size) {
+        const uint32_t bits = order.get({from, size}, 0, int(size));
+        to[x] = !l.isFloat     ? float(bits)
+                : l.bits == 16 ? float(Eigen::numext::bit_cast<Eigen::half>(uint16_t(bits)))
+                : l.bits == 24 ? fromFloat24(bits)
+                               : std::bit_cast<float>(bits);
+    }
+}
+
+/// Rows begin with whole bytes (TIFF 6.0, section 3). False where the piece is too short.
+bool putPiece(const DngPiece &p, std::span<const uint8_t> bytes, const DngLayout &l, ByteOrder order,
+              OwnSamples &out)
+{
+    const size_t perPixel = samplesInPiece(l), count = size_t(p.width) * perPixel;
+    const size_t rowBytes = (size_t(p.packedWidth) * perPixel * size_t(l.bits) + 7) / 8;
+    if (bytes.size() < rowBytes * size_t(p.height))
+        return false;
+    std::vector<uint16_t> codes(l.isPlanar && out.samples ? count : 0);
+    std::vector<float> numbers(l.isPlanar && !out.samples ? count : 0);
+    for (int y = 0; y < p.height; ++y) {
+        const uint8_t *from = bytes.data() + size_t(y) * rowBytes;
+        const size_t place = size_t(p.y + y) * size_t(out.rowStride) + size_t(p.x) * size_t(l.samples);
+        const auto put = [&](auto *all, auto &row, auto unpack) {
+            if (!l.isPlanar)
+                return unpack(all + place);
+            unpack(row.data());
+            for (size_t x = 0; x < count; ++x)
+                all[place + x * size_t(l.samples) + size_t(p.plane)] = row[x];
+        };
+        if (out.samples)
+            put(out.unpacked.data(), codes, [&](uint16_t *to) {
+                unpackCodes(from, l.bits, order.isHighestFirst(), to, count);
+            });
+        else
+            put(out.numbers.data(), numbers, [&](float *to) { unpackNumbers(from, l, order, to, count); });
+    }
+    return true;
+}
+
+template<typename Put> std::shared_ptr<const OwnSamples> fromPieces(const DngLayout &l, Put put)
+{
+    const auto out = emptySamples(l);
     std::atomic<bool> isSound = true;
-    tbb::parallel_for(size_t(0), pieces.size(), [&](size_t i) {
-        const auto &p = pieces[i];
-        const size_t rowBytes = (size_t(p.packedWidth) * bits + 7) / 8;
-        if (p.bytes.size() < rowBytes * size_t(p.height)) {
+    tbb::parallel_for(size_t(0), l.pieces.size(), [&](size_t i) {
+        if (!put(l.pieces[i], *out))
             isSound = false;
-            return;
-        }
-        for (int y = 0; y < p.height; ++y)
-            unpackRow(p.bytes.data() + size_t(y) * rowBytes, bits, isHighestFirst,
-                      out->unpacked.data() + (ptrdiff_t(p.y) + y) * width + p.x, p.width);
     });
-    out->isDamaged = !isSound;
+    out->isDamaged = !isSound || std::ranges::any_of(out->numbers, [](float v) { return !std::isfinite(v); });
     return out;
+}
+
+std::shared_ptr<const OwnSamples> unpackDeflate(const DngLayout &l)
+{
+    const auto predictor = predictorOf(l);
+    if (!predictor)
+        return nullptr;
+    return fromPieces(l, [&](const DngPiece &p, OwnSamples &out) {
+        const auto bytes = inflated(p, l, *predictor);
+        return bytes && putPiece(p, bytes->bytes, l, bytes->order, out);
+    });
 }
 
 } // namespace
 
-bool endsBeforeItsPicture(std::span<const uint8_t> file, int width, int height)
+std::shared_ptr<const OwnSamples> ownSamplesOf(const DngLayout &l)
 {
-    for (const auto &directory : mainDirectories(file, width, height))
-        for (const auto id : {kStrips, kTiles})
-            for (const auto place : directory.numbers(id))
-                if (place >= file.size())
-                    return true;
-    return false;
+    const bool hasWholeBytes = l.isFloat || l.bits <= 16 || l.bits == 32;
+    if (!hasWholeBytes)
+        return nullptr;
+    if (l.compression == kJpeg)
+        return isOfCodes(l) && l.version >= 0x01010000 // differences of 16 bits mean others before
+                   ? unpackJpeg(l)
+                   : nullptr;
+    if (l.compression == kDeflate)
+        return unpackDeflate(l);
+    if (l.compression != kPlain || l.predictor != 1)
+        return nullptr;
+    if (liesAsTheMachineHasIt(l))
+        return inPlace(l);
+    return fromPieces(
+        l, [&](const DngPiece &p, OwnSamples &out) { return putPiece(p, p.bytes, l, l.order, out); });
 }
 
-std::shared_ptr<const OwnSamples> ownSamplesOf(std::span<const uint8_t> file, int width, int height)
+bool isSafeForLibrary(const DngLayout &l)
 {
-    const auto directory = width > 0 && height > 0 ? mosaicDirectory(file, width, height) : std::nullopt;
-    if (!directory || directory->number(kSamples, 1) != 1 || directory->has(kLinearization) ||
-        directory->has(kMaskedAreas)) // from which the library tells the black level
-        return nullptr;
-    const uint32_t bits = directory->number(kBits, 0), compression = directory->number(kCompression, 1);
-    const auto pieces = piecesOf(file, *directory, width, height);
-    if (!pieces)
-        return nullptr;
-    if (compression == 7 && bits >= 8 && bits <= 16)
-        return unpackJpeg(*pieces, width, height);
-    if (compression == 1 && bits >= 8 && bits <= 16 && bits % 2 == 0) {
-        const auto bytes = pieces->front().bytes;
-        const bool isNative = directory->isHighestFirst() == (std::endian::native == std::endian::big);
-        const bool liesWell = reinterpret_cast<uintptr_t>(bytes.data()) % alignof(uint16_t) == 0;
-        return bits == 16 && isNative && liesWell && pieces->size() == 1 && !directory->has(kTiles)
-                   ? inPlace(bytes, width, height)
-                   : unpackPlain(*pieces, width, height, bits, directory->isHighestFirst());
-    }
-    return nullptr;
+    return l.compression == kJpeg && l.filterRows > 0 && (l.isTiled || l.pieces.size() == 1) &&
+           std::ranges::all_of(l.pieces, [&](const DngPiece &p) {
+               return p.packedWidth <= l.width && losslessJpegPointTransform(p.bytes) == 0;
+           });
 }
 
 } // namespace wavechroma::raw

@@ -1,34 +1,36 @@
 #pragma once
+#include "core/raw/dng_layout.h"
 #include "core/raw/samples.h"
 
-#include <cstdint>
 #include <memory>
-#include <optional>
-#include <span>
-#include <vector>
 
 namespace wavechroma::raw {
 
-/// The whole raw area of a DNG file, margins too.
+/// The whole raw area of a DNG file, margins too, as stored: nothing of its levels is applied.
 struct OwnSamples
 {
-    Samples unpacked;                  ///< empty where the file itself is read
-    const uint16_t *samples = nullptr; ///< top left
+    Samples unpacked;                  ///< empty where the file itself is read, or where there are `numbers`
+    const uint16_t *samples = nullptr; ///< top left, samples of a pixel side by side; null: see `numbers`
     ptrdiff_t rowStride = 0;           ///< in samples
+    std::vector<float> numbers;        ///< of floating point and of whole numbers above 16 bits; no margins
+                                       ///< beside rows
     bool isDamaged = false;            ///< it ends early, or holds values that cannot be
+
+    [[nodiscard]] double at(size_t x, size_t y, size_t sample, size_t samplesPerPixel) const
+    {
+        const size_t place = y * size_t(rowStride) + x * samplesPerPixel + sample;
+        return samples ? double(samples[place]) : double(numbers[place]);
+    }
 };
 
-/// Does a strip or tile of the picture of that size begin where the file has ended? The raw library takes
-/// what is not there for black where it is lossless JPEG.
-[[nodiscard]] bool endsBeforeItsPicture(std::span<const uint8_t> file, int width, int height);
+/// Unpacks whole numbers of 8 to 16 and of 32 bits and floating point of 16, 24 and 32 bits, plain, as
+/// deflate, or as lossless JPEG, in strips or tiles, in either byte order. Null for any other packing.
+/// Strips and tiles are unpacked side by side. `layout.pieces` must stay in memory while the samples are
+/// used; a mosaic of 16 bits in one strip is not copied.
+[[nodiscard]] std::shared_ptr<const OwnSamples> ownSamplesOf(const DngLayout &layout);
 
-/// Reads what is usual in DNG files (Digital Negative Specification 1.4.0.0): one mosaic of 8 to 16 bits a
-/// sample, unpacked or as lossless JPEG, in strips or tiles, in either byte order and without a
-/// linearisation table. Nothing for anything else, which is left to the raw library; what is read is equal to
-/// what that gives, to the last bit, but for what it misreads: it takes the first of several strips only, and
-/// a tile that is wider than the picture askew. `width` and `height`: of the raw area, as the library names
-/// it. `file` has to stay as long as the samples are used. Strips and tiles are unpacked side by side.
-[[nodiscard]] std::shared_ptr<const OwnSamples> ownSamplesOf(std::span<const uint8_t> file, int width,
-                                                             int height);
+/// May the raw library unpack what ownSamplesOf() does not? It ignores a lossless JPEG's point transform, and
+/// takes the first of several strips for all.
+[[nodiscard]] bool isSafeForLibrary(const DngLayout &layout);
 
 } // namespace wavechroma::raw

@@ -25,6 +25,7 @@ struct Mosaic
     std::vector<uint8_t> channel;      ///< periodY × periodX: 0 R, 1 G, 2 B
     std::vector<float> black;          ///< periodY × periodX, in code values
     float white = 0;                   ///< code value of saturation
+    bool isOfLibrary = true;           ///< the raw library reads the file alike, and so can demosaic it
 
     [[nodiscard]] size_t cell(int x, int y) const { return size_t((y % periodY) * periodX + x % periodX); }
     [[nodiscard]] uint16_t code(int x, int y) const { return samples[y * rowStride + x]; }
@@ -65,8 +66,11 @@ struct RawFrame
     std::string assumedSpace = {};
     std::shared_ptr<const Mosaic> mosaic;
     std::shared_ptr<const LinearPicture> picture;
-    std::shared_ptr<const GainMap>
-        flat; ///< where given, sampling multiplies by it; clipping is counted before
+    std::shared_ptr<const GainMap> flat;    ///< of a flat frame, where one is given
+    std::shared_ptr<const GainMap> fileGain; ///< of the file itself (DNG opcodes), where it has one
+    /// What sampling multiplies by; null for nothing. Clipping is counted before. A flat is measured without
+    /// the file's gains, and so takes their place.
+    [[nodiscard]] const GainMap *evening() const { return flat ? flat.get() : fileGain.get(); }
     std::shared_ptr<const void> memory; ///< keeps samples in place that the mosaic does not hold itself
     /// Was the file written into, or cut short, since it was opened? Samples may be the file's own bytes.
     std::function<bool()> hasChanged = {};

@@ -2,6 +2,7 @@
 
 #include "core/base/wide.h"
 #include "core/raw/library_picture.h"
+#include "core/render/other_demosaic.h"
 
 #include <algorithm>
 
@@ -61,7 +62,15 @@ WAVECHROMA_WIDE void keepBurntNeutral(float *__restrict r, float *__restrict g, 
 
 Result<RawFrame> withoutOtherMosaic(const RawFrame &frame)
 {
-    return frame.mosaic && !hasBayerMosaic(frame) ? pictureByLibrary(frame) : Result<RawFrame>(frame);
+    if (!frame.mosaic || hasBayerMosaic(frame))
+        return frame;
+    if (frame.mosaic->isOfLibrary)
+        return pictureByLibrary(frame);
+    RawFrame out = frame;
+    out.picture = demosaicedByMeans(frame);
+    out.mosaic.reset();
+    out.memory.reset();
+    return out;
 }
 
 PixelRowUse RgbRows::taking(const PixelArea &area)
@@ -115,10 +124,10 @@ void FramePixels::fillSamples(const PixelArea &area, int y)
         out[x - area.x + kMargin] = value(mirrored(x, w));
     for (int x = to; x < area.x + area.width + kMargin; ++x)
         out[x - area.x + kMargin] = value(mirrored(x, w));
-    if (m_frame.flat)
+    if (m_frame.evening())
         for (int x = -kMargin; x < area.width + kMargin; ++x) {
             const int fx = mirrored(area.x + x, w);
-            out[x + kMargin] *= m_frame.flat->at(m.channel[m.cell(fx, fy)], fx + 0.5, fy + 0.5);
+            out[x + kMargin] *= m_frame.evening()->at(m.channel[m.cell(fx, fy)], fx + 0.5, fy + 0.5);
         }
 }
 
@@ -130,9 +139,9 @@ void FramePixels::fillPicture(const PixelArea &area, int y, float *const rgb[3])
         const auto gain = float(m_gains[c]);
         for (int x = 0; x < area.width; ++x)
             row[x] = m_frame.picture->value(from + size_t(x), c) * gain;
-        if (m_frame.flat)
+        if (m_frame.evening())
             for (int x = 0; x < area.width; ++x)
-                row[x] *= m_frame.flat->at(c, area.x + x + 0.5, area.y + y + 0.5);
+                row[x] *= m_frame.evening()->at(c, area.x + x + 0.5, area.y + y + 0.5);
     }
 }
 
@@ -141,15 +150,15 @@ void FramePixels::fillSteepness(const PixelArea &area, int y)
     for (size_t c = 0; c < 3; ++c) {
         const float level = float(m_gains[c]) * (m_frame.picture ? m_frame.picture->saturation : 1.0F);
         m_steepness[c].assign(size_t(area.width), 25 / level);
-        if (m_frame.flat)
+        if (m_frame.evening())
             for (int x = 0; x < area.width; ++x)
-                m_steepness[c][size_t(x)] /= m_frame.flat->at(c, area.x + x + 0.5, area.y + y + 0.5);
+                m_steepness[c][size_t(x)] /= m_frame.evening()->at(c, area.x + x + 0.5, area.y + y + 0.5);
     }
 }
 
 void FramePixels::handOn(const PixelArea &area, int y, float *const rgb[3], const PixelRowUse &use)
 {
-    if (y == 0 || m_frame.flat)
+    if (y == 0 || m_frame.evening())
         fillSteepness(area, y);
     const float *steepness[] = {m_steepness[0].data(), m_steepness[1].data(), m_steepness[2].data()};
     if (areBurnt(rgb[0], rgb[1], rgb[2], steepness[0], steepness[1], steepness[2], area.width))

@@ -59,7 +59,8 @@ private:
 };
 
 /// A frame behind any other filter with the raw library's own demosaic in its place (read anew from the file:
-/// see pictureByLibrary()); every other frame as it is.
+/// see pictureByLibrary()), or, where the library reads the file otherwise, with demosaicedByMeans(); every
+/// other frame as it is.
 [[nodiscard]] Result<RawFrame> withoutOtherMosaic(const RawFrame &frame);
 
 } // namespace wavechroma

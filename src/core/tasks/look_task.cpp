@@ -9,9 +9,9 @@ namespace {
 
 void evenLevels(OpenedFrame &opened, bool asItLeaves)
 {
-    if (asItLeaves && opened.frame->flat)
+    if (asItLeaves && opened.frame->evening())
         for (auto &level : opened.levels)
-            evenOut(level, *opened.frame->flat);
+            evenOut(level, *opened.frame->evening());
 }
 
 } // namespace

@@ -68,7 +68,9 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
                                {{"file", job.image.string()}, {"space", opened->assumedSpace}}});
     if (opened->mosaic && !hasBayerMosaic(*opened))
         out.remarks.push_back(
-            {"{file}: stands behind a filter that is not Bayer's: demosaiced by the raw library",
+            {opened->mosaic->isOfLibrary
+                 ? "{file}: its filter is not Bayer's. Demosaiced by the raw library."
+                 : "{file}: its filter is not Bayer's. Demosaiced by means of neighbours, which is softer.",
              {{"file", job.image.string()}}});
     const auto frame = evened(*opened, serves, out.remarks);
     if (!frame)
