@@ -45,6 +45,67 @@ void widen(std::span<uint16_t> row)
         row[i] = bytes[i];
 }
 
+/// Primaries by their code of ITU-T H.273, table 2; null for those that no still picture has.
+const RgbSpace *primariesOf(int code)
+{
+    static const RgbSpace bt2020{"bt2020", "BT.2020", {0.708, 0.292}, {0.170, 0.797}, {0.131, 0.046}, {0.3127, 0.3290},
+                                 Transfer::Linear};
+    static const RgbSpace p3 = *rgbSpaceFromId("display-p3");
+    return code == 1 ? &srgb() : code == 9 ? &bt2020 : code == 12 ? &p3 : nullptr;
+}
+
+/// The chunk cICP (Portable Network Graphics, third edition, 11.3.2.6), whose codes are those of H.273; a
+/// curve that no picture of light has (PQ, HLG, video) stops the reader.
+void takeCicp(png_structp png, const png_unknown_chunk &chunk, std::optional<CodedSpace> &out)
+{
+    constexpr int kGamma22 = 4, kGamma28 = 5, kLinear = 8, kSrgb = 13;
+    const auto *primaries = chunk.size == 4 ? primariesOf(chunk.data[0]) : nullptr;
+    const int curve = chunk.size == 4 ? chunk.data[1] : 0;
+    const bool isKnown = curve == kGamma22 || curve == kGamma28 || curve == kLinear || curve == kSrgb;
+    if (!primaries || !isKnown || chunk.data[2] != 0 || chunk.data[3] != 1)
+        png_error(png, "its chunk cICP names a coding that is not implemented");
+    out = CodedSpace{*primaries};
+    out->space.transfer = curve == kLinear ? Transfer::Linear : Transfer::Srgb;
+    out->power = curve == kGamma22 ? 2.2 : curve == kGamma28 ? 2.8 : 0;
+}
+
+/// By the chunks that name a space, in their order of precedence (PNG, third edition, 4.3): cICP, iCCP, sRGB,
+/// then gAMA and cHRM.
+void takeSpace(png_structp png, png_infop info, CodedPicture &out)
+{
+    png_unknown_chunkp chunks = nullptr;
+    const int count = png_get_unknown_chunks(png, info, &chunks);
+    for (int i = 0; i < count; ++i)
+        if (std::memcmp(chunks[i].name, "cICP", 4) == 0) {
+            takeCicp(png, chunks[i], out.space);
+            return;
+        }
+    png_charp iccName = nullptr;
+    png_bytep icc = nullptr;
+    png_uint_32 iccSize = 0;
+    int compression = 0, intent = 0;
+    if (png_get_iCCP(png, info, &iccName, &compression, &icc, &iccSize)) {
+        out.iccProfile.assign(icc, icc + iccSize);
+        return;
+    }
+    if (png_get_sRGB(png, info, &intent)) {
+        out.space = CodedSpace{srgb()};
+        return;
+    }
+    double gamma = 0, wx = 0, wy = 0, rx = 0, ry = 0, gx = 0, gy = 0, bx = 0, by = 0;
+    const bool hasGamma = png_get_gAMA(png, info, &gamma) && gamma > 0,
+               hasPrimaries = png_get_cHRM(png, info, &wx, &wy, &rx, &ry, &gx, &gy, &bx, &by);
+    if (!hasGamma && !hasPrimaries)
+        return;
+    out.space = CodedSpace{srgb(), hasGamma ? 1 / gamma : 0};
+    if (hasPrimaries) {
+        out.space->space = {"png", "PNG", {rx, ry}, {gx, gy}, {bx, by}, {wx, wy}, Transfer::Srgb};
+        const double area = (gx - rx) * (by - ry) - (bx - rx) * (gy - ry);
+        if (!(std::min({wy, ry, gy, by}) > 0) || std::abs(area) < 1e-3)
+            png_error(png, "its chunk cHRM names primaries that span no colours");
+    }
+}
+
 /// libpng leaves through longjmp, so this function keeps no object with a destructor.
 bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture &out,
                 std::vector<png_bytep> &rows)
@@ -54,6 +115,8 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
     png_set_read_fn(png, &source, readBytes);
     png_set_user_limits(png, 65000, 65000);
     png_set_chunk_malloc_max(png, kMostChunk);
+    constexpr png_byte kCicp[] = {'c', 'I', 'C', 'P', 0};
+    png_set_keep_unknown_chunks(png, PNG_HANDLE_CHUNK_ALWAYS, kCicp, 1);
     png_read_info(png, info);
     out.width = int(png_get_image_width(png, info));
     out.height = int(png_get_image_height(png, info));
@@ -82,14 +145,7 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
     }
     png_read_image(png, rows.data());
     png_read_end(png, nullptr);
-    png_charp iccName = nullptr;
-    png_bytep icc = nullptr;
-    png_uint_32 iccSize = 0;
-    int compression = 0;
-    if (png_get_iCCP(png, info, &iccName, &compression, &icc, &iccSize))
-        out.iccProfile.assign(icc, icc + iccSize);
-    int intent = 0;
-    out.saysSrgb = png_get_sRGB(png, info, &intent) != 0;
+    takeSpace(png, info, out);
     if (!wide)
         for (size_t y = 0; y < rows.size(); ++y)
             widen(std::span(out.codes.data(), out.codes.size()).subspan(rowSize * y, rowSize));

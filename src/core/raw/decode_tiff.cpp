@@ -44,8 +44,30 @@ struct CloseTiff
     void operator()(TIFF *tiff) const { TIFFClose(tiff); }
 };
 
+/// Which sample of a pixel is opacity that colours were multiplied by (TIFF 6.0, section 18); −1: none.
+int associatedAlpha(TIFF *tiff, int channels)
+{
+    uint16_t count = 0;
+    const uint16_t *kinds = nullptr;
+    if (!TIFFGetField(tiff, TIFFTAG_EXTRASAMPLES, &count, &kinds))
+        return -1;
+    for (int i = 0; i < count; ++i)
+        if (kinds[i] == EXTRASAMPLE_ASSOCALPHA)
+            return channels + i;
+    return -1;
+}
+
+uint16_t withoutAlpha(uint16_t code, uint16_t alpha, int maxCode)
+{
+    return alpha == 0 ? 0 : uint16_t(std::min((uint32_t(code) * uint32_t(maxCode) + alpha / 2U) / alpha,
+                                              uint32_t(maxCode)));
+}
+
 Result<Done> readStrips(TIFF *tiff, CodedPicture &out, int samples, int bits, const std::string &name)
 {
+    const int alphaAt = associatedAlpha(tiff, out.channels);
+    if (alphaAt >= samples)
+        return unusable("{file}: its ExtraSamples do not fit its samples", {{"file", name}});
     const size_t rowSamples = size_t(out.width) * size_t(samples);
     const tmsize_t lineSize = TIFFScanlineSize(tiff);
     if (lineSize < tmsize_t(rowSamples * size_t(bits) / 8))
@@ -56,15 +78,17 @@ Result<Done> readStrips(TIFF *tiff, CodedPicture &out, int samples, int bits, co
         if (TIFFReadScanline(tiff, line.data(), uint32_t(y)) != 1)
             return unusable("{file}: ends or is damaged at row {row} of {rows}",
                             {{"file", name}, {"row", double(y + 1)}, {"rows", double(out.height)}});
+        const auto codeAt = [&](int x, int sample) {
+            const size_t from = size_t(x) * size_t(samples) + size_t(sample);
+            uint16_t code = line[from];
+            if (bits == 16)
+                std::memcpy(&code, line.data() + 2 * from, 2);
+            return code;
+        };
+        auto *to = out.codes.data() + size_t(y) * size_t(out.width) * size_t(out.channels);
         for (int x = 0; x < out.width; ++x)
-            for (int c = 0; c < out.channels; ++c) {
-                const size_t from = size_t(x) * size_t(samples) + size_t(c);
-                uint16_t code = line[from];
-                if (bits == 16)
-                    std::memcpy(&code, line.data() + 2 * from, 2);
-                out.codes[(size_t(y) * size_t(out.width) + size_t(x)) * size_t(out.channels) + size_t(c)] =
-                    code;
-            }
+            for (int c = 0; c < out.channels; ++c)
+                *to++ = alphaAt < 0 ? codeAt(x, c) : withoutAlpha(codeAt(x, c), codeAt(x, alphaAt), out.maxCode);
     }
     return Done{};
 }

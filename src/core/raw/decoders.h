@@ -1,4 +1,5 @@
 #pragma once
+#include "core/color/rgb_space.h"
 #include "core/raw/raw_frame.h"
 
 #include <atomic>
@@ -56,6 +57,13 @@ void keepFinite(RawFrame &frame);
     return pixelBytes <= mostTimes * double(fileSize) + 1e6;
 }
 
+/// What the codes of a picture without an ICC profile stand for.
+struct CodedSpace
+{
+    RgbSpace space;   ///< its primaries and white
+    double power = 0; ///< light is code to that power; 0: by the space's transfer curve
+};
+
 /// A picture as decoded, before its tone curve is undone.
 struct CodedPicture
 {
@@ -63,7 +71,7 @@ struct CodedPicture
     int maxCode = 255;                       ///< 255 or 65535
     Samples codes;                           ///< interleaved
     std::vector<uint8_t> iccProfile;         ///< empty when none
-    bool saysSrgb = false;                   ///< by a mark of its format's own
+    std::optional<CodedSpace> space = {};    ///< by a mark of its format's own
 };
 
 inline constexpr size_t kMostPixels = 400'000'000;
@@ -79,14 +87,15 @@ struct Linearised
 };
 
 /// Undoes the tone curve of the picture's profile, keeping its primaries where the profile is
-/// matrix-and-curves; profiles with tables go to linear sRGB primaries, and pictures without a profile count
-/// as `assume` says.
+/// matrix-and-curves; profiles with tables go to linear sRGB primaries. Pictures without a profile are in
+/// the space that they name, else count as `assume` says.
 Result<Linearised> linearise(CodedPicture picture, const std::string &name, const std::string &assume);
 
 /// Fills what the decoders left empty of camera facts and the orientation from the file's Exif data. Never
 /// fails: a file with broken metadata keeps what is known.
-/// Answers whether the data say that the codes are sRGB.
-bool fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation);
+/// Returns the space of the codes where the data name one: sRGB, or opRGB (Exif ColorSpace; DCF 2.0, 5.4.2:
+/// interoperability index R03).
+std::optional<CodedSpace> fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation);
 
 /// Facts by the raw library; samples by own_dng.h where that reads them, else, or `byLibrary`, by it too.
 Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::string &name,

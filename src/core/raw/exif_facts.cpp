@@ -52,6 +52,17 @@ void setIfZero(double &target, double value)
         target = value;
 }
 
+/// 1 is sRGB; 2, which Exif does not define, is what many cameras write for opRGB.
+std::optional<CodedSpace> spaceOf(const Exiv2::ExifData &data)
+{
+    const auto space = textOf(data, "Exif.Photo.ColorSpace");
+    if (space == "1")
+        return CodedSpace{srgb()};
+    if (space == "2" || textOf(data, "Exif.Iop.InteroperabilityIndex") == "R03")
+        return CodedSpace{*rgbSpaceFromId("oprgb")};
+    return std::nullopt;
+}
+
 /// Read; null where the library is not to be had. Throws for what it cannot read.
 std::unique_ptr<Exiv2::Image> metadataOf(std::span<const uint8_t> bytes)
 {
@@ -81,12 +92,12 @@ std::unique_ptr<Exiv2::Image> metadataOf(std::span<const uint8_t> bytes)
 
 } // namespace
 
-bool fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation)
+std::optional<CodedSpace> fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orientation)
 {
     try {
         const auto image = metadataOf(bytes);
         if (!image)
-            return false;
+            return std::nullopt;
         const auto &data = image->exifData();
         setIfEmpty(facts.make, textOf(data, "Exif.Image.Make"));
         setIfEmpty(facts.model, textOf(data, "Exif.Image.Model"));
@@ -107,9 +118,9 @@ bool fillFromExif(std::span<const uint8_t> bytes, CameraFacts &facts, int *orien
             if (value >= 1 && value <= 8)
                 *orientation = value;
         }
-        return textOf(data, "Exif.Photo.ColorSpace") == "1";
+        return spaceOf(data);
     } catch (const std::exception &) {
-        return false; // metadata is a help, not a condition: the picture is measured all the same
+        return std::nullopt; // metadata is a help, not a condition: the picture is measured all the same
     }
 }
 

@@ -111,14 +111,16 @@ Result<Linearised> throughTransform(CodedPicture picture, cmsHPROFILE profile, c
 Result<Linearised> linearise(CodedPicture picture, const std::string &name, const std::string &assume)
 {
     if (picture.iccProfile.empty()) {
-        const auto space = rgbSpaceFromId(picture.saysSrgb ? "srgb" : assume);
-        if (!space)
+        const auto assumed = rgbSpaceFromId(assume);
+        if (!assumed)
             return unusable("unknown space \"{space}\"; known: srgb, display-p3, oprgb, romm",
                             {{"space", assume}});
-        const Table table =
-            tableFrom(picture.maxCode, [&](double v) { return linearised(space->transfer, v); });
+        const auto [space, power] = picture.space.value_or(CodedSpace{*assumed});
+        const Table table = tableFrom(picture.maxCode, [&](double v) {
+            return power > 0 ? std::pow(v, power) : linearised(space.transfer, v);
+        });
         return Linearised{throughTables(std::move(picture), {table, table, table}),
-                          xyzD50FromRgbMatrix(*space)};
+                          xyzD50FromRgbMatrix(space)};
     }
     const icc::Profile profile(
         cmsOpenProfileFromMem(picture.iccProfile.data(), cmsUInt32Number(picture.iccProfile.size())));

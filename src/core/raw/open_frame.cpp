@@ -54,15 +54,16 @@ Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std:
 {
     const auto bytes = file.bytes();
     RawFrame frame;
-    const bool saysSrgb = raw::fillFromExif(bytes, frame.camera, &frame.orientation);
+    const auto spaceOfExif = raw::fillFromExif(bytes, frame.camera, &frame.orientation);
     file.passed(bytes.size()); // which may have been walked through for it
     auto coded = kind == Kind::Jpeg  ? raw::decodeJpeg(bytes, name)
                  : kind == Kind::Png ? raw::decodePng(file, name)
                                      : raw::decodeTiff(file, name);
     if (!coded)
         return coded.error();
-    coded->saysSrgb = coded->saysSrgb || saysSrgb;
-    const bool isAssumed = coded->iccProfile.empty() && !coded->saysSrgb;
+    if (!coded->space)
+        coded->space = spaceOfExif;
+    const bool isAssumed = coded->iccProfile.empty() && !coded->space;
     frame.path = name;
     frame.width = coded->width;
     frame.height = coded->height;

@@ -1,3 +1,4 @@
+#include "core/color/rgb_space.h"
 #include "core/raw/raw_frame.h"
 #include "support/registry.h"
 
@@ -8,6 +9,7 @@
 #include <QTest>
 #include <array>
 #include <cmath>
+#include <exiv2/exiv2.hpp>
 #include <jpeglib.h>
 #include <lcms2.h>
 #include <png.h>
@@ -25,6 +27,10 @@ private slots:
     void pngBecomesLinear();
     void jpegBecomesLinear();
     void primariesComeFromTheProfile();
+    void opacityIsDividedOut();
+    void aPngSaysItsSpace_data();
+    void aPngSaysItsSpace();
+    void aJpegSaysItsSpace();
     void picturesWithoutAProfileAreTakenForWhatIsSaid();
     void otherPicturesAreToldByWhatTheyAre_data();
     void otherPicturesAreToldByWhatTheyAre();
@@ -95,6 +101,31 @@ QByteArray wideProfile(double power)
     return out;
 }
 
+/// One grey of code 188.
+void writeGreyJpeg(const QString &name)
+{
+    FILE *file = fopen(name.toLocal8Bit(), "wb");
+    jpeg_compress_struct c{};
+    jpeg_error_mgr errors{};
+    c.err = jpeg_std_error(&errors);
+    jpeg_create_compress(&c);
+    jpeg_stdio_dest(&c, file);
+    c.image_width = 40;
+    c.image_height = 30;
+    c.input_components = 3;
+    c.in_color_space = JCS_RGB;
+    jpeg_set_defaults(&c);
+    jpeg_set_quality(&c, 100, TRUE);
+    jpeg_start_compress(&c, TRUE);
+    std::vector<uint8_t> row(120, 188);
+    JSAMPROW rows[] = {row.data()};
+    while (c.next_scanline < 30)
+        jpeg_write_scanlines(&c, rows, 1);
+    jpeg_finish_compress(&c);
+    jpeg_destroy_compress(&c);
+    fclose(file);
+}
+
 } // namespace
 
 void OpenFrameTest::tiffBecomesLinear()
@@ -122,26 +153,7 @@ void OpenFrameTest::pngBecomesLinear()
 
 void OpenFrameTest::jpegBecomesLinear()
 {
-    FILE *file = fopen(path("a.jpg").toLocal8Bit(), "wb");
-    jpeg_compress_struct c{};
-    jpeg_error_mgr errors{};
-    c.err = jpeg_std_error(&errors);
-    jpeg_create_compress(&c);
-    jpeg_stdio_dest(&c, file);
-    c.image_width = 40;
-    c.image_height = 30;
-    c.input_components = 3;
-    c.in_color_space = JCS_RGB;
-    jpeg_set_defaults(&c);
-    jpeg_set_quality(&c, 100, TRUE);
-    jpeg_start_compress(&c, TRUE);
-    std::vector<uint8_t> row(120, 188);
-    JSAMPROW rows[] = {row.data()};
-    while (c.next_scanline < 30)
-        jpeg_write_scanlines(&c, rows, 1);
-    jpeg_finish_compress(&c);
-    jpeg_destroy_compress(&c);
-    fclose(file);
+    writeGreyJpeg(path("a.jpg"));
     expectFlat(*openFrame(path("a.jpg").toStdString()), kLinear188, kLinear188, kLinear188,
                0.006); // one code value
 }
@@ -168,6 +180,105 @@ void OpenFrameTest::primariesComeFromTheProfile()
     expect("plain.tif", srgb);
     expect("wide.tif", wide);
     expectFlat(*openFrame(path("wide.tif").toStdString()), std::pow(32768 / 65535.0, 2.2), 1, 0, 2e-4);
+}
+
+/// Half of a full code under an opacity of a half is full.
+void OpenFrameTest::opacityIsDividedOut()
+{
+    for (const int kind : {EXTRASAMPLE_ASSOCALPHA, EXTRASAMPLE_UNASSALPHA}) {
+        TIFF *tiff = TIFFOpen(path("alpha.tif").toLocal8Bit(), "w");
+        TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 40);
+        TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 30);
+        TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 16);
+        TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 4);
+        TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_RGB);
+        TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+        const uint16_t kinds[] = {uint16_t(kind)};
+        TIFFSetField(tiff, TIFFTAG_EXTRASAMPLES, 1, kinds);
+        std::vector<uint16_t> row;
+        for (int x = 0; x < 40; ++x)
+            row.insert(row.end(), {94 * 257, 188 * 257 / 4, 0, 32767});
+        for (uint32_t y = 0; y < 30; ++y)
+            TIFFWriteScanline(tiff, row.data(), y);
+        TIFFClose(tiff);
+        const bool divided = kind == EXTRASAMPLE_ASSOCALPHA;
+        const double red = divided ? 188 / 255.0 : 94 / 255.0, green = divided ? 94 / 255.0 : 47 / 255.0;
+        expectFlat(*openFrame(path("alpha.tif").toStdString()), linearised(Transfer::Srgb, red),
+                   linearised(Transfer::Srgb, green), 0, 1e-4);
+    }
+}
+
+void OpenFrameTest::aPngSaysItsSpace_data()
+{
+    QTest::addColumn<QByteArray>("cicp");
+    QTest::addColumn<double>("gamma");
+    QTest::addColumn<bool>("wide");
+    QTest::addColumn<double>("light"); ///< of code 188 of 255; −1: refused
+    QTest::addColumn<double>("redY");  ///< of the red primary
+    QTest::newRow("nothing") << QByteArray() << 0.0 << false << double(kLinear188) << 0.2225;
+    QTest::newRow("a gamma of 1") << QByteArray() << 1.0 << false << 188 / 255.0 << 0.2225;
+    QTest::newRow("1/1.8") << QByteArray() << 1 / 1.8 << false << std::pow(188 / 255.0, 1.8) << 0.2225;
+    QTest::newRow("primaries of opRGB") << QByteArray() << 1 / 2.2 << true << std::pow(188 / 255.0, 2.2) << 0.3111;
+    QTest::newRow("cICP of Display P3") << QByteArray("\x0c\x0d\x00\x01", 4) << 0.0 << false << double(kLinear188) << 0.2412;
+    QTest::newRow("cICP before gAMA") << QByteArray("\x01\x08\x00\x01", 4) << 1 / 1.8 << false << 188 / 255.0 << 0.2225;
+    QTest::newRow("cICP of PQ") << QByteArray("\x09\x10\x00\x01", 4) << 0.0 << false << -1.0 << 0.0;
+    QTest::newRow("cICP of narrow codes") << QByteArray("\x01\x0d\x00\x00", 4) << 0.0 << false << -1.0 << 0.0;
+}
+
+void OpenFrameTest::aPngSaysItsSpace()
+{
+    QFETCH(QByteArray, cicp);
+    QFETCH(double, gamma);
+    QFETCH(bool, wide);
+    QFETCH(double, light);
+    QFETCH(double, redY);
+    FILE *file = fopen(path("space.png").toLocal8Bit(), "wb");
+    png_structp png = png_create_write_struct(PNG_LIBPNG_VER_STRING, nullptr, nullptr, nullptr);
+    png_infop info = png_create_info_struct(png);
+    png_init_io(png, file);
+    png_set_IHDR(png, info, 40, 30, 8, PNG_COLOR_TYPE_RGB, PNG_INTERLACE_NONE, PNG_COMPRESSION_TYPE_DEFAULT,
+                 PNG_FILTER_TYPE_DEFAULT);
+    if (gamma > 0)
+        png_set_gAMA(png, info, gamma);
+    if (wide)
+        png_set_cHRM(png, info, 0.3127, 0.3290, 0.64, 0.33, 0.21, 0.71, 0.15, 0.06);
+    png_write_info_before_PLTE(png, info);
+    if (!cicp.isEmpty())
+        png_write_chunk(png, reinterpret_cast<png_const_bytep>("cICP"),
+                        reinterpret_cast<png_const_bytep>(cicp.constData()), size_t(cicp.size()));
+    png_write_info(png, info);
+    std::vector<uint8_t> row(40 * 3, 188);
+    for (int y = 0; y < 30; ++y)
+        png_write_row(png, row.data());
+    png_write_end(png, info);
+    png_destroy_write_struct(&png, &info);
+    fclose(file);
+    const auto frame = openFrame(path("space.png").toStdString());
+    QCOMPARE(bool(frame), light >= 0);
+    if (!frame) {
+        QVERIFY2(frame.error().message.find("cICP") != std::string::npos, frame.error().message.c_str());
+        return;
+    }
+    expectFlat(*frame, light, light, light, 1e-4);
+    QVERIFY(std::abs((*frame->fileColor.xyzD50FromRendered)(1, 0) - redY) < 1e-3);
+    QCOMPARE(frame->assumedSpace.empty(), gamma > 0 || !cicp.isEmpty());
+}
+
+/// DCF: a file of the second space says so by its interoperability index.
+void OpenFrameTest::aJpegSaysItsSpace()
+{
+    writeGreyJpeg(path("index.jpg"));
+    Exiv2::ExifData exif;
+    exif["Exif.Photo.ColorSpace"] = uint16_t(65535);
+    exif["Exif.Iop.InteroperabilityIndex"] = "R03";
+    const auto jpeg = Exiv2::ImageFactory::open(path("index.jpg").toStdString());
+    jpeg->setExifData(exif);
+    jpeg->writeMetadata();
+    const auto frame = openFrame(path("index.jpg").toStdString());
+    QVERIFY(frame && frame->assumedSpace.empty());
+    const double light = std::pow(188 / 255.0, 563.0 / 256);
+    expectFlat(*frame, light, light, light, 0.006);
+    QVERIFY(std::abs((*frame->fileColor.xyzD50FromRendered)(1, 0) - 0.3111) < 1e-3);
 }
 
 void OpenFrameTest::picturesWithoutAProfileAreTakenForWhatIsSaid()
