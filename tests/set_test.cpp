@@ -260,6 +260,12 @@ void SetTest::referencesAreMeasuredImportedAndRefused()
     dialog->importFile(table.fileName());
     QCOMPARE(charts.size(), size_t(2));
     QVERIFY(!charts[0].inUse && charts[1].inUse); // side by side, the newer one in use
+    const auto *preview = dialog->findChild<QWidget *>("referencePreview");
+    QVERIFY(preview && preview->isVisibleTo(dialog)); // what was understood, beside the usual colours
+    const auto labels = dialog->findChildren<QLabel *>();
+    QVERIFY(std::any_of(labels.begin(), labels.end(), [](const QLabel *label) {
+        return label->text().contains("batch.csv: read as L*, a*, b* under D50");
+    }));
     QCOMPARE(chartsOf(m_window->job()->state()).front().reference.source, table.fileName().toStdString());
     dialog->findChild<QTableWidget *>("charts")->item(0, 0)->setCheckState(
         Qt::Checked); // back to the older one

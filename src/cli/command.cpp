@@ -5,7 +5,9 @@
 #include "core/base/shown_text.h"
 #include "core/tasks/inspect_task.h"
 #include "core/tasks/read_task.h"
+#include "core/tasks/reference_task.h"
 #include "core/words/frame_words.h"
+#include "core/words/reference_words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -25,6 +27,16 @@ void say(const char *format, ...)
     va_end(values);
     text.pop_back();
     std::fputs(shown(text).c_str(), stderr);
+}
+
+void sayTable(const std::string &file, const TableReading &how, const ChartDefinition &read,
+              const Reading &reading)
+{
+    const auto usual = chartOf(reading);
+    ChartDefinition none;
+    none.colorsKnown = false;
+    if (const auto line = words::tableRead(file, how, read, usual ? *usual : none); !line.empty())
+        say("%s\n", words::filled(line, words::plain()).c_str());
 }
 
 int failed(const Error &error)

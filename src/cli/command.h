@@ -2,6 +2,7 @@
 #include "cli/command_line.h"
 #include "core/base/result.h"
 #include "core/chart/reading.h"
+#include "core/chart/table_reading.h"
 #include "core/raw/raw_frame.h"
 
 #include <optional>
@@ -33,6 +34,9 @@ Action addDemo(CommandLine &app);
 [[nodiscard]] Result<RawFrame> openToMeasure(const std::string &image, const std::string &assume);
 /// A reading, or the one to use of a bracket's array, which standard error is told.
 [[nodiscard]] Result<Reading> readingToUse(const std::string &file);
+/// Says on standard error what a table of references was taken for.
+void sayTable(const std::string &file, const TableReading &how, const ChartDefinition &read,
+              const Reading &reading);
 /// Prints on standard error; what would steer a terminal is shown rather than done.
 void say(const char *format, ...) __attribute__((format(printf, 1, 2)));
 /// Prints the message on standard error and says the exit status.

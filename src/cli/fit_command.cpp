@@ -92,9 +92,12 @@ void tell(const Calibration &c)
 Result<wavechroma::Done> check(const std::vector<Reading> &readings, const FitRequest &request, bool force)
 {
     for (size_t i = 0; i < readings.size(); ++i) {
-        const auto chart = referencesOf(readings[i], request.ask.reference);
+        TableReading how;
+        const auto chart = referencesOf(readings[i], request.ask.reference, &how);
         if (!chart)
             return chart.error();
+        if (i == 0)
+            sayTable(request.ask.reference, how, *chart, readings[i]);
         std::optional<NamedLight> told;
         if (!request.lights.empty()) {
             const auto light = lightNamed(request.lights[std::min(i, request.lights.size() - 1)]);

@@ -1,6 +1,7 @@
 #include "cli/command.h"
 #include "core/base/number_text.h"
 #include "core/tasks/probe_task.h"
+#include "core/words/reference_words.h"
 
 #include <algorithm>
 #include <cstdio>
@@ -61,9 +62,15 @@ Result<ProbeRequest> requestFrom(const ProbeOptions &options)
     if (out.places.empty() && options.job.empty())
         return unusable("give --at or --places: where to probe");
     if (!options.targets.empty()) {
-        const auto targets = loadTargets(options.targets);
+        TableReading how;
+        const auto targets = loadTargets(options.targets, &how);
         if (!targets)
             return targets.error();
+        std::vector<std::pair<std::string, Lab>> colours;
+        for (const auto &target : *targets)
+            colours.emplace_back(target.name, target.lab);
+        if (const auto line = words::tableRead(options.targets, how, colours); !line.empty())
+            say("%s\n", words::filled(line, words::plain()).c_str());
         out.targets = *targets;
     }
     return out;

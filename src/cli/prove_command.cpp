@@ -29,7 +29,11 @@ Result<Proof> proof(const ProveOptions &options)
             unlessForced(options.force, refusedStation(*calibration, reading->camera, options.reading));
         !sound)
         return sound.error();
-    if (const auto chart = referencesOf(*reading, options.reference))
+    TableReading how;
+    const auto chart = referencesOf(*reading, options.reference, &how);
+    if (chart)
+        sayTable(options.reference, how, *chart, *reading);
+    if (chart)
         if (const auto doubt = doubtedReading(*calibration, *reading, *chart))
             say("%s\n", words::filled(*doubt, words::plain()).c_str());
     auto result = proveReading(*calibration, *reading, options.reference);

@@ -1,5 +1,6 @@
 #include "core/formats/calibration_tables.h"
 
+#include "core/base/letters.h"
 #include "core/base/number_text.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
@@ -71,8 +72,11 @@ public:
     {
         char **names = nullptr;
         const int count = cmsIT8EnumDataFormat(handle, &names);
-        for (int i = 0; i < count; ++i)
-            m_columns[names && names[i] ? names[i] : ""] = i;
+        for (int i = 0; i < count; ++i) {
+            const std::string column = names && names[i] ? names[i] : "";
+            if (!m_columns.emplace(column, i).second && m_twice.empty())
+                m_twice = column;
+        }
         for (const auto &[column, index] : m_columns)
             if (const auto nm = spectralNm(column))
                 m_spectral[*nm] = index;
@@ -99,15 +103,17 @@ public:
         return best;
     }
 
-    Result<ReferenceRows> patches(const ChartDefinition &chart, ReferenceHeading heading) const
+    Result<ReferenceRows> patches(const ChartDefinition &chart, const ReferenceHeading &heading) const
     {
+        if (!m_twice.empty())
+            return unusable("{file}: has two columns {column}; rename one, or leave it out",
+                            {{"file", m_name}, {"column", m_twice}});
         const auto ids = idColumn(chart);
         if (!ids)
             return unusable("{file}: has no SAMPLE_ID column", {{"file", m_name}});
         const int rows = int(cmsIT8GetPropertyDbl(m_handle, "NUMBER_OF_SETS"));
         ReferenceRows out(m_name);
-        heading.isLab = m_columns.count("LAB_L") > 0;
-        out.setHeading(heading);
+        out.setHeading(heading, hasAll(kLab));
         for (int row = 0; row < rows; ++row) {
             const char *id = cmsIT8GetDataRowCol(m_handle, row, *ids);
             if (!id || !*id)
@@ -123,13 +129,21 @@ public:
     }
 
 private:
+    using Triple = std::array<const char *, 3>;
+    static constexpr Triple kLab{"LAB_L", "LAB_A", "LAB_B"}, kXyz{"XYZ_X", "XYZ_Y", "XYZ_Z"};
+
+    [[nodiscard]] bool hasAll(const Triple &names) const
+    {
+        return std::all_of(names.begin(), names.end(), [&](const char *n) { return m_columns.count(n) > 0; });
+    }
+
     static std::optional<double> spectralNm(const std::string &column)
     {
         for (const char *prefix : {"SPECTRAL_NM", "SPECTRAL_", "NM"})
             if (column.rfind(prefix, 0) == 0) {
                 const auto rest = column.substr(std::string(prefix).size());
                 const auto digits = rest.substr(std::min(rest.size(), rest.find_first_not_of('_')));
-                if (!digits.empty() && std::all_of(digits.begin(), digits.end(), ::isdigit))
+                if (!digits.empty() && std::all_of(digits.begin(), digits.end(), letters::isDigit))
                     return numberFrom(digits);
             }
         return std::nullopt;
@@ -179,27 +193,22 @@ private:
 
     Result<ChartPatch> patchAt(int row, const char *id) const
     {
-        const auto has = [&](const std::array<const char *, 3> &names) {
-            return std::all_of(names.begin(), names.end(),
-                               [&](const char *n) { return m_columns.count(n) > 0; });
-        };
-        const std::array<const char *, 3> lab{"LAB_L", "LAB_A", "LAB_B"}, xyz{"XYZ_X", "XYZ_Y", "XYZ_Z"};
         ChartPatch patch;
-        if (has(lab)) {
-            const auto v = triple(row, lab, id);
+        if (hasAll(kLab)) {
+            const auto v = triple(row, kLab, id);
             if (!v)
                 return v.error();
             if (const auto fault = labFault((*v)[0], (*v)[1], (*v)[2]); !fault.empty())
                 return unusable("{file}: sample {patch}: {reason}",
                                 {{"file", m_name}, {"patch", id}, {"reason", fault}});
             patch.reference = xyzFromLab({(*v)[0], (*v)[1], (*v)[2]});
-        } else if (has(xyz)) {
-            const auto v = triple(row, xyz, id);
+        } else if (hasAll(kXyz)) {
+            const auto v = triple(row, kXyz, id);
             if (!v)
                 return v.error();
-            if ((*v)[1] < 0 || (*v)[1] > 130)
-                return unusable("{file}: sample {patch}: XYZ_Y {value:g} is not 0 to 100",
-                                {{"file", m_name}, {"patch", id}, {"value", (*v)[1]}});
+            if (const auto fault = xyzFault((*v)[0], (*v)[1], (*v)[2]); !fault.empty())
+                return unusable("{file}: sample {patch}: {reason}",
+                                {{"file", m_name}, {"patch", id}, {"reason", fault}});
             patch.reference = {(*v)[0] / 100, (*v)[1] / 100, (*v)[2] / 100};
         } else if (m_spectral.size() >= 4) {
             return spectralPatch(row, id);
@@ -214,6 +223,7 @@ private:
     cmsHANDLE m_handle;
     std::string m_name;
     std::map<std::string, int> m_columns;
+    std::string m_twice; ///< a column's name that is there again
     std::map<double, int> m_spectral;
 };
 
@@ -242,6 +252,7 @@ Result<std::string> cgatsOf(const Calibration &c)
     cmsIT8SetPropertyDbl(h, "NUMBER_OF_SETS", double(c.patches.size()));
     for (int i = 0; i < int(std::size(columns)); ++i)
         cmsIT8SetDataFormat(h, i, columns[i]);
+    bool isWhole = true;
     for (size_t row = 0; row < c.patches.size(); ++row) {
         const auto &p = c.patches[row];
         const Lab lab = labFromXyz(p.reference), got = labFromXyz(xyzFromCamera(c, p.rgb));
@@ -258,10 +269,13 @@ Result<std::string> cgatsOf(const Calibration &c)
                                  got.a,
                                  got.b,
                                  de2000(got, lab)};
-        cmsIT8SetDataRowCol(h, int(row), 0, p.id.c_str());
+        isWhole = isWhole && cmsIT8SetDataRowCol(h, int(row), 0, p.id.c_str());
         for (int i = 0; i < int(std::size(values)); ++i)
-            cmsIT8SetDataRowColDbl(h, int(row), i + 1, values[i]);
+            isWhole = isWhole && cmsIT8SetDataRowColDbl(h, int(row), i + 1, values[i]);
     }
+    if (!isWhole)
+        return unusable("A CGATS.17 table of {patches} patches cannot be written: {why}",
+                        {{"patches", double(c.patches.size())}, {"why", table.fault.empty() ? "no memory" : table.fault}});
     cmsUInt32Number size = 0;
     if (!cmsIT8SaveToMem(h, nullptr, &size))
         return internalError("the CGATS table could not be measured");
@@ -278,11 +292,26 @@ static std::string withDecimalPoints(std::string text)
     bool quoted = false;
     for (size_t at = text.find("BEGIN_DATA\n"); at < text.size(); ++at) {
         quoted = quoted != (text[at] == '"');
-        if (text[at] == ',' && !quoted && std::isdigit(uint8_t(text[at - 1])) && at + 1 < text.size() &&
-            std::isdigit(uint8_t(text[at + 1])))
+        if (text[at] == ',' && !quoted && letters::isDigit(uint8_t(text[at - 1])) && at + 1 < text.size() &&
+            letters::isDigit(uint8_t(text[at + 1])))
             text[at] = '.';
     }
     return text;
+}
+
+/// Where the last heading of the file ends: a file may hold several tables, each with its own.
+static size_t headingEnd(const std::string &text)
+{
+    size_t longest = 0, total = 0, from = 0;
+    for (size_t data = text.find("BEGIN_DATA\n"); data != text.npos; data = text.find("BEGIN_DATA\n", from)) {
+        total += data - from;
+        longest = data;
+        const auto end = text.find("END_DATA\n", data);
+        if (end == text.npos)
+            break;
+        from = end;
+    }
+    return longest == 0 ? text.size() : std::min(longest, total);
 }
 
 /// Loads a table and hands it to `read`.
@@ -297,6 +326,11 @@ static Result<T> readCgats(const std::string &text, const std::string &name, Rea
                         {{"file", name}});
     if (text.find("BEGIN_DATA_FORMAT") == text.npos || text.find("BEGIN_DATA") == text.npos)
         return unusable("{file}: is CGATS text without data or their format", {{"file", name}});
+    // lcms2 looks each keyword up among all before it, and each cell's column by its name
+    constexpr size_t kMostText = 16 << 20, kMostHeadingLines = 2000;
+    if (text.size() > kMostText ||
+        size_t(std::count(text.begin(), text.begin() + ptrdiff_t(headingEnd(text)), '\n')) > kMostHeadingLines)
+        return unusable("{file}: is too large for a table of references", {{"file", name}});
     Cgats table;
     const auto plain = withDecimalPoints(text);
     table.handle = cmsIT8LoadFromMem(table.context, plain.data(), cmsUInt32Number(plain.size()));
@@ -307,21 +341,34 @@ static Result<T> readCgats(const std::string &text, const std::string &name, Rea
 }
 
 Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const std::string &text,
-                                            const std::string &name)
+                                            const std::string &name, TableReading *how)
 {
+    const auto heading = headingOf(text, true, name);
+    if (!heading)
+        return heading.error();
     return readCgats<ChartDefinition>(text, name, [&](const Reader &reader) -> Result<ChartDefinition> {
-        const auto patches = reader.patches(chart, headingOf(text));
+        const auto patches = reader.patches(chart, *heading);
+        if (patches && how)
+            *how = patches->reading();
         return patches ? patches->putInto(chart) : patches.error();
     });
 }
 
-Result<std::vector<std::pair<std::string, Xyz>>> cgatsColours(const std::string &text,
-                                                              const std::string &name)
+Result<std::vector<std::pair<std::string, Xyz>>> cgatsColours(const std::string &text, const std::string &name,
+                                                              TableReading *how)
 {
     using Colours = std::vector<std::pair<std::string, Xyz>>;
+    const auto heading = headingOf(text, true, name);
+    if (!heading)
+        return heading.error();
     return readCgats<Colours>(text, name, [&](const Reader &reader) -> Result<Colours> {
-        const auto patches = reader.patches(ChartDefinition(), headingOf(text));
-        return patches ? patches->colours() : patches.error();
+        auto patches = reader.patches(ChartDefinition(), *heading);
+        if (!patches)
+            return patches.error();
+        patches->setPerCent();
+        if (how)
+            *how = patches->reading();
+        return patches->colours();
     });
 }
 

@@ -34,7 +34,14 @@ struct Columns
     [[nodiscard]] bool hasLab() const { return lab[0] >= 0 && lab[1] >= 0 && lab[2] >= 0; }
     [[nodiscard]] bool hasColours() const; ///< three of a kind, or a spectrum
 };
-[[nodiscard]] Columns columnsOf(const std::vector<std::string> &header);
+/// Unusable where two columns may be the same value: of one name, or of one but for the case of its letters
+/// where the exact names (X, Y, Z; L, a, b) are not all there.
+[[nodiscard]] Result<Columns> columnsOf(const Row &header, const std::string &file);
+
+/// Unusable where X, Y, Z add up to 1 (or 100) in every row: these are chromaticities, which say nothing of
+/// how light a colour is.
+[[nodiscard]] Result<Done> checkColours(const std::vector<Row> &rows, const Columns &columns,
+                                        const std::string &file);
 
 /// A line under the header.
 struct Line

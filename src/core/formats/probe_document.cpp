@@ -101,10 +101,30 @@ Result<std::vector<ProbeTarget>> targetsFromJson(const std::string &text, const 
     });
 }
 
-Result<ProbeTarget> targetIn(const csv::Line &line, const csv::Columns &columns)
+Result<std::optional<double>> toleranceIn(const csv::Line &line, const csv::Columns &columns)
+{
+    if (columns.tolerance < 0 || csv::lower(line.fields[size_t(columns.tolerance)]).empty())
+        return std::optional<double>();
+    const auto tolerance = line.at(columns.tolerance);
+    return tolerance ? Result<std::optional<double>>(std::optional(*tolerance)) : tolerance.error();
+}
+
+/// Targets of a table, whose colours are known once all rows are.
+struct CsvTargets
+{
+    std::vector<ProbeTarget> targets;
+    std::vector<size_t> ofRows; ///< which target each of the rows is for
+    ReferenceRows rows;
+};
+
+Result<Done> addTarget(CsvTargets &to, const csv::Line &line, const csv::Columns &columns)
 {
     ProbeTarget out;
     out.name = line.fields[size_t(columns.ids.front())];
+    const auto tolerance = toleranceIn(line, columns);
+    if (!tolerance)
+        return tolerance.error();
+    out.tolerance = *tolerance;
     if (columns.srgb >= 0 && !line.fields[size_t(columns.srgb)].empty()) {
         const auto lab = labFromSrgbHex(line.fields[size_t(columns.srgb)]);
         if (!lab)
@@ -117,47 +137,58 @@ Result<ProbeTarget> targetIn(const csv::Line &line, const csv::Columns &columns)
         const auto colour = csv::colourIn(line, columns);
         if (!colour)
             return colour.error();
-        ReferenceRows row(line.file); // which integrates a spectrum
-        if (const auto added = row.add(out.name.empty() ? "?" : out.name, *colour, line.number); !added)
+        // by place: names of targets need not be a chart's
+        if (const auto added = to.rows.add(std::to_string(line.number), *colour, line.number); !added)
             return added.error();
-        out.lab = labFromXyz(row.colours()->front().second);
+        to.ofRows.push_back(to.targets.size());
     } else {
         return unusable("{file}, line {line}: has no colour",
                         {{"file", line.file}, {"line", double(line.number)}});
     }
-    if (columns.tolerance >= 0 && !csv::lower(line.fields[size_t(columns.tolerance)]).empty()) {
-        const auto tolerance = line.at(columns.tolerance);
-        if (!tolerance)
-            return tolerance.error();
-        out.tolerance = *tolerance;
-    }
-    return out;
+    to.targets.push_back(std::move(out));
+    return Done{};
 }
 
-Result<std::vector<ProbeTarget>> targetsFromCsv(const std::string &text, const std::string &name)
+Result<std::vector<ProbeTarget>> targetsFromCsv(const std::string &text, const std::string &name,
+                                                TableReading *how)
 {
     const auto rows = csv::rowsOf(text, name);
     if (!rows)
         return rows.error();
     const auto &header = rows->front();
-    const auto columns = csv::columnsOf(header.fields);
-    if (columns.ids.empty())
+    const auto columns = csv::columnsOf(header, name);
+    if (!columns)
+        return columns.error();
+    if (columns->ids.empty())
         return csv::columnsMissing(name, header, "has no column called name");
-    if (columns.srgb < 0 && !columns.hasColours())
+    if (columns->srgb < 0 && !columns->hasColours())
         return csv::columnsMissing(name, header, "has neither L, a, b nor srgb nor X, Y, Z nor wavelengths");
-    std::vector<ProbeTarget> out;
-    for (size_t i = 1; i < rows->size(); ++i) {
-        const auto target = targetIn({name, (*rows)[i].number, (*rows)[i].fields, header.fields}, columns);
-        if (!target)
-            return target.error();
-        out.push_back(*target);
-    }
-    return out;
+    const auto heading = headingOf(text, false, name);
+    if (!heading)
+        return heading.error();
+    if (const auto sound = csv::checkColours(*rows, *columns, name); !sound)
+        return sound.error();
+    CsvTargets out{{}, {}, ReferenceRows(name)};
+    out.rows.setHeading(*heading, columns->hasLab());
+    for (size_t i = 1; i < rows->size(); ++i)
+        if (const auto added =
+                addTarget(out, {name, (*rows)[i].number, (*rows)[i].fields, header.fields}, *columns);
+            !added)
+            return added.error();
+    const auto colours = out.rows.colours();
+    if (!colours)
+        return colours.error();
+    for (size_t i = 0; i < out.ofRows.size(); ++i)
+        out.targets[out.ofRows[i]].lab = labFromXyz((*colours)[i].second);
+    if (how)
+        *how = out.ofRows.empty() ? TableReading{TableReading::Kind::Srgb, false, {}} : out.rows.reading();
+    return out.targets;
 }
 
-Result<std::vector<ProbeTarget>> targetsFromCgats(const std::string &text, const std::string &name)
+Result<std::vector<ProbeTarget>> targetsFromCgats(const std::string &text, const std::string &name,
+                                                  TableReading *how)
 {
-    const auto colours = cgatsColours(text, name);
+    const auto colours = cgatsColours(text, name, how);
     if (!colours)
         return colours.error();
     std::vector<ProbeTarget> out;
@@ -212,15 +243,15 @@ std::string documentOf(const std::vector<ProbeTarget> &targets)
     return textOf({{"schema", "wavechroma.targets/1"}, {"targets", all}});
 }
 
-Result<std::vector<ProbeTarget>> targetsFrom(const std::string &text, const std::string &name)
+Result<std::vector<ProbeTarget>> targetsFrom(const std::string &text, const std::string &name, TableReading *how)
 {
     const auto first = text.find_first_not_of(" \t\r\n");
     if (first == text.npos)
         return unusable("{file}: is empty", {{"file", name}});
     const bool isCgats = text.find("BEGIN_DATA_FORMAT") != text.npos;
     auto out = text[first] == '{' ? targetsFromJson(text, name)
-               : isCgats          ? targetsFromCgats(text, name)
-                                  : targetsFromCsv(text, name);
+               : isCgats          ? targetsFromCgats(text, name, how)
+                                  : targetsFromCsv(text, name, how);
     if (!out)
         return out;
     const auto sound = checkTargets(*out, name);

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/chart/table_reading.h"
 #include "core/base/result.h"
 #include "core/proof/probe.h"
 
@@ -14,7 +15,9 @@ namespace wavechroma {
 /// wavelengths; or `srgb` as #rrggbb; `tolerance` if any), or from CGATS.17 text. Unusable, naming line or
 /// field, for what is no colour of a surface, a tolerance that is not above 0, and a name that is there
 /// twice.
-[[nodiscard]] Result<std::vector<ProbeTarget>> targetsFrom(const std::string &text, const std::string &name);
+/// `how`: what a table was taken for.
+[[nodiscard]] Result<std::vector<ProbeTarget>> targetsFrom(const std::string &text, const std::string &name,
+                                                           TableReading *how = nullptr);
 [[nodiscard]] std::string documentOf(const std::vector<ProbeTarget> &targets);
 /// "#c08040": a colour in sRGB; nothing when it is none.
 [[nodiscard]] std::optional<Lab> labFromSrgbHex(const std::string &text);

@@ -25,21 +25,27 @@ int idColumn(const std::vector<Row> &rows, const std::vector<int> &ids, const Ch
 } // namespace
 
 Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const std::string &text,
-                                          const std::string &name)
+                                          const std::string &name, TableReading *how)
 {
     const auto lines = rowsOf(text, name);
     if (!lines)
         return lines.error();
     const auto &header = lines->front();
-    const auto columns = columnsOf(header.fields);
+    const auto found = columnsOf(header, name);
+    if (!found)
+        return found.error();
+    const auto &columns = *found;
     if (columns.ids.empty())
         return columnsMissing(name, header, "has no column called id, SAMPLE_ID or patch");
     if (!columns.hasColours())
         return columnsMissing(name, header, "has neither L, a, b nor X, Y, Z nor wavelengths");
+    if (const auto sound = checkColours(*lines, columns, name); !sound)
+        return sound.error();
     ReferenceRows rows(name);
-    auto heading = headingOf(text);
-    heading.isLab = columns.hasLab();
-    rows.setHeading(heading);
+    const auto heading = headingOf(text, false, name);
+    if (!heading)
+        return heading.error();
+    rows.setHeading(*heading, columns.hasLab());
     const auto id = size_t(idColumn(*lines, columns.ids, chart));
     for (size_t i = 1; i < lines->size(); ++i) {
         const auto &line = (*lines)[i];
@@ -49,6 +55,8 @@ Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const st
         if (const auto added = rows.add(lower(line.fields[id]), *patch, line.number); !added)
             return added.error();
     }
+    if (how)
+        *how = rows.reading();
     return rows.putInto(chart);
 }
 

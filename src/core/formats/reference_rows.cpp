@@ -1,13 +1,12 @@
 #include "core/formats/reference_rows.h"
 
-#include "core/color/illuminant.h"
-
+#include "core/base/letters.h"
 #include "core/color/adaptation.h"
+#include "core/color/illuminant.h"
 #include "core/color/lab.h"
 
 #include <algorithm>
 #include <cmath>
-#include <sstream>
 
 namespace wavechroma {
 
@@ -18,15 +17,15 @@ bool isPlace(const std::string &id)
 {
     const auto digit = id.find_first_of("0123456789");
     return digit != id.npos && digit > 0 && digit <= 2 && id.size() - digit <= 3 &&
-           std::all_of(id.begin() + ptrdiff_t(digit), id.end(), ::isdigit) &&
-           std::all_of(id.begin(), id.begin() + ptrdiff_t(digit), ::isupper);
+           std::all_of(id.begin() + ptrdiff_t(digit), id.end(), letters::isDigit) &&
+           std::all_of(id.begin(), id.begin() + ptrdiff_t(digit), letters::isUpper);
 }
 
 } // namespace
 
 std::string plainPatchId(std::string id)
 {
-    std::transform(id.begin(), id.end(), id.begin(), ::toupper);
+    id = letters::upper(std::move(id));
     const auto digit = id.find_first_of("0123456789");
     if (digit == id.npos)
         return id;
@@ -41,6 +40,16 @@ words::Phrase labFault(double l, double a, double b)
     return {};
 }
 
+words::Phrase xyzFault(double x, double y, double z)
+{
+    // white under A has X 110, under D75 Z 123; brightened paper a little more
+    constexpr double kMostY = 130, kMostXz = 200;
+    if (std::min({x, y, z}) >= 0 && y <= kMostY && std::max(x, z) <= kMostXz)
+        return {};
+    return {"XYZ {x:g} {y:g} {z:g} is not the colour of a surface, with Y 0 to 100",
+            {{"x", x}, {"y", y}, {"z", z}}};
+}
+
 Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int line)
 {
     words::Phrase where{"{file}", {{"file", m_file}}};
@@ -48,89 +57,106 @@ Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int lin
         where = {"{file}, line {line}", {{"file", m_file}, {"line", double(line)}}};
     if (id.empty())
         return unusable("{where}: a sample has no id", {{"where", where}});
-    if (patch.reflectance) {
-        auto &values = patch.reflectance->values;
-        if (*std::max_element(values.begin(), values.end()) > 2) // in per cent
-            for (auto &v : values)
-                v /= 100;
-        const auto [least, most] = std::minmax_element(values.begin(), values.end());
-        if (*least < -0.05 || *most > 1.5)
-            return unusable("{where}: sample {patch}: a reflectance of {value:g} is not that of a surface",
-                            {{"where", where}, {"patch", id}, {"value", *least < -0.05 ? *least : *most}});
-        patch.reference = xyzD50FromReflectance(*patch.reflectance, illuminantD50());
-    }
     if (!m_patches.emplace(plainPatchId(id), patch).second)
         return unusable("{where}: sample {patch} is there twice", {{"where", where}, {"patch", id}});
     m_names.push_back(id);
+    m_lines[plainPatchId(id)] = line;
     return Done{};
 }
 
-/// No chart is all under 1.3 per cent.
-double ReferenceRows::scaleOfColours() const
+bool ReferenceRows::hasColours() const
 {
-    double lightest = 0;
+    return std::any_of(m_patches.begin(), m_patches.end(), [](const auto &p) { return !p.second.reflectance; });
+}
+
+double ReferenceRows::lightestY() const
+{
+    double out = 0;
     for (const auto &[id, patch] : m_patches)
         if (!patch.reflectance)
-            lightest = std::max(lightest, patch.reference.y);
-    return lightest > 0 && lightest <= 0.013 ? 100 : 1;
+            out = std::max(out, patch.reference.y);
+    return out;
+}
+
+double ReferenceRows::largestReflectance() const
+{
+    double out = 0;
+    for (const auto &[id, patch] : m_patches)
+        if (patch.reflectance)
+            out = std::max(out, *std::max_element(patch.reflectance->values.begin(), patch.reflectance->values.end()));
+    return out;
+}
+
+/// A fluorescent paper reflects up to a fifth more than it gets at some wavelengths.
+constexpr double kMostShare = 1.2;
+/// XYZ up to here may be shares of white: no chart is all under 1.3 per cent.
+constexpr double kMostXyzShare = 1.3 / 100;
+
+TableReading ReferenceRows::reading() const
+{
+    using Kind = TableReading::Kind;
+    if (!hasColours())
+        return {Kind::Spectra, largestReflectance() > kMostShare, {}};
+    const bool isPerCent = m_isPerCent || lightestY() > kMostXyzShare;
+    return {m_isLab ? Kind::Lab : Kind::Xyz, !m_isLab && isPerCent,
+            m_heading.illuminant.empty() ? "D50" : m_heading.illuminant};
+}
+
+Result<ChartPatch> ReferenceRows::finished(const std::string &id, const ChartPatch &patch, double scale) const
+{
+    ChartPatch out = patch;
+    if (!patch.reflectance) {
+        const auto adapt = toD50();
+        if (!adapt)
+            return adapt.error();
+        out.reference =
+            (*adapt)({scale * patch.reference.x, scale * patch.reference.y, scale * patch.reference.z});
+        return out;
+    }
+    auto &values = out.reflectance->values;
+    const double unit = largestReflectance() > kMostShare ? 100 : 1;
+    for (auto &v : values)
+        v /= unit;
+    const auto [least, most] = std::minmax_element(values.begin(), values.end());
+    if (*least < -0.05 || *most > 1.5) {
+        const int line = m_lines.at(id);
+        words::Phrase where{"{file}", {{"file", m_file}}};
+        if (line > 0)
+            where = {"{file}, line {line}", {{"file", m_file}, {"line", double(line)}}};
+        return unusable("{where}: sample {patch}: a reflectance of {value:g} is not that of a surface",
+                        {{"where", where}, {"patch", id}, {"value", *least < -0.05 ? *least : *most}});
+    }
+    out.reference = xyzD50FromReflectance(*out.reflectance, illuminantD50());
+    return out;
+}
+
+Result<ReferenceRows::ById> ReferenceRows::all(double scaleOfColours) const
+{
+    ById out;
+    for (const auto &[id, patch] : m_patches) {
+        auto done = finished(id, patch, scaleOfColours);
+        if (!done)
+            return done.error();
+        out.emplace(id, std::move(*done));
+    }
+    return out;
 }
 
 Result<std::vector<std::pair<std::string, Xyz>>> ReferenceRows::colours() const
 {
+    if (hasColours() && !m_isLab && !m_isPerCent && lightestY() <= kMostXyzShare)
+        return unusable("{file}: its largest Y is {y:g}, which may be per cent of white, L* {dark:.0f}, or a share of "
+                        "it, L* {light:.0f}. Give L*, a*, b*, or add a row for white",
+                        {{"file", m_file},
+                         {"y", 100 * lightestY()},
+                         {"dark", labFromXyz({0, lightestY(), 0}).l},
+                         {"light", labFromXyz({0, 100 * lightestY(), 0}).l}});
+    const auto patches = all(1);
+    if (!patches)
+        return patches.error();
     std::vector<std::pair<std::string, Xyz>> out;
-    const double scale = scaleOfColours();
-    for (const auto &name : m_names) {
-        const auto &patch = m_patches.at(plainPatchId(name));
-        const auto &given = patch.reference;
-        if (patch.reflectance) {
-            out.emplace_back(name, given);
-            continue;
-        }
-        const auto adapt = toD50();
-        if (!adapt)
-            return adapt.error();
-        out.emplace_back(name, (*adapt)({scale * given.x, scale * given.y, scale * given.z}));
-    }
-    return out;
-}
-
-/// Letters and digits between anything else.
-static std::vector<std::string> wordsIn(const std::string &text)
-{
-    std::vector<std::string> out(1);
-    for (const unsigned char c : text)
-        if (std::isalnum(c))
-            out.back() += char(std::toupper(c));
-        else if (!out.back().empty())
-            out.emplace_back();
-    return out;
-}
-
-ReferenceHeading headingOf(const std::string &text)
-{
-    const auto isLight = [](const std::string &word) {
-        const bool isF =
-            word.size() >= 2 && word[0] == 'F' && std::isdigit(uint8_t(word[1])) && word.size() <= 3;
-        return isF || word == "A" || word == "C" || word == "E" || word == "D50" || word == "D55" ||
-               word == "D65" || word == "D75";
-    };
-    ReferenceHeading out;
-    std::istringstream in(text);
-    for (std::string line; std::getline(in, line) && line != "BEGIN_DATA";) {
-        bool ofLight = false, ofObserver = false;
-        for (auto word : wordsIn(line)) {
-            if (word.rfind("ILLUMIN", 0) == 0)
-                ofLight = true;
-            else if (word.rfind("OBSERVER", 0) == 0)
-                ofObserver = true;
-            else if (ofLight && out.illuminant.empty() && isLight(word))
-                out.illuminant = word;
-            else if (ofObserver && (word.rfind("10", 0) == 0 || word == "1964"))
-                out.observerDegrees = 10;
-            else if (ofObserver && (word.rfind("2", 0) == 0 || word == "1931"))
-                out.observerDegrees = 2;
-        }
-    }
+    for (const auto &name : m_names)
+        out.emplace_back(name, patches->at(plainPatchId(name)).reference);
     return out;
 }
 
@@ -151,7 +177,7 @@ Result<std::function<Xyz(const Xyz &)>> ReferenceRows::toD50() const
             {{"file", m_file}, {"light", m_heading.illuminant}});
     const Xyz white = xyzFromChromaticity(light->xy);
     const auto adapted = adaptation(white, kD50White);
-    return std::function<Xyz(const Xyz &)>([adapted, white, isLab = m_heading.isLab](Xyz xyz) {
+    return std::function<Xyz(const Xyz &)>([adapted, white, isLab = m_isLab](Xyz xyz) {
         if (isLab) // which was taken as against D50's white
             xyz = {xyz.x * white.x / kD50White.x, xyz.y, xyz.z * white.z / kD50White.z};
         return xyzOf(adapted * vectorOf(xyz));
@@ -161,22 +187,18 @@ Result<std::function<Xyz(const Xyz &)>> ReferenceRows::toD50() const
 Result<ChartDefinition> ReferenceRows::putInto(const ChartDefinition &chart) const
 {
     ChartDefinition out = chart;
-    const auto isColour = [](const auto &row) { return !row.second.reflectance; };
-    const bool anyColour = std::any_of(m_patches.begin(), m_patches.end(), isColour);
-    const auto adapt = anyColour ? toD50() : std::function<Xyz(const Xyz &)>();
-    if (!adapt)
-        return adapt.error();
-    const double scale = scaleOfColours();
+    const bool areShares = !m_isLab && lightestY() > 0 && lightestY() <= kMostXyzShare;
+    const auto patches = all(areShares ? 100 : 1);
+    if (!patches)
+        return patches.error();
     std::vector<std::string> missing;
     for (auto &patch : out.patches) {
-        const auto at = m_patches.find(patch.id);
-        if (at == m_patches.end()) {
+        const auto at = patches->find(patch.id);
+        if (at == patches->end()) {
             missing.push_back(patch.id);
             continue;
         }
-        const auto &given = at->second.reference;
-        patch.reference =
-            isColour(*at) ? (*adapt)({scale * given.x, scale * given.y, scale * given.z}) : given;
+        patch.reference = at->second.reference;
         patch.reflectance = at->second.reflectance;
     }
     if (!missing.empty())

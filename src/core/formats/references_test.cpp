@@ -1,13 +1,20 @@
 #include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
+#include "core/formats/probe_document.h"
+#include "core/formats/reference_rows.h"
 #include "core/formats/tolerance_sheet.h"
+#include "core/sim/random.h"
 #include "core/words/limit_words.h"
 #include "support/classic_chart.h"
 #include "support/registry.h"
 
+#include <QProcess>
+#include <QTemporaryDir>
 #include <QTest>
+#include <clocale>
 #include <cmath>
 #include <fmt/format.h>
+#include <map>
 
 using namespace wavechroma;
 
@@ -20,6 +27,15 @@ private slots:
     void faultsNameLineAndField_data();
     void faultsNameLineAndField();
     void anotherChartsValuesAreRefused();
+    void tablesOfTwoMeanings_data();
+    void tablesOfTwoMeanings();
+    void randomTablesAreReadRightOrRefused();
+    void spectraHaveOneScale();
+    void lightsComeFromKeywordsOnly_data();
+    void lightsComeFromKeywordsOnly();
+    void aDarkTargetIsDark();
+    void keywordsWithoutEndAreRefusedAtOnce();
+    void lettersAreThoseOfNoLocale();
     void shippedSheetsAreReadAndEdited();
     void aimsStandInASheet();
     void brokenSheetsAreRefused_data();
@@ -124,6 +140,194 @@ void ReferencesTest::anotherChartsValuesAreRefused()
     QVERIFY(bool(withCsvReferences(testing::classicChart(), labTable() + "paper,95,0,0\n",
                                    "with-paper.csv"))); // no place on a chart
     QVERIFY(!withCsvReferences(testing::classicChart(), "", "none.csv"));
+}
+
+/// A table of the classic chart with columns in that order. Names: L a b X Y Z as such; x y are
+/// chromaticities; R G B are codes; "b2" and the like are another set under the name without the digit.
+static std::string tableOf(const std::vector<std::string> &columns, const char *separator = ",")
+{
+    std::string out = "id";
+    for (const auto &column : columns)
+        out += separator + (column.back() == '2' ? column.substr(0, column.size() - 1) : column);
+    out += "\n";
+    for (const auto &patch : testing::classicChart().patches) {
+        const auto &xyz = patch.reference;
+        const auto lab = labFromXyz(xyz);
+        const double sum = xyz.x + xyz.y + xyz.z;
+        const std::map<std::string, double> values{{"L", lab.l},       {"a", lab.a},       {"b", lab.b},
+                                                   {"X", 100 * xyz.x}, {"Y", 100 * xyz.y}, {"Z", 100 * xyz.z},
+                                                   {"x", xyz.x / sum}, {"y", xyz.y / sum}, {"R", 200},
+                                                   {"G", 180},         {"B", 110},         {"b2", lab.b + 11},
+                                                   {"L2", lab.l - 9},  {"A", 17},          {"z", xyz.z / sum},
+                                                   {"note", 5}};
+        out += patch.id;
+        for (const auto &column : columns)
+            out += separator + fmt::format("{:.9f}", values.at(column));
+        out += "\n";
+    }
+    return out;
+}
+
+void ReferencesTest::tablesOfTwoMeanings_data()
+{
+    QTest::addColumn<QStringList>("columns");
+    QTest::addColumn<bool>("isRead");
+    QTest::newRow("chromaticities beside XYZ") << QStringList{"X", "Y", "Z", "x", "y"} << true;
+    QTest::newRow("before it") << QStringList{"x", "y", "X", "Y", "Z"} << true;
+    QTest::newRow("x, y, z and Y") << QStringList{"x", "y", "z", "Y"} << false;
+    QTest::newRow("RGB beside Lab") << QStringList{"L", "a", "b", "R", "G", "B"} << true;
+    QTest::newRow("RGB before Lab") << QStringList{"R", "G", "B", "L", "a", "b"} << true;
+    QTest::newRow("two sets of Lab") << QStringList{"L", "a", "b", "L2", "a", "b2"} << false;
+    QTest::newRow("two b") << QStringList{"L", "a", "b", "b2"} << false;
+}
+
+void ReferencesTest::tablesOfTwoMeanings()
+{
+    QFETCH(QStringList, columns);
+    QFETCH(bool, isRead);
+    std::vector<std::string> names;
+    for (const auto &column : columns)
+        names.push_back(column.toStdString());
+    const auto read = withCsvReferences(testing::classicChart(), tableOf(names), "two.csv");
+    QVERIFY2(bool(read) == isRead, read ? "read" : read.error().message.c_str());
+    if (read)
+        QVERIFY(farthest(*read) < 1e-6);
+    else
+        QVERIFY2(read.error().message.find("column") != std::string::npos, read.error().message.c_str());
+}
+
+/// Columns of every kind in any order, some of them twice: never other colours than the chart's.
+void ReferencesTest::randomTablesAreReadRightOrRefused()
+{
+    sim::Random random(4711);
+    int read = 0;
+    for (int i = 0; i < 500; ++i) {
+        std::vector<std::string> columns;
+        for (const auto &set : {std::vector<std::string>{"L", "a", "b"}, {"X", "Y", "Z"}, {"x", "y"}, {"x", "y", "z"},
+                                {"R", "G", "B"}, {"b2"}, {"L2"}, {"note"}})
+            if (random.unit() < 0.4 &&
+                (set[0].back() != '2' || std::find(columns.begin(), columns.end(), "L") != columns.end()))
+                columns.insert(columns.end(), set.begin(), set.end());
+        for (size_t k = columns.size(); k > 1; --k)
+            std::swap(columns[k - 1], columns[size_t(random.below(int(k)))]);
+        const auto table = withCsvReferences(testing::classicChart(), tableOf(columns, i % 2 ? ";" : ","), "r.csv");
+        if (!table)
+            continue;
+        ++read;
+        for (size_t p = 0; p < table->patches.size(); ++p) {
+            const auto got = labFromXyz(table->patches[p].reference),
+                       wanted = labFromXyz(testing::classicChart().patches[p].reference);
+            if (std::hypot(got.l - wanted.l, got.a - wanted.a, got.b - wanted.b) > 1e-3) {
+                QStringList all;
+                for (const auto &column : columns)
+                    all << QString::fromStdString(column);
+                QFAIL(qPrintable(all.join(",")));
+            }
+        }
+    }
+    QVERIFY2(read > 100 && read < 490, qPrintable(QString::number(read)));
+}
+
+/// Black reflects under 1.5 per cent: its scale is that of its table.
+void ReferencesTest::spectraHaveOneScale()
+{
+    std::string table = "patch,400,450,500,550,600,650,700\n";
+    for (const auto &patch : testing::classicChart().patches)
+        table += patch.id + (patch.id == "D6" ? ",0.9,0.9,0.9,0.9,0.9,0.9,0.9\n" : ",40,40,40,40,40,40,40\n");
+    TableReading how;
+    const auto read = withCsvReferences(testing::classicChart(), table, "dark.csv", &how);
+    QVERIFY2(bool(read), read ? "" : read.error().message.c_str());
+    QVERIFY(how.kind == TableReading::Kind::Spectra && how.isPerCent);
+    QVERIFY(std::abs(read->patch("D6")->reference.y - 0.009) < 1e-6);
+    QVERIFY(std::abs(read->patch("A1")->reference.y - 0.4) < 1e-6);
+}
+
+void ReferencesTest::lightsComeFromKeywordsOnly_data()
+{
+    QTest::addColumn<QString>("line");
+    QTest::addColumn<QString>("light"); ///< empty: the table is refused
+    QTest::newRow("a sentence") << "# illuminated by A. Meyer" << "D50";
+    QTest::newRow("a comment of a lamp") << "# measured with lamp Illumination=A" << "D50";
+    QTest::newRow("a keyword") << "# Illuminant: D65" << "D65";
+    QTest::newRow("with an observer") << "# Reference illuminant and observer: D65, 2°" << "D65";
+    QTest::newRow("in capitals") << "#ILLUMINANT D65" << "D65";
+    QTest::newRow("a simulator") << "# Illuminant: a D50 simulator" << "";
+    QTest::newRow("of no name") << "# Illuminant: shop window" << "";
+    QTest::newRow("two lights") << "# Illuminant: D50\n# Illuminant: D65" << "";
+    QTest::newRow("an observer of 10") << "# Observer: 10 degree" << "";
+}
+
+void ReferencesTest::lightsComeFromKeywordsOnly()
+{
+    QFETCH(QString, line);
+    QFETCH(QString, light);
+    TableReading how;
+    const auto read =
+        withCsvReferences(testing::classicChart(), line.toStdString() + "\n" + labTable(), "lit.csv", &how);
+    QVERIFY2(bool(read) == !light.isEmpty(), read ? "read" : read.error().message.c_str());
+    if (read)
+        QCOMPARE(QString::fromStdString(how.light), light);
+    // the same words in CGATS, whose lamp stands before the function that counts
+    const std::string cgats = "CGATS.17\nMEASUREMENT_SOURCE \"Illumination=A\"\nWEIGHTING_FUNCTION \"ILLUMINANT, D50\"\n"
+                              "NUMBER_OF_FIELDS 4\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\n"
+                              "NUMBER_OF_SETS 1\nBEGIN_DATA\nlogo 50 20 10\nEND_DATA\n";
+    const auto colours = cgatsColours(cgats, "lamp.txt");
+    QVERIFY2(bool(colours), colours ? "" : colours.error().message.c_str());
+    const auto lab = labFromXyz(colours->front().second);
+    QVERIFY(std::hypot(lab.l - 50, lab.a - 20, lab.b - 10) < 1e-6);
+}
+
+void ReferencesTest::aDarkTargetIsDark()
+{
+    const auto cgats = [](const char *xyz, const char *columns = "SAMPLE_ID XYZ_X XYZ_Y XYZ_Z") {
+        return fmt::format("CGATS.17\nNUMBER_OF_FIELDS 4\nBEGIN_DATA_FORMAT\n{}\nEND_DATA_FORMAT\n"
+                           "NUMBER_OF_SETS 1\nBEGIN_DATA\nlogo {}\nEND_DATA\n", columns, xyz);
+    };
+    const auto dark = cgatsColours(cgats("0.9642 1.0 0.8249"), "dark.txt");
+    QVERIFY(dark && std::abs(labFromXyz(dark->front().second).l - 8.99) < 0.01); // of Y 1 of 100
+    const auto csv = targetsFrom("name,X,Y,Z\nlogo,0.9642,1.0,0.8249\n", "dark.csv"); // which says no scale
+    QVERIFY(!csv);
+    QVERIFY2(csv.error().message.find("L* 9") != std::string::npos && csv.error().message.find("L* 100") != std::string::npos,
+             csv.error().message.c_str());
+    QVERIFY(bool(targetsFrom("name,X,Y,Z\nlogo,0.9642,1.0,0.8249\npaper,90,93,77\n", "dark.csv")));
+    QVERIFY(!cgatsColours(cgats("1e300 50 50"), "huge.txt"));
+    QVERIFY(!cgatsColours(cgats("50 50 1e300"), "huge.txt"));
+    QVERIFY(!cgatsColours(cgats("50 20 30", "SAMPLE_ID LAB_L LAB_A LAB_A"), "twice.txt"));
+    const auto lit = targetsFrom("# Illuminant: D65\nname,L,a,b\nwhite,100,0,0\n", "lit.csv");
+    QVERIFY(lit && std::abs((*lit)[0].lab.l - 100) < 1e-6 && std::abs((*lit)[0].lab.b) < 1e-6); // white is white
+}
+
+void ReferencesTest::keywordsWithoutEndAreRefusedAtOnce()
+{
+    std::string text = "CGATS.17\n";
+    for (int i = 0; i < 60000; ++i)
+        text += fmt::format("KEY{} \"x\"\n", i);
+    text += "NUMBER_OF_FIELDS 4\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\n"
+            "NUMBER_OF_SETS 1\nBEGIN_DATA\nlogo 50 20 10\nEND_DATA\n";
+    const auto read = cgatsColours(text, "keys.txt"); // took minutes, by the square of the keywords
+    QVERIFY(!read && read.error().message.find("too large") != std::string::npos);
+    const auto commas = targetsFrom("name" + std::string(3'000'000, ',') + "\n", "commas.csv");
+    QVERIFY(!commas && commas.error().message.size() < 1000);
+}
+
+/// Under tr_TR the library's toupper makes no "I" of "i".
+void ReferencesTest::lettersAreThoseOfNoLocale()
+{
+    QTemporaryDir folder;
+    QProcess tool;
+    tool.start("localedef", {"-i", "tr_TR", "-f", "ISO-8859-9", folder.filePath("tr_TR.ISO-8859-9")});
+    QVERIFY2(tool.waitForFinished() && tool.exitCode() == 0, tool.readAllStandardError());
+    qputenv("LOCPATH", folder.path().toLocal8Bit());
+    QVERIFY(std::setlocale(LC_ALL, "tr_TR.ISO-8859-9"));
+    TableReading how;
+    const auto read = withCsvReferences(testing::classicChart(), "# illuminant: D65\nSAMPLE_ID,L,a,b\n" +
+                                            labTable().substr(labTable().find("A1")), "tr.csv", &how);
+    const auto sheet = plainPatchId("i01");
+    std::setlocale(LC_ALL, "C");
+    qunsetenv("LOCPATH");
+    QVERIFY2(bool(read), read ? "" : read.error().message.c_str());
+    QCOMPARE(how.light, std::string("D65"));
+    QCOMPARE(sheet, std::string("I1"));
 }
 
 void ReferencesTest::shippedSheetsAreReadAndEdited()

@@ -1,5 +1,6 @@
 #include "core/proof/probe.h"
 
+#include "core/base/letters.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/color/lab_difference.h"
@@ -50,7 +51,7 @@ void compareWith(Probe &probe, const ProbeTarget &target, double ordinary)
 
 const ProbeTarget *targetNamed(const std::vector<ProbeTarget> &targets, const std::string &name)
 {
-    const auto same = [](unsigned char x, unsigned char y) { return std::tolower(x) == std::tolower(y); };
+    const auto same = [](char x, char y) { return letters::lower(x) == letters::lower(y); };
     const auto at = std::find_if(targets.begin(), targets.end(), [&](const ProbeTarget &target) {
         return std::equal(target.name.begin(), target.name.end(), name.begin(), name.end(), same);
     });

@@ -1,5 +1,6 @@
 #include "core/tasks/camera_match.h"
 
+#include "core/base/letters.h"
 #include "core/balance/balance.h"
 #include "core/color/lab.h"
 #include "core/fit/fit.h"
@@ -81,9 +82,7 @@ bool isRendered(const Reading &reading)
         return false;
     // a document that says nothing of the file's colours: by another program, or of a version that did not
     // write them down
-    auto kind = std::filesystem::path(reading.image).extension().string();
-    for (auto &letter : kind)
-        letter = char(std::tolower(static_cast<unsigned char>(letter)));
+    const auto kind = letters::lower(std::filesystem::path(reading.image).extension().string());
     return kind == ".jpg" || kind == ".jpeg" || kind == ".png" || kind == ".tif" || kind == ".tiff";
 }
 

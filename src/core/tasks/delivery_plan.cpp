@@ -6,6 +6,7 @@
 #include "core/tasks/delivery_files.h"
 #include "core/tasks/job_task.h"
 
+#include "core/base/letters.h"
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
@@ -298,10 +299,7 @@ private:
 
 std::string fileNameExtension(const std::string &path)
 {
-    auto out = fs::path(path).extension().string();
-    std::transform(out.begin(), out.end(), out.begin(),
-                   [](unsigned char c) { return char(std::tolower(c)); });
-    return out;
+    return letters::lower(fs::path(path).extension().string());
 }
 
 uint64_t roughPictureBytes(const DeliveryForm &form, int width, int height)

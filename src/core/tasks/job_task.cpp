@@ -1,5 +1,6 @@
 #include "core/tasks/job_task.h"
 
+#include "core/base/letters.h"
 #include "core/measure/flat_field.h"
 #include "core/tasks/first_look.h"
 #include "core/tasks/prove_task.h"
@@ -407,9 +408,7 @@ std::vector<fs::path> framesIn(const std::vector<fs::path> &paths)
         }
         std::vector<fs::path> inside;
         for (fs::directory_iterator at(path, code), end; !code && at != end; at.increment(code)) {
-            auto kind = at->path().extension().string();
-            for (auto &c : kind)
-                c = char(std::tolower(static_cast<unsigned char>(c)));
+            const auto kind = letters::lower(at->path().extension().string());
             if (kKinds.count(kind) && at->is_regular_file(code))
                 inside.push_back(at->path());
         }

@@ -1,5 +1,6 @@
 #include "core/tasks/picture_source.h"
 
+#include "core/base/letters.h"
 #include "core/capture/compare_frames.h"
 #include "core/capture/scale.h"
 #include "core/jobstore/job_store.h"
@@ -24,10 +25,9 @@ Vector3 multipliersOf(const Balance &balance)
 }
 
 /// Do lamps, as people write them, fire rather than burn? Exposure times then say nothing of the light.
-bool areFlashes(std::string lamps)
+bool areFlashes(const std::string &asWritten)
 {
-    std::transform(lamps.begin(), lamps.end(), lamps.begin(),
-                   [](unsigned char c) { return char(std::tolower(c)); });
+    const auto lamps = letters::lower(asWritten);
     return lamps.find("flash") != lamps.npos || lamps.find("strobe") != lamps.npos;
 }
 

@@ -82,10 +82,10 @@ std::string yarnNames()
 
 } // namespace
 
-Result<std::vector<ProbeTarget>> loadTargets(const fs::path &file)
+Result<std::vector<ProbeTarget>> loadTargets(const fs::path &file, TableReading *how)
 {
     const auto text = readText(file);
-    return text ? targetsFrom(*text, file.string()) : text.error();
+    return text ? targetsFrom(*text, file.string(), how) : text.error();
 }
 
 Result<std::vector<std::pair<std::string, ProbePlace>>> loadPlaces(const fs::path &file)

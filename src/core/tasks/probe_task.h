@@ -16,7 +16,8 @@ struct ProbeRequest
     bool anyCamera = false;
 };
 
-[[nodiscard]] Result<std::vector<ProbeTarget>> loadTargets(const std::filesystem::path &file);
+[[nodiscard]] Result<std::vector<ProbeTarget>> loadTargets(const std::filesystem::path &file,
+                                                           TableReading *how = nullptr);
 [[nodiscard]] Result<std::vector<std::pair<std::string, ProbePlace>>>
 loadPlaces(const std::filesystem::path &file);
 

@@ -92,7 +92,7 @@ static Result<ChartDefinition> withChartReferences(const ChartDefinition &chart,
 }
 
 Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::filesystem::path &file,
-                                       const std::optional<std::string> &light)
+                                       const std::optional<std::string> &light, TableReading *how)
 {
     const auto text = plainText(file);
     if (!text)
@@ -101,8 +101,8 @@ Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::
                isJson = (*text)[text->find_first_not_of(" \t\r\n")] == '{';
     const bool isCsv = !isTable && text->substr(0, text->find('\n')).find_first_of(",;\t") != text->npos;
     auto out = isJson  ? withChartReferences(chart, *text, file.string())
-               : isCsv ? withCsvReferences(chart, *text, file.string())
-                       : withCgatsReferences(chart, *text, file.string());
+               : isCsv ? withCsvReferences(chart, *text, file.string(), how)
+                       : withCgatsReferences(chart, *text, file.string(), how);
     if (!out || !light)
         return out;
     const auto named = lightNamed(*light);
@@ -182,15 +182,15 @@ static void nameNeutrals(ChartDefinition &chart)
         chart.neutral.push_back(id);
 }
 
-Result<ChartDefinition> referencesOf(const Reading &reading, const std::string &reference)
+Result<ChartDefinition> referencesOf(const Reading &reading, const std::string &reference, TableReading *how)
 {
     const auto known = chartOf(reading);
     if (reference.empty())
         return known;
     if (known)
-        return withReferences(*known, reference);
+        return withReferences(*known, reference, {}, how);
     // not in the catalogue, and no definition at hand: the reading's own patches, without a layout
-    auto chart = withReferences(chartOfPatches(reading), reference);
+    auto chart = withReferences(chartOfPatches(reading), reference, {}, how);
     if (chart)
         nameNeutrals(*chart);
     return chart;

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/chart/chart_definition.h"
 #include "core/chart/reading.h"
+#include "core/chart/table_reading.h"
 #include "core/color/illuminant.h"
 #include "core/fit/calibration.h"
 
@@ -22,13 +23,15 @@ namespace wavechroma {
 /// are matched by name. A `wavechroma.reading/1` of another camera stands for what that camera made of the
 /// patches: a rendered picture as it is, raw samples by white balance alone; a `wavechroma.proof/1` stands
 /// for its results. Spectra are integrated under `light` (see lightNamed()), D50 when absent, and adapted to
-/// D50.
+/// D50. `how`: what a table was taken for; unchanged for other files.
 [[nodiscard]] Result<ChartDefinition> withReferences(const ChartDefinition &chart,
                                                      const std::filesystem::path &file,
-                                                     const std::optional<std::string> &light = {});
+                                                     const std::optional<std::string> &light = {},
+                                                     TableReading *how = nullptr);
 /// The chart of a reading with the references of a file, where one is given (not empty). A chart that is not
 /// known takes its patches from the reading, and fits and proves by the file's ids alone.
-[[nodiscard]] Result<ChartDefinition> referencesOf(const Reading &reading, const std::string &reference);
+[[nodiscard]] Result<ChartDefinition> referencesOf(const Reading &reading, const std::string &reference,
+                                                   TableReading *how = nullptr);
 /// A chart measured patch by patch with the simulated spectrophotometer: what the studio's print of it
 /// reflects, with the instrument's own scatter. Unusable for a chart that the studio has no print of.
 [[nodiscard]] Result<ChartDefinition> measuredChart(const ChartDefinition &chart, const std::string &date,

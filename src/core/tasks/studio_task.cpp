@@ -1,5 +1,6 @@
 #include "core/tasks/studio_task.h"
 
+#include "core/base/letters.h"
 #include "core/formats/dng_frame.h"
 #include "core/formats/small_jpeg.h"
 #include "core/render/display_picture.h"
@@ -80,9 +81,7 @@ Result<Done> shootToFile(const sim::StudioSettings &settings, const fs::path &fi
 
 fs::path nextOnRoll(const fs::path &folder, const std::string &camera)
 {
-    std::string prefix = camera.substr(0, 2);
-    for (auto &c : prefix)
-        c = char(std::toupper(static_cast<unsigned char>(c)));
+    const std::string prefix = letters::upper(camera.substr(0, 2));
     for (int number = 1;; ++number) {
         auto file = folder / fmt::format("{}_{:04}.dng", prefix, number);
         if (std::error_code code; !fs::exists(file, code))

@@ -2,7 +2,9 @@
 
 #include "app/model/spoken.h"
 #include "core/tasks/job_task.h"
+#include "app/view/charts/reference_preview.h"
 #include "core/tasks/reference_task.h"
+#include "core/words/reference_words.h"
 
 #include <QComboBox>
 #include <QDate>
@@ -19,7 +21,7 @@ namespace wavechroma::app {
 
 ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
     : QDialog(parent), m_job(job), m_table(new QTableWidget), m_chart(new QComboBox), m_light(new QComboBox),
-      m_words(new QLabel)
+      m_words(new QLabel), m_preview(new ReferencePreview)
 {
     setWindowTitle(tr("Charts and References"));
     resize(820, 480);
@@ -45,6 +47,7 @@ ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
     form->addRow(tr("For the chart"), m_chart);
     form->addRow(tr("Spectra under"), m_light);
     form->addRow(m_words);
+    form->addRow(m_preview);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Close);
     const auto button = [&](const QString &words, const QString &why, const char *name, auto &&run) {
         auto *made = buttons->addButton(words, QDialogButtonBox::ActionRole);
@@ -155,12 +158,20 @@ void ChartsDialog::importFile(const QString &file)
     }
     const auto light = m_light->currentText().trimmed();
     const auto plain = light.isEmpty() || light == "D50";
+    TableReading how;
+    const auto usual = target();
     const auto chart =
-        withReferences(target(), path, plain ? std::nullopt : std::optional(light.toStdString()));
-    if (chart)
-        add(QFileInfo(file).completeBaseName().toStdString(), *chart);
-    else
+        withReferences(usual, path, plain ? std::nullopt : std::optional(light.toStdString()), &how);
+    m_preview->setVisible(false);
+    if (!chart) {
         report(chart.error());
+        return;
+    }
+    add(QFileInfo(file).completeBaseName().toStdString(), *chart);
+    const auto read = words::tableRead(QFileInfo(file).fileName().toStdString(), how, *chart, usual);
+    if (!read.empty())
+        m_words->setText(text(words::filled(read, spoken())) + "\n" + m_words->text());
+    m_preview->show(*chart, usual);
 }
 
 void ChartsDialog::measure()
