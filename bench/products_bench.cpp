@@ -28,7 +28,7 @@ Seen delivered(const PictureSource &source, const fs::path &folder)
     asked.forms.front().space = "romm";
     asked.forms.front().level = "chart";
     const auto plan = *planDelivery(source, asked, folder);
-    if (const auto done = deliver(source, plan, folder); !done) {
+    if (const auto done = deliver(source, asked, folder); !done) {
         fmt::print("{}\n", done.error().message);
         std::exit(1);
     }

@@ -1,4 +1,5 @@
 #include "core/color/de2000.h"
+#include "core/sim/random.h"
 #include "core/tasks/deliver_task.h"
 #include "core/tasks/probe_task.h"
 #include "core/tasks/read_task.h"
@@ -10,6 +11,7 @@
 #include <QRegularExpression>
 #include <QTest>
 #include <csignal>
+#include <fstream>
 #include <random>
 #include <sys/stat.h>
 
@@ -35,6 +37,9 @@ private slots:
     void everyFormLeaves();
     void whatIsThereIsNotWrittenAgain();
     void nothingOfSomebodyElsesIsReplaced();
+    void aRetouchedPictureIsKept();
+    void aFolderChangedMeanwhileKeepsWhatIsTheUsers();
+    void aSourceThatWasReplacedIsTold();
     void framesThatNothingServesAreNamed();
     void killedAtAnyMomentItGoesOn();
     void aFullDiskIsToldAndLeftBehind();
@@ -48,6 +53,7 @@ private slots:
 private:
     [[nodiscard]] std::filesystem::path path(const QString &name) const { return at(name).toStdString(); }
     [[nodiscard]] QJsonObject probed(const QStringList &arguments, int status = 0) const;
+    [[nodiscard]] QStringList leftOutOf(const char *file) const; ///< "path code" of a delivery.json
     [[nodiscard]] QByteArray hashOf(const QString &name) const
     {
         const auto hash = sha256OfFile(path(name));
@@ -96,6 +102,14 @@ QStringList DeliveryTest::filesBelow(const QString &folder) const
         if (entry.is_regular_file())
             out << QString::fromStdString(entry.path().lexically_relative(path(folder)).string());
     out.sort();
+    return out;
+}
+
+QStringList DeliveryTest::leftOutOf(const char *file) const
+{
+    QStringList out;
+    for (const auto &one : json(file).object()["left_out"].toArray())
+        out << one.toObject()["path"].toString() + " " + one.toObject()["why"].toString();
     return out;
 }
 
@@ -393,7 +407,7 @@ void DeliveryTest::whatIsThereIsNotWrittenAgain()
     QCOMPARE(run({"deliver", "day", "-o", "out"}).status, 0);
     const auto whole = hashOf("out/HR_0417.tif"), gone = hashOf("out/HR_0418.tif");
     const auto kept = inode("out/HR_0416.tif");
-    QVERIFY(QFile::resize(at("out/HR_0417.tif"), 1000)); // cut short
+    QVERIFY(QFile::remove(at("out/HR_0417.tif")));
     QVERIFY(QFile::remove(at("out/HR_0418.tif")));
     const auto ran = run({"deliver", "day", "-o", "out"});
     QVERIFY2(ran.status == 0, ran.err);
@@ -416,11 +430,107 @@ void DeliveryTest::nothingOfSomebodyElsesIsReplaced()
 {
     QVERIFY(QDir(m_folder.path()).mkdir("theirs"));
     write("theirs/HR_0418.tif", "a retoucher's afternoon");
-    const auto ran = run({"deliver", "day", "-o", "theirs"});
-    QCOMPARE(ran.status, 2);
-    QVERIFY2(ran.err.contains("HR_0418.tif"), ran.err);
-    QCOMPARE(content("theirs/HR_0418.tif"), QByteArray("a retoucher's afternoon"));
-    QVERIFY(!QFile::exists(at("theirs/HR_0416.tif"))); // nothing was begun
+    for (int round = 0; round < 2; ++round) { // the second call is no invitation either
+        const auto ran = run({"deliver", "day", "-o", "theirs"});
+        QCOMPARE(ran.status, 3);
+        QVERIFY2(ran.err.contains("HR_0418.tif"), ran.err);
+        QCOMPARE(content("theirs/HR_0418.tif"), QByteArray("a retoucher's afternoon"));
+        QVERIFY(QFile::exists(at("theirs/HR_0416.tif"))); // the others are written
+        QCOMPARE(leftOutOf("theirs/delivery.json"), QStringList{"HR_0418.tif in-the-way"});
+    }
+    QCOMPARE(run({"deliver", "day", "--replace", "-o", "theirs"}).status, 0);
+    QCOMPARE(filesBelow("theirs"), filesBelow("again"));
+    QCOMPARE(hashOf("theirs/HR_0418.tif"), hashOf("again/HR_0418.tif"));
+}
+
+/// A receipt is no right to a file for ever: only while its bytes are there.
+void DeliveryTest::aRetouchedPictureIsKept()
+{
+    QCOMPARE(run({"deliver", "day", "-o", "retouched"}).status, 0);
+    QFile file(at("retouched/HR_0417.tif"));
+    QVERIFY(file.open(QIODevice::ReadWrite) && file.seek(file.size() / 2) && file.write("retouched") == 9);
+    file.close();
+    const auto theirs = content("retouched/HR_0417.tif");
+    write("wide.json",
+          R"({"schema": "wavechroma.delivery/1", "forms": [{"name": "pictures", "space": "romm"}]})");
+    for (const auto &plan : {QStringList(), QStringList{"--plan", "wide.json"}}) {
+        const auto ran = run(QStringList{"deliver", "day", "-o", "retouched"} + plan);
+        QCOMPARE(ran.status, 3);
+        QVERIFY2(ran.err.contains("HR_0417.tif"), ran.err);
+        QVERIFY(content("retouched/HR_0417.tif") == theirs);
+        QCOMPARE(leftOutOf("retouched/delivery.json"), QStringList{"HR_0417.tif in-the-way"});
+        const auto dry = run(QStringList{"deliver", "day", "--dry-run", "-o", "retouched"} + plan);
+        QCOMPARE(dry.status, 3);
+    }
+    QCOMPARE(run({"deliver", "day", "--replace", "--plan", "wide.json", "-o", "retouched"}).status, 0);
+    QVERIFY(content("retouched/HR_0417.tif") != theirs);
+}
+
+/// Files of the user's that come, change or go at any moment: none is lost, whatever the delivery does.
+void DeliveryTest::aFolderChangedMeanwhileKeepsWhatIsTheUsers()
+{
+    const auto source = *PictureSource::open({{}, path("day"), {}, {}});
+    auto wide = ordinaryDelivery();
+    wide.forms[0].space = "romm";
+    const auto names = filesBelow("again").filter(".tif");
+    sim::Random random(77);
+    for (int round = 0; round < 12; ++round) {
+        std::map<QString, QByteArray> theirs;
+        QCOMPARE(run({"deliver", "day", "-o", "busy"}).status, 0);
+        const int when = random.below(20);
+        const auto name = names[random.below(int(names.size()))];
+        const int what = random.below(3);
+        int said = 0;
+        Progress progress;
+        progress.report = [&](double, const words::Phrase &) {
+            if (said++ != when)
+                return;
+            const auto file = at("busy/" + name);
+            if (what == 0)
+                QFile::remove(file);
+            if (what > 0) { // in place, or as a new file, as programs save
+                const auto bytes = QByteArray("retouched ") + QByteArray::number(round);
+                if (what == 2)
+                    QFile::remove(file);
+                write("busy/" + name.toUtf8(), bytes);
+                theirs[name] = bytes;
+            }
+        };
+        const auto done = deliver(source, wide, path("busy"), {}, progress);
+        QVERIFY2(bool(done), done ? "" : done.error().message.c_str());
+        for (const auto &[file, bytes] : theirs)
+            QVERIFY2(content("busy/" + file) == bytes, qPrintable(QString("%1 %2").arg(round).arg(file)));
+        // what has a receipt is there with its bytes, unless somebody changed it afterwards
+        for (const auto &receipt : done->receipts) {
+            const auto file = QString::fromStdString(receipt.path);
+            if (!theirs.count(file) && QFile::exists(at("busy/" + file)))
+                QCOMPARE(hashOf("busy/" + file), QByteArray::fromStdString(receipt.sha256));
+        }
+        std::filesystem::remove_all(path("busy"));
+    }
+}
+
+/// A receipt names the hash of the very file that was rendered.
+void DeliveryTest::aSourceThatWasReplacedIsTold()
+{
+    std::filesystem::copy(path("day"), path("moved"), std::filesystem::copy_options::recursive);
+    QCOMPARE(run({"deliver", "moved", "-o", "before"}).status, 0);
+    std::filesystem::copy_file(path("moved/frames/HR_0417.dng"), path("moved/frames/HR_0416.dng"),
+                               std::filesystem::copy_options::overwrite_existing);
+    for (const char *folder : {"before", "after"}) { // delivered before, and not yet
+        const auto ran = run({"deliver", "moved", "-o", folder});
+        QCOMPARE(ran.status, 3);
+        QVERIFY2(ran.err.contains("HR_0416.dng") && ran.err.contains("another one"), ran.err);
+    }
+    QVERIFY(!QFile::exists(at("after/HR_0416.tif")) && QFile::exists(at("after/HR_0417.tif")));
+    const auto rendered = run({"render", "moved/frames/HR_0416.dng", "--job", "moved", "-o", "one"});
+    QCOMPARE(rendered.status, 0); // those bytes are those of another frame of the job: served as that one
+    std::ofstream(path("moved/frames/HR_0416.dng"), std::ios::app) << "x";
+    const auto none = run({"render", "moved/frames/HR_0416.dng", "--job", "moved", "-o", "none"});
+    QCOMPARE(none.status, 2);
+    QVERIFY2(none.err.contains("HR_0416.dng") && none.err.contains("another file"), none.err);
+    const auto probed = run({"probe", "moved/frames/HR_0416.dng", "--job", "moved", "--at", "a,100,100,5"});
+    QCOMPARE(probed.status, 2);
 }
 
 void DeliveryTest::framesThatNothingServesAreNamed()
@@ -500,14 +610,13 @@ void DeliveryTest::aFolderThatIsTakenAwayIsToldAtOnce()
 {
     const auto source = *PictureSource::open({{}, path("day"), {}, {}});
     for (int when = 1; when < 24; when += 3) {
-        const auto plan = *planDelivery(source, ordinaryDelivery(), path("away"));
         int said = 0;
         Progress progress;
         progress.report = [&](double, const words::Phrase &) {
             if (++said == when)
                 std::filesystem::rename(path("away"), path("elsewhere"));
         };
-        const auto done = deliver(source, plan, path("away"), progress);
+        const auto done = deliver(source, ordinaryDelivery(), path("away"), {}, progress);
         QVERIFY(said >= when);
         QVERIFY2(!done, qPrintable(QString::number(when)));
         QVERIFY2(done.error().message.find("away") != std::string::npos, done.error().message.c_str());

@@ -11,7 +11,7 @@ namespace {
 struct DeliverOptions
 {
     std::string job, plan, folder;
-    bool dryRun = false, listCommands = false;
+    bool dryRun = false, listCommands = false, replace = false;
 };
 
 void tell(const std::string &text)
@@ -24,20 +24,22 @@ void tellDoubts(const DeliveryPlan &plan)
     for (const auto &item : plan.items)
         for (const auto &doubt : item.doubts)
             tell(item.planned.path + ": " + words::doubt(doubt));
-    for (const auto &one : plan.asked.leftOut)
-        tell(one.path + ": " + words::leftOut(one.why) + (one.form.empty() ? "" : " (" + one.form + ")"));
     for (const auto &path : plan.sharingNames())
         tell(path + ": the names given make this one for several files, which are numbered");
-    for (const auto &path : plan.inTheWay())
-        tell(path + ": a file of that name is there already and is not replaced");
 }
 
-int statusOf(const DeliveryPlan &plan)
+int statusOf(const Delivery &delivery)
 {
-    return plan.asked.leftOut.empty() ? Done : AnswerIsNo;
+    return delivery.leftOut.empty() ? Done : AnswerIsNo;
 }
 
-int write(const PictureSource &source, const DeliveryPlan &plan, const DeliverOptions &options)
+void tellLeftOut(const Delivery &delivery)
+{
+    for (const auto &one : delivery.leftOut)
+        tell(one.path + ": " + words::leftOut(one.why) + (one.form.empty() ? "" : " (" + one.form + ")"));
+}
+
+int write(const PictureSource &source, const Delivery &asked, const DeliverOptions &options)
 {
     Progress progress;
     std::string told;
@@ -45,8 +47,12 @@ int write(const PictureSource &source, const DeliveryPlan &plan, const DeliverOp
         if (const auto said = words::filled(step, words::plain()); said != told)
             tell(told = said);
     };
-    const auto written = wavechroma::deliver(source, plan, options.folder, progress);
-    return written ? statusOf(plan) : failed(written.error());
+    const auto written =
+        wavechroma::deliver(source, asked, options.folder, {options.replace, tellDoubts}, progress);
+    if (!written)
+        return failed(written.error());
+    tellLeftOut(*written);
+    return statusOf(*written);
 }
 
 int run(const DeliverOptions &options)
@@ -58,18 +64,20 @@ int run(const DeliverOptions &options)
         options.plan.empty() ? Result<Delivery>(ordinaryDelivery()) : loadDelivery(options.plan);
     if (!asked)
         return failed(asked.error());
+    if (!options.dryRun && !options.listCommands)
+        return write(*source, *asked, options);
     const auto plan = planDelivery(*source, *asked, options.folder);
     if (!plan)
         return failed(plan.error());
     tellDoubts(*plan);
+    const auto dryRun = plan->dryRun();
+    tellLeftOut(dryRun);
     if (options.dryRun)
-        return std::max(cli::deliver(documentOf(plan->dryRun()), "-"), statusOf(*plan));
-    if (!options.listCommands)
-        return write(*source, *plan, options);
+        return std::max(cli::deliver(documentOf(dryRun), "-"), statusOf(dryRun));
     std::string lines;
     for (const auto &command : commandsOf(*source, *plan, options.folder))
         lines += command + "\n";
-    return std::max(cli::deliver(lines, "-"), statusOf(*plan));
+    return std::max(cli::deliver(lines, "-"), statusOf(dryRun));
 }
 
 } // namespace
@@ -82,6 +90,8 @@ Action addDeliver(CommandLine &app)
         "--plan", options->plan,
         "a wavechroma.delivery/1: frames, forms and names; else all product frames as 16-bit TIFF in sRGB");
     app.flag("--dry-run", options->dryRun, "print what would be written, and write nothing");
+    app.flag("--replace", options->replace,
+             "write over files that are in the way: those that no receipt knows, or that were changed since");
     app.flag("--list-commands", options->listCommands,
              "print a call of render for each picture, for a runner of jobs, and write nothing");
     app.option("-o", options->folder, "the folder that it goes to; it is made").required();

@@ -2,6 +2,7 @@
 
 #include "app/model/spoken.h"
 #include "core/tasks/export_task.h"
+#include "core/words/answer_words.h"
 
 #include <algorithm>
 #include <chrono>
@@ -191,6 +192,17 @@ bool DeliveryEditor::isWriting() const
     return m_tasks->isBusy(kDeliveryQueue);
 }
 
+QString DeliveryEditor::finishedWords(const Delivery &done) const
+{
+    auto out = text(words::filled("{n} {n|file is|files are} written to {folder}.",
+                                  {{"n", double(done.receipts.size())}, {"folder", folder().toStdString()}},
+                                  spoken()));
+    for (const auto &one : done.leftOut)
+        if (one.why == "in-the-way" || one.why == "source-changed")
+            out += "\n" + text(one.path) + ": " + text(words::leftOut(one.why, spoken()));
+    return out;
+}
+
 void DeliveryEditor::write()
 {
     if (!m_job->isOpen() || isWriting())
@@ -200,9 +212,6 @@ void DeliveryEditor::write()
                        folder = folder().toStdString(),
                        paused = m_paused](const Progress &task) -> Result<Delivery> {
         const auto source = PictureSource::of(state, job);
-        const auto plan = planDelivery(source, asked, folder);
-        if (!plan)
-            return plan.error();
         Progress progress;
         progress.cancelled = task.cancelled;
         progress.report = [&](double fraction, const words::Phrase &step) {
@@ -211,15 +220,10 @@ void DeliveryEditor::write()
             while (*paused && !task.stopped()) // between files and bands; nothing is half meanwhile
                 std::this_thread::sleep_for(std::chrono::milliseconds(20));
         };
-        return deliver(source, *plan, folder, progress);
+        return deliver(source, asked, folder, {}, progress);
     };
     m_tasks->run<Delivery>({kDeliveryQueue}, work, this, [this](const Result<Delivery> &done) {
-        emit finished(
-            done ? text(words::filled(
-                       "{n} {n|file is|files are} written to {folder}.",
-                       {{"n", double(done->receipts.size())}, {"folder", folder().toStdString()}}, spoken()))
-                 : text(done.error()),
-            bool(done));
+        emit finished(done ? finishedWords(*done) : text(done.error()), bool(done));
         planAgain();
     });
     emit changed();

@@ -49,6 +49,7 @@ signals:
     void finished(const QString &message, bool isWell);
 
 private:
+    [[nodiscard]] QString finishedWords(const Delivery &done) const;
     void refresh();
     void keep(const Delivery &asked, const QString &undoText);
 

@@ -47,7 +47,7 @@ int degreesIn(const std::string &word)
 std::optional<Words> valueOf(const std::string &line)
 {
     const auto names = [](const std::string &word) {
-        return isOneOf(word, {"ILLUMINANT", "OBSERVER", "ILLUMINANT_NAME", "OBSERVER_ANGLE"});
+        return isOneOf(word, {"ILLUMINANT", "OBSERVER", "ILLUMINANT_NAME", "ILLUMINATION_NAME", "OBSERVER_ANGLE"});
     };
     const auto separator = line.find_first_of(":=");
     if (separator != line.npos) {

@@ -29,7 +29,7 @@ constexpr DngTag kTags[] = {
     {271, "Make", N},
     {272, "Model", N},
     {273, "StripOffsets", H},
-    {274, "Orientation", H},
+    {274, "Orientation", N}, // of the finished picture; one that cannot be read counts as 1,
     {277, "SamplesPerPixel", H},
     {278, "RowsPerStrip", H},
     {279, "StripByteCounts", H},

@@ -78,6 +78,16 @@ public:
         m_progress.at(0, m_what);
     }
 
+    /// Of the frame that an item is made of, before it is; empty for an item of no frame. renderPicture()
+    /// refuses a file that changes from then on.
+    [[nodiscard]] Result<std::string> sourceHash(const DeliveryItem &item) const
+    {
+        const auto *frame = m_source.state().frame(item.frame);
+        const auto &kind = m_plan.asked.forms[item.form].kind;
+        return frame && (kind == "picture" || kind == "dng") ? sha256OfFile(m_source.fileOf(*frame))
+                                                             : Result<std::string>(std::string());
+    }
+
     Result<Done> make(const DeliveryItem &item, const fs::path &file) const
     {
         const auto &form = m_plan.asked.forms[item.form];
@@ -227,18 +237,61 @@ Result<Done> madeFolder(const fs::path &folder)
     return Done{};
 }
 
-/// To its place; nothing of somebody else's is replaced, even what came meanwhile.
-Result<Done> placed(const fs::path &grown, const fs::path &file, bool mayReplace)
+enum class Placed { There, InTheWay };
+
+/// To a place where nothing is: what came meanwhile is kept.
+Result<Placed> placedAnew(const fs::path &grown, const fs::path &file)
 {
-    const int failed = mayReplace
-                           ? ::rename(grown.c_str(), file.c_str())
-                           : ::renameat2(AT_FDCWD, grown.c_str(), AT_FDCWD, file.c_str(), RENAME_NOREPLACE);
-    if (failed == 0)
-        return Done{};
+    if (::renameat2(AT_FDCWD, grown.c_str(), AT_FDCWD, file.c_str(), RENAME_NOREPLACE) == 0)
+        return Placed::There;
+    if (errno == EEXIST)
+        return Placed::InTheWay;
+    const int why = errno;
     std::error_code code;
-    if (!mayReplace && (errno == EINVAL || errno == ENOSYS) && !fs::exists(fs::symlink_status(file, code)) &&
-        ::rename(grown.c_str(), file.c_str()) == 0) // a file system that cannot tell
-        return Done{};
+    if (why == EINVAL || why == ENOSYS) { // a file system that cannot tell
+        if (fs::exists(fs::symlink_status(file, code)))
+            return Placed::InTheWay;
+        if (::rename(grown.c_str(), file.c_str()) == 0)
+            return Placed::There;
+    }
+    return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
+}
+
+/// In the place of a file of those bytes. Both change places first, so that what is taken away can be looked
+/// at: what was changed since the plan goes back.
+Result<Placed> placedInstead(const fs::path &grown, const fs::path &file, const std::string &sha256)
+{
+    const auto isStillOurs = [&](const fs::path &at) {
+        const auto hash = sha256OfFile(at);
+        return hash && *hash == sha256;
+    };
+    const auto exchange = [&] {
+        return ::renameat2(AT_FDCWD, grown.c_str(), AT_FDCWD, file.c_str(), RENAME_EXCHANGE) == 0;
+    };
+    if (exchange()) {
+        if (isStillOurs(grown))
+            return Placed::There;
+        if (exchange())
+            return Placed::InTheWay;
+        return unusable("{file}: was changed while it was replaced; its bytes are in {kept}",
+                        {{"file", file.string()}, {"kept", grown.string()}});
+    }
+    if (errno == ENOENT) // gone meanwhile
+        return placedAnew(grown, file);
+    if (errno != EINVAL && errno != ENOSYS)
+        return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
+    if (!isStillOurs(file))
+        return Placed::InTheWay;
+    if (::rename(grown.c_str(), file.c_str()) != 0)
+        return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
+    return Placed::There;
+}
+
+/// Whatever is there goes.
+Result<Placed> placedOver(const fs::path &grown, const fs::path &file)
+{
+    if (::rename(grown.c_str(), file.c_str()) == 0)
+        return Placed::There;
     return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
 }
 
@@ -264,56 +317,39 @@ DeliveryReceipt &receiptIn(std::vector<DeliveryReceipt> &receipts, const Deliver
 class Writer
 {
 public:
-    Writer(const DeliveryPlan &plan, const fs::path &folder, const FolderLock &lock, const Maker &maker)
-        : m_done(plan.asked), m_folder(folder), m_growing(folder / kGrowing), m_lock(lock), m_maker(maker)
+    Writer(const DeliveryPlan &plan, const fs::path &folder, const FolderLock &lock, const Maker &maker,
+           bool replaces)
+        : m_done(plan.asked), m_folder(folder), m_growing(folder / kGrowing), m_lock(lock), m_maker(maker),
+          m_replaces(replaces)
     {
     }
 
-    /// Files that are there without a receipt: what other machines made by commandsOf() is what would be made
-    /// here, and is told by it. Before anything is written; unusable when one is somebody else's.
-    Result<Done> knowThose(const DeliveryPlan &plan, const Progress &progress)
-    {
-        std::vector<std::string> others;
-        for (const auto &item : plan.items) {
-            if (!item.isInTheWay)
-                continue;
-            if (progress.stopped())
-                return unusable("{folder}: stopped; another call goes on", {{"folder", m_folder.string()}});
-            progress.at(
-                0, {"{file} is there: looking whether it is the delivery's", {{"file", item.planned.path}}});
-            const auto grown = grow(item);
-            const auto there = sha256OfFile(m_folder / item.planned.path);
-            if (!grown || !there || *there != grown->sha256)
-                others.push_back(item.planned.path);
-            else
-                receiptIn(m_done.receipts, *grown);
-        }
-        if (others.empty())
-            return Done{};
-        return unusable("{folder}: {files} {n|is|are} there already and not replaced",
-                        {{"folder", m_folder.string()},
-                         {"files", words::listed(others, words::plain())},
-                         {"n", double(others.size())}});
-    }
-
+    /// Writes an item's file, or leaves it out where another file has its place or its source changed.
     Result<Done> write(const DeliveryItem &item)
     {
         if (!m_lock.isInPlace())
             return takenAway();
+        const auto hash = m_maker.sourceHash(item);
+        if (!hash)
+            return hash.error();
+        const bool isOther = !hash->empty() && *hash != item.planned.sourceSha256;
+        if (isOther)
+            return leftOut(item, "source-changed");
         const auto grown = grow(item);
         if (!m_lock.isInPlace())
             return takenAway();
         if (!grown)
             return grown.error();
         const auto file = m_folder / item.planned.path;
-        const bool isOurs = receiptOf(m_done.receipts, item.planned.path) != nullptr;
-        receiptIn(m_done.receipts, *grown);
         if (const auto made = madeFolder(file.parent_path()); !made)
             return made;
-        // the receipt first: what is there without one is somebody else's
-        if (const auto saved = save(); !saved)
-            return saved;
-        return placed(growing(item), file, isOurs);
+        const auto placed = place(item, *grown, file);
+        if (!placed)
+            return placed.error();
+        if (*placed == Placed::InTheWay)
+            return leftOut(item, "in-the-way");
+        receiptIn(m_done.receipts, *grown);
+        return save();
     }
 
     [[nodiscard]] Result<Done> save() const
@@ -325,6 +361,24 @@ public:
     [[nodiscard]] const Delivery &done() const { return m_done; }
 
 private:
+    Result<Done> leftOut(const DeliveryItem &item, const char *why)
+    {
+        m_done.leftOut.push_back({why == std::string("in-the-way") ? item.planned.path : item.planned.source,
+                                  why, item.planned.form});
+        return Done{};
+    }
+    Result<Placed> place(const DeliveryItem &item, const DeliveryReceipt &grown, const fs::path &file) const
+    {
+        if (item.isInTheWay) {
+            const auto there = sha256OfFile(file);
+            if (there && *there == grown.sha256) // another machine made it, or a call that was killed
+                return Placed::There;
+            return m_replaces ? placedOver(growing(item), file) : Result<Placed>(Placed::InTheWay);
+        }
+        const auto *before = receiptOf(m_done.receipts, item.planned.path);
+        return item.isOurs && before ? placedInstead(growing(item), file, before->sha256)
+                                     : placedAnew(growing(item), file);
+    }
     /// Folders that were made anew in its place go again, unless another delivery is at work there by now.
     [[nodiscard]] Error takenAway() const
     {
@@ -362,6 +416,7 @@ private:
     fs::path m_folder, m_growing;
     const FolderLock &m_lock;
     const Maker &m_maker;
+    bool m_replaces;
 };
 
 std::string shellQuoted(const std::string &text)
@@ -382,37 +437,52 @@ const DeliveryReceipt *receiptOf(const std::vector<DeliveryReceipt> &receipts, c
     return nullptr;
 }
 
-Result<Delivery> deliver(const PictureSource &source, const DeliveryPlan &plan, const fs::path &folder,
-                         const Progress &progress)
+static Result<Delivery> writeAll(const PictureSource &source, const DeliveryPlan &plan, const fs::path &folder,
+                                 const FolderLock &lock, bool replaces, const Progress &progress)
+{
+    Maker maker(source, plan, progress);
+    Writer writer(plan, folder, lock, maker, replaces);
+    const size_t all = plan.items.size();
+    for (size_t i = 0; i < all; ++i) {
+        const auto &item = plan.items[i];
+        maker.beginFile(item, i);
+        if (item.isDone)
+            continue;
+        if (progress.stopped())
+            return unusable("{folder}: stopped; another call goes on", {{"folder", folder.string()}});
+        if (const auto written = writer.write(item); !written)
+            return written.error();
+    }
+    if (const auto saved = writer.save(); !saved)
+        return saved.error();
+    return writer.done();
+}
+
+Result<Delivery> deliver(const PictureSource &source, const Delivery &asked, const fs::path &folder,
+                         const DeliverOptions &options, const Progress &progress)
 {
     const auto growing = folder / kGrowing;
     if (const auto made = madeFolder(growing); !made)
         return made.error();
-    Result<Delivery> out = plan.asked;
+    Result<Delivery> out = asked;
     {
         const FolderLock lock(growing / kLock);
         if (!lock.isOpen())
             return unusable("{file}: {why}", {{"file", growing.string()}, {"why", std::strerror(errno)}});
         if (!lock.isOurs())
             return unusable("{folder}: another delivery is writing here", {{"folder", folder.string()}});
-        Maker maker(source, plan, progress);
-        Writer writer(plan, folder, lock, maker);
-        if (const auto known = writer.knowThose(plan, progress); !known)
-            return known.error();
-        const size_t all = plan.items.size();
-        for (size_t i = 0; i < all; ++i) {
-            const auto &item = plan.items[i];
-            maker.beginFile(item, i);
-            if (item.isDone || item.isInTheWay)
-                continue;
-            if (progress.stopped())
-                return unusable("{folder}: stopped; another call goes on", {{"folder", folder.string()}});
-            if (const auto written = writer.write(item); !written)
-                return written.error();
+        const auto plan = planDelivery(source, asked, folder);
+        if (!plan) {
+            std::error_code code;
+            fs::remove_all(growing, code);
+            fs::remove(folder, code); // only while it is empty
+            return plan.error();
         }
-        if (const auto saved = writer.save(); !saved)
-            return saved.error();
-        out = writer.done();
+        if (options.onPlan)
+            options.onPlan(*plan);
+        out = writeAll(source, *plan, folder, lock, options.replace, progress);
+        if (!out)
+            return out;
     }
     std::error_code code;
     fs::remove_all(growing, code);

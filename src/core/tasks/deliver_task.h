@@ -3,6 +3,8 @@
 #include "core/formats/delivery_document.h"
 #include "core/tasks/picture_source.h"
 
+#include <functional>
+
 namespace wavechroma {
 
 /// A file of a delivery.
@@ -16,7 +18,8 @@ struct DeliveryItem
     std::vector<Doubt> doubts; ///< as in the receipt, with what they say
     uint64_t roughBytes = 0;   ///< guessed by what such files take
     bool isDone = false;       ///< there already, as its receipt says
-    bool isInTheWay = false;   ///< a file of that name is there that no receipt knows
+    bool isOurs = false;       ///< a file is there whose bytes are those of its receipt: it may be replaced
+    bool isInTheWay = false;   ///< another file of that name is there: no receipt knows it, or it was changed
     bool sharesName = false;   ///< the pattern gives another file the same name: one of them is numbered
 };
 
@@ -34,17 +37,30 @@ struct DeliveryPlan
 [[nodiscard]] Result<Delivery> loadDelivery(const std::filesystem::path &file);
 
 /// By what serves each frame now. Nothing is decoded and nothing written. `folder`: where it goes; receipts
-/// of an earlier run that lie there are looked at, and, where `verify`, the files' hashes. Unusable for a
-/// name with places that are not known, and for frames that are none of the job's.
+/// of an earlier run that lie there are looked at, and, where `verify`, the files' hashes, and those of
+/// sources that were written to since. A frame whose file is another one than was taken is left out
+/// ("source-changed"). Unusable for a name with places that are not known, for frames that are none of the
+/// job's, and for documents of the job that cannot be read.
 [[nodiscard]] Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked,
                                                 const std::filesystem::path &folder, bool verify = true);
 
-/// Writes what is not done, one file after the other, each whole or not at all, and after each
-/// `delivery.json`. A receipt is written before its file takes its place, so that whatever is there has one.
+struct DeliverOptions
+{
+    bool replace = false; ///< what is in the way too
+    /// Told of the plan before anything is written.
+    std::function<void(const DeliveryPlan &)> onPlan = {};
+};
+
+/// Plans under the folder's lock, then writes what is not done, one file after the other, each whole or not
+/// at all, and after each `delivery.json`. A file is replaced only while its bytes are those of its receipt;
+/// any other one, and one that comes meanwhile, is kept and left out ("in-the-way"). A file without a
+/// receipt that is what would be written (by commandsOf(), or by a call that was killed) gets one. A receipt
+/// speaks of the very bytes of the source that were rendered: a source that changed meanwhile is left out.
 /// Killed or stopped at any moment, another call goes on. Unusable, with what was written before kept, for a
-/// full disk, a folder that is gone, a file in the way, and another delivery that writes there.
-[[nodiscard]] Result<Delivery> deliver(const PictureSource &source, const DeliveryPlan &plan,
-                                       const std::filesystem::path &folder, const Progress &progress = {});
+/// full disk, a folder that is gone, and another delivery that writes there.
+[[nodiscard]] Result<Delivery> deliver(const PictureSource &source, const Delivery &asked,
+                                       const std::filesystem::path &folder, const DeliverOptions &options = {},
+                                       const Progress &progress = {});
 
 /// One self-contained call of `render` for each picture that is not done, for a runner of jobs: the same
 /// bytes as deliver() writes.

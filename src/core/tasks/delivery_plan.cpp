@@ -7,10 +7,13 @@
 #include "core/tasks/job_task.h"
 
 #include "core/base/letters.h"
+
 #include <algorithm>
+#include <ctime>
 #include <fmt/format.h>
 #include <map>
 #include <set>
+#include <sys/stat.h>
 
 namespace wavechroma {
 
@@ -344,6 +347,10 @@ Delivery DeliveryPlan::dryRun() const
     Delivery out = asked;
     out.receipts.clear();
     for (const auto &item : items) {
+        if (item.isInTheWay) {
+            out.leftOut.push_back({item.planned.path, "in-the-way", item.planned.form});
+            continue;
+        }
         out.receipts.push_back(item.planned);
         out.receipts.back().madeBy.clear();
     }
@@ -354,6 +361,59 @@ Result<Delivery> loadDelivery(const fs::path &file)
 {
     const auto text = readText(file);
     return text ? deliveryFrom(*text, file.string()) : text.error();
+}
+
+/// What lies at an item's place.
+static void look(DeliveryItem &item, const DeliveryReceipt *receipt, const fs::path &folder, bool verify)
+{
+    std::error_code code;
+    const auto file = folder / item.planned.path;
+    if (!fs::exists(fs::symlink_status(file, code)))
+        return;
+    const bool hasItsSize = receipt && fs::is_regular_file(fs::symlink_status(file, code)) &&
+                            fs::file_size(file, code) == receipt->bytes;
+    const auto hash = hasItsSize && verify ? sha256OfFile(file) : Result<std::string>(receipt ? receipt->sha256 : "");
+    item.isOurs = hasItsSize && hash && *hash == receipt->sha256;
+    item.isInTheWay = !item.isOurs;
+    item.isDone = item.isOurs && receipt->madeBy == item.planned.madeBy;
+}
+
+/// Was the file written to, moved or replaced after that time (ISO 8601, local)?
+static bool isNewerThan(const fs::path &file, const std::string &time)
+{
+    struct stat info
+    {
+    };
+    if (::stat(file.c_str(), &info) != 0)
+        return true;
+    std::tm local{};
+    const time_t changed = std::max(info.st_mtime, info.st_ctime);
+    localtime_r(&changed, &local);
+    char text[32];
+    std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%S", &local);
+    return time.empty() || time.compare(0, 19, text) <= 0;
+}
+
+/// Files that are done stay so only while their sources are what they were made from.
+static void leaveOutChanged(DeliveryPlan &plan, const PictureSource &source)
+{
+    std::map<RowId, bool> isChanged;
+    for (const auto &item : plan.items) {
+        const auto *frame = source.state().frame(item.frame);
+        const auto *receipt = receiptOf(plan.asked.receipts, item.planned.path);
+        if (!frame || !item.isDone || isChanged.count(item.frame) ||
+            !isNewerThan(source.fileOf(*frame), receipt->writtenAt))
+            continue;
+        const auto hash = sha256OfFile(source.fileOf(*frame));
+        isChanged[item.frame] = hash && *hash != frame->sha256;
+    }
+    std::erase_if(plan.items, [&](const DeliveryItem &item) {
+        const auto at = isChanged.find(item.frame);
+        return item.frame != 0 && at != isChanged.end() && at->second;
+    });
+    for (const auto &[id, changed] : isChanged)
+        if (changed)
+            plan.asked.leftOut.push_back({source.state().frame(id)->path, "source-changed", {}});
 }
 
 Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked, const fs::path &folder,
@@ -369,17 +429,10 @@ Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &a
             return before.error();
         plan->asked.receipts = before->receipts;
     }
-    for (auto &item : plan->items) {
-        const auto *receipt = receiptOf(plan->asked.receipts, item.planned.path);
-        const auto file = folder / item.planned.path;
-        const bool isThere = fs::exists(fs::symlink_status(file, code));
-        item.isInTheWay = isThere && !receipt;
-        if (!isThere || !receipt || receipt->madeBy != item.planned.madeBy ||
-            fs::file_size(file, code) != receipt->bytes)
-            continue;
-        const auto hash = verify ? sha256OfFile(file) : Result<std::string>(receipt->sha256);
-        item.isDone = hash && *hash == receipt->sha256;
-    }
+    for (auto &item : plan->items)
+        look(item, receiptOf(plan->asked.receipts, item.planned.path), folder, verify);
+    if (verify)
+        leaveOutChanged(*plan, source);
     return plan;
 }
 

@@ -79,16 +79,24 @@ std::optional<double> exposureAgainstChart(const CameraFacts &frame, const Pictu
 
 Result<const JobFrame *> PictureSource::rowOf(const fs::path &image) const
 {
-    std::error_code code;
-    for (const auto &frame : m_state.frames)
-        if (fs::equivalent(m_job / frame.path, image, code))
-            return &frame;
     const auto hash = sha256OfFile(image);
     if (!hash)
         return hash.error();
-    for (const auto &frame : m_state.frames)
-        if (frame.sha256 == *hash)
+    std::error_code code;
+    const JobFrame *byBytes = nullptr;
+    bool isReplaced = false;
+    for (const auto &frame : m_state.frames) {
+        const bool isSame = frame.sha256 == *hash, isThere = fs::equivalent(m_job / frame.path, image, code);
+        if (isSame && isThere)
             return &frame;
+        byBytes = isSame && !byBytes ? &frame : byBytes;
+        isReplaced = isReplaced || isThere;
+    }
+    if (byBytes)
+        return byBytes;
+    if (isReplaced)
+        return unusable("{file}: is another file than the one that was taken into the job {job}. Take it in again",
+                        {{"file", image.string()}, {"job", m_job.string()}});
     return unusable("{file}: is not a frame of the job {job}",
                     {{"file", image.string()}, {"job", m_job.string()}});
 }

@@ -55,7 +55,8 @@ public:
     [[nodiscard]] const JobState &state() const { return m_state; } ///< empty without a job
     [[nodiscard]] const Stations &stations() const { return m_stations; }
     [[nodiscard]] const std::filesystem::path &folder() const { return m_job; }
-    /// The job's row of a file: by its path, else by its bytes.
+    /// The job's row of a file: by path and bytes, else by its bytes. Unusable for a file that is none of the
+    /// job's, or another one than was taken from its path.
     [[nodiscard]] Result<const JobFrame *> rowOf(const std::filesystem::path &image) const;
     [[nodiscard]] std::filesystem::path fileOf(const JobFrame &frame) const;
 
