@@ -61,12 +61,28 @@ private:
     ProductView *picture() const { return product()->view(); }
     Handover *handover() const { return m_window->handoverPlace(); }
     void openProduct(const char *frame = "0416");
+    /// Other bytes for a frame of the job that is closed, which knows their hash.
+    void replaceFile(RowId frame, const Bytes &bytes) const;
     const Probe *probe(const std::string &name) const;
     QByteArray command(const QStringList &arguments) const;
     /// More product frames like one, a few seconds apart, in the open job.
     void addRun(const char *like, int count);
     QColor colourAt(const QPointF &at) const { return picture()->grab().toImage().pixelColor(at.toPoint()); }
 };
+
+void ProductWindowTest::replaceFile(RowId id, const Bytes &bytes) const
+{
+    const auto opened = JobStore::open(demo().toStdString());
+    QVERIFY(bool(opened));
+    const auto &store = *opened;
+    const auto state = *store->load();
+    auto frame = *state.frame(id);
+    QVERIFY(bool(writeWhole({{store->fullPath(frame), bytes}})));
+    frame.sha256 = *sha256OfFile(store->fullPath(frame));
+    JobChange change;
+    change.frames.push_back({*state.frame(id), frame});
+    QVERIFY(bool(store->apply(change)));
+}
 
 void ProductWindowTest::openProduct(const char *frame)
 {
@@ -157,8 +173,9 @@ void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
     openProduct();
     const auto path = m_window->job()->store()->fullPath(*facts().frame);
     const auto whole = *readWhole(path), raw = wavechroma::testing::withoutPreview(whole);
-    QVERIFY(bool(writeWhole({{path, raw}})));
+    const auto frame = facts().frame->id;
     closeWindow();
+    replaceFile(frame, raw);
     openWindow();
     openProduct();
     QStringList names;
@@ -193,9 +210,8 @@ void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
     QByteArray jpeg;
     QBuffer buffer(&jpeg);
     QVERIFY(magenta.save(&buffer, "JPEG", 100));
-    QVERIFY(bool(
-        writeWhole({{path, wavechroma::testing::withPreview(raw, {jpeg.begin(), jpeg.end()}, 120, 80)}})));
     closeWindow();
+    replaceFile(frame, wavechroma::testing::withPreview(raw, {jpeg.begin(), jpeg.end()}, 120, 80));
     openWindow();
     openProduct();
     showOwn();
@@ -214,7 +230,9 @@ void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
     };
     QTRY_VERIFY_WITH_TIMEOUT(isMagentaWhileHeld(), 20000); // once it is read
     QVERIFY(!isMagenta());
-    QVERIFY(bool(writeWhole({{path, whole}})));
+    closeWindow();
+    replaceFile(frame, whole);
+    openWindow();
 }
 
 void ProductWindowTest::anEdgePartsTheTwo()

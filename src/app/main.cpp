@@ -2,18 +2,43 @@
 #include "app/model/spoken.h"
 #include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
+#include "core/base/lazy.h"
 #include "core/tasks/frame_readers.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QMessageBox>
 #include <clocale>
 
 using namespace wavechroma::app;
 
+namespace {
+
+/// Says which document of the job cannot be read where a view came upon it, instead of ending.
+class Application : public QApplication
+{
+public:
+    using QApplication::QApplication;
+    bool notify(QObject *receiver, QEvent *event) override
+    {
+        try {
+            return QApplication::notify(receiver, event);
+        } catch (const wavechroma::Unreadable &damaged) {
+            auto *box = new QMessageBox(QMessageBox::Warning, applicationName(), text(damaged.error),
+                                        QMessageBox::Close, activeWindow());
+            box->setAttribute(Qt::WA_DeleteOnClose);
+            box->open();
+            return true;
+        }
+    }
+};
+
+} // namespace
+
 int main(int argc, char **argv)
 {
     const wavechroma::FrameReaders readers; // before the toolkit starts its threads
-    QApplication application(argc, argv);
+    Application application(argc, argv);
     std::setlocale(LC_NUMERIC, "C"); // files are read and written with a point, by libraries too
     QApplication::setOrganizationName("Wavechroma");
     QApplication::setApplicationName("Wavechroma");

@@ -1,4 +1,5 @@
 #include "cli/command.h"
+#include "core/base/lazy.h"
 #include "core/tasks/frame_readers.h"
 
 #include <csignal>
@@ -100,6 +101,8 @@ int main(int argc, char **argv)
     } catch (const std::filesystem::filesystem_error &fault) { // a path that cannot be followed
         cli::say("wavechroma-cli: %s: %s\n", fault.path1().c_str(), fault.code().message().c_str());
         return cli::Unusable;
+    } catch (const Unreadable &damaged) { // a document of a job
+        return cli::failed(damaged.error);
     } catch (const std::exception &fault) {
         cli::say("wavechroma-cli: internal fault: %s\n", fault.what());
     } catch (...) {

@@ -129,7 +129,8 @@ OpenFrame FramePictures::coloursFor(RowId id) const
         if (serves.isServed)
             out.calibration = serves.calibration;
         out.serves = std::make_shared<PictureServes>(std::move(serves));
-    } else if (const auto *calibration = m_job->stations().calibrationFor(m_job->state(), id)) {
+    } else if (const auto *calibration = m_job->stations().calibrationFor(m_job->state(), id);
+               calibration && !calibration->calibration.fault()) {
         out.calibration = *calibration->calibration;
     }
     return out;

@@ -437,13 +437,15 @@ std::vector<OtherVersion> ProductEditor::others() const
         return out;
     const auto &state = m_job->state();
     const auto shown = partsFor(state, m_facts->serving.chart);
-    const auto rows = state.calibrationsOf(m_facts->serving.chart);
+    const auto isDamaged = [](const JobCalibration *row) { return !row || row->calibration.fault(); };
+    auto rows = state.calibrationsOf(m_facts->serving.chart);
+    std::erase_if(rows, isDamaged);
     for (const auto *row : rows) // the stiffest of all: colours by the file's own matrix
         if (row->brief.parts == Parts{"balance", "as-shot"} && !(row->brief.parts == shown))
             out.push_back({tr("white balance alone"), *row->calibration});
     for (const auto chart : m_facts->charts)
         if (chart != m_facts->serving.chart)
-            if (const auto *row = state.calibrationOf(chart, partsFor(state, chart)))
+            if (const auto *row = state.calibrationOf(chart, partsFor(state, chart)); !isDamaged(row))
                 out.push_back({tr("chart of %1").arg(text(state.frame(chart)->camera.capturedAt).mid(11, 5)),
                                *row->calibration});
     for (const auto *row : rows)
@@ -458,7 +460,7 @@ std::vector<OtherVersion> ProductEditor::others() const
         const auto *row = chart && here && own && station != here && station->setup == here->setup
                               ? state.calibrationOf(chart, partsFor(state, chart))
                               : nullptr;
-        if (!row)
+        if (isDamaged(row) || isDamaged(own))
             continue;
         auto other = *row->calibration;
         other.multipliers = own->calibration->multipliers;

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/base/lazy.h"
 #include "core/base/progress.h"
 #include "core/base/result.h"
 
@@ -42,6 +43,8 @@ public:
         auto doIt = [work = std::move(work), result](const Progress &progress) {
             try {
                 result->emplace(work(progress));
+            } catch (const Unreadable &damaged) {
+                result->emplace(damaged.error);
             } catch (const std::exception &fault) {
                 result->emplace(internalError("{why}", {{"why", fault.what()}}));
             } catch (...) {

@@ -10,6 +10,7 @@
 #include <sys/file.h>
 #include <sys/stat.h>
 #include <sys/vfs.h>
+#include <tuple>
 #include <unistd.h>
 
 namespace wavechroma {
@@ -20,6 +21,8 @@ namespace {
 
 constexpr const char *kDatabase = "job.sqlite";
 constexpr const char *kLock = "job.lock";
+constexpr const char *kLog = "job.sqlite-wal";
+constexpr const char *kGrowing = "job.sqlite-new"; ///< a job that is being made
 
 /// NFS, SMB/CIFS and file systems in user space (which is how other shares are mounted) do not give the
 /// shared memory that a write-ahead log stands on: SQLite documentation, "Write-Ahead Logging", section 1,
@@ -46,6 +49,14 @@ std::string uriEscaped(const std::string &path)
     return out;
 }
 
+/// Does the log hold changes? One that is empty, or was written back, is cut to nothing or begins anew.
+bool hasCommitted(const fs::path &log)
+{
+    std::error_code code;
+    const auto size = fs::file_size(log, code);
+    return !code && size > 0;
+}
+
 /// Which file a path or a descriptor stands for; nothing where there is none.
 using FileIdentity = std::pair<dev_t, ino_t>;
 
@@ -70,6 +81,17 @@ std::optional<FileIdentity> identityOf(int descriptor)
     return ::fstat(descriptor, &info) == 0 ? identityOf(info) : std::nullopt;
 }
 
+/// Size and time of the last writing; −1 for a file that is not there.
+std::tuple<int64_t, int64_t, int64_t> stampOf(const fs::path &path)
+{
+    struct stat info
+    {
+    };
+    if (::stat(path.c_str(), &info) != 0)
+        return {-1, 0, 0};
+    return {info.st_size, info.st_mtim.tv_sec, info.st_mtim.tv_nsec};
+}
+
 } // namespace
 
 struct JobStore::Inner
@@ -83,10 +105,15 @@ struct JobStore::Inner
     std::optional<FileIdentity> opened; ///< the database's file
     fs::path rescued;                   ///< the copy, where one was needed
 
+    fs::path copied; ///< the folder of the copy that is read, where one is needed
+
     ~Inner()
     {
         if (lock >= 0)
             ::close(lock);
+        std::error_code code;
+        if (!copied.empty())
+            fs::remove_all(copied, code); // documents to be parsed later keep what they have open
     }
     std::string name() const { return folder.string(); }
 
@@ -147,18 +174,50 @@ struct JobStore::Inner
         return Done{};
     }
 
-    Result<Done> openDatabase(bool create)
+    /// Database and log as they are at one moment, in a folder of their own.
+    Result<fs::path> copyToRead()
+    {
+        std::error_code code;
+        const auto name = (fs::temp_directory_path(code) / "wavechroma-job-XXXXXX").string();
+        std::vector<char> place(name.c_str(), name.c_str() + name.size() + 1);
+        if (code || !::mkdtemp(place.data()))
+            return unusable("{folder}: its last changes lie in {log}, which cannot be read without a copy, and "
+                            "the temporary folder cannot be written to",
+                            {{"folder", this->name()}, {"log", kLog}});
+        copied = place.data();
+        constexpr int kTries = 5; // another program may write meanwhile
+        for (int i = 0; i < kTries; ++i) {
+            const auto before = std::pair(stampOf(folder / kDatabase), stampOf(folder / kLog));
+            for (const char *file : {kDatabase, kLog})
+                fs::copy_file(folder / file, copied / file, fs::copy_options::overwrite_existing, code);
+            if (code)
+                return unusable("{folder}: {why}", {{"folder", this->name()}, {"why", code.message()}});
+            if (before == std::pair(stampOf(folder / kDatabase), stampOf(folder / kLog)))
+                return copied / kDatabase;
+        }
+        return unusable("{folder}: another program is writing to this job", {{"folder", this->name()}});
+    }
+
+    Result<Done> openDatabase()
     {
         std::string path = (folder / kDatabase).string();
         int mode = readOnlyReason.empty() ? SQLITE_OPEN_READWRITE : SQLITE_OPEN_READONLY;
         // A write-ahead database cannot be opened in a folder where its shared memory cannot be made, unless
         // SQLite is told that nobody writes to it.
         if (!readOnlyReason.empty() && ::access(folder.c_str(), W_OK) != 0) {
-            path = "file:" + uriEscaped(path) + "?immutable=1";
-            mode |= SQLITE_OPEN_URI;
+            const auto hasLog = hasCommitted(folder / kLog);
+            if (hasLog) { // which "immutable" would pass over
+                const auto copy = copyToRead();
+                if (!copy)
+                    return copy.error();
+                path = copy->string();
+                mode = SQLITE_OPEN_READWRITE;
+            } else {
+                path = "file:" + uriEscaped(path) + "?immutable=1";
+                mode |= SQLITE_OPEN_URI;
+            }
         }
-        const int code =
-            sqlite3_open_v2(path.c_str(), &database, mode | (create ? SQLITE_OPEN_CREATE : 0), nullptr);
+        const int code = sqlite3_open_v2(path.c_str(), &database, mode, nullptr);
         connection = sql::Connection(database, sqlite3_close_v2);
         opened = identityOf(folder / kDatabase);
         if (code != SQLITE_OK)
@@ -181,7 +240,41 @@ JobStore::~JobStore() = default;
 bool JobStore::holdsJob(const fs::path &folder)
 {
     std::error_code code;
-    return fs::is_regular_file(folder / kDatabase, code);
+    return fs::is_regular_file(folder / kDatabase, code) && fs::file_size(folder / kDatabase, code) > 0;
+}
+
+void JobStore::removeFiles(bool withFolder)
+{
+    auto &in = *m_inner;
+    if (in.lock < 0 || identityOf(in.folder / kLock) != identityOf(in.lock) ||
+        identityOf(in.folder / kDatabase) != in.opened || !in.opened)
+        return;
+    std::error_code code;
+    for (const char *file : {kDatabase, kLog, "job.sqlite-shm", kLock})
+        fs::remove(in.folder / file, code);
+    if (withFolder)
+        fs::remove(in.folder, code); // only when nothing else is in it
+}
+
+/// A whole database under another name, its connection closed again.
+static Result<Done> makeDatabase(const fs::path &folder, const std::string &title)
+{
+    sqlite3 *database = nullptr;
+    const auto file = folder / kGrowing;
+    const auto name = folder.string();
+    std::error_code code;
+    for (const char *ending : {"", "-journal"}) // of a program that was ended half way
+        fs::remove(file.string() + ending, code);
+    const int opened = sqlite3_open_v2(file.c_str(), &database, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE, nullptr);
+    const sql::Connection connection(database, sqlite3_close_v2);
+    if (opened != SQLITE_OK)
+        return sql::failure(database, name);
+    JobChange change;
+    change.titles.push_back({JobTitle{}, JobTitle{1, title}});
+    change.setups.push_back({std::nullopt, JobSetup{1, "Setup 1", ""}});
+    if (const auto tables = sql::makeTables(database, name); !tables)
+        return tables;
+    return sql::store(database, change, name);
 }
 
 Result<std::unique_ptr<JobStore>> JobStore::create(const fs::path &folder, const std::string &title)
@@ -199,17 +292,19 @@ Result<std::unique_ptr<JobStore>> JobStore::create(const fs::path &folder, const
     if (!inner->readOnlyReason.empty())
         return unusable("{folder}: {reason}",
                         {{"folder", folder.string()}, {"reason", inner->readOnlyReason}});
-    if (const auto opened = inner->openDatabase(true); !opened)
+    const auto growing = folder / kGrowing;
+    auto made = makeDatabase(folder, title);
+    // an empty file of that name is what a full disk left of an earlier try
+    if (made && ::rename(growing.c_str(), (folder / kDatabase).c_str()) != 0)
+        made = unusable("{folder}: {why}", {{"folder", folder.string()}, {"why", std::strerror(errno)}});
+    if (!made) {
+        fs::remove(growing, code);
+        fs::remove(folder / kLock, code);
+        return made.error();
+    }
+    if (const auto opened = inner->openDatabase(); !opened)
         return opened.error();
-    if (const auto tables = sql::makeTables(inner->database, inner->name()); !tables)
-        return tables.error();
-    std::unique_ptr<JobStore> store(new JobStore(std::move(inner)));
-    JobChange change;
-    change.titles.push_back({JobTitle{}, JobTitle{1, title}});
-    change.setups.push_back({std::nullopt, JobSetup{1, "Setup 1", ""}});
-    if (const auto done = store->apply(change); !done)
-        return done.error();
-    return store;
+    return std::unique_ptr<JobStore>(new JobStore(std::move(inner)));
 }
 
 Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path &folder)
@@ -222,7 +317,7 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path &folder)
     if (inner->readOnlyReason.empty() && ::access((folder / kDatabase).c_str(), W_OK) != 0)
         inner->readOnlyReason = {
             "The job's file is write-protected. You can look at the job but not change it."};
-    if (const auto opened = inner->openDatabase(false); !opened)
+    if (const auto opened = inner->openDatabase(); !opened)
         return opened.error();
     if (const auto known = sql::checkSchema(inner->database, inner->name()); !known)
         return known.error();
@@ -254,18 +349,6 @@ Result<JobState> JobStore::load() const
     return sql::loadState(m_inner->connection, m_inner->name());
 }
 
-template <class Row>
-static bool write(sqlite3 *database, const char *table, const std::vector<RowChange<Row>> &changes)
-{
-    for (const auto &change : changes) {
-        const int code = change.after ? sql::put(database, *change.after)
-                                      : sql::removeRow(database, table, change.before->id);
-        if (code != SQLITE_DONE)
-            return false;
-    }
-    return true;
-}
-
 Result<Done> JobStore::apply(const JobChange &change)
 {
     if (isReadOnly())
@@ -273,21 +356,7 @@ Result<Done> JobStore::apply(const JobChange &change)
     if (const auto ours = m_inner->stillOurs(); !ours)
         return ours;
     sql::keepBefore(change);
-    auto *database = m_inner->database;
-    if (const auto begun = sql::run(database, "BEGIN IMMEDIATE", m_inner->name()); !begun)
-        return begun;
-    const bool written =
-        write(database, "title", change.titles) && write(database, "setup", change.setups) &&
-        write(database, "frame", change.frames) && write(database, "reading", change.readings) &&
-        write(database, "calibration", change.calibrations) && write(database, "chart", change.charts) &&
-        write(database, "probe", change.probes) && write(database, "target", change.targets) &&
-        write(database, "delivery", change.deliveries) &&
-        sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) == SQLITE_OK;
-    if (written)
-        return Done{};
-    const auto error = sql::failure(database, m_inner->name());
-    sqlite3_exec(database, "ROLLBACK", nullptr, nullptr, nullptr);
-    return error;
+    return sql::store(m_inner->database, change, m_inner->name());
 }
 
 Result<std::vector<std::string>> JobStore::waiting() const

@@ -16,16 +16,24 @@ namespace wavechroma {
 /// releases even after a kill); a second one, and a folder that cannot be written, open for looking only, and
 /// `readOnlyReason` says why in words. Where the database or the lock was taken away or replaced under the
 /// open job, the next change is refused, and all that was stored before is kept beside as a copy.
+///
+/// Each row carries a hash of its values and of its document, so that a changed letter is told: of a row when
+/// the job is opened, of a document when it is asked for. In a folder that cannot be written to, a job whose
+/// last changes still lie in the log is read from a copy in the temporary folder.
 class JobStore
 {
 public:
-    /// Makes the folder if need be. Unusable when a job is there already or the folder cannot be written.
+    /// Makes the folder if need be. The database takes its name when it is whole, so that a half-made job is
+    /// none. Unusable when a job is there already or the folder cannot be written.
     static Result<std::unique_ptr<JobStore>> create(const std::filesystem::path &folder,
                                                     const std::string &title);
     /// Unusable, with the reason, for a folder without a job, a damaged one, and one from another version.
     static Result<std::unique_ptr<JobStore>> open(const std::filesystem::path &folder);
+    /// A job.sqlite without a byte, which a full disk leaves, is none.
     [[nodiscard]] static bool holdsJob(const std::filesystem::path &folder);
     ~JobStore();
+    /// Takes a job away that came to nothing: its own files only, by what they are rather than by their names.
+    void removeFiles(bool withFolder);
 
     [[nodiscard]] const std::filesystem::path &folder() const;
     [[nodiscard]] bool isReadOnly() const;
@@ -53,6 +61,6 @@ private:
     std::unique_ptr<Inner> m_inner;
 };
 
-inline constexpr int kJobSchemaVersion = 6;
+inline constexpr int kJobSchemaVersion = 7;
 
 } // namespace wavechroma

@@ -1,5 +1,6 @@
 #include "core/formats/tolerance_sheet.h"
 #include "core/jobstore/job_store.h"
+#include "core/sim/random.h"
 #include "support/full_disk.h"
 #include "support/registry.h"
 
@@ -8,6 +9,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 #include <csignal>
+#include <fstream>
 #include <memory>
 #include <sqlite3.h>
 #include <sys/stat.h>
@@ -31,6 +33,10 @@ private slots:
     void aNetworkFolderHasNoWriteAheadLog();
     void jobsFromBeforeTheReleaseAreRefusedUntouched();
     void documentsAreParsedWhenTheyAreAskedFor();
+    void noDamageIsSilent();
+    void aProtectedFolderShowsWhatWasCommitted();
+    void aJobThatCannotBeMadeIsNone();
+    void onlyItsOwnFilesAreRemoved();
     void filesThatWaitAreKept();
     void probesTargetsAndDeliveriesAreKept();
     void damagedAndNewerJobsAreRefusedWithWords();
@@ -343,7 +349,163 @@ void JobStoreTest::documentsAreParsedWhenTheyAreAskedFor()
     tamper(where, "UPDATE reading SET document = '{\"schema\": 7}'");
     state = *opened(where)->load();
     QCOMPARE(state.frames.size(), size_t(1));
-    QVERIFY(!state.readings[0].reading->found && state.readings[0].reading.fault());
+    QVERIFY(state.readings[0].reading.fault());
+    QVERIFY2(state.readings[0].reading.fault()->message.find("a.dng") != std::string::npos, // the frame's name
+             state.readings[0].reading.fault()->message.c_str());
+    // it never passes for a value: not when it is used, nor stored back with something else
+    QVERIFY_EXCEPTION_THROWN((void)state.readings[0].reading->found, Unreadable);
+    auto aside = state.readings[0];
+    aside.brief.found = false;
+    JobChange back;
+    back.readings.push_back({state.readings[0], aside});
+    const auto stored = opened(where)->apply(back);
+    QVERIFY(!stored);
+    QVERIFY2(stored.error().message.find("a.dng") != std::string::npos, stored.error().message.c_str());
+    // one changed letter of a document that still parses
+    tamper(where, "UPDATE reading SET document = (SELECT replace(document, 'field-140', 'field-141') FROM reading)");
+    QVERIFY(opened(where)->load()->readings[0].reading.fault());
+}
+
+/// Bytes changed, pages swapped, zeroed or cut off at random places: refused, told, or the same. None in
+/// silence.
+void JobStoreTest::noDamageIsSilent()
+{
+    const auto where = folder("random");
+    {
+        const auto store = made(where, "Random");
+        JobChange change;
+        for (int i = 0; i < 12; ++i) {
+            auto one = addFrame(10 + i, "frames/" + std::to_string(i) + ".dng");
+            one.frames[0].after->levelThirds = i - 4;
+            Reading reading;
+            reading.image = one.frames[0].after->path;
+            reading.chart = "classic-24";
+            reading.found = true;
+            for (int p = 0; p < 24; ++p)
+                reading.patches.push_back({"A" + std::to_string(p), {0.01 * p, 0.02 * p, 0.003 * i}, {}, 100, 0, 0});
+            one.readings.push_back({std::nullopt, jobReading(40 + i, 10 + i, reading)});
+            one.probes.push_back({std::nullopt, JobProbe{70 + i, 10 + i, {"yarn", 10.0 + i, 20, 5}, false}});
+            change = merged(std::move(change), one);
+        }
+        change.targets.push_back({std::nullopt, JobTarget{90, {"yarn", {50, 20, 10}}}});
+        QVERIFY(bool(store->apply(change)));
+        QVERIFY(bool(store->setWaiting({"/cards/A.dng", "/cards/B.dng"})));
+    }
+    const auto file = where / "job.sqlite";
+    std::ifstream in(file, std::ios::binary);
+    const std::string whole((std::istreambuf_iterator<char>(in)), {});
+    const auto before = *opened(where)->load();
+    const auto waitingBefore = *opened(where)->waiting();
+    sim::Random random(160);
+    int told = 0, same = 0;
+    for (int i = 0; i < 1000; ++i) {
+        auto bytes = whole;
+        const auto place = [&](size_t size) { return size_t(random.below(int(bytes.size() - size))); };
+        constexpr size_t kPage = 4096;
+        const size_t pages = bytes.size() / kPage;
+        switch (i % 5) {
+        case 0:
+        case 1:
+            bytes[place(1)] ^= char(1 << random.below(8));
+            break;
+        case 2:
+            bytes[place(1)] = char('a' + random.below(26));
+            break;
+        case 3: {
+            const size_t a = size_t(random.below(int(pages))), b = size_t(random.below(int(pages)));
+            std::swap_ranges(bytes.begin() + long(a * kPage), bytes.begin() + long((a + 1) * kPage),
+                             bytes.begin() + long(b * kPage));
+            break;
+        }
+        default:
+            if (random.below(2))
+                bytes.resize(place(1));
+            else
+                std::fill_n(bytes.begin() + long(place(200)), 200, '\0');
+        }
+        std::ofstream(file, std::ios::binary).write(bytes.data(), std::streamsize(bytes.size()));
+        for (const char *ending : {"-wal", "-shm", "-journal"})
+            std::filesystem::remove(file.string() + ending);
+        const auto store = JobStore::open(where);
+        const auto state = store ? (*store)->load() : Result<JobState>(store.error());
+        const auto waiting = store ? (*store)->waiting() : Result<std::vector<std::string>>(store.error());
+        const bool isTold = !state || !waiting || std::any_of(state->readings.begin(), state->readings.end(),
+                                                  [](const JobReading &r) { return r.reading.fault().has_value(); });
+        told += isTold;
+        same += !isTold && *state == before && *waiting == waitingBefore;
+        QVERIFY2(isTold || (*state == before && *waiting == waitingBefore), qPrintable(QString("damage %1").arg(i)));
+    }
+    QVERIFY2(told > 100 && same > 100, qPrintable(QString("%1 told, %2 the same").arg(told).arg(same)));
+}
+
+/// What was committed lies in the log of a program that was killed: a folder that may only be read shows it.
+void JobStoreTest::aProtectedFolderShowsWhatWasCommitted()
+{
+    if (::geteuid() != 0)
+        QSKIP("needs the superuser, to be somebody else");
+    const auto where = folder("protected-log");
+    QVERIFY(made(where, "x") != nullptr);
+    const auto inChild = [](auto &&work) {
+        const pid_t child = ::fork();
+        if (child == 0)
+            ::_exit(work());
+        int status = 0;
+        ::waitpid(child, &status, 0);
+        return WEXITSTATUS(status);
+    };
+    QCOMPARE(inChild([&] { // ends without closing anything
+                 auto *store = JobStore::open(where)->release();
+                 return store->apply(addFrame(2, "a.dng")) ? 0 : 1;
+             }),
+             0);
+    QVERIFY(std::filesystem::file_size(where / "job.sqlite-wal") > 0);
+    ::chmod(m_folder.path().toStdString().c_str(), 0755);
+    for (const auto &file : std::filesystem::directory_iterator(where))
+        ::chmod(file.path().c_str(), 0444);
+    ::chmod(where.c_str(), 0555);
+    const int answer = inChild([&] {
+        if (::setgid(65534) != 0 || ::setuid(65534) != 0)
+            return 9;
+        auto store = JobStore::open(where);
+        if (!store || !(*store)->isReadOnly())
+            return 2;
+        const auto state = (*store)->load();
+        return state && state->frames.size() == 1 ? 0 : 1;
+    });
+    ::chmod(where.c_str(), 0755);
+    QCOMPARE(answer, 0);
+}
+
+/// A disk without room for a job leaves none behind, and the next try makes it.
+void JobStoreTest::aJobThatCannotBeMadeIsNone()
+{
+    const auto where = folder("no-room");
+    for (const rlim_t room : {0, 5000, 20000}) {
+        auto full = std::make_unique<wavechroma::testing::FullDisk>(room);
+        const auto store = JobStore::create(where, "x");
+        full.reset();
+        QVERIFY(!store);
+        QVERIFY(!JobStore::holdsJob(where));
+    }
+    std::ofstream(where / "job.sqlite").close(); // as an earlier program left it
+    QVERIFY(!JobStore::holdsJob(where));
+    QVERIFY(made(where, "x") != nullptr);
+}
+
+/// What lies at a job's path by now is not taken away for it.
+void JobStoreTest::onlyItsOwnFilesAreRemoved()
+{
+    const auto here = folder("came-to-nothing"), other = folder("restored");
+    auto store = made(here, "x");
+    made(other, "y");
+    std::filesystem::rename(here, folder("moved"));
+    std::filesystem::rename(other, here);
+    store->removeFiles(true);
+    QVERIFY(JobStore::holdsJob(here) && opened(here)->load()->title.text == "y");
+    std::filesystem::remove_all(here);
+    std::filesystem::rename(folder("moved"), here);
+    store->removeFiles(true);
+    QVERIFY(!std::filesystem::exists(here));
 }
 
 void JobStoreTest::filesThatWaitAreKept()

@@ -4,6 +4,7 @@
 #include "core/formats/documents.h"
 #include "core/formats/probe_document.h"
 #include "core/jobstore/job_store.h"
+#include "core/jobstore/row_sums.h"
 
 #include <fmt/format.h>
 
@@ -114,7 +115,7 @@ static Result<int> schemaVersion(sqlite3 *database, const std::string &name)
 Result<Done> makeTables(sqlite3 *database, const std::string &name)
 {
     const auto text =
-        fmt::format("BEGIN IMMEDIATE; {} PRAGMA user_version = {}; COMMIT;", kTables, kJobSchemaVersion);
+        fmt::format("BEGIN IMMEDIATE; {} {} PRAGMA user_version = {}; COMMIT;", kTables, kSumsTable, kJobSchemaVersion);
     const auto done = run(database, text, name);
     if (!done)
         sqlite3_exec(database, "ROLLBACK", nullptr, nullptr, nullptr);
@@ -152,16 +153,26 @@ Result<Done> checkSchema(sqlite3 *database, const std::string &name)
 
 /// The document of a row, fetched and parsed when it is asked for.
 template <class T, class Parse>
-static Lazy<T> documentLater(const Connection &database, const char *query, RowId id, std::string name,
+static Lazy<T> documentLater(const Connection &database, const std::string &table, RowId id, std::string name,
                              Parse parse)
 {
     return Lazy<T>::later([=]() -> Result<T> {
-        Statement s(database.get(), query);
+        Statement s(database.get(), fmt::format("SELECT document FROM {} WHERE id = ?", table).c_str());
         s.bind(id);
         if (s.step() != SQLITE_ROW)
             return failure(database.get(), name);
-        return parse(s.text(0), name);
+        const auto document = s.text(0);
+        if (const auto sound = checkDocument(database.get(), table, id, document, name); !sound)
+            return sound.error();
+        return parse(document, name);
     });
+}
+
+/// "DAY: reading of frames/HR_0412.dng"
+static std::string placeOf(const JobState &state, const std::string &name, const char *what, RowId frame, RowId id)
+{
+    const auto *row = state.frame(frame);
+    return row ? fmt::format("{}: the {} of {}", name, what, row->path) : fmt::format("{}: {} {}", name, what, id);
 }
 
 static CalibrationBrief briefFrom(const Statement &s)
@@ -181,10 +192,10 @@ void keepBefore(const JobChange &change)
 {
     for (const auto &row : change.readings)
         if (row.before)
-            (void)*row.before->reading;
+            (void)row.before->reading.fault();
     for (const auto &row : change.calibrations)
         if (row.before)
-            (void)*row.before->calibration;
+            (void)row.before->calibration.fault();
 }
 
 Result<std::vector<std::string>> loadWaiting(sqlite3 *database, const std::string &name)
@@ -204,10 +215,11 @@ Result<Done> putWaiting(sqlite3 *database, const std::vector<std::string> &files
 {
     if (const auto begun = run(database, "BEGIN IMMEDIATE; DELETE FROM waiting;", name); !begun)
         return begun;
-    bool written = true;
+    bool written = Statement(database, "DELETE FROM sums WHERE name = 'waiting'").step() == SQLITE_DONE;
     for (const auto &file : files)
-        written = written && Statement(database, "INSERT INTO waiting (path) VALUES (?)").bind(file).step() ==
-                                 SQLITE_DONE;
+        written = written &&
+                  Statement(database, "INSERT INTO waiting (path) VALUES (?)").bind(file).step() == SQLITE_DONE &&
+                  seal(database, "waiting", sqlite3_last_insert_rowid(database)) == SQLITE_DONE;
     if (written && sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) == SQLITE_OK)
         return Done{};
     const auto error = failure(database, name);
@@ -219,6 +231,10 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
 {
     auto *const database = connection.get();
     JobState state;
+    for (const char *table : {"title", "setup", "frame", "reading", "calibration", "chart", "probe", "target",
+                              "delivery", "waiting"})
+        if (const auto sound = checkSums(database, table, name); !sound)
+            return sound.error();
     const Result<Done> parts[] = {
         eachRow(database, name,
                 "SELECT id, text, colour, tone, tolerance, intended_ppi FROM title WHERE id = 1",
@@ -255,14 +271,13 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
                 }),
         eachRow(database, name, "SELECT id, frame, brief FROM reading ORDER BY id",
                 [&](const Statement &s) -> Result<Done> {
-                    const auto where = fmt::format("{}: reading {}", name, s.integer(0));
+                    const auto where = placeOf(state, name, "reading", s.integer(1), s.integer(0));
                     auto brief = briefReadingFrom(s.text(2), where);
                     if (!brief)
                         return brief.error();
                     state.readings.push_back(
                         {s.integer(0), s.integer(1), std::move(*brief),
-                         documentLater<Reading>(connection, "SELECT document FROM reading WHERE id = ?",
-                                                s.integer(0), where, readingFrom)});
+                         documentLater<Reading>(connection, "reading", s.integer(0), where, readingFrom)});
                     return Done{};
                 }),
         eachRow(
@@ -273,8 +288,8 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
                 state.calibrations.push_back(
                     {s.integer(0), s.integer(1), briefFrom(s),
                      documentLater<Calibration>(
-                         connection, "SELECT document FROM calibration WHERE id = ?", s.integer(0),
-                         fmt::format("{}: calibration {}", name, s.integer(0)), calibrationFrom)});
+                         connection, "calibration", s.integer(0),
+                         placeOf(state, name, "calibration", s.integer(1), s.integer(0)), calibrationFrom)});
                 return Done{};
             }),
         eachRow(database, name, "SELECT id, label, in_use, document FROM chart ORDER BY id",
@@ -315,6 +330,8 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
             return part.error();
     return state;
 }
+
+namespace {
 
 int put(sqlite3 *database, const JobTitle &row)
 {
@@ -445,9 +462,51 @@ int put(sqlite3 *database, const JobDelivery &row)
         .step();
 }
 
-int removeRow(sqlite3 *database, const char *table, RowId id)
+int removeRow(sqlite3 *database, const std::string &table, RowId id)
 {
     return Statement(database, fmt::format("DELETE FROM {} WHERE id = ?", table).c_str()).bind(id).step();
+}
+
+template <class Row>
+bool write(sqlite3 *database, const std::string &table, const std::vector<RowChange<Row>> &changes)
+{
+    for (const auto &change : changes) {
+        const int code = change.after ? put(database, *change.after) : removeRow(database, table, change.before->id);
+        if (code != SQLITE_DONE)
+            return false;
+        const int sealed = change.after ? seal(database, table, change.after->id)
+                                        : unseal(database, table, change.before->id);
+        if (sealed != SQLITE_DONE)
+            return false;
+    }
+    return true;
+}
+
+bool writeAll(sqlite3 *database, const JobChange &change)
+{
+    return write(database, "title", change.titles) && write(database, "setup", change.setups) &&
+           write(database, "frame", change.frames) && write(database, "reading", change.readings) &&
+           write(database, "calibration", change.calibrations) && write(database, "chart", change.charts) &&
+           write(database, "probe", change.probes) && write(database, "target", change.targets) &&
+           write(database, "delivery", change.deliveries);
+}
+
+} // namespace
+
+Result<Done> store(sqlite3 *database, const JobChange &change, const std::string &name)
+{
+    if (const auto begun = run(database, "BEGIN IMMEDIATE", name); !begun)
+        return begun;
+    Result<Done> out = Done{};
+    try {
+        if (!writeAll(database, change) || sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) != SQLITE_OK)
+            out = failure(database, name);
+    } catch (const Unreadable &damaged) { // a document that cannot be read is not stored back
+        out = damaged.error;
+    }
+    if (!out)
+        sqlite3_exec(database, "ROLLBACK", nullptr, nullptr, nullptr);
+    return out;
 }
 
 } // namespace wavechroma::sql

@@ -21,16 +21,7 @@ void keepBefore(const JobChange &change);
 [[nodiscard]] Result<Done> putWaiting(sqlite3 *database, const std::vector<std::string> &files,
                                       const std::string &name);
 
-/// Writes or removes single rows; SQLITE_DONE when it worked.
-[[nodiscard]] int put(sqlite3 *database, const JobTitle &row);
-[[nodiscard]] int put(sqlite3 *database, const JobSetup &row);
-[[nodiscard]] int put(sqlite3 *database, const JobFrame &row);
-[[nodiscard]] int put(sqlite3 *database, const JobReading &row);
-[[nodiscard]] int put(sqlite3 *database, const JobCalibration &row);
-[[nodiscard]] int put(sqlite3 *database, const JobChart &row);
-[[nodiscard]] int put(sqlite3 *database, const JobProbe &row);
-[[nodiscard]] int put(sqlite3 *database, const JobTarget &row);
-[[nodiscard]] int put(sqlite3 *database, const JobDelivery &row);
-[[nodiscard]] int removeRow(sqlite3 *database, const char *table, RowId id);
+/// All of a change in one transaction, or nothing of it.
+[[nodiscard]] Result<Done> store(sqlite3 *database, const JobChange &change, const std::string &name);
 
 } // namespace wavechroma::sql

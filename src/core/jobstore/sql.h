@@ -29,6 +29,8 @@ public:
     [[nodiscard]] int64_t integer(int column) const { return sqlite3_column_int64(m_statement, column); }
     [[nodiscard]] double number(int column) const { return sqlite3_column_double(m_statement, column); }
     [[nodiscard]] std::string text(int column) const;
+    [[nodiscard]] int columns() const { return sqlite3_column_count(m_statement); }
+    [[nodiscard]] int type(int column) const { return sqlite3_column_type(m_statement, column); } ///< SQLITE_NULL …
 
 private:
     sqlite3_stmt *m_statement = nullptr;

@@ -46,7 +46,7 @@ Json servedBy(const JobState &state, const Stations &stations, RowId frame)
     const auto serving = stations.servingOf(state, frame);
     const auto *row =
         serving.chart ? state.calibrationOf(serving.chart, partsFor(state, serving.chart)) : nullptr;
-    if (!row)
+    if (!row || row->calibration.fault())
         return nullptr;
     Json doubts = Json::array();
     for (const auto &doubt : serving.doubts)

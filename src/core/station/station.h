@@ -1,4 +1,5 @@
 #pragma once
+#include "core/base/capture_clock.h"
 #include "core/capture/compare_frames.h"
 #include "core/jobstore/job_rows.h"
 
@@ -66,6 +67,7 @@ struct Serving
 /// sizes tell them apart.
 struct Station
 {
+    CaptureClock clock; ///< that puts its frames in order
     RowId setup = 0;
     std::string name;          ///< unique in the job: setup, camera, lens
     CameraFacts camera;        ///< of its first frame

@@ -181,8 +181,10 @@ void Stations::rebuild(const JobState &state, Member &member)
     Station station;
     station.setup = member.key.setup;
     station.camera = frames.front()->camera;
-    std::stable_sort(frames.begin(), frames.end(), [](const auto *a, const auto *b) {
-        return a->camera.capturedAt < b->camera.capturedAt;
+    for (const auto *frame : frames)
+        station.clock.add(frame->camera.capturedAt);
+    std::stable_sort(frames.begin(), frames.end(), [&](const auto *a, const auto *b) {
+        return station.clock.isBefore(a->camera.capturedAt, b->camera.capturedAt);
     });
     for (const auto *frame : frames)
         station.frames.push_back(frame->id);
@@ -358,10 +360,13 @@ Serving Stations::servingOf(const JobState &state, RowId id) const
         out.chart = id;
         return out;
     }
+    const auto isUntil = [&](const JobFrame *chart) {
+        return !station->clock.isBefore(frame->camera.capturedAt, chart->camera.capturedAt);
+    };
     std::optional<size_t> before, after;
     const auto chosen = std::find(station->speaking.begin(), station->speaking.end(), frame->servedBy);
     for (size_t i = 0; i < station->speaking.size(); ++i) {
-        if (state.frame(station->speaking[i])->camera.capturedAt <= frame->camera.capturedAt)
+        if (isUntil(state.frame(station->speaking[i])))
             before = i;
         else if (!after)
             after = i;
@@ -375,7 +380,7 @@ Serving Stations::servingOf(const JobState &state, RowId id) const
     }
     if (chosen != station->speaking.end()) { // by hand: the light is doubted from that chart on
         const auto at = size_t(chosen - station->speaking.begin());
-        const bool isBefore = state.frame(*chosen)->camera.capturedAt <= frame->camera.capturedAt;
+        const bool isBefore = isUntil(state.frame(*chosen));
         after = isBefore ? (at + 1 < station->speaking.size() ? std::optional(at + 1) : std::nullopt) : at;
         before = isBefore ? std::optional(at) : std::nullopt;
     }

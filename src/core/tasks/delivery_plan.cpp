@@ -6,6 +6,7 @@
 #include "core/tasks/delivery_files.h"
 #include "core/tasks/job_task.h"
 
+#include "core/base/capture_clock.h"
 #include "core/base/letters.h"
 
 #include <algorithm>
@@ -118,8 +119,11 @@ private:
             if (std::none_of(m_state.frames.begin(), m_state.frames.end(),
                              [&](const JobFrame &f) { return f.path == name; }))
                 return unusable("{file}: is not a frame of the job", {{"file", name}});
-        std::stable_sort(out.begin(), out.end(), [](const JobFrame *a, const JobFrame *b) {
-            return a->camera.capturedAt < b->camera.capturedAt;
+        CaptureClock clock;
+        for (const auto *frame : out)
+            clock.add(frame->camera.capturedAt);
+        std::stable_sort(out.begin(), out.end(), [&](const JobFrame *a, const JobFrame *b) {
+            return clock.isBefore(a->camera.capturedAt, b->camera.capturedAt);
         });
         return out;
     }
@@ -137,6 +141,8 @@ private:
         auto serves = m_source.servesFor(frame);
         if (serves.isServed)
             return serves;
+        if (serves.fault)
+            return why("unreadable");
         const auto serving = m_source.stations().servingOf(m_state, frame.id);
         return why(serving.chart                                          ? "no-calibration"
                    : serving.without == Serving::Without::ChartOfThisPair ? "no-chart-of-this-pair"

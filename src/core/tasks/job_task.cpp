@@ -1,5 +1,6 @@
 #include "core/tasks/job_task.h"
 
+#include "core/base/capture_clock.h"
 #include "core/base/letters.h"
 #include "core/measure/flat_field.h"
 #include "core/tasks/first_look.h"
@@ -86,8 +87,11 @@ std::vector<std::string> flatsOf(const JobState &state, RowId setup, const Camer
         if (frame.part == FramePart::Flat && !frame.setAside && frame.setup == setup &&
             samePair(frame.camera, camera))
             flats.push_back(&frame);
-    std::stable_sort(flats.begin(), flats.end(), [](const auto *a, const auto *b) {
-        return a->camera.capturedAt > b->camera.capturedAt;
+    CaptureClock clock;
+    for (const auto *flat : flats)
+        clock.add(flat->camera.capturedAt);
+    std::stable_sort(flats.begin(), flats.end(), [&](const auto *a, const auto *b) {
+        return clock.isBefore(b->camera.capturedAt, a->camera.capturedAt);
     });
     std::vector<std::string> out;
     for (const auto *flat : flats)
@@ -117,26 +121,31 @@ RowId setupAt(const JobState &state, const CameraFacts &camera)
     if (state.setups.empty())
         return 0;
     // Bodies' clocks differ, so a body is only compared with itself.
-    std::map<RowId, std::string> begun;
-    for (const auto &frame : state.frames) {
-        const auto &c = frame.camera;
-        if (c.make != camera.make || c.model != camera.model || c.serial != camera.serial ||
-            c.capturedAt.empty())
-            continue;
-        auto &first = begun[frame.setup];
-        if (first.empty() || c.capturedAt < first)
-            first = c.capturedAt;
-    }
-    const auto latest = std::max_element(begun.begin(), begun.end(),
-                                         [](const auto &a, const auto &b) { return a.second < b.second; });
-    if (camera.capturedAt.empty() || latest == begun.end() || camera.capturedAt >= latest->second)
+    const auto isOfBody = [&](const CameraFacts &c) {
+        return c.make == camera.make && c.model == camera.model && c.serial == camera.serial &&
+               !c.capturedAt.empty();
+    };
+    CaptureClock clock;
+    clock.add(camera.capturedAt);
+    for (const auto &frame : state.frames)
+        if (isOfBody(frame.camera))
+            clock.add(frame.camera.capturedAt);
+    std::map<RowId, double> begun;
+    for (const auto &frame : state.frames)
+        if (isOfBody(frame.camera)) {
+            const double at = clock.at(frame.camera.capturedAt);
+            const auto first = begun.try_emplace(frame.setup, at).first;
+            first->second = std::min(first->second, at);
+        }
+    const auto isEarlier = [](const auto &a, const auto &b) { return a.second < b.second; };
+    const auto latest = std::max_element(begun.begin(), begun.end(), isEarlier);
+    const double now = clock.at(camera.capturedAt);
+    if (camera.capturedAt.empty() || latest == begun.end() || now >= latest->second)
         return state.setups.back().id;
     for (auto setup = state.setups.rbegin(); setup != state.setups.rend(); ++setup)
-        if (const auto at = begun.find(setup->id); at != begun.end() && at->second <= camera.capturedAt)
+        if (const auto at = begun.find(setup->id); at != begun.end() && at->second <= now)
             return setup->id;
-    return std::min_element(begun.begin(), begun.end(),
-                            [](const auto &a, const auto &b) { return a.second < b.second; })
-        ->first;
+    return std::min_element(begun.begin(), begun.end(), isEarlier)->first;
 }
 
 Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder, RowId setup)
@@ -272,14 +281,39 @@ Result<TakenFrame> takeFrame(const Surroundings &job, const fs::path &file, cons
     return taken;
 }
 
+/// The newest row of that path: its file is another one by now, where it is taken again.
+static const JobFrame *rowAt(const JobState &state, const std::string &path)
+{
+    const auto at = std::find_if(state.frames.rbegin(), state.frames.rend(),
+                                 [&](const JobFrame &frame) { return frame.path == path; });
+    return at == state.frames.rend() ? nullptr : &*at;
+}
+
+/// What was made of the file that was there goes. Its probes stay: they are places on the picture.
+static void replaceRows(JobChange &change, const JobState &state, const JobFrame &frame)
+{
+    if (const auto *reading = state.readingOf(frame.id))
+        change.readings.push_back({*reading, std::nullopt});
+    for (const auto *row : state.calibrationsOf(frame.id))
+        change.calibrations.push_back({*row, std::nullopt});
+}
+
 JobChange changeFor(const JobState &state, const std::vector<TakenFrame> &frames)
 {
     JobChange change;
     RowId next = nextId(state);
     for (const auto &taken : frames) {
         JobFrame frame = taken.frame;
-        frame.id = next++;
-        change.frames.push_back({std::nullopt, frame});
+        const auto *before = rowAt(state, frame.path);
+        if (before) {
+            replaceRows(change, state, *before);
+            frame.id = before->id;
+            frame.setup = before->setup;
+            change.frames.push_back({*before, frame});
+        } else {
+            frame.id = next++;
+            change.frames.push_back({std::nullopt, frame});
+        }
         if (taken.pass)
             addRows(change, frame.id, next, *taken.pass);
     }
@@ -323,7 +357,8 @@ static std::vector<FitRequest::Other> othersOf(const JobState &state, const Cali
     std::vector<FitRequest::Other> out;
     for (const auto &source : made.asked.with)
         for (const auto &row : state.readings)
-            if (row.brief.image == source.image && row.brief.found && row.brief.chart == made.chart)
+            if (row.brief.image == source.image && row.brief.found && row.brief.chart == made.chart &&
+                !row.reading.fault())
                 out.push_back({*row.reading, source.sha256});
     return out;
 }
@@ -334,7 +369,8 @@ FitRequest requestFor(const JobState &state, RowId frame)
     const auto *row = state.frame(frame);
     if (!row)
         return request;
-    if (const auto *made = state.calibrationOf(frame, partsFor(state, frame))) {
+    if (const auto *made = state.calibrationOf(frame, partsFor(state, frame));
+        made && !made->calibration.fault()) {
         request = requestOf(*made->calibration);
         request.with = othersOf(state, *made->calibration);
     }

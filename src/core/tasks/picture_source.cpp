@@ -11,7 +11,12 @@
 #include "core/tasks/reference_task.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <ctime>
+#include <map>
+#include <mutex>
+#include <sys/stat.h>
 
 namespace wavechroma {
 
@@ -61,9 +66,42 @@ double distortionOf(const JobState &state, const CameraFacts &camera)
     std::vector<const Reading *> all;
     for (const auto &reading : state.readings)
         if (const auto *frame = state.frame(reading.frame);
-            frame && !frame->setAside && reading.brief.found && samePair(frame->camera, camera))
+            frame && !frame->setAside && reading.brief.found && samePair(frame->camera, camera) &&
+            !reading.reading.fault())
             all.push_back(&*reading.reading);
     return lensDistortion(all);
+}
+
+/// A file's hash, worked out once for a file that stays as it is: probes are measured again at each step of a
+/// drag. Which file it is, its size and its times tell; one written to in this very moment is not kept.
+Result<std::string> knownHashOf(const fs::path &file)
+{
+    using Stamp = std::array<int64_t, 7>;
+    constexpr size_t kMost = 64;
+    static std::mutex together;
+    static std::map<std::string, std::pair<Stamp, std::string>> known;
+    struct stat info
+    {
+    };
+    if (::stat(file.c_str(), &info) != 0)
+        return sha256OfFile(file); // which says why
+    const Stamp stamp{int64_t(info.st_dev),          int64_t(info.st_ino),       int64_t(info.st_size),
+                      int64_t(info.st_mtim.tv_sec),  int64_t(info.st_mtim.tv_nsec),
+                      int64_t(info.st_ctim.tv_sec), int64_t(info.st_ctim.tv_nsec)};
+    {
+        const std::lock_guard lock(together);
+        if (const auto at = known.find(file.string()); at != known.end() && at->second.first == stamp)
+            return at->second.second;
+    }
+    auto hash = sha256OfFile(file);
+    constexpr int kSettled = 2; // seconds: two writings within the clock's step have one time
+    if (hash && std::time(nullptr) - info.st_ctim.tv_sec > kSettled) {
+        const std::lock_guard lock(together);
+        if (known.size() >= kMost)
+            known.clear();
+        known[file.string()] = {stamp, *hash};
+    }
+    return hash;
 }
 
 } // namespace
@@ -79,7 +117,7 @@ std::optional<double> exposureAgainstChart(const CameraFacts &frame, const Pictu
 
 Result<const JobFrame *> PictureSource::rowOf(const fs::path &image) const
 {
-    const auto hash = sha256OfFile(image);
+    const auto hash = knownHashOf(image);
     if (!hash)
         return hash.error();
     std::error_code code;
@@ -173,11 +211,15 @@ PictureServes pictureServes(const JobState &state, const Stations &stations, con
 {
     const auto serving = stations.servingOf(state, frame.id);
     const auto *calibration = stations.calibrationFor(state, frame.id);
-    if (serving.chart && calibration)
-        return pictureServes(state, stations, folder, frame, *calibration->calibration);
+    const auto *reading = state.readingOf(serving.chart);
     PictureServes out;
     out.isServed = false;
-    return out;
+    if (!serving.chart || !calibration)
+        return out;
+    out.fault = calibration->calibration.fault();
+    if (!out.fault && reading) // whose scale and sharpness serve it too
+        out.fault = reading->reading.fault();
+    return out.fault ? out : pictureServes(state, stations, folder, frame, *calibration->calibration);
 }
 
 PictureServes pictureServes(const JobState &state, const Stations &stations, const fs::path &folder,
@@ -196,7 +238,7 @@ PictureServes pictureServes(const JobState &state, const Stations &stations, con
     for (const auto &setup : state.setups)
         if (setup.id == frame.setup)
             out.isFlash = areFlashes(setup.lamps);
-    if (const auto *reading = state.readingOf(serving.chart)) {
+    if (const auto *reading = state.readingOf(serving.chart); reading && !reading->reading.fault()) {
         out.pixelsPerInch = pixelsPerInchOf(*reading->reading);
         out.edgeSpread = edgeSpreadOf(*reading->reading);
     }

@@ -24,6 +24,7 @@ struct PictureServes
     double edgeSpread = 0;    ///< as the chart's focus check has it; 0: not known
     double distortion = 0;    ///< of camera and lens, see lensDistortion()
     bool isServed = true;     ///< false: nothing in the job serves it
+    std::optional<Error> fault = {}; ///< why not, where a document of the job cannot be read
 };
 
 /// What serves a frame of a job in `folder`, by its stations.

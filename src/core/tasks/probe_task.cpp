@@ -1,5 +1,6 @@
 #include "core/tasks/probe_task.h"
 
+#include "core/base/capture_clock.h"
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/formats/whole_file.h"
@@ -172,8 +173,11 @@ std::vector<ProbeAtTime> overTheDay(const PictureSource &source, const std::stri
         if (read)
             out.push_back({frame->id, frame->camera.capturedAt, read->probes.front()});
     }
+    CaptureClock clock;
+    for (const auto &one : out)
+        clock.add(one.capturedAt);
     std::stable_sort(out.begin(), out.end(),
-                     [](const auto &a, const auto &b) { return a.capturedAt < b.capturedAt; });
+                     [&](const auto &a, const auto &b) { return clock.isBefore(a.capturedAt, b.capturedAt); });
     return out;
 }
 

@@ -55,6 +55,8 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
     out.file = job.file;
     out.isServed = serves.isServed;
     out.doubts = serves.doubts;
+    if (serves.fault)
+        return *serves.fault;
     if (!out.isServed)
         return out;
     const auto opened = openFrame(job.image, request.assume);

@@ -1,5 +1,6 @@
 #include "core/tasks/take_task.h"
 
+#include "core/base/capture_clock.h"
 #include "core/tasks/first_look.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
@@ -122,6 +123,16 @@ std::string pairOf(const CameraFacts &c)
     return c.make + '\n' + c.model + '\n' + c.serial + '\n' + c.lens;
 }
 
+void sortByTime(std::vector<Looked> &all)
+{
+    CaptureClock clock;
+    for (const auto &one : all)
+        clock.add(one.look->taken.frame.camera.capturedAt);
+    std::stable_sort(all.begin(), all.end(), [&](const Looked &a, const Looked &b) {
+        return clock.isBefore(a.look->taken.frame.camera.capturedAt, b.look->taken.frame.camera.capturedAt);
+    });
+}
+
 /// Where new setups begin: indices into `all`, which is in the order of time; 0 is always one.
 std::vector<size_t> beginnings(const std::vector<Looked> &all)
 {
@@ -154,37 +165,35 @@ std::vector<size_t> beginnings(const std::vector<Looked> &all)
 class Taking
 {
 public:
-    Taking(std::unique_ptr<JobStore> store, JobState state, bool isNew)
-        : m_store(std::move(store)), m_state(std::move(state)), m_isNew(isNew)
+    Taking(JobStore &store, JobState state, bool isNew)
+        : m_store(store), m_state(std::move(state)), m_isNew(isNew)
     {
     }
 
     Result<TakeReport> run(const std::vector<fs::path> &paths, const TakeOptions &options,
                            const Progress &progress)
     {
-        if (m_store->isReadOnly())
-            return unusable(m_store->readOnlyReason());
+        if (m_store.isReadOnly())
+            return unusable(m_store.readOnlyReason());
         auto all = collect(paths, options);
         if (all.empty())
             return unusable("there are no frames in what was given");
-        lookAtAll(surroundingsOf(m_state, m_store->folder()), all, progress);
+        lookAtAll(surroundingsOf(m_state, m_store.folder()), all, progress);
         if (progress.stopped())
-            return unusable("{folder}: stopped; nothing was taken", {{"folder", m_store->folder().string()}});
+            return unusable("{folder}: stopped; nothing was taken", {{"folder", m_store.folder().string()}});
         dropUnusable(all);
         if (all.empty() && m_report.known == 0)
             return m_report.problems.front();
-        std::stable_sort(all.begin(), all.end(), [](const Looked &a, const Looked &b) {
-            return a.look->taken.frame.camera.capturedAt < b.look->taken.frame.camera.capturedAt;
-        });
+        sortByTime(all);
         putIntoSetups(all);
-        const auto taken = fitAll(surroundingsOf(m_state, m_store->folder()), all, progress);
+        const auto taken = fitAll(surroundingsOf(m_state, m_store.folder()), all, progress);
         if (progress.stopped())
-            return unusable("{folder}: stopped; nothing was taken", {{"folder", m_store->folder().string()}});
+            return unusable("{folder}: stopped; nothing was taken", {{"folder", m_store.folder().string()}});
         JobChange whole = m_setups;
         whole = merged(std::move(whole), changeFor(m_state, taken));
         m_report.taken = int(taken.size());
         if (!whole.isEmpty())
-            if (const auto done = m_store->apply(whole); !done)
+            if (const auto done = m_store.apply(whole); !done)
                 return done.error();
         return m_report;
     }
@@ -263,9 +272,7 @@ private:
         }
         all = std::move(byLight);
         all.insert(all.end(), std::make_move_iterator(byName.begin()), std::make_move_iterator(byName.end()));
-        std::stable_sort(all.begin(), all.end(), [](const Looked &a, const Looked &b) {
-            return a.look->taken.frame.camera.capturedAt < b.look->taken.frame.camera.capturedAt;
-        });
+        sortByTime(all);
     }
 
     RowId setupFor(const Looked &one) { return setupAt(m_state, one.look->taken.frame.camera); }
@@ -302,7 +309,7 @@ private:
         m_setups = merged(std::move(m_setups), one);
     }
 
-    std::unique_ptr<JobStore> m_store;
+    JobStore &m_store;
     JobState m_state;
     JobChange m_setups;
     TakeReport m_report;
@@ -312,16 +319,6 @@ private:
 Error stopped(const fs::path &folder)
 {
     return unusable("{folder}: stopped", {{"folder", folder.string()}});
-}
-
-/// Of a job that came to nothing.
-void removeJob(const fs::path &folder, bool withFolder)
-{
-    std::error_code code;
-    for (const char *file : {"job.sqlite", "job.sqlite-wal", "job.sqlite-shm", "job.lock"})
-        fs::remove(folder / file, code);
-    if (withFolder)
-        fs::remove(folder, code); // only when nothing else is in it
 }
 
 } // namespace
@@ -347,9 +344,9 @@ Result<TakeReport> takeIntoJob(const fs::path &folder, const std::vector<fs::pat
     auto state = (*store)->load();
     if (!state)
         return state.error();
-    auto report = Taking(std::move(*store), std::move(*state), isNew).run(paths, options, progress);
+    auto report = Taking(**store, std::move(*state), isNew).run(paths, options, progress);
     if (!report && isNew)
-        removeJob(folder, isNewFolder);
+        (*store)->removeFiles(isNewFolder); // only its own: another job may have come to lie there
     return report;
 }
 

@@ -158,7 +158,7 @@ const DayCanvas::SmallChart *DayCanvas::smallChart(RowId frame)
     const auto *reading = state.readingOf(frame);
     const auto *calibration = state.calibrationOf(frame, partsFor(state, frame));
     std::shared_ptr<const SmallChart> made;
-    if (reading && calibration) {
+    if (reading && calibration && !reading->reading.fault() && !calibration->calibration.fault()) {
         const auto proof = proveReading(*calibration->calibration, *reading->reading);
         const auto chart = chartOf(*reading->reading);
         if (proof && chart)

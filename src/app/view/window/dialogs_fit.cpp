@@ -48,6 +48,10 @@ static QString referenceFile(const JobDocument &job, const QString &folder, RowI
     const auto *reading = job.state().readingOf(frame);
     if (!row || !reading)
         return {};
+    if (const auto &fault = reading->reading.fault()) {
+        *problem = text(*fault);
+        return {};
+    }
     const auto file = std::filesystem::path(folder.toStdString()) /
                       (std::filesystem::path(row->path).stem().string() + ".reading.json");
     const auto written = saveReading(file, *reading->reading);
@@ -127,7 +131,8 @@ static ExportSubject exportSubjectOf(const JobDocument &job, const JobCalibratio
     const auto &state = job.state();
     const auto neutralOf = [&](RowId frame) -> std::optional<Vector3> {
         const auto *reading = state.readingOf(frame);
-        const auto chart = reading ? chartOf(*reading->reading) : Result<ChartDefinition>(unusable(""));
+        const bool isThere = reading && !reading->reading.fault();
+        const auto chart = isThere ? chartOf(*reading->reading) : Result<ChartDefinition>(unusable(""));
         return chart ? neutralIn(*reading->reading, *chart) : std::nullopt;
     };
     const auto *frame = state.frame(row.frame);

@@ -257,10 +257,12 @@ void MainWindow::showCallOut(qint64 id)
     const auto &state = m_job.state();
     const auto *frame = state.frame(id);
     const auto *reading = state.readingOf(id);
-    if (!frame || !reading)
+    if (!frame || !reading || reading->reading.fault())
         return;
     const auto chart = chartOf(*reading->reading);
     const auto *row = state.calibrationOf(id, partsFor(state, id));
+    if (row && row->calibration.fault())
+        row = nullptr;
     const auto proof = row ? proveReading(*row->calibration, *reading->reading) : Result<Proof>(unusable(""));
     m_callOut->show(words::callOut(m_job.stations().answerOf(state, id), reading->reading->checks, spoken()),
                     factsOf(state, *frame), proof ? std::optional(*proof) : std::nullopt,
