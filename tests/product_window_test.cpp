@@ -89,7 +89,7 @@ void ProductWindowTest::openProduct(const char *frame)
     m_window->daySheet()->canvas()->select(frameNamed(frame));
     QTest::keyClick(m_window.get(), Qt::Key_F3);
     QTRY_VERIFY_WITH_TIMEOUT(picture()->frame() != nullptr, 20000);
-    QTRY_VERIFY_WITH_TIMEOUT(!facts().probes.probes.empty(), 20000);
+    QTRY_VERIFY2_WITH_TIMEOUT(!facts().probes.probes.empty(), qPrintable(m_window->statusTip()), 20000);
 }
 
 const Probe *ProductWindowTest::probe(const std::string &name) const

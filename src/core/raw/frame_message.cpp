@@ -1,5 +1,7 @@
 #include "core/raw/frame_message.h"
 
+#include "core/base/shown_text.h"
+
 #include <cmath>
 #include <cstring>
 #include <nlohmann/json.hpp>
@@ -12,7 +14,6 @@ using nlohmann::json;
 namespace {
 
 constexpr int kMostSide = 100'000;
-constexpr size_t kMostFacts = 4 << 20; ///< bytes: three tables of light are 0.8 MB
 
 /// Stops where values lie in each other without end, which the reader of CBOR follows one call deeper each.
 class NotTooDeep : public nlohmann::json_sax<json>
@@ -308,6 +309,11 @@ std::optional<Result<RawFrame>> frameOf(const FrameMessage &message,
         frame.fileColor = fileColorOf(j.at("color"));
         frame.width = wholeOf(j.at("size").at(0), 1, kMostSide);
         frame.height = wholeOf(j.at("size").at(1), 1, kMostSide);
+        if (size_t(frame.width) * size_t(frame.height) > kMostPixels)
+            return std::nullopt;
+        for (auto *text : {&frame.camera.make, &frame.camera.model, &frame.camera.uniqueModel, &frame.camera.serial,
+                           &frame.camera.lens, &frame.camera.capturedAt, &frame.assumedSpace})
+            *text = oneLine(*text); // what a reader says of them goes into documents and names
         frame.orientation = wholeOf(j.at("orientation"), 1, 8);
         frame.rendered = j.at("rendered").get<bool>();
         frame.assumedSpace = j.at("assumed").get<std::string>();

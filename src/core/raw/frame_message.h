@@ -5,6 +5,8 @@
 /// both have. CBOR (RFC 8949). Not for other folders.
 namespace wavechroma::raw {
 
+inline constexpr size_t kMostFacts = 8 << 20; ///< bytes: three tables of light are 0.8 MB, a map of gains 1.2
+
 struct FrameMessage
 {
     std::vector<uint8_t> facts; ///< all but samples; or why there is no frame

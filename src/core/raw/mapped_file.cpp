@@ -8,6 +8,7 @@
 #include <fcntl.h>
 #include <openssl/evp.h>
 #include <sys/mman.h>
+#include <sys/syscall.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -75,6 +76,17 @@ void unguard(int slot)
     guarded[slot].isTaken = false;
 }
 
+/// The system's call of that name. The C library's goes by newfstatat(2), which names any path, so that a
+/// reader may not have it.
+int statusOf(int descriptor, struct stat &info)
+{
+#ifdef SYS_fstat
+    return int(::syscall(SYS_fstat, descriptor, &info));
+#else
+    return ::fstat(descriptor, &info);
+#endif
+}
+
 } // namespace
 
 Result<std::shared_ptr<const MappedFile>> MappedFile::open(const std::filesystem::path &path)
@@ -91,7 +103,7 @@ Result<std::shared_ptr<const MappedFile>> MappedFile::of(int fd, const std::stri
     struct stat info
     {
     };
-    if (fstat(fd, &info) != 0 || !S_ISREG(info.st_mode)) {
+    if (statusOf(fd, info) != 0 || !S_ISREG(info.st_mode)) {
         ::close(fd);
         return unusable(S_ISDIR(info.st_mode) ? "{file}: is a folder, not a picture"
                                               : "{file}: is not a regular file",
@@ -147,7 +159,7 @@ bool MappedFile::hasChanged() const
     struct stat info
     {
     };
-    return fstat(m_descriptor, &info) != 0 || !(stampOf(info) == m_stamp);
+    return statusOf(m_descriptor, info) != 0 || !(stampOf(info) == m_stamp);
 }
 
 } // namespace raw

@@ -1,7 +1,10 @@
 #include "core/raw/reader_calls.h"
 
+#include <algorithm>
 #include <cerrno>
+#include <chrono>
 #include <cstring>
+#include <poll.h>
 #include <sys/socket.h>
 #include <unistd.h>
 
@@ -10,7 +13,7 @@ namespace wavechroma::raw {
 bool send(int socket, std::span<const uint8_t> bytes, std::initializer_list<int> files)
 {
     iovec part{const_cast<uint8_t *>(bytes.data()), bytes.size()};
-    alignas(cmsghdr) char control[CMSG_SPACE(2 * sizeof(int))] = {};
+    alignas(cmsghdr) char control[CMSG_SPACE(kMostFiles * sizeof(int))] = {};
     msghdr message{};
     message.msg_iov = &part;
     message.msg_iovlen = 1;
@@ -30,12 +33,30 @@ bool send(int socket, std::span<const uint8_t> bytes, std::initializer_list<int>
     return sent == ssize_t(bytes.size());
 }
 
-std::optional<Message> receive(int socket)
+/// False when nothing came in time.
+static bool comesWithin(int socket, double seconds)
 {
+    using Clock = std::chrono::steady_clock;
+    const auto end = Clock::now() + std::chrono::duration<double>(seconds);
+    for (;;) {
+        const auto left = std::chrono::ceil<std::chrono::milliseconds>(end - Clock::now()).count();
+        pollfd one{socket, POLLIN, 0};
+        const int code = poll(&one, 1, int(std::clamp<int64_t>(left, 0, 1'000'000)));
+        if (code > 0)
+            return true;
+        if (code == 0 || errno != EINTR)
+            return false;
+    }
+}
+
+std::optional<Message> receive(int socket, double seconds)
+{
+    if (seconds >= 0 && !comesWithin(socket, seconds))
+        return std::nullopt;
     Message out;
     out.bytes.resize(kMostMessage);
     iovec part{out.bytes.data(), out.bytes.size()};
-    alignas(cmsghdr) char control[CMSG_SPACE(2 * sizeof(int))] = {};
+    alignas(cmsghdr) char control[CMSG_SPACE(kMostFiles * sizeof(int))] = {};
     msghdr message{};
     message.msg_iov = &part;
     message.msg_iovlen = 1;
@@ -48,7 +69,7 @@ std::optional<Message> receive(int socket)
     for (cmsghdr *head = size > 0 ? CMSG_FIRSTHDR(&message) : nullptr; head;
          head = CMSG_NXTHDR(&message, head))
         if (head->cmsg_level == SOL_SOCKET && head->cmsg_type == SCM_RIGHTS) {
-            const size_t count = std::min<size_t>(2, (head->cmsg_len - CMSG_LEN(0)) / sizeof(int));
+            const size_t count = std::min(kMostFiles, (head->cmsg_len - CMSG_LEN(0)) / sizeof(int));
             std::memcpy(out.files, CMSG_DATA(head), count * sizeof(int));
         }
     if (size <= 0)

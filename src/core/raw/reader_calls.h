@@ -24,40 +24,40 @@ enum class ReaderStep : int {
 [[nodiscard]] Result<RawFrame> libraryPictureHere(const MappedFile &file, const std::string &name);
 [[nodiscard]] Result<RawFrame> embeddedPictureHere(const MappedFile &file, const std::string &name);
 
-// Messages over a SOCK_SEQPACKET socket: bytes, and up to two open files beside them.
-inline constexpr size_t kMostMessage = 16 << 10;
+// Messages over a SOCK_SEQPACKET socket: bytes, and up to three open files beside them.
+inline constexpr size_t kMostMessage = 16 << 10, kMostFiles = 3;
 struct Message
 {
     std::vector<uint8_t> bytes;
-    int files[2] = {-1, -1}; ///< the receiver's to close
+    int files[kMostFiles] = {-1, -1, -1}; ///< the receiver's to close
 };
 [[nodiscard]] bool send(int socket, std::span<const uint8_t> bytes, std::initializer_list<int> files = {});
-[[nodiscard]] std::optional<Message> receive(int socket); ///< nothing: the other end is gone
+/// Nothing: the other end is gone, or said nothing for so many seconds. Below 0: waits without end.
+[[nodiscard]] std::optional<Message> receive(int socket, double seconds = -1);
 
-/// What the caller asks of a reader: this, then the name, then the space. Files: the frame's, and a spare
-/// one.
+/// What the caller asks of a reader, once: this, then the name, then the space. Files: the frame's, and two in
+/// memory that it fills, for facts and for samples.
 struct ReaderCall
 {
     ReaderStep step = ReaderStep::Open;
     uint32_t nameSize = 0, assumeSize = 0;
-    uint64_t memory = 0;  ///< that it may use beyond what it has, bytes
+    uint64_t memory = 0;  ///< that it may use beyond what it has, bytes; its files may be as long, each
     uint32_t seconds = 0; ///< of processor time
-    uint64_t spare = 0;   ///< bytes of the second file, memory of samples that went; 0: none
+    uint64_t spare = 0;   ///< bytes that the file for samples has already
 };
-/// What a reader says: this. Files: the facts, as a file in memory, and the samples where there are any.
+/// What is said to the caller: this.
 struct ReaderAnswer
 {
     enum class Kind : int {
-        Hello,   ///< once, at the beginning
+        Hello,   ///< once, by the process that made the reader. File: the reader, as a pidfd (pidfd_open(2))
         Frame,   ///< or why there is none
         TooLong, ///< it ran out of processor time
     } kind = Kind::Hello;
     uint64_t factsSize = 0, samples = 0;
 };
 
-/// The life of a reader. Never returns.
-[[noreturn]] void readFrames(int socket);
-/// The life of the process that makes readers: one for each message, which brings the reader's socket.
+/// The life of the process that makes readers: one for each message, which brings the reader's socket. It ends
+/// with the process that it serves, and its readers with it.
 [[noreturn]] void makeReaders(int socket);
 
 } // namespace wavechroma::raw

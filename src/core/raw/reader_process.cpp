@@ -6,10 +6,15 @@
 
 #include <algorithm>
 #include <cerrno>
+#include <chrono>
 #include <cmath>
+#include <csignal>
 #include <cstring>
+#include <fcntl.h>
 #include <mutex>
+#include <poll.h>
 #include <sys/socket.h>
+#include <sys/syscall.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -22,12 +27,14 @@ ReaderLimits limits;
 pid_t maker = -1;
 int makerSocket = -1;
 
+bool isStarted = false; ///< readers read what is opened, and nothing is decoded here
+
 struct Reader
 {
-    int socket = -1;   ///< −1: none
-    bool isNew = true; ///< it has not read a frame yet, nor said that it is there
+    int socket = -1; ///< −1: none
+    int handle = -1; ///< the process (pidfd), once it said that it is there
 };
-std::vector<Reader> waiting; ///< readers without work
+std::vector<Reader> waiting; ///< readers that are ready, or on their way
 
 /// Memory of samples that went, the last ones; see Samples::keepFiles().
 struct Spare
@@ -73,14 +80,30 @@ Reader newReader()
     const bool isAsked = raw::send(makerSocket, {&one, 1}, {ends[1]});
     close(ends[1]);
     if (isAsked)
-        return {ends[0], true};
+        return {ends[0], -1};
     close(ends[0]);
     return {};
 }
 
+/// Ends the process and waits until it is gone: whatever it shares with this one stays as it is from then on.
+void end(const Reader &reader)
+{
+    if (reader.handle >= 0) {
+        (void)syscall(SYS_pidfd_send_signal, reader.handle, SIGKILL, nullptr, 0);
+        pollfd gone{reader.handle, POLLIN, 0};
+        while (poll(&gone, 1, -1) < 0 && errno == EINTR) {
+        }
+        close(reader.handle);
+    }
+    if (reader.socket >= 0)
+        close(reader.socket);
+}
+
+/// One for a file. Each reads one, so that what a file does to its reader is over with it.
 Reader takeReader()
 {
-    constexpr int kTries = 3; // what waits may have been ended from outside
+    constexpr int kTries = 3; // one may have been ended from outside while it waited
+    constexpr double kMostSeconds = 20;
     for (int i = 0; i < kTries; ++i) {
         Reader reader;
         {
@@ -89,23 +112,25 @@ Reader takeReader()
             if (!waiting.empty())
                 waiting.pop_back();
         }
-        if (reader.socket < 0 || !reader.isNew)
+        if (reader.socket < 0)
             return reader;
-        const auto hello = raw::receive(reader.socket);
-        if (hello && hello->bytes.size() == sizeof(raw::ReaderAnswer))
+        const auto hello = raw::receive(reader.socket, kMostSeconds);
+        reader.handle = hello ? hello->files[0] : -1;
+        if (reader.handle >= 0)
             return reader;
-        close(reader.socket);
+        end(reader);
     }
     return {};
 }
 
-void giveBack(int socket)
+/// The next one gets ready while the last one's frame is looked at.
+void makeNextReady()
 {
     const std::lock_guard lock(mutex);
-    if (makerSocket < 0)
-        close(socket);
-    else
-        waiting.push_back({socket, false});
+    if (!waiting.empty() || makerSocket < 0)
+        return;
+    if (const auto next = newReader(); next.socket >= 0)
+        waiting.push_back(next);
 }
 
 raw::ReaderCall callFor(raw::ReaderStep step, const std::string &name, const std::string &assume,
@@ -121,19 +146,35 @@ raw::ReaderCall callFor(raw::ReaderStep step, const std::string &name, const std
     return call;
 }
 
-bool ask(int socket, raw::ReaderCall call, const std::string &name, const std::string &assume, int file)
+/// Files in memory that a reader fills.
+struct Filled
 {
-    const auto spare = takeSpare();
-    call.spare = spare.bytes;
+    Filled() : facts(Samples::newFile()), samples(takeSpare())
+    {
+        if (samples.file < 0)
+            samples = {Samples::newFile(), 0};
+    }
+    ~Filled()
+    {
+        for (const int file : {facts, samples.file})
+            if (file >= 0)
+                close(file);
+    }
+    Filled(const Filled &) = delete;
+    Filled &operator=(const Filled &) = delete;
+    int facts;
+    Spare samples;
+};
+
+bool ask(int socket, raw::ReaderCall call, const std::string &name, const std::string &assume, int file,
+         const Filled &to)
+{
+    call.spare = to.samples.bytes;
     std::vector<uint8_t> bytes(sizeof call);
     std::memcpy(bytes.data(), &call, sizeof call);
     bytes.insert(bytes.end(), name.begin(), name.end());
     bytes.insert(bytes.end(), assume.begin(), assume.end());
-    if (spare.file < 0)
-        return raw::send(socket, bytes, {file});
-    const bool isSent = raw::send(socket, bytes, {file, spare.file});
-    close(spare.file);
-    return isSent;
+    return raw::send(socket, bytes, {file, to.facts, to.samples.file});
 }
 
 Error stopped(const std::string &name, const char *why)
@@ -141,44 +182,45 @@ Error stopped(const std::string &name, const char *why)
     return unusable("{file}: could not be read: {why}", {{"file", name}, {"why", words::Phrase{why}}});
 }
 
-/// What a reader's answer holds; nothing where it is none.
-std::optional<Result<RawFrame>> frameIn(const raw::Message &message, const raw::ReaderAnswer &answer,
-                                        const std::shared_ptr<const raw::MappedFile> &file)
+/// The facts that a reader wrote; nothing where they are more than any frame has, or are not there.
+std::optional<std::vector<uint8_t>> factsIn(const raw::ReaderAnswer &answer, int file)
 {
-    const auto facts = Samples::of(message.files[0], answer.factsSize / 2 + 1);
-    const auto samples = answer.samples > 0 ? Samples::of(message.files[1], answer.samples)
-                                            : std::optional<Samples>(Samples());
-    if (!facts || !samples)
+    if (answer.factsSize > raw::kMostFacts)
         return std::nullopt;
-    const auto *bytes = reinterpret_cast<const uint8_t *>(facts->data());
-    return raw::frameOf({{bytes, bytes + answer.factsSize}, *samples}, file);
+    std::vector<uint8_t> out(answer.factsSize);
+    if (pread(file, out.data(), out.size(), 0) != ssize_t(out.size()))
+        return std::nullopt;
+    return out;
 }
 
-Result<RawFrame> answered(int socket, const raw::Message &message,
+/// What a reader's answer holds, once it is gone; nothing where it is none.
+std::optional<Result<RawFrame>> frameIn(const raw::ReaderAnswer &answer, const Filled &filled,
+                                        const std::shared_ptr<const raw::MappedFile> &file)
+{
+    const auto facts = factsIn(answer, filled.facts);
+    const bool isSealed = fcntl(filled.samples.file, F_ADD_SEALS, F_SEAL_SHRINK) == 0;
+    const auto samples = answer.samples > 0 ? Samples::of(filled.samples.file, answer.samples)
+                                            : std::optional<Samples>(Samples());
+    if (!facts || !samples || !isSealed)
+        return std::nullopt;
+    return raw::frameOf({*facts, *samples}, file);
+}
+
+Result<RawFrame> answered(const raw::Message &message, const Filled &filled,
                           const std::shared_ptr<const raw::MappedFile> &file, const std::string &name)
 {
     raw::ReaderAnswer answer;
-    std::optional<Result<RawFrame>> frame;
-    if (message.bytes.size() == sizeof answer) {
+    if (message.bytes.size() == sizeof answer)
         std::memcpy(&answer, message.bytes.data(), sizeof answer);
-        if (answer.kind == raw::ReaderAnswer::Kind::Frame)
-            frame = frameIn(message, answer, file);
-    }
     for (const int open : message.files)
         if (open >= 0)
             close(open);
-    if (frame && *frame)
-        giveBack(socket);
-    else
-        close(socket);
-    if (frame)
-        return *frame;
-    switch (answer.kind) {
-    case raw::ReaderAnswer::Kind::TooLong:
+    if (answer.kind == raw::ReaderAnswer::Kind::TooLong)
         return stopped(name, "it takes longer than a file of its size may");
-    default:
-        return stopped(name, "what it holds ended its reader");
-    }
+    if (answer.kind == raw::ReaderAnswer::Kind::Frame)
+        if (const auto frame = frameIn(answer, filled, file))
+            return *frame;
+    return stopped(name, "what it holds ended its reader");
 }
 
 } // namespace
@@ -187,22 +229,34 @@ std::optional<Result<RawFrame>> raw::readElsewhere(ReaderStep step,
                                                    const std::shared_ptr<const MappedFile> &file,
                                                    const std::string &name, const std::string &assume)
 {
+    if (!isStarted)
+        return std::nullopt;
     const auto call = callFor(step, name, assume, file->bytes().size());
     if (sizeof call + name.size() + assume.size() > kMostMessage)
         return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(ENAMETOOLONG)}});
+    const double deadline = limits.waitingSeconds + limits.waitingPerSecond * call.seconds;
     constexpr int kMostDeaths = 2; // one alone may have come from outside
-    int deaths = 0;
-    for (auto reader = takeReader(); reader.socket >= 0; reader = takeReader()) {
-        const bool isAsked = ask(reader.socket, call, name, assume, file->descriptor());
-        const auto message = isAsked ? receive(reader.socket) : std::nullopt;
+    for (int deaths = 0; deaths < kMostDeaths; ++deaths) {
+        const Filled filled;
+        if (filled.facts < 0 || filled.samples.file < 0)
+            return unusable("{file}: could not be read: {why}", {{"file", name}, {"why", std::strerror(errno)}});
+        const auto reader = takeReader();
+        if (reader.socket < 0) // nothing is decoded here: that is what files of this kind want
+            return unusable("{file}: could not be read: no process can be had that reads it ({why}). Start the "
+                            "program again",
+                            {{"file", name}, {"why", errno ? std::strerror(errno) : "it was ended"}});
+        const auto start = std::chrono::steady_clock::now();
+        const bool isAsked = ask(reader.socket, call, name, assume, file->descriptor(), filled);
+        const auto message = isAsked ? receive(reader.socket, deadline) : std::nullopt;
+        const double taken = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+        end(reader);
+        makeNextReady();
         if (message)
-            return answered(reader.socket, *message, file, name);
-        close(reader.socket);
-        // one that is not new may have been ended while it waited
-        if (reader.isNew && ++deaths == kMostDeaths)
-            return stopped(name, "what it holds ended its reader");
+            return answered(*message, filled, file, name);
+        if (isAsked && taken >= deadline)
+            return stopped(name, "it takes longer than a file of its size may");
     }
-    return std::nullopt;
+    return stopped(name, "what it holds ended its reader");
 }
 
 FrameReaders::FrameReaders(const ReaderLimits &asked)
@@ -224,6 +278,7 @@ FrameReaders::FrameReaders(const ReaderLimits &asked)
     limits = asked;
     maker = pid;
     makerSocket = ends[0];
+    isStarted = true;
     Samples::keepFiles(keepSpare);
     if (const auto first = newReader(); first.socket >= 0) // is ready by the time that it is asked for
         waiting.push_back(first);
@@ -238,10 +293,12 @@ FrameReaders::~FrameReaders()
     Samples::keepFiles(nullptr);
     for (auto spare = takeSpare(); spare.file >= 0; spare = takeSpare())
         close(spare.file);
+    isStarted = false;
     if (makerSocket < 0)
         return;
     close(makerSocket);
     makerSocket = -1;
+    kill(maker, SIGKILL); // its readers are ended with it, whatever they are at
     while (waitpid(maker, nullptr, 0) < 0 && errno == EINTR) {
     }
     maker = -1;

@@ -17,9 +17,22 @@
 #include <QTemporaryDir>
 #include <QTest>
 #include <algorithm>
+#include <chrono>
 #include <csignal>
+#include <dlfcn.h>
+#include <fcntl.h>
 #include <fstream>
+#include <poll.h>
 #include <png.h>
+#include <sched.h>
+#include <set>
+#include <sys/mman.h>
+#include <sys/prctl.h>
+#include <sys/resource.h>
+#include <sys/socket.h>
+#include <sys/stat.h>
+#include <sys/syscall.h>
+#include <sys/wait.h>
 #include <thread>
 #include <unistd.h>
 
@@ -45,6 +58,13 @@ private slots:
     void memoryIsUsedAgain();
     void nothingIsLeftBehind();
     void whatComesBackIsNotBelieved();
+    void whatMustNotGoDoesNot();
+    void oneThatWaitsForEverIsEnded();
+    void oneThatForgesItsAnswerIsRefused_data();
+    void oneThatForgesItsAnswerIsRefused();
+    void eachFileHasItsOwnReader();
+    void withoutReadersNothingIsDecodedHere();
+    void allEndWithTheProgram();
     void aFilesOwnPictureIsRead();
     void aFilesOwnPictureMayBeBroken();
 
@@ -54,6 +74,79 @@ private:
 };
 
 namespace {
+
+// What a taken-over library does, in the reader alone: it is decided before its process is forked.
+enum class Hostility { None, TryAll, Wait, Forge };
+Hostility hostility = Hostility::None;
+raw::ReaderAnswer forged;
+const pid_t ourselves = getpid();
+
+int ownSocket()
+{
+    struct stat info
+    {
+    };
+    for (int file = 3; file < 16; ++file)
+        if (syscall(SYS_fstat, file, &info) == 0 && S_ISSOCK(info.st_mode))
+            return file;
+    return -1;
+}
+
+/// Names of what went and must not.
+std::string tried()
+{
+    std::string went;
+    const auto attempt = [&](const char *name, bool isDone) {
+        if (isDone)
+            went += std::string(name) + " ";
+    };
+    const int own = ownSocket();
+    attempt("no socket at all", own < 0);
+    attempt("F_SETOWN", fcntl(own, F_SETOWN, ourselves) == 0);
+    attempt("F_SETSIG", fcntl(own, F_SETSIG, SIGKILL) == 0);
+    attempt("O_ASYNC", fcntl(own, F_SETFL, O_ASYNC) == 0);
+    attempt("F_SETLEASE", fcntl(own + 1, F_SETLEASE, F_RDLCK) == 0);
+    attempt("kill", kill(ourselves, SIGCONT) == 0);
+    attempt("tgkill", syscall(SYS_tgkill, ourselves, ourselves, SIGCONT) == 0);
+    attempt("open", ::open("/etc/passwd", O_RDONLY) >= 0);
+    struct stat info
+    {
+    };
+    attempt("stat", ::stat("/etc/shadow", &info) == 0);
+    attempt("newfstatat", syscall(SYS_newfstatat, AT_FDCWD, "/etc/shadow", &info, AT_EMPTY_PATH) == 0);
+    attempt("socket", ::socket(AF_INET, SOCK_STREAM, 0) >= 0);
+    attempt("fork", syscall(SYS_clone, SIGCHLD, nullptr, nullptr, nullptr, nullptr) >= 0);
+    attempt("exec", execl("/bin/true", "true", nullptr) == 0);
+    const rlimit none{RLIM_INFINITY, RLIM_INFINITY};
+    attempt("setrlimit", setrlimit(RLIMIT_AS, &none) == 0);
+    attempt("prlimit", prlimit(0, RLIMIT_CPU, &none, nullptr) == 0);
+    attempt("memfd", memfd_create("more", 0) >= 0);
+    attempt("affinity", syscall(SYS_sched_setaffinity, ourselves, 8, &none) == 0);
+    attempt("prctl", prctl(PR_SET_PDEATHSIG, 0) == 0);
+    attempt("ptrace", syscall(SYS_ptrace, 16, ourselves, 0, 0) == 0);
+    attempt("unshare", syscall(SYS_unshare, CLONE_NEWNS) == 0);
+    for (int file = 4; file < 10; ++file) // what it may, as far as the limit goes
+        attempt("length", ftruncate(file, off_t(64) << 30) == 0);
+    for (int standard = 0; standard < 3; ++standard) // lead nowhere
+        attempt("stream", syscall(SYS_fstat, standard, &info) == 0 && !S_ISCHR(info.st_mode));
+    return went;
+}
+
+/// Where nothing went, by an answer of another kind than the test's others; else by its end.
+[[noreturn]] void tell(const std::string &went)
+{
+    const raw::ReaderAnswer nothing{raw::ReaderAnswer::Kind::TooLong, 0, 0};
+    if (went.empty())
+        (void)raw::send(ownSocket(), {reinterpret_cast<const uint8_t *>(&nothing), sizeof nothing});
+    _exit(1);
+}
+
+[[noreturn]] void forge()
+{
+    (void)raw::send(ownSocket(), {reinterpret_cast<const uint8_t *>(&forged), sizeof forged});
+    for (;;) // and stays
+        poll(nullptr, 0, -1);
+}
 
 struct Process
 {
@@ -379,7 +472,7 @@ void ReaderProcessTest::nothingIsLeftBehind()
     {
         const FrameReaders running;
         QVERIFY(bool(openFrame(file("packed.dng"))));
-        QVERIFY(below(getpid()).size() >= 2); // the one that makes them, and one
+        QTRY_VERIFY(below(getpid()).size() >= 2); // the one that makes them, and one that waits
     }
     QVERIFY(below(getpid()).empty());
     QVERIFY(bool(openFrame(file("packed.dng")))); // in this process
@@ -436,6 +529,127 @@ void ReaderProcessTest::whatComesBackIsNotBelieved()
         QVERIFY(!raw::frameOf(*message, mapped));
 }
 
+/// A reader that was taken over tries what would lead out of it, and says whether anything went.
+void ReaderProcessTest::whatMustNotGoDoesNot()
+{
+#ifdef WAVECHROMA_SANITIZE
+    QSKIP("a sanitizer's own work needs more calls than the filter allows");
+#endif
+    hostility = Hostility::TryAll;
+    std::string said;
+    {
+        const FrameReaders running;
+        const auto frame = openFrame(file("picture.png"));
+        QVERIFY(!frame);
+        said = frame.error().message;
+    }
+    hostility = Hostility::None;
+    QVERIFY2(said.find("takes longer") != std::string::npos, said.c_str()); // see tell()
+}
+
+/// It uses no processor time, so that no limit of that ends it; a deadlock in a library would do the same.
+void ReaderProcessTest::oneThatWaitsForEverIsEnded()
+{
+    hostility = Hostility::Wait;
+    ReaderLimits limits;
+    limits.waitingSeconds = 0.5;
+    limits.waitingPerSecond = 0;
+    const auto start = std::chrono::steady_clock::now();
+    {
+        const FrameReaders running(limits);
+        const auto frame = openFrame(file("picture.png"));
+        QVERIFY(!frame);
+        QVERIFY2(frame.error().message.find("takes longer") != std::string::npos, frame.error().message.c_str());
+        QVERIFY(bool(openFrame(file("picture.tif"))));
+    }
+    hostility = Hostility::None;
+    QVERIFY(std::chrono::steady_clock::now() - start < std::chrono::seconds(20));
+    QVERIFY(below(getpid()).empty());
+}
+
+void ReaderProcessTest::oneThatForgesItsAnswerIsRefused_data()
+{
+    QTest::addColumn<quint64>("facts");
+    QTest::addColumn<quint64>("samples");
+    QTest::newRow("facts of gigabytes") << quint64(9'500'000'000) << quint64(0);
+    QTest::newRow("facts that are not there") << quint64(1000) << quint64(0);
+    QTest::newRow("samples without end") << quint64(0) << ~quint64(0);
+    QTest::newRow("nothing") << quint64(0) << quint64(0);
+}
+
+void ReaderProcessTest::oneThatForgesItsAnswerIsRefused()
+{
+    QFETCH(quint64, facts);
+    QFETCH(quint64, samples);
+    forged = {raw::ReaderAnswer::Kind::Frame, facts, samples};
+    hostility = Hostility::Forge;
+    {
+        const FrameReaders running;
+        const auto frame = openFrame(file("picture.png"));
+        QVERIFY(!frame);
+        QVERIFY2(frame.error().message.find("picture.png") != std::string::npos, frame.error().message.c_str());
+        QCOMPARE(frame.error().fault, Fault::Unusable);
+    }
+    hostility = Hostility::None;
+}
+
+void ReaderProcessTest::eachFileHasItsOwnReader()
+{
+    const FrameReaders running;
+    std::set<int> seen;
+    for (int round = 0; round < 5; ++round) {
+        std::vector<int> before;
+        QTRY_VERIFY(!(before = readers()).empty());
+        QVERIFY2(seen.insert(before.front()).second, "a reader that had a file waits for the next");
+        QVERIFY(bool(openFrame(file("picture.png"))));
+        const auto after = readers(); // it was ended before its answer was looked at
+        QVERIFY(std::find(after.begin(), after.end(), before.front()) == after.end());
+    }
+}
+
+void ReaderProcessTest::withoutReadersNothingIsDecodedHere()
+{
+    const FrameReaders running;
+    QVERIFY(bool(openFrame(file("picture.png"))));
+    for (const auto &process : below(getpid()))
+        if (process.name == "frame-readers")
+            QCOMPARE(::kill(process.id, SIGKILL), 0);
+    QTRY_VERIFY(readers().empty()); // they end with it
+    const auto frame = openFrame(file("picture.png"));
+    QVERIFY(!frame);
+    QVERIFY2(frame.error().message.find("Start the program again") != std::string::npos,
+             frame.error().message.c_str());
+}
+
+void ReaderProcessTest::allEndWithTheProgram()
+{
+    int ends[2];
+    QCOMPARE(::pipe(ends), 0);
+    const pid_t program = ::fork();
+    if (program == 0) {
+        const FrameReaders running;
+        const bool isRead = bool(openFrame(file("picture.png")));
+        (void)!::write(ends[1], &isRead, 1);
+        ::pause();
+    }
+    bool isRead = false;
+    QCOMPARE(::read(ends[0], &isRead, 1), 1);
+    QVERIFY(isRead);
+    const auto all = below(program);
+    QVERIFY(!all.empty());
+    ::kill(program, SIGKILL);
+    ::waitpid(program, nullptr, 0);
+    const auto isGone = [](const Process &process) {
+        std::ifstream stat("/proc/" + std::to_string(process.id) + "/stat");
+        std::string text((std::istreambuf_iterator<char>(stat)), {});
+        return text.empty() || text.find(") Z") != text.npos;
+    };
+    for (const auto &process : all)
+        QTRY_VERIFY(isGone(process));
+    ::close(ends[0]);
+    ::close(ends[1]);
+}
+
 /// Here and by a reader.
 void ReaderProcessTest::aFilesOwnPictureIsRead()
 {
@@ -488,6 +702,20 @@ void ReaderProcessTest::aFilesOwnPictureMayBeBroken()
     }
     QVERIFY(refused > 10);
     QVERIFY(bool(openFrame(file("packed.dng"))));
+}
+
+/// In place of the library's, which the decoder calls before it reads a byte.
+extern "C" void png_set_read_fn(png_structrp png, png_voidp source, png_rw_ptr read)
+{
+    if (getpid() != ourselves && hostility == Hostility::TryAll)
+        tell(tried());
+    if (getpid() != ourselves && hostility == Hostility::Forge)
+        forge();
+    while (getpid() != ourselves && hostility == Hostility::Wait)
+        poll(nullptr, 0, -1);
+    using Real = void (*)(png_structrp, png_voidp, png_rw_ptr);
+    static const auto real = reinterpret_cast<Real>(dlsym(RTLD_NEXT, "png_set_read_fn"));
+    real(png, source, read);
 }
 
 static const wavechroma::testing::Registered<ReaderProcessTest>

@@ -16,10 +16,10 @@ std::atomic<Samples::TakeFile> takeFile = nullptr;
 std::atomic<int> offered = -1;
 std::atomic<size_t> offeredBytes = 0;
 
-/// An open file of so many bytes in memory. −1: the system gives none.
-int memoryFile(size_t bytes)
+/// A file in memory of so many bytes that cannot get shorter.
+int sealedFile(size_t bytes)
 {
-    const int fd = memfd_create("wavechroma-samples", MFD_CLOEXEC | MFD_ALLOW_SEALING);
+    const int fd = Samples::newFile();
     if (fd >= 0 && (ftruncate(fd, off_t(bytes)) != 0 || fcntl(fd, F_ADD_SEALS, F_SEAL_SHRINK) != 0)) {
         close(fd);
         return -1;
@@ -27,7 +27,23 @@ int memoryFile(size_t bytes)
     return fd;
 }
 
+/// The file that was offered, made long enough; −1 where there is none.
+int takeOffered(size_t bytes)
+{
+    const int file = offered.exchange(-1);
+    if (file >= 0 && offeredBytes < bytes && ftruncate(file, off_t(bytes)) != 0) {
+        close(file);
+        throw std::bad_alloc();
+    }
+    return file;
+}
+
 } // namespace
+
+int Samples::newFile()
+{
+    return memfd_create("wavechroma-samples", MFD_CLOEXEC | MFD_ALLOW_SEALING);
+}
 
 struct Samples::Memory
 {
@@ -59,10 +75,10 @@ Samples::Samples(size_t count)
     const auto memory = std::make_shared<Memory>();
     memory->bytes = count * sizeof(uint16_t);
     if (isShared) {
-        const bool fits = memory->bytes <= offeredBytes && memory->bytes >= offeredBytes / 2;
-        memory->file = fits ? offered.exchange(-1) : -1;
-        if (memory->file < 0 && (memory->file = memoryFile(memory->bytes)) < 0)
-            throw std::bad_alloc();
+        // a reader cannot make files, so that what it makes beside the picture has no file
+        memory->file = takeOffered(memory->bytes);
+        if (memory->file < 0)
+            memory->file = sealedFile(memory->bytes);
     }
     memory->data = mmap(nullptr, memory->bytes, PROT_READ | PROT_WRITE,
                         memory->file >= 0 ? MAP_SHARED : MAP_PRIVATE | MAP_ANONYMOUS, memory->file, 0);

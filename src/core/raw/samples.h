@@ -18,13 +18,15 @@ public:
     /// may be closed after.
     [[nodiscard]] static std::optional<Samples> of(int sharedFile, size_t count);
     static void shareNew();
+    /// A file in memory without a byte, for another process' samples. −1: the system gives none.
+    [[nodiscard]] static int newFile();
 
     /// Memory that was laid out once is used again, for the system takes long to lay it out: when the last of
     /// another process' samples go, `take` has their file, and closes it. Null: they are closed.
     using TakeFile = void (*)(int file, size_t bytes);
     static void keepFiles(TakeFile take);
-    /// The next shared samples that fill at least half of it lie in this file, and are not zero at first. −1:
-    /// none.
+    /// The next shared samples lie in this file of `bytes`, which is made longer where that is too little;
+    /// they are not zero at first. −1: none.
     static void offer(int file, size_t bytes);
 
     [[nodiscard]] uint16_t *data() const { return m_data; }

@@ -1,0 +1,25 @@
+#pragma once
+#include <linux/filter.h>
+#include <vector>
+
+/// Which calls of the system processes that decode frames may make (seccomp(2)). Not for other folders.
+namespace wavechroma::raw {
+
+using CallFilter = std::vector<sock_filter>;
+
+/// For a reader that has its file: memory, threads of its own, clocks, its socket, reading and writing what is
+/// open. Arguments are looked at where they would lead further: fcntl(2) only copies a descriptor or asks how
+/// it was opened; a clone has to be a thread; nothing names a path, a process, a limit or an affinity. All
+/// else fails as not permitted, which libraries take for a thing that is not there. Empty: the system has
+/// none.
+[[nodiscard]] CallFilter readerFilter();
+/// For the process that makes readers: the same, and what making one takes.
+[[nodiscard]] CallFilter makerFilter();
+/// From now on, for good. False where the system does not filter.
+[[nodiscard]] bool setFilter(const CallFilter &filter);
+
+/// What else the kernel offers, from now on: no network and no messages of others (namespaces(7), where they
+/// are given to this user), and no path of any file (Landlock, landlock(7)).
+void leaveTheFileSystem();
+
+} // namespace wavechroma::raw
