@@ -8,7 +8,8 @@ using namespace wavechroma;
 
 int main(int argc, char **argv)
 {
-    const uint64_t count = argc > 1 ? std::stoull(argv[1]) : 1000, first = argc > 2 ? std::stoull(argv[2]) : 1001;
+    const uint64_t count = argc > 1 ? std::stoull(argv[1]) : 1000,
+                   first = argc > 2 ? std::stoull(argv[2]) : 1001;
     const auto file = std::filesystem::temp_directory_path() / "wavechroma-bench.dng";
     uint64_t wrong = 0, refused = 0;
     for (uint64_t seed = first; seed < first + count; ++seed) {

@@ -3,6 +3,7 @@
 #include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
 #include "core/base/lazy.h"
+#include "core/base/standard_streams.h"
 #include "core/tasks/frame_readers.h"
 
 #include <QApplication>
@@ -37,6 +38,7 @@ public:
 
 int main(int argc, char **argv)
 {
+    wavechroma::holdStandardStreams();
     const wavechroma::FrameReaders readers; // before the toolkit starts its threads
     Application application(argc, argv);
     std::setlocale(LC_NUMERIC, "C"); // files are read and written with a point, by libraries too

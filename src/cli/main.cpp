@@ -1,5 +1,6 @@
 #include "cli/command.h"
 #include "core/base/lazy.h"
+#include "core/base/standard_streams.h"
 #include "core/tasks/frame_readers.h"
 
 #include <csignal>
@@ -91,6 +92,7 @@ int run(int argc, char **argv)
 
 int main(int argc, char **argv)
 {
+    holdStandardStreams();
     std::signal(SIGPIPE, SIG_IGN); // a closed pipe is a failed write with a message, not a kill
     std::signal(SIGXFSZ, SIG_IGN); // … as is a file grown past what it may
 #ifndef WAVECHROMA_SANITIZE        // a report from another process would be taken for a broken file

@@ -58,8 +58,8 @@ namespace wavechroma::testing {
     return file;
 }
 
-/// A raw file whose first directory names no others: their tag is one that nobody knows. The picture that the
-/// simulated camera put there is not found then. `file` is lowest byte first.
+/// A raw file whose first directory names no others: their tag is one that nobody looks at. The picture that
+/// the simulated camera put there is not found then. `file` is lowest byte first.
 [[nodiscard]] inline std::vector<uint8_t> withoutPreview(std::vector<uint8_t> file)
 {
     uint32_t at = 0;
@@ -67,7 +67,7 @@ namespace wavechroma::testing {
     const int count = file[at] | file[at + 1] << 8;
     for (int i = 0; i < count; ++i)
         if (uint8_t *entry = file.data() + at + 2 + 12 * i; (entry[0] | entry[1] << 8) == 330)
-            ++entry[0];
+            entry[0] = 333 & 0xFF; // InkNames, which says nothing of a mosaic
     return file;
 }
 

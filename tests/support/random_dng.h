@@ -18,8 +18,8 @@ public:
     explicit RandomDng(uint64_t seed) : m_random(seed) { make(); }
 
     Bytes bytes;
-    std::string words;           ///< what it has, for a test that fails
-    uint16_t refused = 0;        ///< the tag that a reader must refuse; 0: none
+    std::string words;    ///< what it has, for a test that fails
+    uint16_t refused = 0; ///< the tag that a reader must refuse; 0: none
 
 private:
     struct Value
@@ -30,7 +30,7 @@ private:
     };
     bool chance(double share) { return m_random.unit() < share; }
     int between(int least, int most) { return least + int(m_random.next() % uint64_t(most - least + 1)); }
-    template<typename T> T oneOf(std::initializer_list<T> all)
+    template <typename T> T oneOf(std::initializer_list<T> all)
     {
         return *(all.begin() + long(m_random.next() % all.size()));
     }
@@ -97,11 +97,11 @@ private:
     {
         m_compression = oneOf({1, 1, 7, 7, 8});
         m_isFloat = m_compression != 7 && chance(0.25);
-        m_bits = m_isFloat                ? oneOf({16, 24, 32})
-                 : m_compression == 7   ? oneOf({8, 10, 12, 14, 16})
-                 : m_compression == 8   ? oneOf({8, 16})
-                 : chance(0.1)          ? 32
-                                        : between(8, 16);
+        m_bits = m_isFloat            ? oneOf({16, 24, 32})
+                 : m_compression == 7 ? oneOf({8, 10, 12, 14, 16})
+                 : m_compression == 8 ? oneOf({8, 16})
+                 : chance(0.1)        ? 32
+                                      : between(8, 16);
         if (m_compression == 7)
             m_width += m_width % 2; // what the packer of the tests asks for
         m_planar = m_linear && chance(0.3);
@@ -127,8 +127,13 @@ private:
         if (m_linear)
             return;
         using Rows = std::vector<std::string>;
-        const Rows filter = oneOf<Rows>({{"RG", "GB"}, {"BG", "GR"}, {"GR", "BG"}, {"GB", "RG"},
-                                         {"RRGG", "RRGG", "GGBB", "GGBB"}, {"RGBG", "GRGB"}, {"RGB", "BRG", "GBR"},
+        const Rows filter = oneOf<Rows>({{"RG", "GB"},
+                                         {"BG", "GR"},
+                                         {"GR", "BG"},
+                                         {"GB", "RG"},
+                                         {"RRGG", "RRGG", "GGBB", "GGBB"},
+                                         {"RGBG", "GRGB"},
+                                         {"RGB", "BRG", "GBR"},
                                          {"GBGGRG", "RGRBGB", "GBGGRG", "GRGGBG", "BGBRGR", "GRGGBG"}});
         std::vector<double> colours;
         for (const auto &row : filter)
@@ -155,7 +160,9 @@ private:
             words += ", table";
         }
         const double unit = most / 64;
-        const auto few = [&] { return m_isFloat ? m_random.unit() * 0.03 : std::floor(m_random.unit() * 3 * unit); };
+        const auto few = [&] {
+            return m_isFloat ? m_random.unit() * 0.03 : std::floor(m_random.unit() * 3 * unit);
+        };
         double rows = 1, columns = 1;
         if (chance(0.75)) {
             if (chance(0.7)) {
@@ -195,8 +202,9 @@ private:
     Bytes area(int channelPitch)
     {
         Bytes out;
-        for (const double v : {double(m_stepTop), double(m_stepLeft), double(m_stepHeight), double(m_stepWidth),
-                               0.0, double(m_stepPlanes), double(channelPitch), double(channelPitch)})
+        for (const double v :
+             {double(m_stepTop), double(m_stepLeft), double(m_stepHeight), double(m_stepWidth), 0.0,
+              double(m_stepPlanes), double(channelPitch), double(channelPitch)})
             putBig(out, uint64_t(v), 4);
         return out;
     }
@@ -205,7 +213,8 @@ private:
         m_stepTop = y;
         m_stepLeft = x;
         auto out = area(pitch);
-        const int down = between(2, 9), across = between(2, 13), planes = m_stepPlanes == 1 ? 1 : oneOf({1, 3});
+        const int down = between(2, 9), across = between(2, 13),
+                  planes = m_stepPlanes == 1 ? 1 : oneOf({1, 3});
         putBig(out, uint64_t(down), 4);
         putBig(out, uint64_t(across), 4);
         putReal(out, 1.0 / (down - 1));
@@ -320,11 +329,17 @@ private:
     {
         if (!m_isFloat)
             return uint64_t(v);
-        const int mantissa = m_bits == 16 ? 10 : m_bits == 24 ? 16 : 23, bias = m_bits == 16 ? 15 : m_bits == 24 ? 63 : 127;
+        const int mantissa = m_bits == 16   ? 10
+                             : m_bits == 24 ? 16
+                                            : 23,
+                  bias = m_bits == 16   ? 15
+                         : m_bits == 24 ? 63
+                                        : 127;
         if (v < std::ldexp(1.0, 1 - bias))
             return 0;
         const int exponent = std::ilogb(v);
-        const auto fraction = uint64_t(std::floor((v / std::ldexp(1.0, exponent) - 1) * double(1 << mantissa)));
+        const auto fraction =
+            uint64_t(std::floor((v / std::ldexp(1.0, exponent) - 1) * double(1 << mantissa)));
         return uint64_t(exponent + bias) << mantissa | fraction;
     }
     Bytes pieceOf(int x0, int y0, int width, int rows, int plane)
@@ -334,11 +349,13 @@ private:
         for (int y = y0; y < y0 + rows; ++y)
             for (int x = x0; x < x0 + width; ++x)
                 for (int s = 0; s < perPixel; ++s) {
-                    const auto at = size_t(std::min(y, m_height - 1)) * size_t(m_width) + size_t(std::min(x, m_width - 1));
+                    const auto at = size_t(std::min(y, m_height - 1)) * size_t(m_width) +
+                                    size_t(std::min(x, m_width - 1));
                     values.push_back(bitsOf(m_codes[at * size_t(m_samples) + size_t(m_planar ? plane : s)]));
                 }
         if (m_compression == 7)
-            return losslessJpeg(std::vector<uint16_t>(values.begin(), values.end()), width * perPixel, rows, m_bits);
+            return losslessJpeg(std::vector<uint16_t>(values.begin(), values.end()), width * perPixel, rows,
+                                m_bits);
         if (m_compression == 8)
             return deflated(values, width * perPixel, rows, perPixel);
         Bytes out;
@@ -388,8 +405,9 @@ private:
     {
         m_predictor = m_compression != 8 ? 1 : m_isFloat ? oneOf({1, 3}) : oneOf({1, 2});
         const bool tiled = chance(0.4);
-        const int pw = tiled ? oneOf({16, 32, 48, 128}) : m_width,
-                  ph = tiled ? oneOf({16, 32, 128}) : chance(0.5) ? m_height : between(5, m_height);
+        const int pw = tiled ? oneOf({16, 32, 48, 128}) : m_width, ph = tiled         ? oneOf({16, 32, 128})
+                                                                        : chance(0.5) ? m_height
+                                                                                      : between(5, m_height);
         set(259, 3, {double(m_compression)});
         if (m_predictor > 1)
             set(317, 3, {double(m_predictor)});

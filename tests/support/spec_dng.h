@@ -7,19 +7,20 @@
 #include <vector>
 #include <zlib.h>
 
-/// A slow reader of DNG files, written from the specifications alone (TIFF 6.0; Digital Negative Specification
-/// 1.7.1.0; ITU-T T.81 annex H) and sharing no line with the program. It throws where it does not understand.
+/// A slow reader of DNG files, written from the specifications alone (TIFF 6.0; Digital Negative
+/// Specification 1.7.1.0; ITU-T T.81 annex H) and sharing no line with the program. It throws where it does
+/// not understand.
 namespace wavechroma::testing {
 
 using FileBytes = std::vector<uint8_t>;
 
 struct SpecPicture
 {
-    int width = 0, height = 0;  ///< of the active area
-    int channels = 1;           ///< a pixel: 1 behind a filter
-    std::vector<double> light;  ///< 0 black, 1 white, before gains
-    std::vector<double> gain;   ///< what each is multiplied by
-    std::vector<int> colour;    ///< 0 R, 1 G, 2 B of each
+    int width = 0, height = 0; ///< of the active area
+    int channels = 1;          ///< a pixel: 1 behind a filter
+    std::vector<double> light; ///< 0 black, 1 white, before gains
+    std::vector<double> gain;  ///< what each is multiplied by
+    std::vector<int> colour;   ///< 0 R, 1 G, 2 B of each
 };
 
 class SpecDng
@@ -134,8 +135,7 @@ private:
         m_stored.assign(size_t(m_width) * size_t(m_height) * size_t(m_samples), 0);
         const bool tiled = m_tags.count(324) > 0, planar = m_samples > 1 && one(284, 1) == 2;
         const auto offsets = wholes(m_tags, tiled ? 324 : 273), sizes = wholes(m_tags, tiled ? 325 : 279);
-        const int pw = tiled ? int(one(322)) : m_width,
-                  ph = tiled ? int(one(323)) : int(one(278, m_height));
+        const int pw = tiled ? int(one(322)) : m_width, ph = tiled ? int(one(323)) : int(one(278, m_height));
         size_t piece = 0;
         for (int plane = 0; plane < (planar ? m_samples : 1); ++plane)
             for (int y0 = 0; y0 < m_height; y0 += ph)
@@ -297,7 +297,7 @@ private:
                 difference = difference << 1 | next();
             if (category > 0 && category < 16 && difference < 1 << (category - 1))
                 difference -= (1 << category) - 1;
-            const double predicted = pixel == 0            ? double(1 << (precision - 1))
+            const double predicted = pixel == 0           ? double(1 << (precision - 1))
                                      : pixel % width == 0 ? out[i - width * components]
                                                           : out[i - components];
             out.push_back(double(uint16_t(int(predicted) + difference)));
@@ -341,7 +341,7 @@ private:
             at += 16;
             s.at = at;
             if (s.id >= 7) {
-                uint32_t *const fields[] = {&s.top,    &s.left,   &s.bottom,   &s.right,
+                uint32_t *const fields[] = {&s.top,   &s.left,   &s.bottom,   &s.right,
                                             &s.plane, &s.planes, &s.rowPitch, &s.columnPitch};
                 for (auto *field : fields) {
                     *field = wholeIn(s.at);
@@ -361,7 +361,8 @@ private:
     }
     double changed(const Step &s, double v, int x, int y, bool ofCodes) const
     {
-        const uint32_t row = (uint32_t(y) - s.top) / s.rowPitch, column = (uint32_t(x) - s.left) / s.columnPitch;
+        const uint32_t row = (uint32_t(y) - s.top) / s.rowPitch,
+                       column = (uint32_t(x) - s.left) / s.columnPitch;
         switch (s.id) {
         case 7: {
             const double code = std::clamp(ofCodes ? v : v * 65535, 0.0, 65535.0);
@@ -393,20 +394,24 @@ private:
         if (s.id == 3) {
             const double cx = realIn(s.at + 40), cy = realIn(s.at + 48);
             const double mx = std::max(cx, 1 - cx) * width, my = std::max(cy, 1 - cy) * height;
-            const double r2 = (std::pow((u - cx) * width, 2) + std::pow((v - cy) * height, 2)) / (mx * mx + my * my);
+            const double r2 =
+                (std::pow((u - cx) * width, 2) + std::pow((v - cy) * height, 2)) / (mx * mx + my * my);
             double out = 1;
             for (int k = 0; k < 5; ++k)
                 out += realIn(s.at + 8 * size_t(k)) * std::pow(r2, k + 1);
             return out;
         }
-        const int down = int(wholeIn(s.at)), across = int(wholeIn(s.at + 4)), planes = int(wholeIn(s.at + 40));
+        const int down = int(wholeIn(s.at)), across = int(wholeIn(s.at + 4)),
+                  planes = int(wholeIn(s.at + 40));
         const double y0 = std::clamp((v - realIn(s.at + 24)) / realIn(s.at + 8), 0.0, double(down - 1)),
                      x0 = std::clamp((u - realIn(s.at + 32)) / realIn(s.at + 16), 0.0, double(across - 1));
         const auto point = [&](int py, int px) {
-            return singleIn(s.at + 44 + 4 * (size_t(py * across + px) * size_t(planes) +
-                                             size_t(std::min(plane - int(s.plane), planes - 1))));
+            return singleIn(s.at + 44 +
+                            4 * (size_t(py * across + px) * size_t(planes) +
+                                 size_t(std::min(plane - int(s.plane), planes - 1))));
         };
-        const int iy = std::min(int(y0), std::max(0, down - 2)), ix = std::min(int(x0), std::max(0, across - 2));
+        const int iy = std::min(int(y0), std::max(0, down - 2)),
+                  ix = std::min(int(x0), std::max(0, across - 2));
         const int jy = std::min(iy + 1, down - 1), jx = std::min(ix + 1, across - 1);
         const double fy = y0 - iy, fx = x0 - ix;
         return (point(iy, ix) * (1 - fx) + point(iy, jx) * fx) * (1 - fy) +
@@ -429,25 +434,26 @@ private:
                    filter = wholes(m_tags, 33422);
         const auto black = reals(m_tags, 50714), acrossBlack = reals(m_tags, 50715),
                    downBlack = reals(m_tags, 50716), white = reals(m_tags, 50717);
-        const size_t blackRows = repeat.empty() ? 1 : repeat[0], blackColumns = repeat.empty() ? 1 : repeat[1];
+        const size_t blackRows = repeat.empty() ? 1 : repeat[0],
+                     blackColumns = repeat.empty() ? 1 : repeat[1];
         const auto first = steps(51008), second = steps(51009), third = steps(51022);
         for (int y = 0; y < out.height; ++y)
             for (int x = 0; x < out.width; ++x)
                 for (int s = 0; s < m_samples; ++s) {
-                    const int colour = m_samples == 1
-                                           ? int(filter[size_t(y) % dim[0] * dim[1] + size_t(x) % dim[1]])
-                                           : s;
+                    const int colour =
+                        m_samples == 1 ? int(filter[size_t(y) % dim[0] * dim[1] + size_t(x) % dim[1]]) : s;
                     double v = stored(x + left, y + top, s);
                     for (const auto &step : first)
                         if (covers(step, x + left, y + top, s))
                             v = changed(step, v, x + left, y + top, true);
                     if (!table.empty())
                         v = double(table[std::min(size_t(std::max(0.0, std::round(v))), table.size() - 1)]);
-                    double b = black.empty()
-                                   ? 0
-                                   : black.at((size_t(y) % blackRows * blackColumns + size_t(x) % blackColumns) *
-                                                  size_t(m_samples) +
-                                              size_t(s));
+                    double b =
+                        black.empty()
+                            ? 0
+                            : black.at((size_t(y) % blackRows * blackColumns + size_t(x) % blackColumns) *
+                                           size_t(m_samples) +
+                                       size_t(s));
                     b += acrossBlack.empty() ? 0 : acrossBlack.at(size_t(x));
                     b += downBlack.empty() ? 0 : downBlack.at(size_t(y));
                     const double w = white.empty()       ? (m_isFloat ? 1 : std::pow(2, m_bits) - 1)

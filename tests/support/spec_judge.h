@@ -33,7 +33,8 @@ inline std::string judged(const RandomDng &dng, const std::filesystem::path &fil
         const auto colour = size_t(truth.colour[i]);
         if (isMosaic && frame->mosaic->channel[frame->mosaic->cell(x, y)] != colour)
             return "another filter";
-        const double light = isMosaic ? double(frame->mosaic->value(x, y)) : double(frame->picture->value(pixel, colour));
+        const double light =
+            isMosaic ? double(frame->mosaic->value(x, y)) : double(frame->picture->value(pixel, colour));
         const double wanted = std::clamp(truth.light[i], -0.032, 1.0);
         if (light < 1 || wanted < 1) // beyond saturation, any value counts as clipped
             worst = std::max(worst, std::abs(std::clamp(light, -0.032, 1.0) - wanted));

@@ -78,7 +78,8 @@ BenchFacts benchFacts(const JobState &state, const Stations &stations, RowId fra
     if (!reading) { // of a product frame: what was chosen for it
         facts.balance = row->balance;
         facts.balanceIsChosen = row->balance.has_value();
-        if (const auto *serving = stations.calibrationFor(state, frame); serving && !row->balance && !serving->calibration.fault()) {
+        if (const auto *serving = stations.calibrationFor(state, frame);
+            serving && !row->balance && !serving->calibration.fault()) {
             Balance own; // what it is rendered by, to lean from
             own.multipliers = serving->calibration->multipliers;
             own.neutral = {1 / own.multipliers[0], 1, 1 / own.multipliers[2]};

@@ -11,18 +11,29 @@ namespace wavechroma::app {
 
 static constexpr int kLongSide = 192;
 
-static QImage make(const std::string &path, const QString &file, bool mayWrite, int orientation)
+QImage uprightPicture(const std::string &path, int longSide, std::optional<int> orientation)
 {
-    if (QImage kept(file); !kept.isNull())
-        return kept;
-    const auto picture = smallPicture(path, kLongSide);
+    int own = 1;
+    const auto picture = smallPicture(path, longSide, &own);
     if (!picture)
         return {};
-    QImage image(reinterpret_cast<const uchar *>(picture->rgb.data()), picture->width, picture->height,
-                 4 * qsizetype(picture->width), QImage::Format_RGB32);
-    const auto turn = uprightTransform(orientation, picture->width, picture->height);
-    image = image.copy().transformed(turn); // the copy outlives `picture`
-    if (mayWrite && QDir().mkpath(QFileInfo(file).path()))
+    const QImage image(reinterpret_cast<const uchar *>(picture->rgb.data()), picture->width, picture->height,
+                       4 * qsizetype(picture->width), QImage::Format_RGB32);
+    const auto turn = uprightTransform(orientation.value_or(own), picture->width, picture->height);
+    return image.copy().transformed(turn); // the copy outlives `picture`
+}
+
+static QImage make(const std::string &path, const QString &file, bool mayWrite, int orientation)
+{
+    if (QFileInfo::exists(file)) // of a job that may come from anywhere: the frames' own readers read it
+        if (const auto kept = uprightPicture(file.toStdString(), kLongSide, 1); !kept.isNull())
+            return kept;
+    const auto image = uprightPicture(path, kLongSide, orientation);
+    if (image.isNull())
+        return {};
+    const QDir thumbs = QFileInfo(file).dir();
+    const bool isJobThere = QFileInfo::exists(thumbs.filePath("../job.sqlite")); // it may have been moved
+    if (mayWrite && isJobThere && QDir().mkpath(thumbs.path()))
         image.save(file);
     return image;
 }

@@ -4,11 +4,17 @@
 
 #include <QHash>
 #include <QImage>
+#include <optional>
 
 namespace wavechroma::app {
 
 /// Small upright pictures of frames for the day sheet, made off the interface thread and kept as PNG in the
 /// job's `thumbs` folder, by the frame's hash. They can be deleted at any time.
+/// A small picture of a frame or of a picture file, upright by `orientation` or by the file's own flag; null
+/// where it cannot be read. Takes a while: not for the interface thread.
+[[nodiscard]] QImage uprightPicture(const std::string &path, int longSide,
+                                    std::optional<int> orientation = {});
+
 class Thumbnails : public QObject
 {
     Q_OBJECT

@@ -18,8 +18,8 @@ struct Unreadable : std::runtime_error
     Error error;
 };
 
-/// A value that is made when it is first asked for. Copies share it; asking is thread-safe. Where it cannot be
-/// made, fault() says why, and any use throws Unreadable.
+/// A value that is made when it is first asked for. Copies share it; asking is thread-safe. Where it cannot
+/// be made, fault() says why, and any use throws Unreadable.
 template <class T> class Lazy
 {
 public:

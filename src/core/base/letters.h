@@ -18,6 +18,10 @@ namespace wavechroma::letters {
 {
     return isUpper(c) || (c >= 'a' && c <= 'z');
 }
+[[nodiscard]] constexpr bool isLetterOrDigit(char c)
+{
+    return isLetter(c) || isDigit(c);
+}
 [[nodiscard]] constexpr char lower(char c)
 {
     return isUpper(c) ? char(c - 'A' + 'a') : c;

@@ -1,6 +1,7 @@
 // Files as other programs read them: each reader here is written from the format's own specification and
 // shares no code with the writers. "Each exported DNG profile, ICC profile and LUT … agrees with prove within
 // 0.1 ΔE2000 mean, 0.5 maximum, 0.3 mean for a 33-point LUT."
+#include "core/base/letters.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/fit/two_lights.h"
@@ -204,7 +205,7 @@ void AgreementTest::cubeDoesWhatProveSays()
             words >> first;
             if (first == "LUT_1D_SIZE" || first == "LUT_3D_SIZE")
                 words >> table.side;
-            else if (!first.empty() && (std::isdigit(uint8_t(first[0])) || first[0] == '-')) {
+            else if (!first.empty() && (letters::isDigit(first[0]) || first[0] == '-')) {
                 Vector3 v{std::stod(first), 0, 0};
                 words >> v[1] >> v[2];
                 table.rows.push_back(v);

@@ -1,7 +1,7 @@
 #pragma once
 #include "core/chart/chart_definition.h"
-#include "core/fit/calibration.h"
 #include "core/chart/table_reading.h"
+#include "core/fit/calibration.h"
 #include "core/formats/whole_file.h"
 
 #include <nlohmann/json_fwd.hpp>
@@ -22,16 +22,15 @@ namespace wavechroma {
 
 /// Reference values by patch id from CGATS.17 text (SAMPLE_ID or SAMPLE_NAME with LAB_*, XYZ_* or SPECTRAL_NM
 /// columns; spectra are integrated under D50). Ids match by name; "A01" is "A1". Unusable, naming the line or
-/// the field, for broken text, missing patches and values that no surface has, and where a value may be read in
-/// two ways (columns of one name, a light that is not understood). `how`: what the table was taken for.
+/// the field, for broken text, missing patches and values that no surface has, and where a value may be read
+/// in two ways (columns of one name, a light that is not understood). `how`: what the table was taken for.
 [[nodiscard]] Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart,
                                                           const std::string &text, const std::string &name,
                                                           TableReading *how = nullptr);
 
 /// Colours of a CGATS.17 text by their names, whatever they are of: D50, in the table's order.
-[[nodiscard]] Result<std::vector<std::pair<std::string, Xyz>>> cgatsColours(const std::string &text,
-                                                                            const std::string &name,
-                                                                            TableReading *how = nullptr);
+[[nodiscard]] Result<std::vector<std::pair<std::string, Xyz>>>
+cgatsColours(const std::string &text, const std::string &name, TableReading *how = nullptr);
 
 /// References from a table with a header line: id (or SAMPLE_ID, patch) with L, a, b; or X, Y, Z of 0…100; or
 /// wavelengths in nm. Commas, semicolons or tabs part the fields. Messages give the line and the field. `how`

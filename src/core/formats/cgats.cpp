@@ -275,7 +275,8 @@ Result<std::string> cgatsOf(const Calibration &c)
     }
     if (!isWhole)
         return unusable("A CGATS.17 table of {patches} patches cannot be written: {why}",
-                        {{"patches", double(c.patches.size())}, {"why", table.fault.empty() ? "no memory" : table.fault}});
+                        {{"patches", double(c.patches.size())},
+                         {"why", table.fault.empty() ? "no memory" : table.fault}});
     cmsUInt32Number size = 0;
     if (!cmsIT8SaveToMem(h, nullptr, &size))
         return internalError("the CGATS table could not be measured");
@@ -328,8 +329,8 @@ static Result<T> readCgats(const std::string &text, const std::string &name, Rea
         return unusable("{file}: is CGATS text without data or their format", {{"file", name}});
     // lcms2 looks each keyword up among all before it, and each cell's column by its name
     constexpr size_t kMostText = 16 << 20, kMostHeadingLines = 2000;
-    if (text.size() > kMostText ||
-        size_t(std::count(text.begin(), text.begin() + ptrdiff_t(headingEnd(text)), '\n')) > kMostHeadingLines)
+    if (text.size() > kMostText || size_t(std::count(text.begin(), text.begin() + ptrdiff_t(headingEnd(text)),
+                                                     '\n')) > kMostHeadingLines)
         return unusable("{file}: is too large for a table of references", {{"file", name}});
     Cgats table;
     const auto plain = withDecimalPoints(text);
@@ -354,8 +355,8 @@ Result<ChartDefinition> withCgatsReferences(const ChartDefinition &chart, const 
     });
 }
 
-Result<std::vector<std::pair<std::string, Xyz>>> cgatsColours(const std::string &text, const std::string &name,
-                                                              TableReading *how)
+Result<std::vector<std::pair<std::string, Xyz>>> cgatsColours(const std::string &text,
+                                                              const std::string &name, TableReading *how)
 {
     using Colours = std::vector<std::pair<std::string, Xyz>>;
     const auto heading = headingOf(text, true, name);

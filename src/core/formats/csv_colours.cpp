@@ -1,7 +1,7 @@
 #include "core/formats/csv_colours.h"
 
-#include "core/base/letters.h"
 #include "core/base/csv_table.h"
+#include "core/base/letters.h"
 #include "core/base/number_text.h"
 #include "core/color/lab.h"
 #include "core/formats/reference_rows.h"
@@ -125,13 +125,14 @@ Result<std::array<int, 3>> tripleIn(const std::vector<std::string> &header, cons
             const auto at = columnsNamed(header, isExact ? slots[i].exact : slots[i].anyCase, isExact);
             isWhole = isWhole && !at.empty();
             if (at.size() > 1)
-                twice = unusable("{file}, line {line}: the columns {a} and {b} may both be its {what}; rename one, "
-                                 "or leave it out",
-                                 {{"file", file},
-                                  {"line", double(line)},
-                                  {"a", header[size_t(at[0])]},
-                                  {"b", header[size_t(at[1])]},
-                                  {"what", slots[i].exact.front()}});
+                twice = unusable(
+                    "{file}, line {line}: the columns {a} and {b} may both be its {what}; rename one, "
+                    "or leave it out",
+                    {{"file", file},
+                     {"line", double(line)},
+                     {"a", header[size_t(at[0])]},
+                     {"b", header[size_t(at[1])]},
+                     {"what", slots[i].exact.front()}});
             if (!at.empty())
                 out[i] = at.front();
         }
@@ -244,12 +245,13 @@ Result<Done> checkColours(const std::vector<Row> &rows, const Columns &columns, 
         if (std::abs(sum - 1) > 0.002 && std::abs(sum - 100) > 0.2)
             return Done{};
     }
-    return unusable("{file}: its {x}, {y}, {z} add up to the same in every row, so they are chromaticities. Give "
-                    "X, Y, Z or L, a, b",
-                    {{"file", file},
-                     {"x", rows[0].fields[size_t(columns.xyz[0])]},
-                     {"y", rows[0].fields[size_t(columns.xyz[1])]},
-                     {"z", rows[0].fields[size_t(columns.xyz[2])]}});
+    return unusable(
+        "{file}: its {x}, {y}, {z} add up to the same in every row, so they are chromaticities. Give "
+        "X, Y, Z or L, a, b",
+        {{"file", file},
+         {"x", rows[0].fields[size_t(columns.xyz[0])]},
+         {"y", rows[0].fields[size_t(columns.xyz[1])]},
+         {"z", rows[0].fields[size_t(columns.xyz[2])]}});
 }
 
 Error columnsMissing(const std::string &file, const Row &header, const char *what)

@@ -157,6 +157,15 @@ Result<Json> cubeContent(const std::string &text, const std::string &name)
                 {"comments", comments}, {"greys", greys}};
 }
 
+/// A line of commas would become a value each, of a hundred bytes: no table of this program is that wide.
+Result<Done> fewFields(const std::string &text, const std::string &name)
+{
+    constexpr ptrdiff_t kMost = 1'000'000;
+    if (std::count(text.begin(), text.end(), ',') > kMost)
+        return unusable("{file}: has more fields than any table that this program writes", {{"file", name}});
+    return Done{};
+}
+
 Result<Json> contentOf(const std::filesystem::path &path)
 {
     const std::string name = path.string();
@@ -171,7 +180,13 @@ Result<Json> contentOf(const std::filesystem::path &path)
         return iccContent(*file, name);
     if (!isText(*file))
         return frameContent(path);
+    constexpr size_t kMostText = 32 << 20; // documents of the largest jobs take a tenth of it
+    if (file->size() > kMostText)
+        return unusable("{file}: is a text of {megabytes:.0f} MB, more than any that this program writes",
+                        {{"file", name}, {"megabytes", double(file->size()) / 1e6}});
     const std::string text(file->begin(), file->end());
+    if (const auto sound = fewFields(text, name); !sound)
+        return sound.error();
     const auto first = text.find_first_not_of(" \t\r\n\xEF\xBB\xBF");
     if (first != text.npos && (text[first] == '{' || text[first] == '['))
         return parse(text, name);

@@ -1,7 +1,7 @@
 #include "core/formats/json_fields.h"
 
-#include "core/base/letters.h"
 #include "core/base/file_uri.h"
+#include "core/base/letters.h"
 #include "core/base/shown_text.h"
 
 #include <algorithm>
@@ -295,7 +295,8 @@ Result<Done> checkSchema(const Json &document, const std::string &kind, int newe
                          {"what", schema.empty() ? "without a \"schema\"" : "\"" + schema + "\""},
                          {"kind", kind}});
     const std::string version = schema.substr(schema.find('/') + 1);
-    if (version.empty() || version.size() > 6 || !std::all_of(version.begin(), version.end(), letters::isDigit))
+    if (version.empty() || version.size() > 6 ||
+        !std::all_of(version.begin(), version.end(), letters::isDigit))
         return unusable("{file}: schema version \"{version}\" is not a number",
                         {{"file", name}, {"version", version}});
     if (std::stoi(version) > newest)

@@ -1,5 +1,6 @@
 #include "core/formats/names.h"
 
+#include "core/base/letters.h"
 #include "core/base/number_text.h"
 #include "core/base/shown_text.h"
 
@@ -121,7 +122,7 @@ static std::string inFileName(std::string_view letter)
     }
     std::string out;
     for (const char ch : plain)
-        out += std::isalnum(static_cast<unsigned char>(ch)) || ch == '.' || ch == '-' ? ch : '_';
+        out += letters::isLetterOrDigit(ch) || ch == '.' || ch == '-' ? ch : '_';
     return out;
 }
 
@@ -141,8 +142,9 @@ std::string fileNameOf(const std::string &name)
     }
     while (!out.empty() && (out.back() == '_' || out.back() == '.'))
         out.pop_back();
-    const bool says =
-        std::any_of(out.begin(), out.end(), [](unsigned char ch) { return std::isalnum(ch) || ch >= 0x80; });
+    const bool says = std::any_of(out.begin(), out.end(), [](unsigned char ch) {
+        return letters::isLetterOrDigit(char(ch)) || ch >= 0x80;
+    });
     return !says ? "calibration" : out.front() == '.' ? "calibration" + out : out;
 }
 

@@ -20,8 +20,10 @@ public:
               {facts.camera, facts.pixelsPerInch, facts.width, facts.height, facts.space.id == "srgb"})),
           m_stream(::fdopen(m_file.descriptorOfItsOwn(), "wb"))
     {
-        m_png = png_create_write_struct(PNG_LIBPNG_VER_STRING, nullptr, nullptr,
-                                        [](png_structp, png_const_charp) {});
+        // the answer says what went wrong, not standard error
+        m_png = png_create_write_struct(
+            PNG_LIBPNG_VER_STRING, nullptr, [](png_structp png, png_const_charp) { png_longjmp(png, 1); },
+            [](png_structp, png_const_charp) {});
         m_info = m_png ? png_create_info_struct(m_png) : nullptr;
         m_isSound = m_stream && m_info && begin();
     }

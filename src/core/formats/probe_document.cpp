@@ -243,7 +243,8 @@ std::string documentOf(const std::vector<ProbeTarget> &targets)
     return textOf({{"schema", "wavechroma.targets/1"}, {"targets", all}});
 }
 
-Result<std::vector<ProbeTarget>> targetsFrom(const std::string &text, const std::string &name, TableReading *how)
+Result<std::vector<ProbeTarget>> targetsFrom(const std::string &text, const std::string &name,
+                                             TableReading *how)
 {
     const auto first = text.find_first_not_of(" \t\r\n");
     if (first == text.npos)
@@ -306,8 +307,11 @@ Result<Done> check(const ProbePlace &place)
 {
     if (place.name.empty())
         return unusable("a place has no name");
-    if (!std::isfinite(place.x) || !std::isfinite(place.y) || !(place.radius > 0) || !(place.radius < 1e6))
-        return unusable("the place {name} needs a radius above 0", {{"name", place.name}});
+    if (!std::isfinite(place.x) || !std::isfinite(place.y))
+        return unusable("the place {name} has no position", {{"name", place.name}});
+    if (!(place.radius > 0) || !(place.radius < 1e6))
+        return unusable("the place {name} needs a radius above 0 and below 1000000 pixels",
+                        {{"name", place.name}});
     return Done{};
 }
 

@@ -1,6 +1,6 @@
 #pragma once
-#include "core/chart/table_reading.h"
 #include "core/base/result.h"
+#include "core/chart/table_reading.h"
 #include "core/proof/probe.h"
 
 #include <utility>

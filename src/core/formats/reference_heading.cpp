@@ -47,13 +47,15 @@ int degreesIn(const std::string &word)
 std::optional<Words> valueOf(const std::string &line)
 {
     const auto names = [](const std::string &word) {
-        return isOneOf(word, {"ILLUMINANT", "OBSERVER", "ILLUMINANT_NAME", "ILLUMINATION_NAME", "OBSERVER_ANGLE"});
+        return isOneOf(word,
+                       {"ILLUMINANT", "OBSERVER", "ILLUMINANT_NAME", "ILLUMINATION_NAME", "OBSERVER_ANGLE"});
     };
     const auto separator = line.find_first_of(":=");
     if (separator != line.npos) {
         const auto key = wordsIn(line.substr(0, separator));
         const bool isKey = std::all_of(key.begin(), key.end(), [&](const std::string &word) {
-            return names(word) || isOneOf(word, {"REFERENCE", "STANDARD", "CIE", "COLORIMETRIC", "AND", "NAME"});
+            return names(word) ||
+                   isOneOf(word, {"REFERENCE", "STANDARD", "CIE", "COLORIMETRIC", "AND", "NAME"});
         });
         if (isKey && std::any_of(key.begin(), key.end(), names))
             return wordsIn(line.substr(separator + 1));

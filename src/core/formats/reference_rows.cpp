@@ -66,7 +66,8 @@ Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int lin
 
 bool ReferenceRows::hasColours() const
 {
-    return std::any_of(m_patches.begin(), m_patches.end(), [](const auto &p) { return !p.second.reflectance; });
+    return std::any_of(m_patches.begin(), m_patches.end(),
+                       [](const auto &p) { return !p.second.reflectance; });
 }
 
 double ReferenceRows::lightestY() const
@@ -83,7 +84,8 @@ double ReferenceRows::largestReflectance() const
     double out = 0;
     for (const auto &[id, patch] : m_patches)
         if (patch.reflectance)
-            out = std::max(out, *std::max_element(patch.reflectance->values.begin(), patch.reflectance->values.end()));
+            out = std::max(
+                out, *std::max_element(patch.reflectance->values.begin(), patch.reflectance->values.end()));
     return out;
 }
 
@@ -145,12 +147,13 @@ Result<ReferenceRows::ById> ReferenceRows::all(double scaleOfColours) const
 Result<std::vector<std::pair<std::string, Xyz>>> ReferenceRows::colours() const
 {
     if (hasColours() && !m_isLab && !m_isPerCent && lightestY() <= kMostXyzShare)
-        return unusable("{file}: its largest Y is {y:g}, which may be per cent of white, L* {dark:.0f}, or a share of "
-                        "it, L* {light:.0f}. Give L*, a*, b*, or add a row for white",
-                        {{"file", m_file},
-                         {"y", 100 * lightestY()},
-                         {"dark", labFromXyz({0, lightestY(), 0}).l},
-                         {"light", labFromXyz({0, 100 * lightestY(), 0}).l}});
+        return unusable(
+            "{file}: its largest Y is {y:g}, which may be per cent of white, L* {dark:.0f}, or a share of "
+            "it, L* {light:.0f}. Give L*, a*, b*, or add a row for white",
+            {{"file", m_file},
+             {"y", 100 * lightestY()},
+             {"dark", labFromXyz({0, lightestY(), 0}).l},
+             {"light", labFromXyz({0, 100 * lightestY(), 0}).l}});
     const auto patches = all(1);
     if (!patches)
         return patches.error();

@@ -1,7 +1,7 @@
 #pragma once
 #include "core/chart/chart_definition.h"
-#include "core/formats/reference_heading.h"
 #include "core/chart/table_reading.h"
+#include "core/formats/reference_heading.h"
 
 #include <functional>
 #include <map>

@@ -154,12 +154,11 @@ static std::string tableOf(const std::vector<std::string> &columns, const char *
         const auto &xyz = patch.reference;
         const auto lab = labFromXyz(xyz);
         const double sum = xyz.x + xyz.y + xyz.z;
-        const std::map<std::string, double> values{{"L", lab.l},       {"a", lab.a},       {"b", lab.b},
-                                                   {"X", 100 * xyz.x}, {"Y", 100 * xyz.y}, {"Z", 100 * xyz.z},
-                                                   {"x", xyz.x / sum}, {"y", xyz.y / sum}, {"R", 200},
-                                                   {"G", 180},         {"B", 110},         {"b2", lab.b + 11},
-                                                   {"L2", lab.l - 9},  {"A", 17},          {"z", xyz.z / sum},
-                                                   {"note", 5}};
+        const std::map<std::string, double> values{
+            {"L", lab.l},       {"a", lab.a},       {"b", lab.b},       {"X", 100 * xyz.x},
+            {"Y", 100 * xyz.y}, {"Z", 100 * xyz.z}, {"x", xyz.x / sum}, {"y", xyz.y / sum},
+            {"R", 200},         {"G", 180},         {"B", 110},         {"b2", lab.b + 11},
+            {"L2", lab.l - 9},  {"A", 17},          {"z", xyz.z / sum}, {"note", 5}};
         out += patch.id;
         for (const auto &column : columns)
             out += separator + fmt::format("{:.9f}", values.at(column));
@@ -203,14 +202,21 @@ void ReferencesTest::randomTablesAreReadRightOrRefused()
     int read = 0;
     for (int i = 0; i < 500; ++i) {
         std::vector<std::string> columns;
-        for (const auto &set : {std::vector<std::string>{"L", "a", "b"}, {"X", "Y", "Z"}, {"x", "y"}, {"x", "y", "z"},
-                                {"R", "G", "B"}, {"b2"}, {"L2"}, {"note"}})
+        for (const auto &set : {std::vector<std::string>{"L", "a", "b"},
+                                {"X", "Y", "Z"},
+                                {"x", "y"},
+                                {"x", "y", "z"},
+                                {"R", "G", "B"},
+                                {"b2"},
+                                {"L2"},
+                                {"note"}})
             if (random.unit() < 0.4 &&
                 (set[0].back() != '2' || std::find(columns.begin(), columns.end(), "L") != columns.end()))
                 columns.insert(columns.end(), set.begin(), set.end());
         for (size_t k = columns.size(); k > 1; --k)
             std::swap(columns[k - 1], columns[size_t(random.below(int(k)))]);
-        const auto table = withCsvReferences(testing::classicChart(), tableOf(columns, i % 2 ? ";" : ","), "r.csv");
+        const auto table =
+            withCsvReferences(testing::classicChart(), tableOf(columns, i % 2 ? ";" : ","), "r.csv");
         if (!table)
             continue;
         ++read;
@@ -246,15 +252,24 @@ void ReferencesTest::lightsComeFromKeywordsOnly_data()
 {
     QTest::addColumn<QString>("line");
     QTest::addColumn<QString>("light"); ///< empty: the table is refused
-    QTest::newRow("a sentence") << "# illuminated by A. Meyer" << "D50";
-    QTest::newRow("a comment of a lamp") << "# measured with lamp Illumination=A" << "D50";
-    QTest::newRow("a keyword") << "# Illuminant: D65" << "D65";
-    QTest::newRow("with an observer") << "# Reference illuminant and observer: D65, 2°" << "D65";
-    QTest::newRow("in capitals") << "#ILLUMINANT D65" << "D65";
-    QTest::newRow("a simulator") << "# Illuminant: a D50 simulator" << "";
-    QTest::newRow("of no name") << "# Illuminant: shop window" << "";
-    QTest::newRow("two lights") << "# Illuminant: D50\n# Illuminant: D65" << "";
-    QTest::newRow("an observer of 10") << "# Observer: 10 degree" << "";
+    QTest::newRow("a sentence") << "# illuminated by A. Meyer"
+                                << "D50";
+    QTest::newRow("a comment of a lamp") << "# measured with lamp Illumination=A"
+                                         << "D50";
+    QTest::newRow("a keyword") << "# Illuminant: D65"
+                               << "D65";
+    QTest::newRow("with an observer") << "# Reference illuminant and observer: D65, 2°"
+                                      << "D65";
+    QTest::newRow("in capitals") << "#ILLUMINANT D65"
+                                 << "D65";
+    QTest::newRow("a simulator") << "# Illuminant: a D50 simulator"
+                                 << "";
+    QTest::newRow("of no name") << "# Illuminant: shop window"
+                                << "";
+    QTest::newRow("two lights") << "# Illuminant: D50\n# Illuminant: D65"
+                                << "";
+    QTest::newRow("an observer of 10") << "# Observer: 10 degree"
+                                       << "";
 }
 
 void ReferencesTest::lightsComeFromKeywordsOnly()
@@ -268,9 +283,10 @@ void ReferencesTest::lightsComeFromKeywordsOnly()
     if (read)
         QCOMPARE(QString::fromStdString(how.light), light);
     // the same words in CGATS, whose lamp stands before the function that counts
-    const std::string cgats = "CGATS.17\nMEASUREMENT_SOURCE \"Illumination=A\"\nWEIGHTING_FUNCTION \"ILLUMINANT, D50\"\n"
-                              "NUMBER_OF_FIELDS 4\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\n"
-                              "NUMBER_OF_SETS 1\nBEGIN_DATA\nlogo 50 20 10\nEND_DATA\n";
+    const std::string cgats =
+        "CGATS.17\nMEASUREMENT_SOURCE \"Illumination=A\"\nWEIGHTING_FUNCTION \"ILLUMINANT, D50\"\n"
+        "NUMBER_OF_FIELDS 4\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\n"
+        "NUMBER_OF_SETS 1\nBEGIN_DATA\nlogo 50 20 10\nEND_DATA\n";
     const auto colours = cgatsColours(cgats, "lamp.txt");
     QVERIFY2(bool(colours), colours ? "" : colours.error().message.c_str());
     const auto lab = labFromXyz(colours->front().second);
@@ -281,20 +297,23 @@ void ReferencesTest::aDarkTargetIsDark()
 {
     const auto cgats = [](const char *xyz, const char *columns = "SAMPLE_ID XYZ_X XYZ_Y XYZ_Z") {
         return fmt::format("CGATS.17\nNUMBER_OF_FIELDS 4\nBEGIN_DATA_FORMAT\n{}\nEND_DATA_FORMAT\n"
-                           "NUMBER_OF_SETS 1\nBEGIN_DATA\nlogo {}\nEND_DATA\n", columns, xyz);
+                           "NUMBER_OF_SETS 1\nBEGIN_DATA\nlogo {}\nEND_DATA\n",
+                           columns, xyz);
     };
     const auto dark = cgatsColours(cgats("0.9642 1.0 0.8249"), "dark.txt");
-    QVERIFY(dark && std::abs(labFromXyz(dark->front().second).l - 8.99) < 0.01); // of Y 1 of 100
+    QVERIFY(dark && std::abs(labFromXyz(dark->front().second).l - 8.99) < 0.01);      // of Y 1 of 100
     const auto csv = targetsFrom("name,X,Y,Z\nlogo,0.9642,1.0,0.8249\n", "dark.csv"); // which says no scale
     QVERIFY(!csv);
-    QVERIFY2(csv.error().message.find("L* 9") != std::string::npos && csv.error().message.find("L* 100") != std::string::npos,
+    QVERIFY2(csv.error().message.find("L* 9") != std::string::npos &&
+                 csv.error().message.find("L* 100") != std::string::npos,
              csv.error().message.c_str());
     QVERIFY(bool(targetsFrom("name,X,Y,Z\nlogo,0.9642,1.0,0.8249\npaper,90,93,77\n", "dark.csv")));
     QVERIFY(!cgatsColours(cgats("1e300 50 50"), "huge.txt"));
     QVERIFY(!cgatsColours(cgats("50 50 1e300"), "huge.txt"));
     QVERIFY(!cgatsColours(cgats("50 20 30", "SAMPLE_ID LAB_L LAB_A LAB_A"), "twice.txt"));
     const auto lit = targetsFrom("# Illuminant: D65\nname,L,a,b\nwhite,100,0,0\n", "lit.csv");
-    QVERIFY(lit && std::abs((*lit)[0].lab.l - 100) < 1e-6 && std::abs((*lit)[0].lab.b) < 1e-6); // white is white
+    QVERIFY(lit && std::abs((*lit)[0].lab.l - 100) < 1e-6 &&
+            std::abs((*lit)[0].lab.b) < 1e-6); // white is white
 }
 
 void ReferencesTest::keywordsWithoutEndAreRefusedAtOnce()
@@ -320,8 +339,9 @@ void ReferencesTest::lettersAreThoseOfNoLocale()
     qputenv("LOCPATH", folder.path().toLocal8Bit());
     QVERIFY(std::setlocale(LC_ALL, "tr_TR.ISO-8859-9"));
     TableReading how;
-    const auto read = withCsvReferences(testing::classicChart(), "# illuminant: D65\nSAMPLE_ID,L,a,b\n" +
-                                            labTable().substr(labTable().find("A1")), "tr.csv", &how);
+    const auto read = withCsvReferences(
+        testing::classicChart(),
+        "# illuminant: D65\nSAMPLE_ID,L,a,b\n" + labTable().substr(labTable().find("A1")), "tr.csv", &how);
     const auto sheet = plainPatchId("i01");
     std::setlocale(LC_ALL, "C");
     qunsetenv("LOCPATH");

@@ -132,7 +132,9 @@ struct JobStore::Inner
         ::close(lock);
         lock = -1;
         readOnlyReason = {
-            "This job is open in another program. You can look at it here; changes are made there."};
+            "The job {job} is open in another window or program. You can look at it here; changes are "
+            "made there.",
+            {{"job", name()}}};
     }
 
     /// What was stored so far into a file of its own; empty where that cannot be.
@@ -181,9 +183,10 @@ struct JobStore::Inner
         const auto name = (fs::temp_directory_path(code) / "wavechroma-job-XXXXXX").string();
         std::vector<char> place(name.c_str(), name.c_str() + name.size() + 1);
         if (code || !::mkdtemp(place.data()))
-            return unusable("{folder}: its last changes lie in {log}, which cannot be read without a copy, and "
-                            "the temporary folder cannot be written to",
-                            {{"folder", this->name()}, {"log", kLog}});
+            return unusable(
+                "{folder}: its last changes lie in {log}, which cannot be read without a copy, and "
+                "the temporary folder cannot be written to",
+                {{"folder", this->name()}, {"log", kLog}});
         copied = place.data();
         constexpr int kTries = 5; // another program may write meanwhile
         for (int i = 0; i < kTries; ++i) {
@@ -265,7 +268,8 @@ static Result<Done> makeDatabase(const fs::path &folder, const std::string &titl
     std::error_code code;
     for (const char *ending : {"", "-journal"}) // of a program that was ended half way
         fs::remove(file.string() + ending, code);
-    const int opened = sqlite3_open_v2(file.c_str(), &database, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE, nullptr);
+    const int opened =
+        sqlite3_open_v2(file.c_str(), &database, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE, nullptr);
     const sql::Connection connection(database, sqlite3_close_v2);
     if (opened != SQLITE_OK)
         return sql::failure(database, name);

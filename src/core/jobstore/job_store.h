@@ -32,7 +32,8 @@ public:
     /// A job.sqlite without a byte, which a full disk leaves, is none.
     [[nodiscard]] static bool holdsJob(const std::filesystem::path &folder);
     ~JobStore();
-    /// Takes a job away that came to nothing: its own files only, by what they are rather than by their names.
+    /// Takes a job away that came to nothing: its own files only, by what they are rather than by their
+    /// names.
     void removeFiles(bool withFolder);
 
     [[nodiscard]] const std::filesystem::path &folder() const;

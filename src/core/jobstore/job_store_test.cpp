@@ -218,7 +218,7 @@ void JobStoreTest::aSecondProgramMayOnlyLook()
     const auto second =
         opened(folder("shared")); // flock is held by the open file, so one process can stand for two
     QVERIFY(second->isReadOnly());
-    QVERIFY(second->readOnlyReason().text.find("open in another program") != std::string::npos);
+    QVERIFY(second->readOnlyReason().text.find("open in another window or program") != std::string::npos);
     QVERIFY(bool(first->apply(addFrame(2, "a.dng"))));
     QCOMPARE(second->load()->frames.size(), size_t(1)); // sees what the first wrote
     QVERIFY(!second->apply(addFrame(3, "b.dng")));
@@ -350,7 +350,8 @@ void JobStoreTest::documentsAreParsedWhenTheyAreAskedFor()
     state = *opened(where)->load();
     QCOMPARE(state.frames.size(), size_t(1));
     QVERIFY(state.readings[0].reading.fault());
-    QVERIFY2(state.readings[0].reading.fault()->message.find("a.dng") != std::string::npos, // the frame's name
+    QVERIFY2(state.readings[0].reading.fault()->message.find("a.dng") !=
+                 std::string::npos, // the frame's name
              state.readings[0].reading.fault()->message.c_str());
     // it never passes for a value: not when it is used, nor stored back with something else
     QVERIFY_EXCEPTION_THROWN((void)state.readings[0].reading->found, Unreadable);
@@ -362,7 +363,8 @@ void JobStoreTest::documentsAreParsedWhenTheyAreAskedFor()
     QVERIFY(!stored);
     QVERIFY2(stored.error().message.find("a.dng") != std::string::npos, stored.error().message.c_str());
     // one changed letter of a document that still parses
-    tamper(where, "UPDATE reading SET document = (SELECT replace(document, 'field-140', 'field-141') FROM reading)");
+    tamper(where,
+           "UPDATE reading SET document = (SELECT replace(document, 'field-140', 'field-141') FROM reading)");
     QVERIFY(opened(where)->load()->readings[0].reading.fault());
 }
 
@@ -382,7 +384,8 @@ void JobStoreTest::noDamageIsSilent()
             reading.chart = "classic-24";
             reading.found = true;
             for (int p = 0; p < 24; ++p)
-                reading.patches.push_back({"A" + std::to_string(p), {0.01 * p, 0.02 * p, 0.003 * i}, {}, 100, 0, 0});
+                reading.patches.push_back(
+                    {"A" + std::to_string(p), {0.01 * p, 0.02 * p, 0.003 * i}, {}, 100, 0, 0});
             one.readings.push_back({std::nullopt, jobReading(40 + i, 10 + i, reading)});
             one.probes.push_back({std::nullopt, JobProbe{70 + i, 10 + i, {"yarn", 10.0 + i, 20, 5}, false}});
             change = merged(std::move(change), one);
@@ -429,11 +432,13 @@ void JobStoreTest::noDamageIsSilent()
         const auto store = JobStore::open(where);
         const auto state = store ? (*store)->load() : Result<JobState>(store.error());
         const auto waiting = store ? (*store)->waiting() : Result<std::vector<std::string>>(store.error());
-        const bool isTold = !state || !waiting || std::any_of(state->readings.begin(), state->readings.end(),
-                                                  [](const JobReading &r) { return r.reading.fault().has_value(); });
+        const bool isTold = !state || !waiting ||
+                            std::any_of(state->readings.begin(), state->readings.end(),
+                                        [](const JobReading &r) { return r.reading.fault().has_value(); });
         told += isTold;
         same += !isTold && *state == before && *waiting == waitingBefore;
-        QVERIFY2(isTold || (*state == before && *waiting == waitingBefore), qPrintable(QString("damage %1").arg(i)));
+        QVERIFY2(isTold || (*state == before && *waiting == waitingBefore),
+                 qPrintable(QString("damage %1").arg(i)));
     }
     QVERIFY2(told > 100 && same > 100, qPrintable(QString("%1 told, %2 the same").arg(told).arg(same)));
 }

@@ -114,8 +114,8 @@ static Result<int> schemaVersion(sqlite3 *database, const std::string &name)
 
 Result<Done> makeTables(sqlite3 *database, const std::string &name)
 {
-    const auto text =
-        fmt::format("BEGIN IMMEDIATE; {} {} PRAGMA user_version = {}; COMMIT;", kTables, kSumsTable, kJobSchemaVersion);
+    const auto text = fmt::format("BEGIN IMMEDIATE; {} {} PRAGMA user_version = {}; COMMIT;", kTables,
+                                  kSumsTable, kJobSchemaVersion);
     const auto done = run(database, text, name);
     if (!done)
         sqlite3_exec(database, "ROLLBACK", nullptr, nullptr, nullptr);
@@ -169,10 +169,12 @@ static Lazy<T> documentLater(const Connection &database, const std::string &tabl
 }
 
 /// "DAY: reading of frames/HR_0412.dng"
-static std::string placeOf(const JobState &state, const std::string &name, const char *what, RowId frame, RowId id)
+static std::string placeOf(const JobState &state, const std::string &name, const char *what, RowId frame,
+                           RowId id)
 {
     const auto *row = state.frame(frame);
-    return row ? fmt::format("{}: the {} of {}", name, what, row->path) : fmt::format("{}: {} {}", name, what, id);
+    return row ? fmt::format("{}: the {} of {}", name, what, row->path)
+               : fmt::format("{}: {} {}", name, what, id);
 }
 
 static CalibrationBrief briefFrom(const Statement &s)
@@ -217,9 +219,10 @@ Result<Done> putWaiting(sqlite3 *database, const std::vector<std::string> &files
         return begun;
     bool written = Statement(database, "DELETE FROM sums WHERE name = 'waiting'").step() == SQLITE_DONE;
     for (const auto &file : files)
-        written = written &&
-                  Statement(database, "INSERT INTO waiting (path) VALUES (?)").bind(file).step() == SQLITE_DONE &&
-                  seal(database, "waiting", sqlite3_last_insert_rowid(database)) == SQLITE_DONE;
+        written =
+            written &&
+            Statement(database, "INSERT INTO waiting (path) VALUES (?)").bind(file).step() == SQLITE_DONE &&
+            seal(database, "waiting", sqlite3_last_insert_rowid(database)) == SQLITE_DONE;
     if (written && sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) == SQLITE_OK)
         return Done{};
     const auto error = failure(database, name);
@@ -471,7 +474,8 @@ template <class Row>
 bool write(sqlite3 *database, const std::string &table, const std::vector<RowChange<Row>> &changes)
 {
     for (const auto &change : changes) {
-        const int code = change.after ? put(database, *change.after) : removeRow(database, table, change.before->id);
+        const int code =
+            change.after ? put(database, *change.after) : removeRow(database, table, change.before->id);
         if (code != SQLITE_DONE)
             return false;
         const int sealed = change.after ? seal(database, table, change.after->id)
@@ -499,7 +503,8 @@ Result<Done> store(sqlite3 *database, const JobChange &change, const std::string
         return begun;
     Result<Done> out = Done{};
     try {
-        if (!writeAll(database, change) || sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) != SQLITE_OK)
+        if (!writeAll(database, change) ||
+            sqlite3_exec(database, "COMMIT", nullptr, nullptr, nullptr) != SQLITE_OK)
             out = failure(database, name);
     } catch (const Unreadable &damaged) { // a document that cannot be read is not stored back
         out = damaged.error;

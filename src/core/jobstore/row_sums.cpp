@@ -53,9 +53,10 @@ std::string textOf(const Statement &row)
 
 Error damaged(const std::string &name, const std::string &table, RowId id)
 {
-    return unusable("{file}: its {table} {row} is damaged: it is not what was stored. Use a copy of the job, or bring "
-                    "the frames into a new one",
-                    {{"file", name}, {"table", table}, {"row", double(id)}});
+    return unusable(
+        "{file}: its {table} {row} is damaged: it is not what was stored. Use a copy of the job, or bring "
+        "the frames into a new one",
+        {{"file", name}, {"table", table}, {"row", double(id)}});
 }
 
 } // namespace
@@ -108,9 +109,10 @@ Result<Done> checkSums(sqlite3 *database, const std::string &table, const std::s
     if (code != SQLITE_DONE)
         return failure(database, name);
     if (rows != kept.size())
-        return unusable("{file}: is damaged: {n} {n|row|rows} of its {table} are gone. Use a copy of the job, or "
-                        "bring the frames into a new one",
-                        {{"file", name}, {"n", double(kept.size()) - double(rows)}, {"table", table}});
+        return unusable(
+            "{file}: is damaged: {n} {n|row|rows} of its {table} are gone. Use a copy of the job, or "
+            "bring the frames into a new one",
+            {{"file", name}, {"n", double(kept.size()) - double(rows)}, {"table", table}});
     return Done{};
 }
 

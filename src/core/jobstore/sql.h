@@ -30,7 +30,10 @@ public:
     [[nodiscard]] double number(int column) const { return sqlite3_column_double(m_statement, column); }
     [[nodiscard]] std::string text(int column) const;
     [[nodiscard]] int columns() const { return sqlite3_column_count(m_statement); }
-    [[nodiscard]] int type(int column) const { return sqlite3_column_type(m_statement, column); } ///< SQLITE_NULL …
+    [[nodiscard]] int type(int column) const
+    {
+        return sqlite3_column_type(m_statement, column);
+    } ///< SQLITE_NULL …
 
 private:
     sqlite3_stmt *m_statement = nullptr;

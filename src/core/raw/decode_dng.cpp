@@ -16,8 +16,9 @@ SamplesOrFault samplesOf(DngLayout &layout, const std::string &name,
 {
     auto own = ownSamplesOf(layout);
     if (!own && !isSafeForLibrary(layout))
-        return unusable("{file}: its samples are packed in a form that is not implemented (compression {code})",
-                        {{"file", name}, {"code", double(layout.compression)}});
+        return unusable(
+            "{file}: its samples are packed in a form that is not implemented (compression {code})",
+            {{"file", name}, {"code", double(layout.compression)}});
     if (!own) {
         auto samples = byLibrary();
         const auto needed = size_t(layout.width) * size_t(layout.height);
@@ -38,8 +39,10 @@ void fillColor(RawFrame &frame, std::span<const uint8_t> file)
         return;
     const DngDirectory directory(file, *first);
     auto color = dngColorOf(directory);
-    if (color.matrices.empty()) // the raw library has a table of cameras
-        color.matrices = frame.fileColor.matrices;
+    if (color.matrices.empty() && !color.asShotNeutral)
+        color = frame.fileColor; // the raw library looks in other directories too
+    else if (color.matrices.empty())
+        color.matrices = frame.fileColor.matrices; // and has a table of cameras
     frame.fileColor = std::move(color);
     const auto orientation = directory.whole(tag::Orientation, 1);
     frame.orientation = orientation >= 1 && orientation <= 8 ? int(orientation) : 1;

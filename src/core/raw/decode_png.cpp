@@ -48,8 +48,8 @@ void widen(std::span<uint16_t> row)
 /// Primaries by their code of ITU-T H.273, table 2; null for those that no still picture has.
 const RgbSpace *primariesOf(int code)
 {
-    static const RgbSpace bt2020{"bt2020", "BT.2020", {0.708, 0.292}, {0.170, 0.797}, {0.131, 0.046}, {0.3127, 0.3290},
-                                 Transfer::Linear};
+    static const RgbSpace bt2020{"bt2020",       "BT.2020",        {0.708, 0.292},  {0.170, 0.797},
+                                 {0.131, 0.046}, {0.3127, 0.3290}, Transfer::Linear};
     static const RgbSpace p3 = *rgbSpaceFromId("display-p3");
     return code == 1 ? &srgb() : code == 9 ? &bt2020 : code == 12 ? &p3 : nullptr;
 }

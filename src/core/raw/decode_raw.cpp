@@ -99,7 +99,8 @@ Result<Mosaic> mosaicOf(Opened &opened, const std::string &name)
     mosaic.rowStride = sizes.width;
     mosaic.samples = mosaic.memory.data();
     for (size_t y = 0; y < sizes.height; ++y)
-        std::copy_n(imgdata.rawdata.raw_image + (y + sizes.top_margin) * (sizes.raw_pitch / 2) + sizes.left_margin,
+        std::copy_n(imgdata.rawdata.raw_image + (y + sizes.top_margin) * (sizes.raw_pitch / 2) +
+                        sizes.left_margin,
                     sizes.width, mosaic.memory.data() + y * sizes.width);
     const auto &cblack = imgdata.color.cblack;
     const int blackRows = cblack[4] && cblack[5] ? int(cblack[4]) : 1;
@@ -243,7 +244,8 @@ Result<RawFrame> decode(std::shared_ptr<const MappedFile> file, const std::strin
     frame.fileColor = fileColorOf(raw.imgdata);
     frame.orientation = orientationOf(sizes.flip);
     if (raw.imgdata.idata.dng_version && !byLibrary) {
-        const auto done = fillFromDng(frame, opened->file, [&] { return samplesOfLibrary(raw, bytes.size(), name); });
+        const auto done =
+            fillFromDng(frame, opened->file, [&] { return samplesOfLibrary(raw, bytes.size(), name); });
         return done ? Result<RawFrame>(std::move(frame)) : done.error();
     }
     if (const auto done = unpack(raw, bytes.size(), name); !done)

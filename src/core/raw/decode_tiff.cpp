@@ -59,8 +59,9 @@ int associatedAlpha(TIFF *tiff, int channels)
 
 uint16_t withoutAlpha(uint16_t code, uint16_t alpha, int maxCode)
 {
-    return alpha == 0 ? 0 : uint16_t(std::min((uint32_t(code) * uint32_t(maxCode) + alpha / 2U) / alpha,
-                                              uint32_t(maxCode)));
+    return alpha == 0 ? 0
+                      : uint16_t(std::min((uint32_t(code) * uint32_t(maxCode) + alpha / 2U) / alpha,
+                                          uint32_t(maxCode)));
 }
 
 Result<Done> readStrips(TIFF *tiff, CodedPicture &out, int samples, int bits, const std::string &name)
@@ -88,7 +89,8 @@ Result<Done> readStrips(TIFF *tiff, CodedPicture &out, int samples, int bits, co
         auto *to = out.codes.data() + size_t(y) * size_t(out.width) * size_t(out.channels);
         for (int x = 0; x < out.width; ++x)
             for (int c = 0; c < out.channels; ++c)
-                *to++ = alphaAt < 0 ? codeAt(x, c) : withoutAlpha(codeAt(x, c), codeAt(x, alphaAt), out.maxCode);
+                *to++ =
+                    alphaAt < 0 ? codeAt(x, c) : withoutAlpha(codeAt(x, c), codeAt(x, alphaAt), out.maxCode);
     }
     return Done{};
 }

@@ -24,8 +24,7 @@ std::optional<Matrix3> matrixIn(const DngDirectory &d, uint16_t id)
 Matrix3 ofThisBody(const DngDirectory &d, uint16_t calibration)
 {
     // A calibration holds for the profile whose signature it has; both are empty where they are missing.
-    const bool isMeant =
-        d.text(tag::CameraCalibrationSignature) == d.text(tag::ProfileCalibrationSignature);
+    const bool isMeant = d.text(tag::CameraCalibrationSignature) == d.text(tag::ProfileCalibrationSignature);
     const auto calibrated = isMeant ? matrixIn(d, calibration) : std::nullopt;
     Matrix3 out = calibrated.value_or(identity());
     const auto balance = d.reals(tag::AnalogBalance);
@@ -36,7 +35,8 @@ Matrix3 ofThisBody(const DngDirectory &d, uint16_t calibration)
     return out;
 }
 
-void addMatrix(const DngDirectory &d, uint16_t matrix, uint16_t calibration, uint16_t illuminant, FileColor &to)
+void addMatrix(const DngDirectory &d, uint16_t matrix, uint16_t calibration, uint16_t illuminant,
+               FileColor &to)
 {
     const auto color = matrixIn(d, matrix);
     if (!color)

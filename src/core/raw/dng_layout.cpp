@@ -74,8 +74,9 @@ Result<Done> checkTags(const Maker &m)
     for (const auto &entry : m.directory.entries()) {
         const auto row = dngTag(entry.id);
         if (!row)
-            return unusable("{file}: the tag {tag} of its raw samples is unknown; what it changes is not known",
-                            {{"file", m.name}, {"tag", double(entry.id)}});
+            return unusable(
+                "{file}: the tag {tag} of its raw samples is unknown; what it changes is not known",
+                {{"file", m.name}, {"tag", double(entry.id)}});
         if (row->use == TagUse::Refused &&
             (row->harmlessValue < 0 || m.directory.wholes(entry.id).empty() ||
              std::ranges::any_of(m.directory.wholes(entry.id),
@@ -176,8 +177,8 @@ Result<Done> readLevels(Maker &m)
         return m.refused(tag::LinearizationTable);
 
     const auto repeat = d.wholes(tag::BlackLevelRepeatDim);
-    if (!repeat.empty() && (repeat.size() != 2 || repeat[0] == 0 || repeat[1] == 0 || repeat[0] > 65535 ||
-                            repeat[1] > 65535))
+    if (!repeat.empty() &&
+        (repeat.size() != 2 || repeat[0] == 0 || repeat[1] == 0 || repeat[0] > 65535 || repeat[1] > 65535))
         return m.broken(tag::BlackLevelRepeatDim);
     l.blackRows = repeat.empty() ? 1 : int(repeat[0]);
     l.blackColumns = repeat.empty() ? 1 : int(repeat[1]);
@@ -237,7 +238,8 @@ Result<Done> readPieces(Maker &m)
     if (offsets.empty() || offsets.size() != sizes.size() || width == 0 || height == 0 || width > kMostSide ||
         height > kMostSide || (l.isTiled && d.has(tag::StripOffsets)))
         return m.broken(placesTag);
-    const size_t across = (size_t(l.width) + width - 1) / width, down = (size_t(l.height) + height - 1) / height;
+    const size_t across = (size_t(l.width) + width - 1) / width,
+                 down = (size_t(l.height) + height - 1) / height;
     const size_t planes = l.isPlanar ? size_t(l.samples) : 1;
     if (offsets.size() != across * down * planes)
         return m.broken(placesTag);

@@ -18,7 +18,7 @@ struct DngPiece
 /// Negative Specification 1.7.1.0, chapters 2 to 5). Nothing is applied yet.
 struct DngLayout
 {
-    int width = 0, height = 0; ///< of the raw area, masked margins too
+    int width = 0, height = 0;                                  ///< of the raw area, masked margins too
     int left = 0, top = 0, visibleWidth = 0, visibleHeight = 0; ///< ActiveArea
     int samples = 1;                                            ///< a pixel: 1 behind a filter, else 3
     int bits = 16;                                              ///< 8…32
@@ -34,7 +34,7 @@ struct DngLayout
 
     std::vector<uint16_t> linearization; ///< of stored codes; empty: none
     int blackRows = 1, blackColumns = 1;
-    std::vector<double> black;                   ///< blackRows × blackColumns × samples, from the same corner
+    std::vector<double> black; ///< blackRows × blackColumns × samples, from the same corner
     std::vector<double> blackColumn, blackByRow; ///< added by column, by row of the visible area; or empty
     std::vector<double> white;                   ///< a number for each sample of a pixel
     std::vector<DngOpcode> ofCodes, ofLight, ofPicture; ///< OpcodeList1, 2 and 3

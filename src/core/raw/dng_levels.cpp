@@ -40,7 +40,8 @@ public:
             if (step.covers(rawX, rawY, sample))
                 code = appliedTo(step, code, rawX, rawY, l.isFloat ? 1 : 65535);
         if (!l.linearization.empty())
-            code = l.linearization[std::min(size_t(std::max(0.0, std::round(code))), l.linearization.size() - 1)];
+            code = l.linearization[std::min(size_t(std::max(0.0, std::round(code))),
+                                            l.linearization.size() - 1)];
         const double black = l.blackAt(x, y, sample), white = l.white[size_t(sample)];
         double light = (code - black) / (white - black);
         for (const auto *steps : {&l.ofLight, &l.ofPicture})
@@ -95,7 +96,8 @@ int gridFor(const std::vector<Gain> &gains, bool isAcross)
     int cells = 1;
     for (const auto &gain : gains) {
         const auto &g = *gain.step;
-        const auto points = g.kind == DngOpcode::Kind::GainMap ? (isAcross ? g.pointsAcross : g.pointsDown) : 1;
+        const auto points =
+            g.kind == DngOpcode::Kind::GainMap ? (isAcross ? g.pointsAcross : g.pointsDown) : 1;
         if (points == 1)
             continue;
         const double spacing = isAcross ? g.spacingAcross : g.spacingDown,
@@ -190,8 +192,8 @@ LinearPicture pictureOf(const DngLayout &l, const OwnSamples &samples)
     out.saturation = 0.998F;
     const bool isPlain = hasPlainLevels(l) && l.blackRows == 1 && l.blackColumns == 1;
     for (size_t c = 0; c < 3; ++c)
-        out.light[c] = isPlain ? lightOfCodes(float(l.black[c]), float(l.white[c]))
-                               : lightOfCodes(kNewBlack, kNewWhite);
+        out.light[c] =
+            isPlain ? lightOfCodes(float(l.black[c]), float(l.white[c])) : lightOfCodes(kNewBlack, kNewWhite);
     if (!isPlain) {
         out.codes = storedAnew(l, samples);
         return out;
@@ -199,15 +201,16 @@ LinearPicture pictureOf(const DngLayout &l, const OwnSamples &samples)
     const size_t rowSize = size_t(l.visibleWidth) * 3;
     out.codes = Samples(rowSize * size_t(l.visibleHeight));
     for (int y = 0; y < l.visibleHeight; ++y)
-        std::copy_n(samples.samples + ptrdiff_t(y + l.top) * samples.rowStride + ptrdiff_t(l.left) * 3, rowSize,
-                    out.codes.data() + size_t(y) * rowSize);
+        std::copy_n(samples.samples + ptrdiff_t(y + l.top) * samples.rowStride + ptrdiff_t(l.left) * 3,
+                    rowSize, out.codes.data() + size_t(y) * rowSize);
     return out;
 }
 
 Result<std::shared_ptr<const GainMap>> gainOf(const DngLayout &l, const std::string &name)
 {
     Gains gains;
-    for (const auto &[id, steps] : {std::pair{tag::OpcodeList2, &l.ofLight}, {tag::OpcodeList3, &l.ofPicture}})
+    for (const auto &[id, steps] :
+         {std::pair{tag::OpcodeList2, &l.ofLight}, {tag::OpcodeList3, &l.ofPicture}})
         for (const auto &step : *steps) {
             if (!step.isGain())
                 continue;
@@ -227,8 +230,8 @@ Result<std::shared_ptr<const GainMap>> gainOf(const DngLayout &l, const std::str
         const auto photosites = gainsOfChannel(l, gains, c);
         for (int row = 0; row < out->rows; ++row)
             for (int column = 0; column < out->columns; ++column)
-                out->gain[size_t(c)].push_back(float(meanGain(photosites, c, double(column) / (out->columns - 1),
-                                                              double(row) / (out->rows - 1), l)));
+                out->gain[size_t(c)].push_back(float(meanGain(
+                    photosites, c, double(column) / (out->columns - 1), double(row) / (out->rows - 1), l)));
     }
     return std::shared_ptr<const GainMap>(std::move(out));
 }

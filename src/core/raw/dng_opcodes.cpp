@@ -63,8 +63,8 @@ private:
 
 void readArea(Reader &from, DngOpcode &to)
 {
-    for (auto *number : {&to.top, &to.left, &to.bottom, &to.right, &to.plane, &to.planes, &to.rowPitch,
-                         &to.columnPitch})
+    for (auto *number :
+         {&to.top, &to.left, &to.bottom, &to.right, &to.plane, &to.planes, &to.rowPitch, &to.columnPitch})
         *number = from.whole();
 }
 
@@ -86,7 +86,8 @@ void readGainMap(Reader &from, DngOpcode &to)
                         to.pointsAcross <= 10000 && to.mapPlanes > 0 && to.mapPlanes <= 4 &&
                         (to.pointsDown == 1 || to.spacingDown > 0) &&
                         (to.pointsAcross == 1 || to.spacingAcross > 0);
-    to.values = from.singles(isSane ? size_t(to.pointsDown) * to.pointsAcross * to.mapPlanes : kMostValues + 1);
+    to.values =
+        from.singles(isSane ? size_t(to.pointsDown) * to.pointsAcross * to.mapPlanes : kMostValues + 1);
 }
 
 /// The parameters of a step that changes values; nothing where they are not sound.
@@ -124,8 +125,8 @@ std::optional<DngOpcode> stepOf(DngOpcode::Kind kind, std::span<const uint8_t> p
         break;
     default: {
         const bool byRow = kind == K::DeltaPerRow || kind == K::ScalePerRow;
-        const size_t needed = byRow ? stepsOver(to.top, to.bottom, to.rowPitch)
-                                    : stepsOver(to.left, to.right, to.columnPitch);
+        const size_t needed =
+            byRow ? stepsOver(to.top, to.bottom, to.rowPitch) : stepsOver(to.left, to.right, to.columnPitch);
         const size_t count = from.whole();
         if (count != needed)
             return std::nullopt;
@@ -134,7 +135,7 @@ std::optional<DngOpcode> stepOf(DngOpcode::Kind kind, std::span<const uint8_t> p
     }
     const bool isEmpty = to.values.empty() && to.terms.empty();
     return from.isSound() && !isEmpty && to.rowPitch > 0 && to.columnPitch > 0 ? std::optional(to)
-                                                                              : std::nullopt;
+                                                                               : std::nullopt;
 }
 
 /// Steps that change no value of a photosite: they move pixels, or say which are defective.
@@ -191,7 +192,8 @@ Result<std::vector<DngOpcode>> dngOpcodesOf(std::span<const uint8_t> list, std::
 double appliedTo(const DngOpcode &step, double value, int x, int y, double unit)
 {
     using K = DngOpcode::Kind;
-    const auto row = (uint32_t(y) - step.top) / step.rowPitch, column = (uint32_t(x) - step.left) / step.columnPitch;
+    const auto row = (uint32_t(y) - step.top) / step.rowPitch,
+               column = (uint32_t(x) - step.left) / step.columnPitch;
     switch (step.kind) {
     case K::MapTable: {
         const double code = std::clamp(value / unit, 0.0, 1.0) * 65535;

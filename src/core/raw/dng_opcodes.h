@@ -24,8 +24,8 @@ struct DngOpcode
     uint32_t top = 0, left = 0, bottom = 0, right = 0, plane = 0, planes = 1, rowPitch = 1, columnPitch = 1;
     std::vector<float> values; ///< table, factors or summands, or a gain map's rows of points of planes
     std::vector<double> terms; ///< coefficients of a polynomial, constant first; of a vignette, with centre
-    uint32_t pointsDown = 0, pointsAcross = 0, mapPlanes = 0;                         ///< of a gain map
-    double spacingDown = 0, spacingAcross = 0, originDown = 0, originAcross = 0;      ///< in the picture's size
+    uint32_t pointsDown = 0, pointsAcross = 0, mapPlanes = 0;                    ///< of a gain map
+    double spacingDown = 0, spacingAcross = 0, originDown = 0, originAcross = 0; ///< in the picture's size
 
     [[nodiscard]] bool isGain() const { return kind == Kind::GainMap || kind == Kind::FixVignetteRadial; }
     [[nodiscard]] bool covers(int x, int y, int sample) const

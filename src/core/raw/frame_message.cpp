@@ -311,8 +311,9 @@ std::optional<Result<RawFrame>> frameOf(const FrameMessage &message,
         frame.height = wholeOf(j.at("size").at(1), 1, kMostSide);
         if (size_t(frame.width) * size_t(frame.height) > kMostPixels)
             return std::nullopt;
-        for (auto *text : {&frame.camera.make, &frame.camera.model, &frame.camera.uniqueModel, &frame.camera.serial,
-                           &frame.camera.lens, &frame.camera.capturedAt, &frame.assumedSpace})
+        for (auto *text :
+             {&frame.camera.make, &frame.camera.model, &frame.camera.uniqueModel, &frame.camera.serial,
+              &frame.camera.lens, &frame.camera.capturedAt, &frame.assumedSpace})
             *text = oneLine(*text); // what a reader says of them goes into documents and names
         frame.orientation = wholeOf(j.at("orientation"), 1, 8);
         frame.rendered = j.at("rendered").get<bool>();

@@ -29,8 +29,8 @@ void undoWhole(uint8_t *row, size_t count, size_t step, int size, ByteOrder orde
 {
     const auto at = [&](size_t i) { return row + i * size_t(size); };
     for (size_t i = step; i < count; ++i) {
-        const uint32_t value = order.get({at(i), size_t(size)}, 0, size) +
-                               order.get({at(i - step), size_t(size)}, 0, size);
+        const uint32_t value =
+            order.get({at(i), size_t(size)}, 0, size) + order.get({at(i - step), size_t(size)}, 0, size);
         for (int b = 0; b < size; ++b)
             at(i)[b] = uint8_t(value >> (8 * (order.isHighestFirst() ? size - 1 - b : b)));
     }
@@ -81,7 +81,8 @@ std::optional<DngPredictor> predictorOf(const DngLayout &l)
     return fits ? std::optional(out) : std::nullopt;
 }
 
-std::optional<InflatedPiece> inflated(const DngPiece &piece, const DngLayout &l, const DngPredictor &predictor)
+std::optional<InflatedPiece> inflated(const DngPiece &piece, const DngLayout &l,
+                                      const DngPredictor &predictor)
 {
     const size_t perPixel = l.isPlanar ? 1 : size_t(l.samples), count = size_t(piece.packedWidth) * perPixel;
     const size_t rowBytes = (count * size_t(l.bits) + 7) / 8;

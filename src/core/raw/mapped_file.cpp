@@ -8,8 +8,8 @@
 #include <fcntl.h>
 #include <openssl/evp.h>
 #include <sys/mman.h>
-#include <sys/syscall.h>
 #include <sys/stat.h>
+#include <sys/syscall.h>
 #include <unistd.h>
 
 namespace wavechroma {

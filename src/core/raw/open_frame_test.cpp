@@ -218,9 +218,12 @@ void OpenFrameTest::aPngSaysItsSpace_data()
     QTest::newRow("nothing") << QByteArray() << 0.0 << false << double(kLinear188) << 0.2225;
     QTest::newRow("a gamma of 1") << QByteArray() << 1.0 << false << 188 / 255.0 << 0.2225;
     QTest::newRow("1/1.8") << QByteArray() << 1 / 1.8 << false << std::pow(188 / 255.0, 1.8) << 0.2225;
-    QTest::newRow("primaries of opRGB") << QByteArray() << 1 / 2.2 << true << std::pow(188 / 255.0, 2.2) << 0.3111;
-    QTest::newRow("cICP of Display P3") << QByteArray("\x0c\x0d\x00\x01", 4) << 0.0 << false << double(kLinear188) << 0.2412;
-    QTest::newRow("cICP before gAMA") << QByteArray("\x01\x08\x00\x01", 4) << 1 / 1.8 << false << 188 / 255.0 << 0.2225;
+    QTest::newRow("primaries of opRGB")
+        << QByteArray() << 1 / 2.2 << true << std::pow(188 / 255.0, 2.2) << 0.3111;
+    QTest::newRow("cICP of Display P3")
+        << QByteArray("\x0c\x0d\x00\x01", 4) << 0.0 << false << double(kLinear188) << 0.2412;
+    QTest::newRow("cICP before gAMA")
+        << QByteArray("\x01\x08\x00\x01", 4) << 1 / 1.8 << false << 188 / 255.0 << 0.2225;
     QTest::newRow("cICP of PQ") << QByteArray("\x09\x10\x00\x01", 4) << 0.0 << false << -1.0 << 0.0;
     QTest::newRow("cICP of narrow codes") << QByteArray("\x01\x0d\x00\x00", 4) << 0.0 << false << -1.0 << 0.0;
 }

@@ -157,16 +157,15 @@ bool putPiece(const DngPiece &p, std::span<const uint8_t> bytes, const DngLayout
                 all[place + x * size_t(l.samples) + size_t(p.plane)] = row[x];
         };
         if (out.samples)
-            put(out.unpacked.data(), codes, [&](uint16_t *to) {
-                unpackCodes(from, l.bits, order.isHighestFirst(), to, count);
-            });
+            put(out.unpacked.data(), codes,
+                [&](uint16_t *to) { unpackCodes(from, l.bits, order.isHighestFirst(), to, count); });
         else
             put(out.numbers.data(), numbers, [&](float *to) { unpackNumbers(from, l, order, to, count); });
     }
     return true;
 }
 
-template<typename Put> std::shared_ptr<const OwnSamples> fromPieces(const DngLayout &l, Put put)
+template <typename Put> std::shared_ptr<const OwnSamples> fromPieces(const DngLayout &l, Put put)
 {
     const auto out = emptySamples(l);
     std::atomic<bool> isSound = true;

@@ -267,7 +267,8 @@ void OwnDngTest::whatNobodyUnderstandsIsRefused()
     const auto file = m_folder.filePath("f.dng");
     const auto frame = decoded(file, fileOf(samplesOf(16), layout), false);
     QVERIFY(!frame);
-    QVERIFY2(frame.error().message.find(name.toStdString()) != std::string::npos, frame.error().message.c_str());
+    QVERIFY2(frame.error().message.find(name.toStdString()) != std::string::npos,
+             frame.error().message.c_str());
 }
 
 /// T.81: "Al" says by how many bits samples were shifted; the raw library does not look.
@@ -291,13 +292,14 @@ void OwnDngTest::theNeutralIsOfThisBody()
     QVERIFY(before && before->fileColor.matrices.size() == 1);
     // ColorMatrix1 is the identity: XYZ to camera is what stands before it
     Layout body;
-    body.more = {tags::rationals(50727, {2, 1, 0.5}),                       // AnalogBalance
+    body.more = {tags::rationals(50727, {2, 1, 0.5}),                        // AnalogBalance
                  tags::srationals(50723, {1, 0.1, 0, 0, 1, 0, 0, 0, 1.25})}; // CameraCalibration1
     const auto frame = decoded(file, fileOf(samplesOf(14), body), false);
     QVERIFY(frame && frame->fileColor.matrices.size() == 1);
     const Matrix3 wanted{{{{2, 0.2, 0}, {0, 1, 0}, {0, 0, 0.625}}}};
     for (int i = 0; i < 9; ++i)
-        QVERIFY(std::abs(frame->fileColor.matrices[0].cameraFromXyz(i / 3, i % 3) - wanted(i / 3, i % 3)) < 1e-6);
+        QVERIFY(std::abs(frame->fileColor.matrices[0].cameraFromXyz(i / 3, i % 3) - wanted(i / 3, i % 3)) <
+                1e-6);
     // a calibration with another signature than the profile's is not for it
     body.more.push_back(tags::ascii(50931, "of another profile"));
     const auto other = decoded(file, fileOf(samplesOf(14), body), false);

@@ -66,7 +66,7 @@ struct RawFrame
     std::string assumedSpace = {};
     std::shared_ptr<const Mosaic> mosaic;
     std::shared_ptr<const LinearPicture> picture;
-    std::shared_ptr<const GainMap> flat;    ///< of a flat frame, where one is given
+    std::shared_ptr<const GainMap> flat;     ///< of a flat frame, where one is given
     std::shared_ptr<const GainMap> fileGain; ///< of the file itself (DNG opcodes), where it has one
     /// What sampling multiplies by; null for nothing. Clipping is counted before. A flat is measured without
     /// the file's gains, and so takes their place.

@@ -35,8 +35,8 @@ struct Message
 /// Nothing: the other end is gone, or said nothing for so many seconds. Below 0: waits without end.
 [[nodiscard]] std::optional<Message> receive(int socket, double seconds = -1);
 
-/// What the caller asks of a reader, once: this, then the name, then the space. Files: the frame's, and two in
-/// memory that it fills, for facts and for samples.
+/// What the caller asks of a reader, once: this, then the name, then the space. Files: the frame's, and two
+/// in memory that it fills, for facts and for samples.
 struct ReaderCall
 {
     ReaderStep step = ReaderStep::Open;
@@ -56,8 +56,8 @@ struct ReaderAnswer
     uint64_t factsSize = 0, samples = 0;
 };
 
-/// The life of the process that makes readers: one for each message, which brings the reader's socket. It ends
-/// with the process that it serves, and its readers with it.
+/// The life of the process that makes readers: one for each message, which brings the reader's socket. It
+/// ends with the process that it serves, and its readers with it.
 [[noreturn]] void makeReaders(int socket);
 
 } // namespace wavechroma::raw

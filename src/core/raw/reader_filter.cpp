@@ -17,21 +17,48 @@ namespace wavechroma::raw {
 
 namespace {
 
-constexpr int kForReaders[] = {
-    SCMP_SYS(read),           SCMP_SYS(pread64),        SCMP_SYS(write),         SCMP_SYS(close),
-    SCMP_SYS(lseek),          SCMP_SYS(fstat),          SCMP_SYS(mmap),          SCMP_SYS(munmap),
-    SCMP_SYS(mremap),         SCMP_SYS(mprotect),       SCMP_SYS(madvise),       SCMP_SYS(brk),
-    SCMP_SYS(ftruncate),      SCMP_SYS(sendmsg),        SCMP_SYS(recvmsg),       SCMP_SYS(sendto),
-    SCMP_SYS(recvfrom),       SCMP_SYS(poll),           SCMP_SYS(futex),         SCMP_SYS(set_robust_list),
-    SCMP_SYS(rseq),           SCMP_SYS(sched_yield),    SCMP_SYS(getrandom),     SCMP_SYS(clock_gettime),
-    SCMP_SYS(clock_nanosleep), SCMP_SYS(nanosleep),     SCMP_SYS(gettimeofday),  SCMP_SYS(getpid),
-    SCMP_SYS(gettid),         SCMP_SYS(rt_sigaction),   SCMP_SYS(rt_sigprocmask), SCMP_SYS(rt_sigreturn),
-    SCMP_SYS(sigaltstack),    SCMP_SYS(getrusage),      SCMP_SYS(sysinfo),       SCMP_SYS(restart_syscall),
-    SCMP_SYS(exit),           SCMP_SYS(exit_group)};
+constexpr int kForReaders[] = {SCMP_SYS(read),
+                               SCMP_SYS(pread64),
+                               SCMP_SYS(write),
+                               SCMP_SYS(close),
+                               SCMP_SYS(lseek),
+                               SCMP_SYS(fstat),
+                               SCMP_SYS(mmap),
+                               SCMP_SYS(munmap),
+                               SCMP_SYS(mremap),
+                               SCMP_SYS(mprotect),
+                               SCMP_SYS(madvise),
+                               SCMP_SYS(brk),
+                               SCMP_SYS(ftruncate),
+                               SCMP_SYS(sendmsg),
+                               SCMP_SYS(recvmsg),
+                               SCMP_SYS(sendto),
+                               SCMP_SYS(recvfrom),
+                               SCMP_SYS(poll),
+                               SCMP_SYS(futex),
+                               SCMP_SYS(set_robust_list),
+                               SCMP_SYS(rseq),
+                               SCMP_SYS(sched_yield),
+                               SCMP_SYS(getrandom),
+                               SCMP_SYS(clock_gettime),
+                               SCMP_SYS(clock_nanosleep),
+                               SCMP_SYS(nanosleep),
+                               SCMP_SYS(gettimeofday),
+                               SCMP_SYS(getpid),
+                               SCMP_SYS(gettid),
+                               SCMP_SYS(rt_sigaction),
+                               SCMP_SYS(rt_sigprocmask),
+                               SCMP_SYS(rt_sigreturn),
+                               SCMP_SYS(sigaltstack),
+                               SCMP_SYS(getrusage),
+                               SCMP_SYS(sysinfo),
+                               SCMP_SYS(restart_syscall),
+                               SCMP_SYS(exit),
+                               SCMP_SYS(exit_group)};
 
-constexpr int kForTheMaker[] = {SCMP_SYS(wait4),    SCMP_SYS(pidfd_open), SCMP_SYS(prctl), SCMP_SYS(seccomp),
-                                SCMP_SYS(prlimit64), SCMP_SYS(setrlimit),  SCMP_SYS(clone), SCMP_SYS(set_tid_address),
-                                SCMP_SYS(getppid)};
+constexpr int kForTheMaker[] = {SCMP_SYS(wait4),   SCMP_SYS(pidfd_open),      SCMP_SYS(prctl),
+                                SCMP_SYS(seccomp), SCMP_SYS(prlimit64),       SCMP_SYS(setrlimit),
+                                SCMP_SYS(clone),   SCMP_SYS(set_tid_address), SCMP_SYS(getppid)};
 
 void allow(scmp_filter_ctx filter, int call)
 {
@@ -99,7 +126,8 @@ CallFilter makerFilter()
 
 bool setFilter(const CallFilter &filter)
 {
-    const sock_fprog program{static_cast<unsigned short>(filter.size()), const_cast<sock_filter *>(filter.data())};
+    const sock_fprog program{static_cast<unsigned short>(filter.size()),
+                             const_cast<sock_filter *>(filter.data())};
     return !filter.empty() && prctl(PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0) == 0 &&
            prctl(PR_SET_SECCOMP, SECCOMP_MODE_FILTER, &program) == 0;
 }

@@ -7,10 +7,10 @@ namespace wavechroma::raw {
 
 using CallFilter = std::vector<sock_filter>;
 
-/// For a reader that has its file: memory, threads of its own, clocks, its socket, reading and writing what is
-/// open. Arguments are looked at where they would lead further: fcntl(2) only copies a descriptor or asks how
-/// it was opened; a clone has to be a thread; nothing names a path, a process, a limit or an affinity. All
-/// else fails as not permitted, which libraries take for a thing that is not there. Empty: the system has
+/// For a reader that has its file: memory, threads of its own, clocks, its socket, reading and writing what
+/// is open. Arguments are looked at where they would lead further: fcntl(2) only copies a descriptor or asks
+/// how it was opened; a clone has to be a thread; nothing names a path, a process, a limit or an affinity.
+/// All else fails as not permitted, which libraries take for a thing that is not there. Empty: the system has
 /// none.
 [[nodiscard]] CallFilter readerFilter();
 /// For the process that makes readers: the same, and what making one takes.

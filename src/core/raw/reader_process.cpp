@@ -239,12 +239,14 @@ std::optional<Result<RawFrame>> raw::readElsewhere(ReaderStep step,
     for (int deaths = 0; deaths < kMostDeaths; ++deaths) {
         const Filled filled;
         if (filled.facts < 0 || filled.samples.file < 0)
-            return unusable("{file}: could not be read: {why}", {{"file", name}, {"why", std::strerror(errno)}});
+            return unusable("{file}: could not be read: {why}",
+                            {{"file", name}, {"why", std::strerror(errno)}});
         const auto reader = takeReader();
         if (reader.socket < 0) // nothing is decoded here: that is what files of this kind want
-            return unusable("{file}: could not be read: no process can be had that reads it ({why}). Start the "
-                            "program again",
-                            {{"file", name}, {"why", errno ? std::strerror(errno) : "it was ended"}});
+            return unusable(
+                "{file}: could not be read: no process can be had that reads it ({why}). Start the "
+                "program again",
+                {{"file", name}, {"why", errno ? std::strerror(errno) : "it was ended"}});
         const auto start = std::chrono::steady_clock::now();
         const bool isAsked = ask(reader.socket, call, name, assume, file->descriptor(), filled);
         const auto message = isAsked ? receive(reader.socket, deadline) : std::nullopt;

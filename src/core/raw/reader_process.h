@@ -10,8 +10,8 @@ struct ReaderLimits
 {
     size_t bytes = size_t(768) << 20, bytesPerByte = 4000, mostBytes = size_t(4) << 30;
     double seconds = 8, secondsPerMegabyte = 1; // a small file is answered within ten
-    /// By the clock: a reader that waits for something uses no processor time. So many seconds, and so many for
-    /// each that it may use.
+    /// By the clock: a reader that waits for something uses no processor time. So many seconds, and so many
+    /// for each that it may use.
     double waitingSeconds = 20, waitingPerSecond = 4;
 };
 
@@ -24,9 +24,9 @@ struct ReaderLimits
 /// answer: Unusable, with the file's name and why.
 ///
 /// Make it first in main(), before any thread: the process that makes the others is forked then, while there
-/// is little to copy. Where the system gives no process, frames are decoded in this one; but once readers have
-/// been there, a file that none can be had for is refused. All end with this process, however it ends. At most
-/// one at a time.
+/// is little to copy. Where the system gives no process, frames are decoded in this one; but once readers
+/// have been there, a file that none can be had for is refused. All end with this process, however it ends.
+/// At most one at a time.
 class FrameReaders
 {
 public:

@@ -22,8 +22,8 @@
 #include <dlfcn.h>
 #include <fcntl.h>
 #include <fstream>
-#include <poll.h>
 #include <png.h>
+#include <poll.h>
 #include <sched.h>
 #include <set>
 #include <sys/mman.h>
@@ -559,7 +559,8 @@ void ReaderProcessTest::oneThatWaitsForEverIsEnded()
         const FrameReaders running(limits);
         const auto frame = openFrame(file("picture.png"));
         QVERIFY(!frame);
-        QVERIFY2(frame.error().message.find("takes longer") != std::string::npos, frame.error().message.c_str());
+        QVERIFY2(frame.error().message.find("takes longer") != std::string::npos,
+                 frame.error().message.c_str());
         QVERIFY(bool(openFrame(file("picture.tif"))));
     }
     hostility = Hostility::None;
@@ -587,7 +588,8 @@ void ReaderProcessTest::oneThatForgesItsAnswerIsRefused()
         const FrameReaders running;
         const auto frame = openFrame(file("picture.png"));
         QVERIFY(!frame);
-        QVERIFY2(frame.error().message.find("picture.png") != std::string::npos, frame.error().message.c_str());
+        QVERIFY2(frame.error().message.find("picture.png") != std::string::npos,
+                 frame.error().message.c_str());
         QCOMPARE(frame.error().fault, Fault::Unusable);
     }
     hostility = Hostility::None;

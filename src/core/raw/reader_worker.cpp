@@ -120,7 +120,8 @@ bool copyInto(int file, const Samples &samples)
     return true;
 }
 
-void answer(int socket, const Result<RawFrame> &frame, std::span<const uint8_t> file, int factsFile, int samplesFile)
+void answer(int socket, const Result<RawFrame> &frame, std::span<const uint8_t> file, int factsFile,
+            int samplesFile)
 {
     const auto message = messageOf(frame, file);
     const ReaderAnswer head{ReaderAnswer::Kind::Frame, message.facts.size(), message.samples.size()};

@@ -58,7 +58,7 @@ private:
 };
 
 /// The mean over taps of `value(x, y)`; those beyond the frame's edge are left out.
-template<typename Value> float meanOver(const Taps &taps, int x, int y, int width, int height, Value value)
+template <typename Value> float meanOver(const Taps &taps, int x, int y, int width, int height, Value value)
 {
     float sum = 0, weights = 0;
     for (const auto &tap : taps) {
@@ -83,7 +83,9 @@ std::shared_ptr<const LinearPicture> demosaicedByMeans(const RawFrame &frame, co
     const auto &m = *frame.mosaic;
     const int width = frame.width, height = frame.height;
     const auto green = std::make_unique<float[]>(size_t(width) * size_t(height));
-    const auto greenAt = [&](int x, int y) -> float & { return green[size_t(y) * size_t(width) + size_t(x)]; };
+    const auto greenAt = [&](int x, int y) -> float & {
+        return green[size_t(y) * size_t(width) + size_t(x)];
+    };
     const Neighbours of[] = {Neighbours(m, 0), Neighbours(m, 1), Neighbours(m, 2)};
     tbb::parallel_for(0, height, [&](int y) {
         for (int x = 0; x < width && !progress.stopped(); ++x)
@@ -106,11 +108,12 @@ std::shared_ptr<const LinearPicture> demosaicedByMeans(const RawFrame &frame, co
             const auto own = m.channel[m.cell(x, y)];
             to[1] = codeOf(greenAt(x, y));
             for (const uint8_t c : {0, 2})
-                to[c] = codeOf(own == c ? m.value(x, y)
-                                        : greenAt(x, y) + meanOver(of[c].at(x, y), x, y, width, height,
-                                                                   [&](int tx, int ty) {
-                                                                       return m.value(tx, ty) - greenAt(tx, ty);
-                                                                   }));
+                to[c] =
+                    codeOf(own == c ? m.value(x, y)
+                                    : greenAt(x, y) +
+                                          meanOver(of[c].at(x, y), x, y, width, height, [&](int tx, int ty) {
+                                              return m.value(tx, ty) - greenAt(tx, ty);
+                                          }));
         }
     });
     return progress.stopped() ? nullptr : out;

@@ -1,7 +1,7 @@
 #include "core/tasks/camera_match.h"
 
-#include "core/base/letters.h"
 #include "core/balance/balance.h"
+#include "core/base/letters.h"
 #include "core/color/lab.h"
 #include "core/fit/fit.h"
 #include "core/fit/part_balance.h"

@@ -419,8 +419,15 @@ private:
     bool m_replaces;
 };
 
+/// One word of a POSIX shell on one line: a line's end in a name is made by printf.
 std::string shellQuoted(const std::string &text)
 {
+    if (text.find('\n') != text.npos) {
+        std::string octal;
+        for (const char c : text)
+            octal += fmt::format("\\{:03o}", uint8_t(c));
+        return "\"$(printf '" + octal + "')\"";
+    }
     std::string out = "'";
     for (const char c : text)
         out += c == '\'' ? std::string("'\\''") : std::string(1, c);
@@ -437,8 +444,9 @@ const DeliveryReceipt *receiptOf(const std::vector<DeliveryReceipt> &receipts, c
     return nullptr;
 }
 
-static Result<Delivery> writeAll(const PictureSource &source, const DeliveryPlan &plan, const fs::path &folder,
-                                 const FolderLock &lock, bool replaces, const Progress &progress)
+static Result<Delivery> writeAll(const PictureSource &source, const DeliveryPlan &plan,
+                                 const fs::path &folder, const FolderLock &lock, bool replaces,
+                                 const Progress &progress)
 {
     Maker maker(source, plan, progress);
     Writer writer(plan, folder, lock, maker, replaces);

@@ -59,8 +59,8 @@ struct DeliverOptions
 /// Killed or stopped at any moment, another call goes on. Unusable, with what was written before kept, for a
 /// full disk, a folder that is gone, and another delivery that writes there.
 [[nodiscard]] Result<Delivery> deliver(const PictureSource &source, const Delivery &asked,
-                                       const std::filesystem::path &folder, const DeliverOptions &options = {},
-                                       const Progress &progress = {});
+                                       const std::filesystem::path &folder,
+                                       const DeliverOptions &options = {}, const Progress &progress = {});
 
 /// One self-contained call of `render` for each picture that is not done, for a runner of jobs: the same
 /// bytes as deliver() writes.

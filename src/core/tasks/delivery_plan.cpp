@@ -378,7 +378,8 @@ static void look(DeliveryItem &item, const DeliveryReceipt *receipt, const fs::p
         return;
     const bool hasItsSize = receipt && fs::is_regular_file(fs::symlink_status(file, code)) &&
                             fs::file_size(file, code) == receipt->bytes;
-    const auto hash = hasItsSize && verify ? sha256OfFile(file) : Result<std::string>(receipt ? receipt->sha256 : "");
+    const auto hash =
+        hasItsSize && verify ? sha256OfFile(file) : Result<std::string>(receipt ? receipt->sha256 : "");
     item.isOurs = hasItsSize && hash && *hash == receipt->sha256;
     item.isInTheWay = !item.isOurs;
     item.isDone = item.isOurs && receipt->madeBy == item.planned.madeBy;

@@ -74,11 +74,13 @@ Result<DisplayPicture> filesOwnPicture(const std::filesystem::path &file, int lo
     return displayPicture(*frame, displayColorOf(*frame, screen), block);
 }
 
-Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide)
+Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide, int *orientation)
 {
     const auto frame = openFrame(file);
     if (!frame)
         return frame.error();
+    if (orientation)
+        *orientation = frame->orientation;
     return displayPicture(*frame, displayColorOf(*frame),
                           std::max(1, std::max(frame->width, frame->height) / longSide));
 }

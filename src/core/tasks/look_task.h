@@ -42,7 +42,9 @@ struct OpenedFrame
 [[nodiscard]] DisplayColor shownBy(const RawFrame &frame, const PictureServes &serves,
                                    const Screen *screen = nullptr);
 
-/// A small picture of a frame by the file's own colour, at most about `longSide` pixels.
-[[nodiscard]] Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide);
+/// A small picture of a frame, or of any picture file, by the file's own colour, at most about `longSide`
+/// pixels. `orientation`: the file's EXIF flag.
+[[nodiscard]] Result<DisplayPicture> smallPicture(const std::filesystem::path &file, int longSide,
+                                                  int *orientation = nullptr);
 
 } // namespace wavechroma

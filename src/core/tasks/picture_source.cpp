@@ -85,9 +85,10 @@ Result<std::string> knownHashOf(const fs::path &file)
     };
     if (::stat(file.c_str(), &info) != 0)
         return sha256OfFile(file); // which says why
-    const Stamp stamp{int64_t(info.st_dev),          int64_t(info.st_ino),       int64_t(info.st_size),
-                      int64_t(info.st_mtim.tv_sec),  int64_t(info.st_mtim.tv_nsec),
-                      int64_t(info.st_ctim.tv_sec), int64_t(info.st_ctim.tv_nsec)};
+    const Stamp stamp{int64_t(info.st_dev),          int64_t(info.st_ino),
+                      int64_t(info.st_size),         int64_t(info.st_mtim.tv_sec),
+                      int64_t(info.st_mtim.tv_nsec), int64_t(info.st_ctim.tv_sec),
+                      int64_t(info.st_ctim.tv_nsec)};
     {
         const std::lock_guard lock(together);
         if (const auto at = known.find(file.string()); at != known.end() && at->second.first == stamp)
@@ -133,8 +134,9 @@ Result<const JobFrame *> PictureSource::rowOf(const fs::path &image) const
     if (byBytes)
         return byBytes;
     if (isReplaced)
-        return unusable("{file}: is another file than the one that was taken into the job {job}. Take it in again",
-                        {{"file", image.string()}, {"job", m_job.string()}});
+        return unusable(
+            "{file}: is another file than the one that was taken into the job {job}. Take it in again",
+            {{"file", image.string()}, {"job", m_job.string()}});
     return unusable("{file}: is not a frame of the job {job}",
                     {{"file", image.string()}, {"job", m_job.string()}});
 }

@@ -18,12 +18,12 @@ struct PictureServes
     std::optional<Balance> balance; ///< in place of the multipliers
     std::vector<std::filesystem::path> flats; ///< none: none
     std::vector<Doubt> doubts;
-    double level = 1;         ///< what the frame's own level in the job multiplies light by
-    bool isFlash = false;     ///< exposure times say nothing of the light
-    double pixelsPerInch = 0; ///< by the chart's known size; 0: not known
-    double edgeSpread = 0;    ///< as the chart's focus check has it; 0: not known
-    double distortion = 0;    ///< of camera and lens, see lensDistortion()
-    bool isServed = true;     ///< false: nothing in the job serves it
+    double level = 1;                ///< what the frame's own level in the job multiplies light by
+    bool isFlash = false;            ///< exposure times say nothing of the light
+    double pixelsPerInch = 0;        ///< by the chart's known size; 0: not known
+    double edgeSpread = 0;           ///< as the chart's focus check has it; 0: not known
+    double distortion = 0;           ///< of camera and lens, see lensDistortion()
+    bool isServed = true;            ///< false: nothing in the job serves it
     std::optional<Error> fault = {}; ///< why not, where a document of the job cannot be read
 };
 

@@ -176,8 +176,9 @@ std::vector<ProbeAtTime> overTheDay(const PictureSource &source, const std::stri
     CaptureClock clock;
     for (const auto &one : out)
         clock.add(one.capturedAt);
-    std::stable_sort(out.begin(), out.end(),
-                     [&](const auto &a, const auto &b) { return clock.isBefore(a.capturedAt, b.capturedAt); });
+    std::stable_sort(out.begin(), out.end(), [&](const auto &a, const auto &b) {
+        return clock.isBefore(a.capturedAt, b.capturedAt);
+    });
     return out;
 }
 

@@ -117,7 +117,8 @@ std::string leftOut(const std::string &code, const Language &language)
         {"no-calibration", "Its chart could not be fitted."},
         {"missing", "Its file is not where it was."},
         {"unreadable", "A document of its chart in the job is damaged. Read the chart again."},
-        {"source-changed", "Its file is another one than the one that was taken into the job. Take it in again."},
+        {"source-changed",
+         "Its file is another one than the one that was taken into the job. Take it in again."},
         {"in-the-way", "Another file has its place, or it was changed since it was delivered. It is kept."},
         {"not-dng", "Not a DNG file, so no copy with the calibration inside."}};
     for (const auto &[name, said] : known)

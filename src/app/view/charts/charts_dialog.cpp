@@ -1,8 +1,8 @@
 #include "app/view/charts/charts_dialog.h"
 
 #include "app/model/spoken.h"
-#include "core/tasks/job_task.h"
 #include "app/view/charts/reference_preview.h"
+#include "core/tasks/job_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/words/reference_words.h"
 

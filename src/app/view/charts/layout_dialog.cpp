@@ -2,6 +2,7 @@
 
 #include "app/model/spoken.h"
 #include "app/view/frame/frame_view.h"
+#include "core/base/letters.h"
 #include "core/color/lab.h"
 #include "core/tasks/place_task.h"
 #include "core/tasks/reference_task.h"
@@ -35,7 +36,7 @@ std::string idFrom(const QString &name)
 {
     std::string id;
     for (const char c : name.toLower().toStdString())
-        if (std::isalnum(static_cast<unsigned char>(c)))
+        if (letters::isLetterOrDigit(c))
             id += c;
         else if (!id.empty() && id.back() != '-')
             id += '-';

@@ -28,7 +28,8 @@ void ReferencePreview::show(const ChartDefinition &read, const ChartDefinition &
         if (m_pairs.size() == kMostPairs)
             break;
         const auto *known = usual.colorsKnown ? usual.patch(patch.id) : nullptr;
-        m_pairs.push_back({text(patch.id), screenColor(labFromXyz(patch.reference)), known ? screenColor(labFromXyz(known->reference)) : QColor()});
+        m_pairs.push_back({text(patch.id), screenColor(labFromXyz(patch.reference)),
+                           known ? screenColor(labFromXyz(known->reference)) : QColor()});
     }
     setToolTip(tr("The first colours of the table, above the chart's usual ones"));
     setAccessibleName(toolTip());
@@ -53,7 +54,8 @@ void ReferencePreview::paintEvent(QPaintEvent *)
         painter.fillRect(QRectF(cell.left(), 0, cell.width(), half), m_pairs[i].read);
         if (m_pairs[i].usual.isValid())
             painter.fillRect(QRectF(cell.left(), half, cell.width(), half), m_pairs[i].usual);
-        painter.drawText(QRectF(cell.left(), 2 * half, cell.width(), textHeight), Qt::AlignCenter, m_pairs[i].id);
+        painter.drawText(QRectF(cell.left(), 2 * half, cell.width(), textHeight), Qt::AlignCenter,
+                         m_pairs[i].id);
     }
 }
 

@@ -1,17 +1,20 @@
 #include "app/view/day/setup_dialog.h"
 
 #include "app/model/spoken.h"
+#include "app/model/thumbnails.h"
 #include "core/tasks/job_task.h"
 
+#include <QApplication>
 #include <QDialogButtonBox>
 #include <QDir>
 #include <QFileDialog>
 #include <QFormLayout>
-#include <QImageReader>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QPointer>
 #include <QPushButton>
+#include <QThreadPool>
 
 namespace wavechroma::app {
 
@@ -73,14 +76,19 @@ void SetupDialog::showPicture()
         m_picture->setText(tr("none"));
         return;
     }
-    QImageReader reader(QDir(m_folder).filePath(text(m_setup.picture)));
-    reader.setAutoTransform(true);
-    reader.setScaledSize(reader.size().scaled(240, 120, Qt::KeepAspectRatio));
-    const auto image = reader.read();
-    if (image.isNull())
-        m_picture->setText(tr("%1 cannot be shown").arg(text(m_setup.picture)));
-    else
-        m_picture->setPixmap(QPixmap::fromImage(image));
+    // by the frames' own readers: a job, and what it names, may come from anywhere
+    const auto file = QDir(m_folder).filePath(text(m_setup.picture)).toStdString();
+    QThreadPool::globalInstance()->start([label = QPointer(m_picture), file, name = text(m_setup.picture)] {
+        constexpr int kWidth = 240, kHeight = 120;
+        const auto image = uprightPicture(file, 2 * kWidth);
+        QMetaObject::invokeMethod(qApp, [label, image, name] {
+            if (label && image.isNull())
+                label->setText(SetupDialog::tr("%1 cannot be shown").arg(name));
+            else if (label)
+                label->setPixmap(QPixmap::fromImage(
+                    image.scaled(kWidth, kHeight, Qt::KeepAspectRatio, Qt::SmoothTransformation)));
+        });
+    });
 }
 
 JobSetup SetupDialog::setup() const
