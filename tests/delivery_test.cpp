@@ -8,6 +8,7 @@
 #include "support/shell.h"
 
 #include <QDir>
+#include <QProcess>
 #include <QRegularExpression>
 #include <QTest>
 #include <csignal>
@@ -40,6 +41,8 @@ private slots:
     void aRetouchedPictureIsKept();
     void aFolderChangedMeanwhileKeepsWhatIsTheUsers();
     void aSourceThatWasReplacedIsTold();
+    void aDamagedDocumentLeavesItsFramesOut();
+    void aFileTakenAgainIsTheSameFrame();
     void framesThatNothingServesAreNamed();
     void killedAtAnyMomentItGoesOn();
     void aFullDiskIsToldAndLeftBehind();
@@ -508,6 +511,65 @@ void DeliveryTest::aFolderChangedMeanwhileKeepsWhatIsTheUsers()
         }
         std::filesystem::remove_all(path("busy"));
     }
+}
+
+/// One changed letter of the calibration that serves: its frames are named, the other stations' go out.
+void DeliveryTest::aDamagedDocumentLeavesItsFramesOut()
+{
+    std::filesystem::copy(path("day"), path("letter"), std::filesystem::copy_options::recursive);
+    QString chart; // that serves the first product
+    const auto day = QJsonDocument::fromJson(run({"day", "letter"}).out).object();
+    for (const auto &station : day["stations"].toArray())
+        for (const auto &frame : station.toObject()["frames"].toArray())
+            if (chart.isEmpty() && frame.toObject()["part"] == "product")
+                chart = frame.toObject()["served_by"].toObject()["chart"].toString();
+    QVERIFY(!chart.isEmpty());
+    QProcess python;
+    python.start("python3", {"-c", R"py(
+import sqlite3, sys
+job = sqlite3.connect(sys.argv[1])
+job.execute("UPDATE calibration SET document = replace(document, 'matrix', 'matrjx') "
+            "WHERE frame = (SELECT id FROM frame WHERE path = ?)", (sys.argv[2],))
+job.commit())py",
+                             at("letter/job.sqlite"), chart});
+    QVERIFY2(python.waitForFinished() && python.exitCode() == 0, python.readAllStandardError());
+    write("all.json", R"({"schema": "wavechroma.delivery/1", "forms": [{"name": "pictures"},
+        {"name": "for others", "kind": "profile"}, {"name": "presets", "kind": "balance"}]})");
+    const auto ran = run({"deliver", "letter", "--plan", "all.json", "-o", "letters"});
+    QCOMPARE(ran.status, 3);
+    const auto left = leftOutOf("letters/delivery.json");
+    QVERIFY2(!left.isEmpty(), ran.err);
+    for (const auto &one : left)
+        QVERIFY2(one.endsWith(" unreadable"), qPrintable(left.join(", ")));
+    QVERIFY(!filesBelow("letters").filter(".tif").isEmpty()); // the rest goes on
+    for (const auto &name : filesBelow("letters").filter(".balance.json"))
+        QVERIFY(content("letters/" + name).contains("calibration") || json(("letters/" + name).toUtf8()).isObject());
+    const auto frame = left.front().section(' ', 0, 0);
+    const auto rendered = run({"render", "letter/" + frame, "--job", "letter", "-o", "one-letter"});
+    QCOMPARE(rendered.status, 2);
+    QVERIFY2(rendered.err.contains("damaged") && rendered.err.contains(".dng"), rendered.err);
+    QCOMPARE(run({"day", "letter"}).status, 0);
+}
+
+/// Other bytes under a path that the job has: one frame that changed, with its new reading.
+void DeliveryTest::aFileTakenAgainIsTheSameFrame()
+{
+    QVERIFY(std::filesystem::create_directory(path("twice")));
+    std::filesystem::copy(path(testing::kGoodFrame), path("twice/a.dng"));
+    QCOMPARE(run({"take", "job-twice", "twice"}).status, 0);
+    const auto before = hashOf("twice/a.dng");
+    std::filesystem::copy_file(path(testing::kProductFrame), path("twice/a.dng"),
+                               std::filesystem::copy_options::overwrite_existing);
+    QCOMPARE(run({"take", "job-twice", "twice"}).status, 0);
+    QList<QJsonObject> frames;
+    const auto day = QJsonDocument::fromJson(run({"day", "job-twice"}).out).object();
+    for (const auto &station : day["stations"].toArray())
+        for (const auto &frame : station.toObject()["frames"].toArray())
+            frames << frame.toObject();
+    QCOMPARE(frames.size(), 1);
+    QCOMPARE(frames[0]["sha256"].toString().toLatin1(), hashOf("twice/a.dng"));
+    QVERIFY(hashOf("twice/a.dng") != before);
+    QCOMPARE(frames[0]["part"].toString(), QString("product"));
 }
 
 /// A receipt names the hash of the very file that was rendered.

@@ -571,7 +571,7 @@ void WindowTest::aJobOpenElsewhereIsOnlyLookedAt()
     second.show();
     QVERIFY(second.openJob(demo()));
     QVERIFY(second.job()->isReadOnly());
-    QVERIFY(second.strip()->message().contains("open in another program"));
+    QVERIFY(second.strip()->message().contains("open in another window or program"));
     QVERIFY(!second.action("bringIn")->isEnabled() && !second.action("renameSetup")->isEnabled());
     second.bringIn({demo() + "/frames/HR_0414.dng"});
     QVERIFY(!second.intake()->isRunning());

@@ -1,3 +1,4 @@
+#include "core/base/capture_clock.h"
 #include "core/base/csv_table.h"
 #include "core/base/iso_time.h"
 #include "core/base/lazy.h"
@@ -30,6 +31,7 @@ private slots:
     void betweenNodesAProductOfLinesIsExact();
     void aLazyValueIsMadeOnce();
     void aLazyValueThatCannotBeSaysWhy();
+    void momentsComeBeforeTexts();
     void aPartOfTheWorkGoesForward();
     void fieldsOfCsvComeBack();
     void formulasAreNone();
@@ -163,8 +165,22 @@ void NumbersTest::aLazyValueThatCannotBeSaysWhy()
 {
     const auto lazy =
         Lazy<std::string>::later([]() -> Result<std::string> { return unusable("row 7: no reading"); });
-    QCOMPARE(*lazy, std::string());
+    QVERIFY_EXCEPTION_THROWN((void)lazy->size(), Unreadable); // never an empty one
     QVERIFY(lazy.fault() && lazy.fault()->message == "row 7: no reading");
+}
+
+/// Two bodies, one of which says where it is; a third that says nothing is where the others are.
+void NumbersTest::momentsComeBeforeTexts()
+{
+    CaptureClock clock;
+    for (const char *time : {"2026-10-14T13:30:00+04:00", "2026-10-14T09:20:00", "2026-10-14T13:10:00+04:00"})
+        clock.add(time);
+    QVERIFY(clock.isBefore("2026-10-14T09:20:00", "2026-10-14T13:10:00+04:00"));
+    QVERIFY(clock.isBefore("2026-10-14T13:10:00+04:00", "2026-10-14T13:20:00"));
+    QVERIFY(clock.isBefore("", "2026-10-14T09:20:00"));
+    clock.add("2026-10-14T09:15:00Z"); // several places: a time without one counts as UTC
+    QVERIFY(clock.isBefore("2026-10-14T09:15:00Z", "2026-10-14T09:20:00"));
+    QVERIFY(clock.isBefore("2026-10-14T13:10:00+04:00", "2026-10-14T09:15:00Z")); // 09:10
 }
 
 void NumbersTest::aPartOfTheWorkGoesForward()
