@@ -229,7 +229,7 @@ Bytes tiledFileOf(const DngFrame &dng)
         for (auto &place : there)
             place += start;
         all.tags.push_back(tags::longs(324, there));
-        return tags::fileOf(all, 42, 65000, image); // a private tag has the image's place
+        return tags::fileOf(all, 42, 50740, image); // a private tag has the image's place
     };
     return laid(uint32_t(laid(0).size() - image.size()));
 }

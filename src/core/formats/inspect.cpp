@@ -182,7 +182,7 @@ Result<Json> contentOf(const std::filesystem::path &path)
         return frameContent(path);
     constexpr size_t kMostText = 32 << 20; // documents of the largest jobs take a tenth of it
     if (file->size() > kMostText)
-        return unusable("{file}: is a text of {megabytes:.0f} MB, more than any that this program writes",
+        return unusable("{file}: is a text of {megabytes:0} MB, more than any that this program writes",
                         {{"file", name}, {"megabytes", double(file->size()) / 1e6}});
     const std::string text(file->begin(), file->end());
     if (const auto sound = fewFields(text, name); !sound)

@@ -148,8 +148,8 @@ Result<std::vector<std::pair<std::string, Xyz>>> ReferenceRows::colours() const
 {
     if (hasColours() && !m_isLab && !m_isPerCent && lightestY() <= kMostXyzShare)
         return unusable(
-            "{file}: its largest Y is {y:g}, which may be per cent of white, L* {dark:.0f}, or a share of "
-            "it, L* {light:.0f}. Give L*, a*, b*, or add a row for white",
+            "{file}: its largest Y is {y:g}, which may be per cent of white, L* {dark:0}, or a share of "
+            "it, L* {light:0}. Give L*, a*, b*, or add a row for white",
             {{"file", m_file},
              {"y", 100 * lightestY()},
              {"dark", labFromXyz({0, lightestY(), 0}).l},

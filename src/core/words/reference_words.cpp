@@ -32,7 +32,7 @@ Phrase kindOf(const TableReading &how)
 
 std::string numbers(const Lab &lab)
 {
-    return filled("{l:.0f} {a:.0f} {b:.0f}", {{"l", lab.l}, {"a", lab.a}, {"b", lab.b}}, plain());
+    return filled("{l:0} {a:0} {b:0}", {{"l", lab.l}, {"a", lab.a}, {"b", lab.b}}, plain());
 }
 
 Phrase sentence(const std::string &file, const TableReading &how, const std::vector<std::string> &samples)
@@ -65,7 +65,7 @@ Phrase tableRead(const std::string &file, const TableReading &how, const ChartDe
     }
     if (most < 0)
         return sentence(file, how, samples);
-    return {"{what} Farthest from its usual colour is {patch}, by ΔE {de:.1f}.",
+    return {"{what} Farthest from its usual colour is {patch}, by ΔE {de:1}.",
             {{"what", sentence(file, how, samples)}, {"patch", worst}, {"de", most}}};
 }
 
