@@ -354,7 +354,7 @@ void JobStoreTest::documentsAreParsedWhenTheyAreAskedFor()
                  std::string::npos, // the frame's name
              state.readings[0].reading.fault()->message.c_str());
     // it never passes for a value: not when it is used, nor stored back with something else
-    QVERIFY_EXCEPTION_THROWN((void)state.readings[0].reading->found, Unreadable);
+    QVERIFY_THROWS_EXCEPTION(Unreadable, (void)state.readings[0].reading->found);
     auto aside = state.readings[0];
     aside.brief.found = false;
     JobChange back;

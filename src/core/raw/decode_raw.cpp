@@ -289,6 +289,8 @@ Result<RawFrame> decodeRaw(std::shared_ptr<const MappedFile> file, const std::st
 {
     try {
         return decode(std::move(file), name, byLibrary);
+    } catch (const std::bad_alloc &) {
+        throw; // openHere() says it
     } catch (
         const std::exception &fault) { // the raw library throws its own types, all of them from here or none
         return unusable("{file}: {why}", {{"file", name}, {"why", fault.what()}});

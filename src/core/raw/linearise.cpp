@@ -115,12 +115,12 @@ Result<Linearised> linearise(CodedPicture picture, const std::string &name, cons
         if (!assumed)
             return unusable("unknown space \"{space}\"; known: srgb, display-p3, oprgb, romm",
                             {{"space", assume}});
-        const auto [space, power] = picture.space.value_or(CodedSpace{*assumed});
+        const auto coded = picture.space.value_or(CodedSpace{*assumed});
         const Table table = tableFrom(picture.maxCode, [&](double v) {
-            return power > 0 ? std::pow(v, power) : linearised(space.transfer, v);
+            return coded.power > 0 ? std::pow(v, coded.power) : linearised(coded.space.transfer, v);
         });
         return Linearised{throughTables(std::move(picture), {table, table, table}),
-                          xyzD50FromRgbMatrix(space)};
+                          xyzD50FromRgbMatrix(coded.space)};
     }
     const icc::Profile profile(
         cmsOpenProfileFromMem(picture.iccProfile.data(), cmsUInt32Number(picture.iccProfile.size())));

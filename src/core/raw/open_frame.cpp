@@ -9,6 +9,7 @@
 #include <cmath>
 #include <cstring>
 #include <new>
+#include <system_error>
 
 namespace wavechroma {
 
@@ -197,6 +198,9 @@ Result<RawFrame> raw::openHere(const std::shared_ptr<const MappedFile> &file, co
         if (file->hasChanged()) // which may be why it could not be read, too
             return unusable("{file}: could not be read: it changed while it was read", {{"file", name}});
         return frame;
+    } catch (const std::system_error &fault) {
+        return unusable("{file}: could not be read: {why}",
+                        {{"file", name}, {"why", fault.code().message()}});
     } catch (const std::bad_alloc &) {
         return unusable("{file}: could not be read: it needs more memory than there is", {{"file", name}});
     }

@@ -207,6 +207,7 @@ void makeReaders(int socket)
     mallopt(M_ARENA_MAX, 2); // each takes 64 MB of addresses
     tzset();                 // while its file can be read
     prepare();
+    prctl(PR_SET_PDEATHSIG, SIGKILL); // again: a space of users of its own has taken it back
     while (const auto asked = receive(socket)) {
         while (waitpid(-1, nullptr, WNOHANG) > 0) {
         }

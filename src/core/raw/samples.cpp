@@ -1,10 +1,12 @@
 #include "core/raw/samples.h"
 
 #include <atomic>
+#include <cerrno>
 #include <fcntl.h>
 #include <new>
 #include <sys/mman.h>
 #include <sys/stat.h>
+#include <system_error>
 #include <unistd.h>
 
 namespace wavechroma {
@@ -32,8 +34,9 @@ int takeOffered(size_t bytes)
 {
     const int file = offered.exchange(-1);
     if (file >= 0 && offeredBytes < bytes && ftruncate(file, off_t(bytes)) != 0) {
+        const std::error_code why(errno, std::generic_category()); // a limit of files, perhaps, not of memory
         close(file);
-        throw std::bad_alloc();
+        throw std::system_error(why);
     }
     return file;
 }

@@ -8,14 +8,14 @@ namespace wavechroma {
 
 namespace {
 
-constexpr float kBlack = 2048, kWhite = 65535; ///< codes of the result: noise lies below black too
+constexpr float kBlackCode = 2048, kWhiteCode = 65535; ///< codes of the result: noise lies below black too
 
-struct Tap
+struct NeighbourTap
 {
     int dx = 0, dy = 0;
     float weight = 0;
 };
-using Taps = std::vector<Tap>;
+using Taps = std::vector<NeighbourTap>;
 
 /// For each cell of the filter: the photosites of a channel around it, weights adding up to 1.
 class Neighbours
@@ -73,7 +73,8 @@ template <typename Value> float meanOver(const Taps &taps, int x, int y, int wid
 
 uint16_t codeOf(float light)
 {
-    return uint16_t(std::lround(std::clamp(kBlack + light * (kWhite - kBlack), 0.0F, kWhite)));
+    return uint16_t(
+        std::lround(std::clamp(kBlackCode + light * (kWhiteCode - kBlackCode), 0.0F, kWhiteCode)));
 }
 
 } // namespace
@@ -100,7 +101,7 @@ std::shared_ptr<const LinearPicture> demosaicedByMeans(const RawFrame &frame, co
     for (auto &light : out->light) {
         light.resize(65536);
         for (size_t code = 0; code < light.size(); ++code)
-            light[code] = (float(code) - kBlack) / (kWhite - kBlack);
+            light[code] = (float(code) - kBlackCode) / (kWhiteCode - kBlackCode);
     }
     tbb::parallel_for(0, height, [&](int y) {
         for (int x = 0; x < width && !progress.stopped(); ++x) {
