@@ -543,7 +543,8 @@ job.commit())py",
         QVERIFY2(one.endsWith(" unreadable"), qPrintable(left.join(", ")));
     QVERIFY(!filesBelow("letters").filter(".tif").isEmpty()); // the rest goes on
     for (const auto &name : filesBelow("letters").filter(".balance.json"))
-        QVERIFY(content("letters/" + name).contains("calibration") || json(("letters/" + name).toUtf8()).isObject());
+        QVERIFY(content("letters/" + name).contains("calibration") ||
+                json(("letters/" + name).toUtf8()).isObject());
     const auto frame = left.front().section(' ', 0, 0);
     const auto rendered = run({"render", "letter/" + frame, "--job", "letter", "-o", "one-letter"});
     QCOMPARE(rendered.status, 2);

@@ -32,7 +32,8 @@ static QImage make(const std::string &path, const QString &file, bool mayWrite, 
     if (image.isNull())
         return {};
     const QDir thumbs = QFileInfo(file).dir();
-    const bool isJobThere = QFileInfo(QFileInfo(thumbs.path()).dir(), "job.sqlite").exists(); // it may have been moved
+    const bool isJobThere =
+        QFileInfo(QFileInfo(thumbs.path()).dir(), "job.sqlite").exists(); // it may have been moved
     if (mayWrite && isJobThere && QDir().mkpath(thumbs.path()))
         image.save(file);
     return image;
