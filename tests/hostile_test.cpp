@@ -5,6 +5,7 @@
 #include "support/shell.h"
 
 #include <QDir>
+#include <QProcess>
 #include <QTest>
 #include <QtEndian>
 #include <random>
@@ -37,6 +38,8 @@ private slots:
     void aPipeThatNobodyWritesIntoIsTold();
     void damagedJobsAreRefused_data();
     void damagedJobsAreRefused();
+    void aJobWithoutAByteIsNone();
+    void standardStreamsMayBeClosed();
 
 private:
     [[nodiscard]] static QString broken(const QString &name)
@@ -335,7 +338,6 @@ void HostileTest::damagedJobsAreRefused_data()
     QTest::addColumn<QString>("how");
     QTest::newRow("a version below nothing") << "PRAGMA user_version = -1";
     QTest::newRow("version nought") << "PRAGMA user_version = 0";
-    QTest::newRow("no bytes") << QString();
 }
 
 void HostileTest::damagedJobsAreRefused()
@@ -343,14 +345,10 @@ void HostileTest::damagedJobsAreRefused()
     QFETCH(QString, how);
     QDir(at("damaged")).removeRecursively();
     testing::layDemoDay(at("damaged").toStdString());
-    if (how.isEmpty()) {
-        write("damaged/job.sqlite", "");
-    } else {
-        sqlite3 *database = nullptr;
-        QCOMPARE(sqlite3_open(at("damaged/job.sqlite").toUtf8().constData(), &database), SQLITE_OK);
-        QCOMPARE(sqlite3_exec(database, how.toUtf8().constData(), nullptr, nullptr, nullptr), SQLITE_OK);
-        sqlite3_close(database);
-    }
+    sqlite3 *database = nullptr;
+    QCOMPARE(sqlite3_open(at("damaged/job.sqlite").toUtf8().constData(), &database), SQLITE_OK);
+    QCOMPARE(sqlite3_exec(database, how.toUtf8().constData(), nullptr, nullptr, nullptr), SQLITE_OK);
+    sqlite3_close(database);
     for (const auto &arguments :
          {QStringList{"day", "damaged"}, QStringList{"take", "damaged", "day/frames/HR_0416.dng"},
           QStringList{"deliver", "damaged", "-o", "never"}}) {
@@ -358,6 +356,31 @@ void HostileTest::damagedJobsAreRefused()
         QVERIFY2(ran.status == 2, QByteArray::number(ran.status) + ran.err);
         QVERIFY2(ran.err.contains("no job"), ran.err);
     }
+}
+
+/// What a full disk leaves of a job that was to be made: it is none, and the next take makes it.
+void HostileTest::aJobWithoutAByteIsNone()
+{
+    QVERIFY(QDir(m_folder.path()).mkpath("begun"));
+    write("begun/job.sqlite", "");
+    QCOMPARE(run({"day", "begun"}).status, 2);
+    QCOMPARE(run({"deliver", "begun", "-o", "never"}).status, 2);
+    const auto ran = run({"take", "begun", "day/frames/HR_0416.dng"});
+    QVERIFY2(ran.status == 0, ran.err);
+    QCOMPARE(run({"day", "begun"}).status, 0);
+}
+
+/// A document would else go into the next file that is opened, which is the socket to the readers.
+void HostileTest::standardStreamsMayBeClosed()
+{
+    QProcess shell;
+    shell.setWorkingDirectory(m_folder.path());
+    write("good.json", "{}");
+    shell.start("sh", {"-c", "\"$1\" inspect good.json >&- 2>&-; echo status $?", "sh",
+                       qEnvironmentVariable("WAVECHROMA_CLI")});
+    QVERIFY(shell.waitForFinished());
+    QVERIFY2(shell.readAllStandardOutput().trimmed() != "status 0",
+             "a document that went nowhere is no success");
 }
 
 static const testing::Registered<HostileTest> registeredHostileTest("hostile_test");
