@@ -134,8 +134,9 @@ bool setFilter(const CallFilter &filter)
 
 void leaveTheFileSystem()
 {
-    if (unshare(CLONE_NEWUSER | CLONE_NEWNET | CLONE_NEWIPC | CLONE_NEWUTS) != 0)
-        (void)unshare(CLONE_NEWNET | CLONE_NEWIPC); // the superuser may without a space of users
+    // Users only: a network of its own takes the kernel ten milliseconds, and no call of the filter's makes a
+    // socket or names a message queue.
+    (void)unshare(CLONE_NEWUSER);
     prctl(PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0);
     constexpr uint64_t kAll = (1ULL << 13) - 1; // all that the first version of Landlock knows
     const landlock_ruleset_attr rules{kAll};

@@ -18,8 +18,8 @@ using CallFilter = std::vector<sock_filter>;
 /// From now on, for good. False where the system does not filter.
 [[nodiscard]] bool setFilter(const CallFilter &filter);
 
-/// What else the kernel offers, from now on: no network and no messages of others (namespaces(7), where they
-/// are given to this user), and no path of any file (Landlock, landlock(7)).
+/// What else the kernel offers, from now on: no rights beyond its own files' (user_namespaces(7), where they
+/// are given to this user), and no path of any file (landlock(7)).
 void leaveTheFileSystem();
 
 } // namespace wavechroma::raw

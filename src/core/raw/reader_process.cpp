@@ -35,6 +35,7 @@ struct Reader
     int handle = -1; ///< the process (pidfd), once it said that it is there
 };
 std::vector<Reader> waiting; ///< readers that are ready, or on their way
+int filesRead = 0;
 
 /// Memory of samples that went, the last ones; see Samples::keepFiles().
 struct Spare
@@ -123,11 +124,12 @@ Reader takeReader()
     return {};
 }
 
-/// The next one gets ready while the last one's frame is looked at.
+/// The next one gets ready while the last one's frame is looked at, where there has been a second file: most
+/// calls of the command line read one.
 void makeNextReady()
 {
     const std::lock_guard lock(mutex);
-    if (!waiting.empty() || makerSocket < 0)
+    if (++filesRead < 2 || !waiting.empty() || makerSocket < 0)
         return;
     if (const auto next = newReader(); next.socket >= 0)
         waiting.push_back(next);

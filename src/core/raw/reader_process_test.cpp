@@ -326,8 +326,9 @@ void ReaderProcessTest::itCanDoNothingElse()
     QSKIP("a sanitizer's own work needs more calls than the filter allows");
 #endif
     const FrameReaders running;
-    QVERIFY(bool(openFrame(file("packed.dng"))));
-    QCOMPARE(readers().size(), size_t(1));
+    for (int i = 0; i < 2; ++i) // from the second file on, the next one waits
+        QVERIFY(bool(openFrame(file("packed.dng"))));
+    QTRY_COMPARE(readers().size(), size_t(1));
     QFile status(QString("/proc/%1/status").arg(readers().front()));
     QVERIFY(status.open(QFile::ReadOnly));
     const auto said = status.readAll();
@@ -472,7 +473,7 @@ void ReaderProcessTest::nothingIsLeftBehind()
     {
         const FrameReaders running;
         QVERIFY(bool(openFrame(file("packed.dng"))));
-        QTRY_VERIFY(below(getpid()).size() >= 2); // the one that makes them, and one that waits
+        QVERIFY(!below(getpid()).empty()); // the one that makes them
     }
     QVERIFY(below(getpid()).empty());
     QVERIFY(bool(openFrame(file("packed.dng")))); // in this process
@@ -599,6 +600,8 @@ void ReaderProcessTest::eachFileHasItsOwnReader()
 {
     const FrameReaders running;
     std::set<int> seen;
+    for (int i = 0; i < 2; ++i) // from the second file on, the next one waits
+        QVERIFY(bool(openFrame(file("picture.png"))));
     for (int round = 0; round < 5; ++round) {
         std::vector<int> before;
         QTRY_VERIFY(!(before = readers()).empty());
