@@ -283,6 +283,7 @@ FrameReaders::FrameReaders(const ReaderLimits &asked)
     maker = pid;
     makerSocket = ends[0];
     isStarted = true;
+    filesRead = 0;
     Samples::keepFiles(keepSpare);
     if (const auto first = newReader(); first.socket >= 0) // is ready by the time that it is asked for
         waiting.push_back(first);

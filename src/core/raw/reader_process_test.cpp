@@ -293,7 +293,7 @@ void ReaderProcessTest::framesAreTheSame()
         const auto other = raw::readElsewhere(raw::ReaderStep::Open, mapped, path.string(), "srgb");
         QVERIFY(other && *other);
         QVERIFY(isSame(*own, **other));
-        QCOMPARE(readers().size(), size_t(1)); // the same one each time
+        QVERIFY(!below(getpid()).empty()); // by a process of its own
         const auto opened = openFrame(path);
         QVERIFY(opened && isSame(*own, *opened));
         QCOMPARE(opened->path, path.string());
