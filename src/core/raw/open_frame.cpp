@@ -199,7 +199,8 @@ Result<RawFrame> raw::openHere(const std::shared_ptr<const MappedFile> &file, co
             return unusable("{file}: could not be read: it changed while it was read", {{"file", name}});
         return frame;
     } catch (const std::system_error &fault) {
-        return unusable("{file}: could not be read: {why}",
+        // what a reader unpacks lies in files in memory, which are bounded like memory
+        return unusable("{file}: could not be read: it needs more memory than it may have ({why})",
                         {{"file", name}, {"why", fault.code().message()}});
     } catch (const std::bad_alloc &) {
         return unusable("{file}: could not be read: it needs more memory than there is", {{"file", name}});
