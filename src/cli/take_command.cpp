@@ -46,7 +46,10 @@ Action addDay(CommandLine &app)
     app.option("JOB", options->job, "the job's folder").required();
     app.option("-o", options->output, "where the document goes; - is standard output");
     return [options] {
-        const auto day = dayOf(options->job);
+        std::vector<Error> damaged;
+        const auto day = dayOf(options->job, damaged);
+        for (const auto &fault : damaged)
+            say("wavechroma-cli: %s\n", fault.message.c_str());
         return day ? deliver(*day, options->output) : failed(day.error());
     };
 }

@@ -243,6 +243,7 @@ std::optional<Result<RawFrame>> raw::readElsewhere(ReaderStep step,
         if (filled.facts < 0 || filled.samples.file < 0)
             return unusable("{file}: could not be read: {why}",
                             {{"file", name}, {"why", std::strerror(errno)}});
+        errno = 0; // what is said of it below is of this
         const auto reader = takeReader();
         if (reader.socket < 0) // nothing is decoded here: that is what files of this kind want
             return unusable(

@@ -3,9 +3,11 @@
 #include "core/jobstore/job_store.h"
 #include "core/station/day_document.h"
 
+#include <set>
+
 namespace wavechroma {
 
-Result<std::string> dayOf(const std::filesystem::path &folder)
+Result<std::string> dayOf(const std::filesystem::path &folder, std::vector<Error> &damaged)
 {
     const auto store = JobStore::open(folder);
     if (!store)
@@ -13,7 +15,14 @@ Result<std::string> dayOf(const std::filesystem::path &folder)
     const auto state = (*store)->load();
     if (!state)
         return state.error();
-    return dayDocument(*state, Stations(*state));
+    const Stations stations(*state);
+    std::set<RowId> asked;
+    for (const auto &frame : state->frames) {
+        const auto *serving = stations.calibrationFor(*state, frame.id);
+        if (serving && asked.insert(serving->id).second && serving->calibration.fault())
+            damaged.push_back(*serving->calibration.fault());
+    }
+    return dayDocument(*state, stations);
 }
 
 } // namespace wavechroma
