@@ -64,6 +64,7 @@ private:
     }
     /// Relative paths of all files below a folder.
     [[nodiscard]] QStringList filesBelow(const QString &folder) const;
+    [[nodiscard]] QStringList picturesBelow(const QString &folder) const;
 };
 
 void DeliveryTest::initTestCase()
@@ -613,6 +614,14 @@ void DeliveryTest::framesThatNothingServesAreNamed()
     QVERIFY(QFile::exists(at("holes-out/HR_0418.tif"))); // the others leave
 }
 
+/// Those that were delivered.
+QStringList DeliveryTest::picturesBelow(const QString &folder) const
+{
+    auto out = filesBelow(folder);
+    out.removeIf([](const QString &file) { return file.startsWith('.') || file == "delivery.json"; });
+    return out;
+}
+
 /// Whatever moment it is killed at, all that is there is whole and has its receipt, and the next call ends up
 /// where an undisturbed one does.
 void DeliveryTest::killedAtAnyMomentItGoesOn()
@@ -621,26 +630,40 @@ void DeliveryTest::killedAtAnyMomentItGoesOn()
     QStringList fates;
     for (int round = 0; round < 6; ++round) {
         const auto folder = QString("killed-%1").arg(round);
+        if (round % 2 == 1) // there are pictures in another form, which are replaced
+            QCOMPARE(run({"deliver", "day", "--plan", "wide.json", "-o", folder}).status, 0);
         for (int kill = 0; kill < 4; ++kill) {
             QProcess process;
             process.setWorkingDirectory(m_folder.path());
             process.start(qEnvironmentVariable("WAVECHROMA_CLI"), {"deliver", "day", "-o", folder});
             QVERIFY(process.waitForStarted());
-            QTest::qWait(int(random() % 400));
+            const auto times = [&] {
+                QList<QDateTime> out;
+                for (const auto &file : picturesBelow(folder))
+                    out << QFileInfo(at(folder + '/' + file)).lastModified();
+                return out;
+            };
+            const auto before = times();
+            if (kill % 2 == 0) {
+                QTest::qWait(int(random() % 400));
+            } else { // at the very moment that another picture takes its place
+                QElapsedTimer since;
+                for (since.start(); since.elapsed() < 3000 && times() == before;)
+                    if (process.waitForFinished(0))
+                        break;
+            }
             ::kill(pid_t(process.processId()), SIGKILL);
             process.waitForFinished();
             const auto receipts = json(folder + "/delivery.json").object()["receipts"].toArray();
-            QMap<QString, QByteArray> known;
+            QMap<QString, QStringList> known;
             for (const auto &receipt : receipts)
-                known[receipt.toObject()["path"].toString()] =
-                    receipt.toObject()["sha256"].toString().toLatin1();
-            for (const auto &file : filesBelow(folder)) {
-                if (file.startsWith('.') || file == "delivery.json")
-                    continue;
+                for (const char *key : {"sha256", "replaces"})
+                    known[receipt.toObject()["path"].toString()] << receipt.toObject()[key].toString();
+            for (const auto &file : picturesBelow(folder)) {
                 QVERIFY2(known.contains(file), qPrintable(file));
-                QCOMPARE(hashOf(folder + '/' + file), known[file]);
+                QVERIFY2(known[file].contains(hashOf(folder + '/' + file)), qPrintable(file));
             }
-            fates << QString::number(known.size());
+            fates << QString::number(picturesBelow(folder).size());
         }
         QCOMPARE(run({"deliver", "day", "-o", folder}).status, 0);
         QCOMPARE(filesBelow(folder), filesBelow("again"));

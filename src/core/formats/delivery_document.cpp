@@ -67,6 +67,8 @@ Json jsonOf(const DeliveryReceipt &r)
         out["written_at"] = r.writtenAt;
     if (!r.madeBy.empty())
         out["made_by"] = r.madeBy;
+    if (!r.replaces.empty())
+        out["replaces"] = r.replaces;
     return out;
 }
 
@@ -134,7 +136,8 @@ DeliveryReceipt receiptFrom(const Fields &f)
             f.textOr("calibration", ""),
             textsOr(f, "doubts"),
             f.textOr("written_at", ""),
-            f.textOr("made_by", "")};
+            f.textOr("made_by", ""),
+            f.textOr("replaces", "")};
 }
 
 Delivery deliveryOf(const Fields &f)

@@ -41,6 +41,9 @@ struct DeliveryReceipt
     /// Hash of all that the file was made by: form, calibration, balance, level, flats. A file whose receipt
     /// has another is made anew.
     std::string madeBy;
+    /// SHA-256 of the file whose place this one is taking; only of a receipt that was written for that
+    /// moment.
+    std::string replaces = {};
     bool operator==(const DeliveryReceipt &) const = default;
 };
 

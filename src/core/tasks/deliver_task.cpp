@@ -343,13 +343,17 @@ public:
         const auto file = m_folder / item.planned.path;
         if (const auto made = madeFolder(file.parent_path()); !made)
             return made;
-        const auto placed = place(item, *grown, file);
-        if (!placed)
-            return placed.error();
-        if (*placed == Placed::InTheWay)
-            return leftOut(item, "in-the-way");
-        receiptIn(m_done.receipts, *grown);
-        return save();
+        if (item.isInTheWay) {
+            const auto there = sha256OfFile(file);
+            const bool isTheSame = there && *there == grown->sha256;
+            if (isTheSame) { // another machine made it, by commandsOf()
+                receiptIn(m_done.receipts, *grown);
+                return save();
+            }
+            if (!m_replaces)
+                return leftOut(item, "in-the-way");
+        }
+        return placeWithReceipt(item, *grown, file);
     }
 
     [[nodiscard]] Result<Done> save() const
@@ -367,17 +371,31 @@ private:
                                   why, item.planned.form});
         return Done{};
     }
-    Result<Placed> place(const DeliveryItem &item, const DeliveryReceipt &grown, const fs::path &file) const
+    /// The receipt is written first, so that a call that is killed leaves nothing of its own without one.
+    Result<Done> placeWithReceipt(const DeliveryItem &item, const DeliveryReceipt &grown,
+                                  const fs::path &file)
     {
-        if (item.isInTheWay) {
-            const auto there = sha256OfFile(file);
-            if (there && *there == grown.sha256) // another machine made it, or a call that was killed
-                return Placed::There;
-            return m_replaces ? placedOver(growing(item), file) : Result<Placed>(Placed::InTheWay);
-        }
-        const auto *before = receiptOf(m_done.receipts, item.planned.path);
-        return item.isOurs && before ? placedInstead(growing(item), file, before->sha256)
-                                     : placedAnew(growing(item), file);
+        const auto before = m_done.receipts;
+        const auto *ours = item.isOurs ? receiptOf(before, item.planned.path) : nullptr;
+        auto &receipt = receiptIn(m_done.receipts, grown);
+        if (ours)
+            receipt.replaces = ours->sha256;
+        if (const auto saved = save(); !saved)
+            return saved;
+        const auto from = growing(item);
+        const auto placed = item.isInTheWay ? placedOver(from, file)
+                            : ours          ? placedInstead(from, file, ours->sha256)
+                                            : placedAnew(from, file);
+        receipt.replaces.clear();
+        const bool isThere = placed && *placed == Placed::There;
+        if (!isThere)
+            m_done.receipts = before;
+        if (!isThere || ours)
+            if (const auto saved = save(); !saved)
+                return saved;
+        if (!placed)
+            return placed.error();
+        return isThere ? Result<Done>(Done{}) : leftOut(item, "in-the-way");
     }
     /// Folders that were made anew in its place go again, unless another delivery is at work there by now.
     [[nodiscard]] Error takenAway() const

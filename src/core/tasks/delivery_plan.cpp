@@ -423,6 +423,24 @@ static void leaveOutChanged(DeliveryPlan &plan, const PictureSource &source)
             plan.asked.leftOut.push_back({source.state().frame(id)->path, "source-changed", {}});
 }
 
+/// Receipts that a call which was killed wrote for files whose place is still that of the file before.
+static void settle(std::vector<DeliveryReceipt> &receipts, const fs::path &folder)
+{
+    for (auto &receipt : receipts) {
+        if (receipt.replaces.empty())
+            continue;
+        std::error_code code;
+        const auto file = folder / receipt.path;
+        const auto hash = sha256OfFile(file);
+        if (hash && *hash == receipt.replaces) {
+            receipt.sha256 = receipt.replaces;
+            receipt.bytes = fs::file_size(file, code);
+            receipt.madeBy.clear();
+        }
+        receipt.replaces.clear();
+    }
+}
+
 Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked, const fs::path &folder,
                                   bool verify)
 {
@@ -435,6 +453,7 @@ Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &a
         if (!before)
             return before.error();
         plan->asked.receipts = before->receipts;
+        settle(plan->asked.receipts, folder);
     }
     for (auto &item : plan->items)
         look(item, receiptOf(plan->asked.receipts, item.planned.path), folder, verify);
