@@ -4,6 +4,7 @@
 #include "core/formats/picture_file.h"
 #include "core/formats/whole_file.h"
 #include "core/tasks/delivery_files.h"
+#include "core/tasks/delivery_places.h"
 #include "core/tasks/export_task.h"
 #include "core/tasks/probe_task.h"
 #include "core/tasks/render_task.h"
@@ -13,11 +14,7 @@
 #include <cmath>
 #include <cstring>
 #include <ctime>
-#include <fcntl.h>
 #include <fmt/format.h>
-#include <sys/file.h>
-#include <sys/stat.h>
-#include <unistd.h>
 
 namespace wavechroma {
 
@@ -197,36 +194,6 @@ private:
     words::Phrase m_what;
 };
 
-/// One delivery at a time writes into a folder; the system lets go of it even after a kill.
-class FolderLock
-{
-public:
-    explicit FolderLock(const fs::path &file)
-        : m_path(file), m_file(::open(file.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666))
-    {
-    }
-    ~FolderLock()
-    {
-        if (m_file >= 0)
-            ::close(m_file);
-    }
-    FolderLock(const FolderLock &) = delete;
-    FolderLock &operator=(const FolderLock &) = delete;
-    [[nodiscard]] bool isOpen() const { return m_file >= 0; }
-    [[nodiscard]] bool isOurs() const { return ::flock(m_file, LOCK_EX | LOCK_NB) == 0; }
-    /// False when its folder was moved or removed since.
-    [[nodiscard]] bool isInPlace() const
-    {
-        struct stat own, there;
-        return ::fstat(m_file, &own) == 0 && ::stat(m_path.c_str(), &there) == 0 &&
-               own.st_dev == there.st_dev && own.st_ino == there.st_ino;
-    }
-
-private:
-    fs::path m_path;
-    int m_file;
-};
-
 Result<Done> madeFolder(const fs::path &folder)
 {
     std::error_code code;
@@ -235,64 +202,6 @@ Result<Done> madeFolder(const fs::path &folder)
         return unusable("{file}: cannot be made: {why}",
                         {{"file", folder.string()}, {"why", code.message()}});
     return Done{};
-}
-
-enum class Placed { There, InTheWay };
-
-/// To a place where nothing is: what came meanwhile is kept.
-Result<Placed> placedAnew(const fs::path &grown, const fs::path &file)
-{
-    if (::renameat2(AT_FDCWD, grown.c_str(), AT_FDCWD, file.c_str(), RENAME_NOREPLACE) == 0)
-        return Placed::There;
-    if (errno == EEXIST)
-        return Placed::InTheWay;
-    const int why = errno;
-    std::error_code code;
-    if (why == EINVAL || why == ENOSYS) { // a file system that cannot tell
-        if (fs::exists(fs::symlink_status(file, code)))
-            return Placed::InTheWay;
-        if (::rename(grown.c_str(), file.c_str()) == 0)
-            return Placed::There;
-    }
-    return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
-}
-
-/// In the place of a file of those bytes. Both change places first, so that what is taken away can be looked
-/// at: what was changed since the plan goes back.
-Result<Placed> placedInstead(const fs::path &grown, const fs::path &file, const std::string &sha256)
-{
-    const auto isStillOurs = [&](const fs::path &at) {
-        const auto hash = sha256OfFile(at);
-        return hash && *hash == sha256;
-    };
-    const auto exchange = [&] {
-        return ::renameat2(AT_FDCWD, grown.c_str(), AT_FDCWD, file.c_str(), RENAME_EXCHANGE) == 0;
-    };
-    if (exchange()) {
-        if (isStillOurs(grown))
-            return Placed::There;
-        if (exchange())
-            return Placed::InTheWay;
-        return unusable("{file}: was changed while it was replaced; its bytes are in {kept}",
-                        {{"file", file.string()}, {"kept", grown.string()}});
-    }
-    if (errno == ENOENT) // gone meanwhile
-        return placedAnew(grown, file);
-    if (errno != EINVAL && errno != ENOSYS)
-        return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
-    if (!isStillOurs(file))
-        return Placed::InTheWay;
-    if (::rename(grown.c_str(), file.c_str()) != 0)
-        return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
-    return Placed::There;
-}
-
-/// Whatever is there goes.
-Result<Placed> placedOver(const fs::path &grown, const fs::path &file)
-{
-    if (::rename(grown.c_str(), file.c_str()) == 0)
-        return Placed::There;
-    return unusable("{file}: {why}", {{"file", file.string()}, {"why", std::strerror(errno)}});
 }
 
 /// What went wrong with a file under the name that it grows under, told of its own.
