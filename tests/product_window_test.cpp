@@ -18,6 +18,7 @@
 #include <QJsonObject>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMessageBox>
 #include <QProcess>
 #include <QPushButton>
 #include <QSignalSpy>
@@ -52,6 +53,7 @@ private slots:
     void longRunsFoldAndOpenWhereOneWorks();
     void theHandoverIsTheDryRun();
     void whatItWritesIsWhatTheCommandWrites();
+    void whatIsInTheWayIsReplacedOnlyWhenAsked();
     void framesStayAndFormsChange();
     void aStoppedDeliveryGoesOn();
 
@@ -550,6 +552,44 @@ void ProductWindowTest::whatItWritesIsWhatTheCommandWrites()
         QVERIFY(a.open(QIODevice::ReadOnly) && b.open(QIODevice::ReadOnly));
         QVERIFY2(a.readAll() == b.readAll(), qPrintable(name));
     }
+}
+
+/// A retouched picture is kept until its own name was read and said yes to.
+void ProductWindowTest::whatIsInTheWayIsReplacedOnlyWhenAsked()
+{
+    m_window->action("handover")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(handover()->planModel()->rowCount() > 0, 10000);
+    handover()->editor()->setNames("{frame}-{form}");
+    handover()->editor()->setFolder(m_folder.filePath("by-window")); // written by the test before
+    QTRY_VERIFY_WITH_TIMEOUT(handover()->summary().contains("there"), 10000);
+    auto *button = handover()->findChild<QPushButton *>("replace");
+    QVERIFY(!button->isVisible());
+    const auto path =
+        m_folder.filePath("by-window/" + handover()->planModel()->index(0, 0).data().toString());
+    QFile file(path);
+    QVERIFY(file.open(QIODevice::ReadWrite));
+    const auto before = file.readAll();
+    file.seek(file.size() / 2);
+    file.write("retouched"); // of the same size, and at the same second
+    file.close();
+    QSignalSpy spy(handover()->editor(), &DeliveryEditor::finished);
+    m_window->action("write")->trigger();
+    QTRY_COMPARE_WITH_TIMEOUT(spy.count(), 1, 60000);
+    QTRY_VERIFY(button->isVisible());
+    for (const auto *answer : {"Keep Them", "Replace"}) {
+        button->click();
+        auto *box = handover()->findChild<QMessageBox *>();
+        QVERIFY(box && box->informativeText().contains(QFileInfo(path).fileName()));
+        QCOMPARE(box->informativeText().split('\n').size(), 1);
+        for (auto *choice : box->buttons())
+            if (choice->text() == answer)
+                choice->click();
+        QTRY_VERIFY(!handover()->findChild<QMessageBox *>());
+    }
+    QTRY_COMPARE_WITH_TIMEOUT(spy.count(), 2, 60000); // only one of them wrote
+    QTRY_VERIFY(!button->isVisible());
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    QVERIFY(file.readAll() == before);
 }
 
 void ProductWindowTest::framesStayAndFormsChange()

@@ -46,6 +46,7 @@ void DeliveryEditor::open(int delivery)
 {
     m_current = delivery;
     m_folder.clear();
+    m_keptLast.clear();
     refresh();
 }
 
@@ -158,6 +159,7 @@ QString DeliveryEditor::folder() const
 void DeliveryEditor::setFolder(const QString &folder)
 {
     m_folder = folder;
+    m_keptLast.clear();
     planAgain();
     emit changed();
 }
@@ -203,13 +205,23 @@ QString DeliveryEditor::finishedWords(const Delivery &done) const
     return out;
 }
 
-void DeliveryEditor::write()
+std::vector<std::string> DeliveryEditor::inTheWay() const
+{
+    std::vector<std::string> out;
+    for (const auto &item : m_plan.items)
+        if (item.isInTheWay || m_keptLast.contains(item.planned.path))
+            out.push_back(item.planned.path);
+    return out;
+}
+
+void DeliveryEditor::write(const std::vector<std::string> &replaced)
 {
     if (!m_job->isOpen() || isWriting())
         return;
+    m_keptLast.clear();
     *m_paused = false;
     const auto work = [this, state = m_job->state(), job = m_job->store()->folder(), asked = m_asked,
-                       folder = folder().toStdString(),
+                       folder = folder().toStdString(), replaced,
                        paused = m_paused](const Progress &task) -> Result<Delivery> {
         const auto source = PictureSource::of(state, job);
         Progress progress;
@@ -220,9 +232,14 @@ void DeliveryEditor::write()
             while (*paused && !task.stopped()) // between files and bands; nothing is half meanwhile
                 std::this_thread::sleep_for(std::chrono::milliseconds(20));
         };
-        return deliver(source, asked, folder, {}, progress);
+        const DeliverOptions options{.replaced = {replaced.begin(), replaced.end()}};
+        return deliver(source, asked, folder, options, progress);
     };
     m_tasks->run<Delivery>({kDeliveryQueue}, work, this, [this](const Result<Delivery> &done) {
+        if (done)
+            for (const auto &one : done->leftOut)
+                if (one.why == "in-the-way")
+                    m_keptLast.insert(one.path);
         emit finished(done ? finishedWords(*done) : text(done.error()), bool(done));
         planAgain();
     });

@@ -35,7 +35,11 @@ public:
     [[nodiscard]] QString folder() const; ///< where it goes
     void setFolder(const QString &folder);
 
-    void write();
+    /// Files that the delivery would write where another one is, and keeps: by the plan and by the last
+    /// writing.
+    [[nodiscard]] std::vector<std::string> inTheWay() const;
+    /// Of what is in the way only the files at `replaced` go.
+    void write(const std::vector<std::string> &replaced = {});
     void pause(bool on);
     void stop();
     [[nodiscard]] bool isWriting() const;
@@ -60,6 +64,7 @@ private:
     std::unordered_set<std::string> m_named, m_without; ///< its frames and those that stay
     DeliveryPlan m_plan;
     QString m_planFault, m_folder;
+    std::set<std::string> m_keptLast; ///< by the last writing
     bool m_isWatched = false;
     std::shared_ptr<std::atomic<bool>> m_paused = std::make_shared<std::atomic<bool>>(false);
 };

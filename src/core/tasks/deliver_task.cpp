@@ -227,9 +227,9 @@ class Writer
 {
 public:
     Writer(const DeliveryPlan &plan, const fs::path &folder, const FolderLock &lock, const Maker &maker,
-           bool replaces)
+           const DeliverOptions &options)
         : m_done(plan.asked), m_folder(folder), m_growing(folder / kGrowing), m_lock(lock), m_maker(maker),
-          m_replaces(replaces)
+          m_options(options)
     {
     }
 
@@ -259,7 +259,7 @@ public:
                 receiptIn(m_done.receipts, *grown);
                 return save();
             }
-            if (!m_replaces)
+            if (!m_options.replaceAll && !m_options.replaced.contains(item.planned.path))
                 return leftOut(item, "in-the-way");
         }
         return placeWithReceipt(item, *grown, file);
@@ -343,7 +343,7 @@ private:
     fs::path m_folder, m_growing;
     const FolderLock &m_lock;
     const Maker &m_maker;
-    bool m_replaces;
+    const DeliverOptions &m_options;
 };
 
 /// One word of a POSIX shell on one line: a line's end in a name is made by printf.
@@ -372,11 +372,11 @@ const DeliveryReceipt *receiptOf(const std::vector<DeliveryReceipt> &receipts, c
 }
 
 static Result<Delivery> writeAll(const PictureSource &source, const DeliveryPlan &plan,
-                                 const fs::path &folder, const FolderLock &lock, bool replaces,
-                                 const Progress &progress)
+                                 const fs::path &folder, const FolderLock &lock,
+                                 const DeliverOptions &options, const Progress &progress)
 {
     Maker maker(source, plan, progress);
-    Writer writer(plan, folder, lock, maker, replaces);
+    Writer writer(plan, folder, lock, maker, options);
     const size_t all = plan.items.size();
     for (size_t i = 0; i < all; ++i) {
         const auto &item = plan.items[i];
@@ -415,7 +415,7 @@ Result<Delivery> deliver(const PictureSource &source, const Delivery &asked, con
         }
         if (options.onPlan)
             options.onPlan(*plan);
-        out = writeAll(source, *plan, folder, lock, options.replace, progress);
+        out = writeAll(source, *plan, folder, lock, options, progress);
         if (!out)
             return out;
     }

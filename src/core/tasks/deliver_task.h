@@ -4,6 +4,7 @@
 #include "core/tasks/picture_source.h"
 
 #include <functional>
+#include <set>
 
 namespace wavechroma {
 
@@ -37,8 +38,9 @@ struct DeliveryPlan
 [[nodiscard]] Result<Delivery> loadDelivery(const std::filesystem::path &file);
 
 /// By what serves each frame now. Nothing is decoded and nothing written. `folder`: where it goes; receipts
-/// of an earlier run that lie there are looked at, and, where `verify`, the files' hashes, and those of
-/// sources that were written to since. A frame whose file is another one than was taken is left out
+/// of an earlier run that lie there are looked at, and the files' hashes where they were written to since or
+/// `verify`; then also those of sources that were written to since. A frame whose file is another one than
+/// was taken is left out
 /// ("source-changed"). Unusable for a name with places that are not known, for frames that are none of the
 /// job's, and for documents of the job that cannot be read.
 [[nodiscard]] Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked,
@@ -46,7 +48,8 @@ struct DeliveryPlan
 
 struct DeliverOptions
 {
-    bool replace = false; ///< what is in the way too
+    bool replaceAll = false;             ///< whatever is in the way
+    std::set<std::string> replaced = {}; ///< or of that, the files at these paths below the folder
     /// Told of the plan before anything is written.
     std::function<void(const DeliveryPlan &)> onPlan = {};
 };

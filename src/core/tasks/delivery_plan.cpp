@@ -369,6 +369,35 @@ Result<Delivery> loadDelivery(const fs::path &file)
     return text ? deliveryFrom(*text, file.string()) : text.error();
 }
 
+/// As receipts say it (ISO 8601, local).
+static std::string timeText(time_t time)
+{
+    std::tm local{};
+    localtime_r(&time, &local);
+    char text[32];
+    std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%S", &local);
+    return text;
+}
+
+/// Was the file written to, moved or replaced after that time, or in that second?
+static bool isNewerThan(const fs::path &file, const std::string &time)
+{
+    struct stat info
+    {
+    };
+    return ::stat(file.c_str(), &info) != 0 || time.empty() ||
+           timeText(std::max(info.st_mtime, info.st_ctime)).compare(0, 19, time) >= 0;
+}
+
+/// Was it written to after that time? Its own move to its place does not count.
+static bool wasWrittenTo(const fs::path &file, const std::string &time)
+{
+    struct stat info
+    {
+    };
+    return ::stat(file.c_str(), &info) != 0 || timeText(info.st_mtime).compare(0, 19, time) > 0;
+}
+
 /// What lies at an item's place.
 static void look(DeliveryItem &item, const DeliveryReceipt *receipt, const fs::path &folder, bool verify)
 {
@@ -378,27 +407,11 @@ static void look(DeliveryItem &item, const DeliveryReceipt *receipt, const fs::p
         return;
     const bool hasItsSize = receipt && fs::is_regular_file(fs::symlink_status(file, code)) &&
                             fs::file_size(file, code) == receipt->bytes;
-    const auto hash =
-        hasItsSize && verify ? sha256OfFile(file) : Result<std::string>(receipt ? receipt->sha256 : "");
+    const bool mayDiffer = hasItsSize && (verify || wasWrittenTo(file, receipt->writtenAt));
+    const auto hash = mayDiffer ? sha256OfFile(file) : Result<std::string>(receipt ? receipt->sha256 : "");
     item.isOurs = hasItsSize && hash && *hash == receipt->sha256;
     item.isInTheWay = !item.isOurs;
     item.isDone = item.isOurs && receipt->madeBy == item.planned.madeBy;
-}
-
-/// Was the file written to, moved or replaced after that time (ISO 8601, local)?
-static bool isNewerThan(const fs::path &file, const std::string &time)
-{
-    struct stat info
-    {
-    };
-    if (::stat(file.c_str(), &info) != 0)
-        return true;
-    std::tm local{};
-    const time_t changed = std::max(info.st_mtime, info.st_ctime);
-    localtime_r(&changed, &local);
-    char text[32];
-    std::strftime(text, sizeof text, "%Y-%m-%dT%H:%M:%S", &local);
-    return time.empty() || time.compare(0, 19, text) <= 0;
 }
 
 /// Files that are done stay so only while their sources are what they were made from.

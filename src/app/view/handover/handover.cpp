@@ -14,6 +14,7 @@
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMessageBox>
 #include <QPainter>
 #include <QProgressBar>
 #include <QPushButton>
@@ -55,8 +56,8 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
       m_model(new PlanModel(this)), m_frames(new QTreeWidget), m_deliveries(new QComboBox),
       m_names(new QLineEdit), m_example(lines()), m_summary(lines()), m_leftOut(lines()), m_folder(lines()),
       m_step(lines()), m_table(new QTableView), m_bar(new QProgressBar),
-      m_write(new QPushButton(tr("Write"))), m_pause(new QPushButton(tr("Pause"))),
-      m_stop(new QPushButton(tr("Stop")))
+      m_replace(new QPushButton(tr("Replace…"))), m_write(new QPushButton(tr("Write"))),
+      m_pause(new QPushButton(tr("Pause"))), m_stop(new QPushButton(tr("Stop")))
 {
     auto *line = new QHBoxLayout(this);
     line->setContentsMargins(0, 0, 0, 0);
@@ -130,9 +131,10 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
     right->addWidget(m_bar);
     auto *bottom = new QHBoxLayout;
     bottom->addWidget(m_step, 1);
-    for (auto *button : {m_write, m_pause, m_stop})
+    for (auto *button : {m_replace, m_write, m_pause, m_stop})
         bottom->addWidget(button);
     right->addLayout(bottom);
+    m_replace->setObjectName("replace");
     setFocusProxy(m_forms);
     onBoard();
 
@@ -154,7 +156,8 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
     });
     connect(m_forms, &QListView::doubleClicked, this, &Handover::changeForm);
     connect(m_frames, &QTreeWidget::itemChanged, this, &Handover::changeItem);
-    connect(m_write, &QPushButton::clicked, m_editor, &DeliveryEditor::write);
+    connect(m_write, &QPushButton::clicked, m_editor, [this] { m_editor->write(); });
+    connect(m_replace, &QPushButton::clicked, this, &Handover::replace);
     connect(m_pause, &QPushButton::clicked, this, [this] { m_editor->pause(!m_editor->isPaused()); });
     connect(m_stop, &QPushButton::clicked, m_editor, &DeliveryEditor::stop);
     showAsked();
@@ -339,6 +342,9 @@ void Handover::showPlan()
                                              : tr("To %1").arg(folder));
     const bool isWriting = m_editor->isWriting();
     m_write->setEnabled(!isWriting && !m_editor->plan().items.empty());
+    const auto kept = m_editor->inTheWay();
+    m_replace->setVisible(!kept.empty());
+    m_replace->setEnabled(!isWriting);
     m_pause->setEnabled(isWriting);
     m_pause->setText(m_editor->isPaused() ? tr("Go On") : tr("Pause"));
     m_stop->setEnabled(isWriting);
@@ -424,6 +430,30 @@ void Handover::chooseFolder()
         QFileDialog::getExistingDirectory(this, tr("Where This Delivery Goes"), m_editor->folder());
     if (!folder.isEmpty())
         m_editor->setFolder(folder);
+}
+
+void Handover::replace()
+{
+    const auto kept = m_editor->inTheWay();
+    const size_t mostNamed = 8;
+    QStringList names;
+    for (size_t i = 0; i < std::min(kept.size(), mostNamed); ++i)
+        names << text(kept[i]);
+    if (kept.size() > mostNamed)
+        names << tr("… and %1 more.").arg(kept.size() - mostNamed);
+    const auto asks =
+        words::filled("{n} {n|file is|files are} not as Wavechroma wrote {n|it|them}: retouched, or from "
+                      "somewhere else. Replacing {n|it|them} cannot be undone.",
+                      {{"n", double(kept.size())}}, spoken());
+    auto *box =
+        new QMessageBox(QMessageBox::NoIcon, tr("Replace Files"), text(asks), QMessageBox::NoButton, this);
+    box->setAttribute(Qt::WA_DeleteOnClose);
+    box->setInformativeText(names.join('\n'));
+    auto *keep = box->addButton(tr("Keep Them"), QMessageBox::RejectRole);
+    auto *go = box->addButton(tr("Replace"), QMessageBox::AcceptRole);
+    box->setDefaultButton(keep);
+    connect(go, &QPushButton::clicked, this, [this, kept] { m_editor->write(kept); });
+    box->open();
 }
 
 void Handover::paintEvent(QPaintEvent *)

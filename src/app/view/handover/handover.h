@@ -36,6 +36,7 @@ public:
     void removeForm();
     void addDelivery();
     void chooseFolder();
+    void replace(); ///< asks first, with the files' names
 
 signals:
     void problem(const QString &message);
@@ -66,7 +67,7 @@ private:
     QLabel *m_example, *m_summary, *m_leftOut, *m_folder, *m_step;
     QTableView *m_table;
     QProgressBar *m_bar;
-    QPushButton *m_write, *m_pause, *m_stop;
+    QPushButton *m_replace, *m_write, *m_pause, *m_stop;
     int m_form = 0;
     bool m_isFilling = false;
     std::vector<std::pair<RowId, bool>> m_shownFrames; ///< as the tree has them

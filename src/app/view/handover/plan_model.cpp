@@ -41,7 +41,8 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
     for (const auto &doubt : item.doubts)
         doubts << text(words::doubt(doubt, spoken()));
     if (item.isInTheWay)
-        doubts << tr("A file of that name is there and is not replaced.");
+        doubts << tr(
+            "A file of that name is there, which is not as it was written by this delivery; it is kept.");
     if (item.sharesName)
         doubts << tr("Another file would have this name: one of them is numbered.");
     if (role == Qt::ToolTipRole)
@@ -64,7 +65,7 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
     for (const auto &doubt : item.doubts)
         brief << text(words::doubtInBrief(doubt, spoken()));
     if (item.isInTheWay)
-        brief << tr("in the way of another file");
+        brief << tr("another file is there");
     if (item.sharesName)
         brief << tr("name twice");
     return brief.isEmpty() ? chart : QStringList{chart, brief.join(", ")}.join(chart.isEmpty() ? "" : ": ");
