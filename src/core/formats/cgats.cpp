@@ -122,7 +122,14 @@ public:
             auto patch = patchAt(row, id);
             if (!patch)
                 return patch.error();
-            if (const auto added = out.add(id, *patch, 0); !added)
+            std::optional<Xyz> beside;
+            if (hasAll(kLab) && hasAll(kXyz)) {
+                const auto v = triple(row, kXyz, id);
+                if (!v)
+                    return v.error();
+                beside = {(*v)[0] / 100, (*v)[1] / 100, (*v)[2] / 100};
+            }
+            if (const auto added = out.add(id, *patch, 0, beside); !added)
                 return added.error();
         }
         return out;

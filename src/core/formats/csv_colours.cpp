@@ -235,6 +235,16 @@ Result<ChartPatch> colourIn(const Line &line, const Columns &columns)
     return spectralPatch(line, columns);
 }
 
+Result<std::optional<Xyz>> besideIn(const Line &line, const Columns &columns)
+{
+    if (!columns.hasLab() || !hasXyz(columns))
+        return std::optional<Xyz>();
+    const auto v = line.triple(columns.xyz);
+    if (!v)
+        return v.error();
+    return std::optional<Xyz>({(*v)[0] / 100, (*v)[1] / 100, (*v)[2] / 100});
+}
+
 Result<Done> checkColours(const std::vector<Row> &rows, const Columns &columns, const std::string &file)
 {
     if (columns.hasLab() || !hasXyz(columns) || rows.size() < 2)

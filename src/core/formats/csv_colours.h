@@ -55,5 +55,7 @@ struct Line
 };
 /// L*, a*, b*, or X, Y, Z of 0…100, or a spectrum, whichever comes first among the columns.
 [[nodiscard]] Result<ChartPatch> colourIn(const Line &line, const Columns &columns);
+/// X, Y, Z over 100 that stand beside L*, a*, b*; nothing where there are not both.
+[[nodiscard]] Result<std::optional<Xyz>> besideIn(const Line &line, const Columns &columns);
 
 } // namespace wavechroma::csv

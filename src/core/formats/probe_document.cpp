@@ -138,7 +138,11 @@ Result<Done> addTarget(CsvTargets &to, const csv::Line &line, const csv::Columns
         if (!colour)
             return colour.error();
         // by place: names of targets need not be a chart's
-        if (const auto added = to.rows.add(std::to_string(line.number), *colour, line.number); !added)
+        const auto beside = csv::besideIn(line, columns);
+        if (!beside)
+            return beside.error();
+        if (const auto added = to.rows.add(std::to_string(line.number), *colour, line.number, *beside);
+            !added)
             return added.error();
         to.ofRows.push_back(to.targets.size());
     } else {

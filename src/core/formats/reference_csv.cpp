@@ -52,7 +52,10 @@ Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const st
         auto patch = colourIn({name, line.number, line.fields, header.fields}, columns);
         if (!patch)
             return patch.error();
-        if (const auto added = rows.add(lower(line.fields[id]), *patch, line.number); !added)
+        const auto beside = besideIn({name, line.number, line.fields, header.fields}, columns);
+        if (!beside)
+            return beside.error();
+        if (const auto added = rows.add(lower(line.fields[id]), *patch, line.number, *beside); !added)
             return added.error();
     }
     if (how)

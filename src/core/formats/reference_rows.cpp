@@ -50,7 +50,7 @@ words::Phrase xyzFault(double x, double y, double z)
             {{"x", x}, {"y", y}, {"z", z}}};
 }
 
-Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int line)
+Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int line, std::optional<Xyz> beside)
 {
     words::Phrase where{"{file}", {{"file", m_file}}};
     if (line > 0)
@@ -59,6 +59,8 @@ Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int lin
         return unusable("{where}: a sample has no id", {{"where", where}});
     if (!m_patches.emplace(plainPatchId(id), patch).second)
         return unusable("{where}: sample {patch} is there twice", {{"where", where}, {"patch", id}});
+    if (beside)
+        m_both.push_back({patch.reference, *beside});
     m_names.push_back(id);
     m_lines[plainPatchId(id)] = line;
     return Done{};
@@ -132,8 +134,30 @@ Result<ChartPatch> ReferenceRows::finished(const std::string &id, const ChartPat
     return out;
 }
 
+Result<Done> ReferenceRows::checkBeside() const
+{
+    const auto light = m_heading.illuminant.empty() ? std::string("D50") : m_heading.illuminant;
+    if (m_both.empty() || agreeUnder(light, m_both))
+        return Done{};
+    if (const auto other = lightOfAgreement(m_both))
+        return m_heading.illuminant.empty()
+                   ? unusable("{file}: its L*, a*, b* and X, Y, Z are the same colours under {other}, but no "
+                              "line names that "
+                              "light. Add \"# illuminant: {other}\", or give only one of the two",
+                              {{"file", m_file}, {"other", *other}})
+                   : unusable("{file}: its L*, a*, b* and X, Y, Z are the same colours under {other}, but "
+                              "its light is "
+                              "said to be {light}. Give the right light, or only one of the two",
+                              {{"file", m_file}, {"other", *other}, {"light", light}});
+    return unusable("{file}: its L*, a*, b* and X, Y, Z are not the same colours. Give the table with only "
+                    "one of the two",
+                    {{"file", m_file}});
+}
+
 Result<ReferenceRows::ById> ReferenceRows::all(double scaleOfColours) const
 {
+    if (const auto agree = checkBeside(); !agree)
+        return agree.error();
     ById out;
     for (const auto &[id, patch] : m_patches) {
         auto done = finished(id, patch, scaleOfColours);

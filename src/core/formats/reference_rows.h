@@ -1,6 +1,7 @@
 #pragma once
 #include "core/chart/chart_definition.h"
 #include "core/chart/table_reading.h"
+#include "core/formats/reference_agreement.h"
 #include "core/formats/reference_heading.h"
 
 #include <functional>
@@ -15,8 +16,9 @@ class ReferenceRows
 public:
     /// Colours added are XYZ, as shares of white where the table has 0 to 100.
     explicit ReferenceRows(std::string file) : m_file(std::move(file)) {}
-    /// Unusable for an empty or repeated id. `line` 0: not known.
-    Result<Done> add(const std::string &id, ChartPatch patch, int line);
+    /// Unusable for an empty or repeated id. `line` 0: not known. `beside`: XYZ that stand in the row of a
+    /// L*, a*, b*.
+    Result<Done> add(const std::string &id, ChartPatch patch, int line, std::optional<Xyz> beside = {});
     /// Colours under another standard illuminant are taken to D50 by Bradford; spectra need nothing. `isLab`:
     /// the table has L*, a*, b* against that light's white, rather than XYZ.
     void setHeading(const ReferenceHeading &heading, bool isLab)
@@ -31,7 +33,7 @@ public:
     /// all that dark; spectra above 1.2 somewhere are per cent. Unusable when a patch of the chart has no
     /// value; when a value is for a place that the chart does not have, so that it is another chart's; for
     /// an observer of 10° and for lights that are not known, unless the values are spectra; for spectra that
-    /// no surface has.
+    /// no surface has; for L*, a*, b* beside X, Y, Z that are other colours under the table's light.
     [[nodiscard]] Result<ChartDefinition> putInto(const ChartDefinition &chart) const;
     /// All of them, D50, under their names as the table has them, in its order. Unusable as putInto(), and
     /// where no row tells whether XYZ are shares or per cent.
@@ -48,10 +50,12 @@ private:
                                               double scale) const;
     [[nodiscard]] Result<ById> all(double scaleOfColours) const;
     [[nodiscard]] Result<std::function<Xyz(const Xyz &)>> toD50() const;
+    [[nodiscard]] Result<Done> checkBeside() const;
     std::string m_file;
     ReferenceHeading m_heading;
     bool m_isLab = false, m_isPerCent = false;
     ById m_patches;
+    std::vector<BothColours> m_both;
     std::map<std::string, int> m_lines;
     std::vector<std::string> m_names; ///< as the table has them
 };

@@ -1,3 +1,5 @@
+#include "core/color/adaptation.h"
+#include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/probe_document.h"
@@ -30,6 +32,7 @@ private slots:
     void tablesOfTwoMeanings_data();
     void tablesOfTwoMeanings();
     void randomTablesAreReadRightOrRefused();
+    void labBesideXyzOfAnotherLightIsRefused();
     void spectraHaveOneScale();
     void lightsComeFromKeywordsOnly_data();
     void lightsComeFromKeywordsOnly();
@@ -193,6 +196,31 @@ void ReferencesTest::tablesOfTwoMeanings()
         QVERIFY(farthest(*read) < 1e-6);
     else
         QVERIFY2(read.error().message.find("column") != std::string::npos, read.error().message.c_str());
+}
+
+/// L*, a*, b* say nothing of their light; X, Y, Z beside them do.
+void ReferencesTest::labBesideXyzOfAnotherLightIsRefused()
+{
+    const auto light = *lightFromName("D65");
+    const auto white = xyzFromChromaticity(light.xy);
+    const auto to = adaptation(kD50White, white);
+    const auto tableWith = [&](const char *head, double offset) {
+        std::string out = std::string(head) + "id,L,a,b,X,Y,Z\n";
+        for (const auto &patch : testing::classicChart().patches) {
+            const auto xyz = xyzOf(to * vectorOf(patch.reference));
+            const auto lab =
+                labFromXyz({xyz.x * kD50White.x / white.x, xyz.y, xyz.z * kD50White.z / white.z});
+            out += fmt::format("{},{:.2f},{:.2f},{:.2f},{:.2f},{:.2f},{:.2f}\n", patch.id, lab.l,
+                               lab.a + offset, lab.b, 100 * xyz.x, 100 * xyz.y, 100 * xyz.z);
+        }
+        return withCsvReferences(testing::classicChart(), out, "both.csv");
+    };
+    const auto silent = tableWith("", 0), said = tableWith("# illuminant: D65\n", 0),
+               other = tableWith("", 9);
+    QVERIFY(!silent && silent.error().message.find("under D65") != std::string::npos);
+    QVERIFY2(bool(said), said ? "" : said.error().message.c_str());
+    QVERIFY(farthest(*said) < 0.02); // figures of two decimals
+    QVERIFY(!other && other.error().message.find("not the same colours") != std::string::npos);
 }
 
 /// Columns of every kind in any order, some of them twice: never other colours than the chart's.

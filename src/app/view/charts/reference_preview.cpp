@@ -31,8 +31,7 @@ void ReferencePreview::show(const ChartDefinition &read, const ChartDefinition &
         m_pairs.push_back({text(patch.id), screenColor(labFromXyz(patch.reference)),
                            known ? screenColor(labFromXyz(known->reference)) : QColor()});
     }
-    setToolTip(tr("The first colours of the table, above the chart's usual ones"));
-    setAccessibleName(toolTip());
+    setAccessibleName(tr("The first colours of the table, above the chart's usual ones"));
     setVisible(!m_pairs.empty());
     updateGeometry();
     update();
@@ -48,9 +47,15 @@ void ReferencePreview::paintEvent(QPaintEvent *)
     QPainter painter(this);
     painter.setPen(palette().color(QPalette::WindowText));
     const int textHeight = painter.fontMetrics().height(), half = (height() - textHeight) / 2;
-    const double step = double(width()) / double(kMostPairs);
+    const auto table = tr("table"), usual = tr("usual");
+    const double left = std::max(painter.fontMetrics().horizontalAdvance(table),
+                                 painter.fontMetrics().horizontalAdvance(usual)) +
+                        2 * kGap;
+    painter.drawText(QRectF(0, 0, left, half), Qt::AlignVCenter, table);
+    painter.drawText(QRectF(0, half, left, half), Qt::AlignVCenter, usual);
+    const double step = (double(width()) - left) / double(kMostPairs);
     for (size_t i = 0; i < m_pairs.size(); ++i) {
-        const QRectF cell(double(i) * step, 0, step - kGap, height());
+        const QRectF cell(left + double(i) * step, 0, step - kGap, height());
         painter.fillRect(QRectF(cell.left(), 0, cell.width(), half), m_pairs[i].read);
         if (m_pairs[i].usual.isValid())
             painter.fillRect(QRectF(cell.left(), half, cell.width(), half), m_pairs[i].usual);
