@@ -306,8 +306,12 @@ private:
             }
         }
         m_stepPlanes = 3;
-        if (chance(0.08))
-            third.emplace_back(9, gainMap(0, 0, 1));
+        if (chance(0.08)) {
+            const bool isSparse = !m_linear && chance(0.3); // on every second pixel of a whole picture
+            third.emplace_back(9, gainMap(0, 0, isSparse ? 2 : 1));
+            if (isSparse)
+                refused = 51022;
+        }
         if (chance(0.1))
             third.emplace_back(3, vignette());
         setSteps(51009, second);

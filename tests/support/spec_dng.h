@@ -473,12 +473,8 @@ private:
                     };
                     for (const auto &step : second)
                         apply(step, s);
-                    for (const auto &step : third) {
-                        Step every = step;
-                        if (m_samples == 1)
-                            every.rowPitch = every.columnPitch = 1; // every pixel has three colours by then
-                        apply(every, colour);
-                    }
+                    for (const auto &step : third)
+                        apply(step, colour);
                     out.light.push_back(v);
                     out.gain.push_back(gain);
                     out.colour.push_back(colour);

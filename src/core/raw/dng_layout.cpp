@@ -279,8 +279,9 @@ Result<Done> checkSteps(const Maker &m)
         return m.refused(tag::OpcodeList2);
     const bool isFiltered = l.filterRows > 0;
     const bool isAfterGain = gain != l.ofLight.end();
-    for (const auto &step : l.ofPicture)
-        if (isFiltered ? !step.isGain() : (isAfterGain && !canFollowGain(step)))
+    const auto isSparse = [](const DngOpcode &s) { return s.rowPitch > 1 || s.columnPitch > 1; };
+    for (const auto &step : l.ofPicture) // of a whole picture: some pixels only cannot be told from a mosaic
+        if (isFiltered ? !step.isGain() || isSparse(step) : (isAfterGain && !canFollowGain(step)))
             return m.refused(tag::OpcodeList3);
     return Done{};
 }
