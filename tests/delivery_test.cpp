@@ -48,6 +48,7 @@ private slots:
     void aFullDiskIsToldAndLeftBehind();
     void aFolderThatIsTakenAwayIsToldAtOnce();
     void manyMachinesMakeTheSameBytes();
+    void commandsHoldAnyName();
     void brokenPlansAreRefused_data();
     void brokenPlansAreRefused();
     void documentsFollowTheirSchemas_data();
@@ -742,6 +743,27 @@ void DeliveryTest::manyMachinesMakeTheSameBytes()
     QCOMPARE(run({"deliver", "day", "-o", "spread"}).status, 0);
     QCOMPARE(json("spread/delivery.json").object()["receipts"].toArray().size(), 8);
     QCOMPARE(QFileInfo(at("spread/HR_0416.tif")).lastModified(), inode);
+}
+
+/// A name may hold whatever a file system takes.
+void DeliveryTest::commandsHoldAnyName()
+{
+    QVERIFY(QDir(m_folder.path()).mkpath("odd"));
+    QVERIFY(QFile::copy(at(testing::kGoodFrame), at("odd/a.dng")));
+    QVERIFY(QFile::copy(at(testing::kProductFrame), at("odd/b '$(x)`\n\\;.dng")));
+    QCOMPARE(run({"take", "job-odd", "odd"}).status, 0);
+    QCOMPARE(run({"deliver", "job-odd", "-o", "odd-out"}).status, 0);
+    const auto listed = run({"deliver", "job-odd", "--list-commands", "-o", "odd-spread"});
+    QCOMPARE(listed.out.count('\n'), 1);
+    write("commands", listed.out);
+    QProcess shell;
+    shell.setWorkingDirectory(m_folder.path());
+    shell.start("sh", {"-c", "PATH=$(dirname \"$WAVECHROMA_CLI\"):$PATH; . ./commands"});
+    QVERIFY(shell.waitForFinished(60000));
+    QVERIFY2(shell.exitCode() == 0, shell.readAllStandardError());
+    const auto pictures = picturesBelow("odd-out");
+    QCOMPARE(pictures.size(), 1);
+    QCOMPARE(content("odd-spread/" + pictures[0]), content("odd-out/" + pictures[0]));
 }
 
 void DeliveryTest::brokenPlansAreRefused_data()

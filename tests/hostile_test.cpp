@@ -1,3 +1,4 @@
+#include "core/formats/documents.h"
 #include "core/raw/raw_frame.h"
 #include "core/tasks/read_task.h"
 #include "support/demo_day.h"
@@ -40,6 +41,9 @@ private slots:
     void damagedJobsAreRefused();
     void aJobWithoutAByteIsNone();
     void standardStreamsMayBeClosed();
+    void fewFilesOrLittleDiskIsTold_data();
+    void fewFilesOrLittleDiskIsTold();
+    void tablesOfAnySizeAreWrittenWholeOrNot();
 
 private:
     [[nodiscard]] static QString broken(const QString &name)
@@ -381,6 +385,58 @@ void HostileTest::standardStreamsMayBeClosed()
     QVERIFY(shell.waitForFinished());
     QVERIFY2(shell.readAllStandardOutput().trimmed() != "status 0",
              "a document that went nowhere is no success");
+}
+
+void HostileTest::fewFilesOrLittleDiskIsTold_data()
+{
+    QTest::addColumn<QString>("limit");
+    for (const auto *files : {"5", "8", "12", "14"})
+        QTest::addRow("%s files", files) << QString("ulimit -n ") + files;
+    for (const auto *kilobytes : {"1", "40", "100"}) // what a file may grow to stands for the disk
+        QTest::addRow("%s kB", kilobytes) << QString("ulimit -f ") + kilobytes;
+}
+
+/// Frames are taken or named as not to be read, and the same call goes on where there is room again.
+void HostileTest::fewFilesOrLittleDiskIsTold()
+{
+    QFETCH(QString, limit);
+    QDir(at("narrow")).removeRecursively();
+    QProcess process;
+    process.setWorkingDirectory(m_folder.path());
+    process.start("/bin/bash",
+                  {"-c", limit + "; exec \"$WAVECHROMA_CLI\" take narrow day/frames/HR_041{4,5,6}.dng"});
+    QVERIFY(process.waitForFinished(60000));
+    QCOMPARE(process.exitStatus(), QProcess::NormalExit);
+    const auto said = process.readAllStandardError();
+    QCOMPARE(process.exitCode(), 2);
+    QVERIFY2(said.contains("Too many open files") || said.contains("cannot be opened") ||
+                 said.contains("was not saved") || said.contains("File too large"),
+             said);
+    QCOMPARE(
+        run({"take", "narrow", "day/frames/HR_0414.dng", "day/frames/HR_0415.dng", "day/frames/HR_0416.dng"})
+            .status,
+        0);
+    QCOMPARE(run({"day", "narrow"}).out.count("\"part\""), 3);
+}
+
+/// The library's tables end at 32 766 rows.
+void HostileTest::tablesOfAnySizeAreWrittenWholeOrNot()
+{
+    auto fitted = *loadCalibration(at("fitted.json").toStdString());
+    const auto patch = fitted.patches.front();
+    for (const size_t patches : {size_t(2000), size_t(40000)}) {
+        fitted.patches.resize(patches, patch);
+        for (size_t i = 0; i < patches; ++i)
+            fitted.patches[i].id = "P" + std::to_string(i);
+        write("many.json", QByteArray::fromStdString(documentOf(fitted)));
+        const auto ran = run({"export", "many.json", "--cgats", "many.txt"});
+        if (ran.status == 0) {
+            QVERIFY(content("many.txt").contains("P" + QByteArray::number(int(patches) - 1) + "\t"));
+        } else {
+            QVERIFY2(patches > 32766 && ran.status == 2 && ran.err.contains("40000 patches"), ran.err);
+            QVERIFY(content("many.txt").contains("P1999\t")); // what was there stays
+        }
+    }
 }
 
 static const testing::Registered<HostileTest> registeredHostileTest("hostile_test");

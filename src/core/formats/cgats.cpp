@@ -238,6 +238,11 @@ private:
 
 Result<std::string> cgatsOf(const Calibration &c)
 {
+    constexpr size_t kMostPatches = 32766; // of the library's tables
+    if (c.patches.size() > kMostPatches)
+        return unusable("{patches} patches are more than the {most} that a CGATS.17 table is written with "
+                        "here; write them as CSV",
+                        {{"patches", double(c.patches.size())}, {"most", double(kMostPatches)}});
     Cgats table;
     table.handle = cmsIT8Alloc(table.context);
     if (!table.handle)
