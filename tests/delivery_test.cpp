@@ -1,4 +1,5 @@
 #include "core/color/de2000.h"
+#include "core/color/lab.h"
 #include "core/sim/random.h"
 #include "core/tasks/deliver_task.h"
 #include "core/tasks/probe_task.h"
@@ -11,6 +12,7 @@
 #include <QProcess>
 #include <QRegularExpression>
 #include <QTest>
+#include <cmath>
 #include <csignal>
 #include <fstream>
 #include <random>
@@ -49,6 +51,7 @@ private slots:
     void aFolderThatIsTakenAwayIsToldAtOnce();
     void manyMachinesMakeTheSameBytes();
     void commandsHoldAnyName();
+    void theKindOfLampIsGivenNotGuessed();
     void brokenPlansAreRefused_data();
     void brokenPlansAreRefused();
     void documentsFollowTheirSchemas_data();
@@ -743,6 +746,55 @@ void DeliveryTest::manyMachinesMakeTheSameBytes()
     QCOMPARE(run({"deliver", "day", "-o", "spread"}).status, 0);
     QCOMPARE(json("spread/delivery.json").object()["receipts"].toArray().size(), 8);
     QCOMPARE(QFileInfo(at("spread/HR_0416.tif")).lastModified(), inode);
+}
+
+/// What lamps they are is said, or asked for where it decides the level; words about them are only shown.
+void DeliveryTest::theKindOfLampIsGivenNotGuessed()
+{
+    QVERIFY(QDir(m_folder.path()).mkpath("lit"));
+    QVERIFY(QFile::copy(at(testing::kGoodFrame), at("lit/a.dng")));
+    QVERIFY(QFile::copy(at(testing::kProductFrame), at("lit/b.dng")));
+    QProcess exiftool; // a product shot four times as long as its chart
+    exiftool.start("exiftool", {"-q", "-overwrite_original", "-ExposureTime=1/25", at("lit/b.dng")});
+    QVERIFY(exiftool.waitForFinished() && exiftool.exitCode() == 0);
+    QCOMPARE(run({"take", "job-lit", "lit", "--lamp", "two strobes"}).status, 2);
+    QCOMPARE(run({"take", "job-lit", "lit"}).status, 0);
+    QCOMPARE(run({"take", "job-flash", "lit", "--lamp", "strobe"}).status, 0);
+    QCOMPARE(run({"take", "job-led", "lit", "--lamp", "led", "--setup", "Panel"}).status, 0);
+    const auto lampOf = [&](const char *job) {
+        return QJsonDocument::fromJson(run({"day", job}).out)
+            .object()["setups"]
+            .toArray()[0]
+            .toObject()["lamp_kind"]
+            .toString();
+    };
+    QCOMPARE(lampOf("job-lit"), QString("unknown"));
+    QCOMPARE(lampOf("job-flash"), QString("strobe"));
+    QCOMPARE(lampOf("job-led"), QString("led"));
+    const auto lightnessIn = [&](const char *job, bool isDoubted) {
+        const auto ran = run({"probe", "lit/b.dng", "--job", job, "--at", "a,160,240,10"});
+        if (ran.status != 0 || ran.err.contains("kind of lamp") != isDoubted)
+            return -1.0;
+        return QJsonDocument::fromJson(ran.out)
+            .object()["probes"]
+            .toArray()[0]
+            .toObject()["lab"]
+            .toArray()[0]
+            .toDouble();
+    };
+    const double unknown = lightnessIn("job-lit", true), flash = lightnessIn("job-flash", false),
+                 led = lightnessIn("job-led", false);
+    QCOMPARE(unknown, led);
+    const auto light = [](double lightness) { return xyzFromLab({lightness, 0, 0}).y; };
+    QVERIFY(led > 0 && std::abs(light(flash) / light(led) - 4) < 0.01); // two stops
+    write("level.json", R"({"schema": "wavechroma.delivery/1", "forms": [{"name": "a", "kind": "picture",
+                        "format": "jpeg", "space": "srgb", "level": "chart"}]})");
+    for (const auto &[job, isDoubted] : {std::pair("job-lit", true), std::pair("job-flash", false)}) {
+        const auto plan = QJsonDocument::fromJson(
+            run({"deliver", job, "--plan", "level.json", "--dry-run", "-o", "lit-out"}).out);
+        const auto doubts = plan.object()["receipts"].toArray()[0].toObject()["doubts"].toArray();
+        QCOMPARE(doubts.contains("lamp-unknown"), isDoubted);
+    }
 }
 
 /// A name may hold whatever a file system takes.

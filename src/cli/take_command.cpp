@@ -10,7 +10,7 @@ Action addTake(CommandLine &app)
 {
     struct TakeOptions
     {
-        std::string job, setup;
+        std::string job, setup, lamp;
         std::vector<std::string> paths;
     };
     const auto options = std::make_shared<TakeOptions>();
@@ -19,13 +19,20 @@ Action addTake(CommandLine &app)
     app.option("--setup", options->setup,
                "the one lighting setup that all belong to; else sub-folders are setups, and frames of one "
                "folder are divided where the light differs");
+    app.option("--lamp", options->lamp,
+               "what lights them: strobe, led, tube, tungsten, daylight, mixed or unknown");
     return [options] {
+        const auto lamp = lampKindFrom(options->lamp);
+        if (!options->lamp.empty() && !lamp)
+            return failed(
+                unusable("--lamp: \"{word}\" is not strobe, led, tube, tungsten, daylight, mixed or unknown",
+                         {{"word", options->lamp}}));
         Progress progress;
         progress.report = [](double fraction, const words::Phrase &step) {
             say("%3d %%  %s\n", int(fraction * 100), words::filled(step, words::plain()).c_str());
         };
         const auto taken = takeIntoJob(options->job, {options->paths.begin(), options->paths.end()},
-                                       {options->setup}, progress);
+                                       {options->setup, lamp}, progress);
         if (!taken)
             return failed(taken.error());
         for (const auto &problem : taken->problems)

@@ -41,6 +41,8 @@ void ProductEditor::refresh()
     out.frame = *frame;
     out.serving = stations.servingOf(state, frame->id);
     out.serves = pictureServes(state, stations, m_job->store()->folder(), *frame);
+    if (out.serves.doubtOfLevel && !state.probesOf(frame->id).empty()) // which are at the chart's level
+        out.serving.doubts.push_back(*out.serves.doubtOfLevel);
     if (const auto *chart = state.frame(out.serving.chart)) {
         out.chartAt = chart->camera.capturedAt;
         out.answer = stations.answerOf(state, chart->id).state;

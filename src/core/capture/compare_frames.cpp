@@ -53,6 +53,28 @@ bool serves(const PatchReading &p)
     return p.count > 0 && p.clipped < 0.01 && p.mean.r > 0.002 && p.mean.g > 0.002 && p.mean.b > 0.002;
 }
 
+/// Of each patch that both readings can use: green, and red and blue against it, the second over the first.
+struct Ratios
+{
+    std::vector<double> level, red, blue;
+};
+std::optional<Ratios> ratiosOf(const Reading &before, const Reading &after)
+{
+    if (!before.found || !after.found || before.chart != after.chart || before.flats != after.flats)
+        return std::nullopt;
+    Ratios out;
+    for (const auto &now : after.patches) {
+        const auto *then = before.patch(now.id);
+        if (!then || !serves(*then) || !serves(now) || before.isLeftOut(now.id) || after.isLeftOut(now.id))
+            continue;
+        const double green = now.mean.g / then->mean.g;
+        out.level.push_back(green);
+        out.red.push_back(now.mean.r / then->mean.r / green);
+        out.blue.push_back(now.mean.b / then->mean.b / green);
+    }
+    return out.level.size() < 3 ? std::nullopt : std::optional(out);
+}
+
 } // namespace
 
 BracketChoice chooseFromBracket(std::span<const Reading *const> readings)
@@ -90,28 +112,23 @@ std::optional<double> settingStops(const CameraFacts &a, const CameraFacts &b)
     return now > 0 && then > 0 ? std::optional(std::log2(now / then)) : std::nullopt;
 }
 
+std::optional<double> levelStops(const Reading &before, const Reading &after)
+{
+    const auto ratios = ratiosOf(before, after);
+    return ratios ? std::optional(std::log2(medianOf(ratios->level))) : std::nullopt;
+}
+
 std::optional<LightChange> lightChange(const Reading &before, const Reading &after)
 {
-    if (!before.found || !after.found || before.chart != after.chart || before.flats != after.flats)
-        return std::nullopt;
-    std::vector<double> level, red, blue;
-    for (const auto &now : after.patches) {
-        const auto *then = before.patch(now.id);
-        if (!then || !serves(*then) || !serves(now) || before.isLeftOut(now.id) || after.isLeftOut(now.id))
-            continue;
-        const double green = now.mean.g / then->mean.g;
-        level.push_back(green);
-        red.push_back(now.mean.r / then->mean.r / green);
-        blue.push_back(now.mean.b / then->mean.b / green);
-    }
-    if (level.size() < 3)
+    const auto ratios = ratiosOf(before, after);
+    if (!ratios)
         return std::nullopt;
     LightChange change;
     const auto set = settingStops(after.camera, before.camera);
     if (set && std::abs(*set) < 0.02)
-        change.stops = std::log2(medianOf(level));
-    change.red = medianOf(red) - 1;
-    change.blue = medianOf(blue) - 1;
+        change.stops = std::log2(medianOf(ratios->level));
+    change.red = medianOf(ratios->red) - 1;
+    change.blue = medianOf(ratios->blue) - 1;
     return change;
 }
 

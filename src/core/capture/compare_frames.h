@@ -38,6 +38,10 @@ struct LightChange
     double red = 0, blue = 0; ///< relative change of red/green and blue/green
     bool operator==(const LightChange &) const = default;
 };
+/// How many stops brighter the second reading's patches are than the first's, whatever the settings: the
+/// median over the patches that both can use. Nothing when fewer than three are shared, or the chart or the
+/// flat is another.
+[[nodiscard]] std::optional<double> levelStops(const Reading &before, const Reading &after);
 /// Medians over the patches that both can use. Nothing when fewer than three are shared, or the chart or the
 /// flat is another.
 [[nodiscard]] std::optional<LightChange> lightChange(const Reading &before, const Reading &after);

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/balance/balance.h"
 #include "core/base/lazy.h"
+#include "core/capture/lamp_kind.h"
 #include "core/chart/chart_definition.h"
 #include "core/chart/reading.h"
 #include "core/fit/calibration.h"
@@ -26,7 +27,8 @@ struct JobSetup
     RowId id = 0;
     std::string title, notes;
     std::string lamps = {}, modifiers = {}, power = {}, backdrop = {}; ///< each as people write it
-    std::string picture = {}; ///< of the set: a file's path, kept as a frame's is; empty: none
+    std::string picture = {};              ///< of the set: a file's path, kept as a frame's is; empty: none
+    LampKind lampKind = LampKind::Unknown; ///< chosen by the user
     bool operator==(const JobSetup &) const = default;
 };
 

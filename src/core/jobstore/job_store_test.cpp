@@ -123,7 +123,7 @@ void JobStoreTest::setupsChartsAndLimitsComeBack()
         state = *store->load();
         JobChange change;
         change.setups.push_back({state.setups.front(), JobSetup{1, "North", "notes", "two strobes", "softbox",
-                                                                "1/2", "linen", "set.jpg"}});
+                                                                "1/2", "linen", "set.jpg", LampKind::Tube}});
         auto title = state.title;
         title.tolerance = documentOf(*shippedSheet("strict"));
         title.intendedPpi = 600;

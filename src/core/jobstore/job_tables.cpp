@@ -18,7 +18,8 @@ const char *const kTables =
     " tolerance TEXT NOT NULL, intended_ppi REAL NOT NULL);"
     "CREATE TABLE setup (id INTEGER PRIMARY KEY, title TEXT NOT NULL, notes TEXT NOT NULL, lamps TEXT NOT "
     "NULL,"
-    " modifiers TEXT NOT NULL, power TEXT NOT NULL, backdrop TEXT NOT NULL, picture TEXT NOT NULL);"
+    " modifiers TEXT NOT NULL, power TEXT NOT NULL, backdrop TEXT NOT NULL, picture TEXT NOT NULL,"
+    " lamp_kind TEXT NOT NULL);"
     "CREATE TABLE frame (id INTEGER PRIMARY KEY, setup INTEGER NOT NULL REFERENCES setup, path TEXT NOT NULL,"
     " sha256 TEXT NOT NULL, part TEXT NOT NULL, make TEXT, model TEXT, unique_model TEXT, serial TEXT, lens "
     "TEXT, iso REAL, exposure_s REAL, f_number REAL, captured_at TEXT, width INTEGER, height INTEGER,"
@@ -246,10 +247,15 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
                     return Done{};
                 }),
         eachRow(database, name,
-                "SELECT id, title, notes, lamps, modifiers, power, backdrop, picture FROM setup ORDER BY id",
+                "SELECT id, title, notes, lamps, modifiers, power, backdrop, picture, lamp_kind FROM setup "
+                "ORDER BY id",
                 [&](const Statement &s) -> Result<Done> {
+                    const auto kind = lampKindFrom(s.text(8));
+                    if (!kind)
+                        return unusable("{file}: setup {setup}: is damaged: its kind of lamp is none",
+                                        {{"file", name}, {"setup", double(s.integer(0))}});
                     state.setups.push_back({s.integer(0), s.text(1), s.text(2), s.text(3), s.text(4),
-                                            s.text(5), s.text(6), s.text(7)});
+                                            s.text(5), s.text(6), s.text(7), *kind});
                     return Done{};
                 }),
         eachRow(database, name,
@@ -351,7 +357,7 @@ int put(sqlite3 *database, const JobTitle &row)
 int put(sqlite3 *database, const JobSetup &row)
 {
     return Statement(database, "INSERT OR REPLACE INTO setup (id, title, notes, lamps, modifiers, power, "
-                               "backdrop, picture) VALUES (?,?,?,?,?,?,?,?)")
+                               "backdrop, picture, lamp_kind) VALUES (?,?,?,?,?,?,?,?,?)")
         .bind(row.id)
         .bind(row.title)
         .bind(row.notes)
@@ -360,6 +366,7 @@ int put(sqlite3 *database, const JobSetup &row)
         .bind(row.power)
         .bind(row.backdrop)
         .bind(row.picture)
+        .bind(std::string(nameOf(row.lampKind)))
         .step();
 }
 

@@ -93,6 +93,7 @@ std::string dayDocument(const JobState &state, const Stations &stations)
     for (const auto &s : state.setups)
         setups.push_back({{"id", std::to_string(s.id)},
                           {"title", s.title},
+                          {"lamp_kind", wavechroma::nameOf(s.lampKind)},
                           {"lamps", s.lamps},
                           {"modifiers", s.modifiers},
                           {"power", s.power},

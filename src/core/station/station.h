@@ -45,8 +45,8 @@ struct Bracket
 /// Why a calibration may not hold for a frame.
 struct Doubt
 {
-    std::string
-        code; ///< of the contract: "chart-after", "other-iso", "other-aperture", "light-moved", "poor-chart"
+    std::string code; ///< of the contract: "chart-after", "other-iso", "other-aperture", "light-moved",
+                      ///< "poor-chart", "lamp-unknown"
     double frame = 0, chart = 0;            ///< with other-iso, other-aperture: theirs
     std::string at = {};                    ///< with chart-after, light-moved: when that chart was shot
     std::optional<LightChange> change = {}; ///< with light-moved
@@ -76,6 +76,8 @@ struct Station
     std::vector<RowId> speaking; ///< charts that speak for it, in time order
     /// What the light did from each of these to the next, where that is worth a word.
     std::vector<std::optional<LightChange>> changes;
+    /// What its charts show, where the setup's kind of lamp does not say.
+    ExposureTime shownTime = ExposureTime::Unknown;
     Answer answer;
     bool operator==(const Station &) const = default;
 };

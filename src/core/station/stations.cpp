@@ -190,6 +190,7 @@ void Stations::rebuild(const JobState &state, Member &member)
         station.frames.push_back(frame->id);
     findBrackets(state, station);
     findSpeaking(state, station);
+    findShownTime(state, station);
     answer(state, station);
     member.station = std::move(station);
 }
@@ -253,6 +254,49 @@ void Stations::findSpeaking(const JobState &state, Station &station) const
     for (size_t i = 1; i < station.speaking.size(); ++i)
         station.changes.push_back(
             visibleChange(readingOf(state, station.speaking[i - 1]), readingOf(state, station.speaking[i])));
+}
+
+/// From each of its charts to the next, those of a bracket that were not chosen too.
+void Stations::findShownTime(const JobState &state, Station &station) const
+{
+    const Reading *before = nullptr;
+    for (const auto id : station.frames) {
+        const auto *row = state.frame(id)->part == FramePart::Chart ? readingOf(state, id) : nullptr;
+        if (!row || hasOtherLevels(row->brief))
+            continue;
+        if (before)
+            station.shownTime = together(station.shownTime, shownBy(*before, row->brief));
+        before = &row->brief;
+    }
+}
+
+ExposureTime Stations::exposureTimeUnder(const JobState &state, RowId setup) const
+{
+    for (const auto &row : state.setups)
+        if (const auto time = wavechroma::exposureTimeUnder(row.lampKind);
+            row.id == setup && time != ExposureTime::Unknown)
+            return time;
+    return shownTime(setup);
+}
+
+ExposureTime Stations::shownTime(RowId setup) const
+{
+    auto out = ExposureTime::Unknown;
+    for (const auto *station : m_order)
+        if (station->setup == setup)
+            out = together(out, station->shownTime);
+    return out;
+}
+
+std::optional<Doubt> Stations::doubtOfLevel(const JobState &state, RowId id) const
+{
+    const auto *frame = state.frame(id), *chart = state.frame(servingOf(state, id).chart);
+    if (!frame || !chart || exposureTimeUnder(state, frame->setup) != ExposureTime::Unknown)
+        return std::nullopt;
+    const double ratio = frame->camera.exposureSeconds / chart->camera.exposureSeconds;
+    constexpr double kSameTime = 0.02; // steps of a dial are a third of a stop
+    const bool areKnown = frame->camera.exposureSeconds > 0 && chart->camera.exposureSeconds > 0;
+    return areKnown && std::abs(ratio - 1) > kSameTime ? std::optional(Doubt{"lamp-unknown"}) : std::nullopt;
 }
 
 void Stations::answer(const JobState &state, Station &station) const

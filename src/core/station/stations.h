@@ -36,6 +36,13 @@ public:
     [[nodiscard]] Serving servingOf(const JobState &state, RowId frame) const;
     /// The calibration a frame is shown by: that of its serving chart; null when there is none.
     [[nodiscard]] const JobCalibration *calibrationFor(const JobState &state, RowId frame) const;
+    /// Does the time of exposure count, by what the charts of a setup's stations show?
+    [[nodiscard]] ExposureTime shownTime(RowId setup) const;
+    /// Does it count under a setup's light? By the kind of lamp that was chosen, else by shownTime().
+    [[nodiscard]] ExposureTime exposureTimeUnder(const JobState &state, RowId setup) const;
+    /// "lamp-unknown" for a frame whose time differs from that of its chart, where nothing says whether time
+    /// counts: its level beside the chart's is then a guess. Nothing where there is no such doubt.
+    [[nodiscard]] std::optional<Doubt> doubtOfLevel(const JobState &state, RowId frame) const;
     /// Product frames of its station that are shot one after the other with this one, without a chart or a
     /// flat between them, in time order; empty for a frame of another part.
     [[nodiscard]] std::vector<RowId> runOf(const JobState &state, RowId frame) const;
@@ -61,6 +68,7 @@ private:
     void addBracket(const JobState &state, Station &station, size_t from, size_t to) const;
     void findBrackets(const JobState &state, Station &station) const;
     void findSpeaking(const JobState &state, Station &station) const;
+    void findShownTime(const JobState &state, Station &station) const;
     void answer(const JobState &state, Station &station) const;
     void order(const JobState &state);
     [[nodiscard]] const JobReading *readingOf(const JobState &state, RowId frame) const;

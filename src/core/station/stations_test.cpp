@@ -26,6 +26,7 @@ private slots:
     void theFrameToOpenIsTheNewestGoodChart();
     void whatIsKeptUpIsWhatIsBuiltAnew();
     void aChartChosenByHandServes();
+    void theKindOfLampSaysWhetherTimeCounts();
     void runsEndAtChartsAndFlats();
 };
 
@@ -324,6 +325,40 @@ void StationsTest::aChartChosenByHandServes()
     QCOMPARE(serving().chart, first);
     choose(9999); // gone
     QCOMPARE(serving().chart, first);
+}
+
+/// Whether exposure time counts is chosen, or shown by charts of other times; never read out of words.
+void StationsTest::theKindOfLampSaysWhetherTimeCounts()
+{
+    const auto dayWith = [](LampKind kind, const char *words, double secondTime, double secondLevel) {
+        Day day;
+        day.state.setups.front().lampKind = kind;
+        day.state.setups.front().lamps = words;
+        day.chart(1, "09:00:00", 8, 0.3);
+        auto &second = day.chart(1, "09:30:00", 8, secondLevel);
+        second.camera.exposureSeconds = secondTime;
+        day.state.readings.back().brief.camera.exposureSeconds = secondTime;
+        auto &product = day.frame(1, FramePart::Product, "09:40:00");
+        product.camera.exposureSeconds = 0.08;
+        return day;
+    };
+    const auto timeOf = [](const Day &day) { return Stations(day.state).exposureTimeUnder(day.state, 1); };
+    const auto doubtOf = [](const Day &day) {
+        return Stations(day.state).doubtOfLevel(day.state, day.state.frames.back().id).has_value();
+    };
+    using T = ExposureTime;
+    const auto silent = dayWith(LampKind::Unknown, "two strobes, flash", 0.01, 0.3);
+    QVERIFY(timeOf(silent) == T::Unknown && doubtOf(silent));
+    const auto flashes = dayWith(LampKind::Unknown, "Blitz", 0.04, 0.31);
+    QVERIFY(timeOf(flashes) == T::DoesNotCount && !doubtOf(flashes));
+    const auto panel = dayWith(LampKind::Unknown, "", 0.02, 0.6);
+    QVERIFY(timeOf(panel) == T::Counts && !doubtOf(panel));
+    const auto turnedUp = dayWith(LampKind::Unknown, "", 0.04, 0.6); // two stops of time, one of light
+    QVERIFY(timeOf(turnedUp) == T::Unknown && doubtOf(turnedUp));
+    const auto chosen = dayWith(LampKind::Led, "monolight", 0.04, 0.3);
+    QVERIFY(timeOf(chosen) == T::Counts && Stations(chosen.state).shownTime(1) == T::DoesNotCount);
+    const auto mixed = dayWith(LampKind::Mixed, "", 0.01, 0.3);
+    QVERIFY(timeOf(mixed) == T::Unknown && doubtOf(mixed));
 }
 
 void StationsTest::runsEndAtChartsAndFlats()

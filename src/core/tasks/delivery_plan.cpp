@@ -187,7 +187,7 @@ private:
             m_written = serves.calibration;
             m_writtenText = documentOf(m_written);
         }
-        std::string out = m_writtenText + std::to_string(serves.level) + std::to_string(serves.isFlash) +
+        std::string out = m_writtenText + std::to_string(serves.level) + std::to_string(int(serves.time)) +
                           std::to_string(serves.edgeSpread) + std::to_string(serves.distortion) +
                           std::to_string(serves.pixelsPerInch);
         if (serves.balance)
@@ -204,10 +204,12 @@ private:
         if (const auto *chart = m_state.frame(serves.chart))
             out.chartAt = chart->camera.capturedAt;
         out.doubts = serves.doubts;
+        if (serves.doubtOfLevel && form().kind == "picture" && form().level == "chart")
+            out.doubts.push_back(*serves.doubtOfLevel);
         out.planned.source = source.path;
         out.planned.sourceSha256 = source.sha256;
         out.planned.calibration = serves.calibration.name;
-        for (const auto &doubt : serves.doubts)
+        for (const auto &doubt : out.doubts)
             out.planned.doubts.push_back(doubt.code);
         out.planned.madeBy = makingOf(serves) + source.sha256;
         return out;

@@ -22,11 +22,33 @@ struct DemoShot
 };
 
 const JobSetup kSetups[] = {
-    {1, "North table, two softboxes", "left 1.0, right 0.5", "two strobes", "softbox 60 × 90, both sides",
-     "1/2 and 1/4", "linen sweep"},
-    {2, "Window table, LED panel", "the panel sags when it gets warm", "LED panel", "umbrella", "80 %",
-     "linen sweep"},
-    {3, "Copy stand, two tubes", "for the shade cards", "two tubes", "bare reflectors", "full", "linen"},
+    {1,
+     "North table, two softboxes",
+     "left 1.0, right 0.5",
+     "two strobes",
+     "softbox 60 × 90, both sides",
+     "1/2 and 1/4",
+     "linen sweep",
+     {},
+     LampKind::Strobe},
+    {2,
+     "Window table, LED panel",
+     "the panel sags when it gets warm",
+     "LED panel",
+     "umbrella",
+     "80 %",
+     "linen sweep",
+     {},
+     LampKind::Led},
+    {3,
+     "Copy stand, two tubes",
+     "for the shade cards",
+     "two tubes",
+     "bare reflectors",
+     "full",
+     "linen",
+     {},
+     LampKind::Tube},
 };
 
 StudioSettings softboxes(double powerStops, double fNumber, Subject subject, int firstYarn = 0)

@@ -1,6 +1,5 @@
 #include "core/tasks/picture_source.h"
 
-#include "core/base/letters.h"
 #include "core/capture/compare_frames.h"
 #include "core/capture/scale.h"
 #include "core/jobstore/job_store.h"
@@ -27,13 +26,6 @@ namespace {
 Vector3 multipliersOf(const Balance &balance)
 {
     return balance.leaned.value_or(balance.multipliers);
-}
-
-/// Do lamps, as people write them, fire rather than burn? Exposure times then say nothing of the light.
-bool areFlashes(const std::string &asWritten)
-{
-    const auto lamps = letters::lower(asWritten);
-    return lamps.find("flash") != lamps.npos || lamps.find("strobe") != lamps.npos;
 }
 
 double pixelsPerInchOf(const Reading &reading)
@@ -110,7 +102,7 @@ Result<std::string> knownHashOf(const fs::path &file)
 std::optional<double> exposureAgainstChart(const CameraFacts &frame, const PictureServes &serves)
 {
     CameraFacts own = frame, chart = serves.calibration.camera;
-    if (serves.isFlash)
+    if (serves.time == ExposureTime::DoesNotCount)
         own.exposureSeconds = chart.exposureSeconds = 1;
     const auto stops = settingStops(own, chart);
     return stops ? std::optional(std::exp2(*stops)) : std::nullopt;
@@ -237,9 +229,8 @@ PictureServes pictureServes(const JobState &state, const Stations &stations, con
     if (!calibration.flats.empty())
         for (const auto &flat : flatsOf(state, frame.setup, frame.camera))
             out.flats.push_back(folder / flat);
-    for (const auto &setup : state.setups)
-        if (setup.id == frame.setup)
-            out.isFlash = areFlashes(setup.lamps);
+    out.time = stations.exposureTimeUnder(state, frame.setup);
+    out.doubtOfLevel = stations.doubtOfLevel(state, frame.id);
     if (const auto *reading = state.readingOf(serving.chart); reading && !reading->reading.fault()) {
         out.pixelsPerInch = pixelsPerInchOf(*reading->reading);
         out.edgeSpread = edgeSpreadOf(*reading->reading);

@@ -18,13 +18,14 @@ struct PictureServes
     std::optional<Balance> balance; ///< in place of the multipliers
     std::vector<std::filesystem::path> flats; ///< none: none
     std::vector<Doubt> doubts;
-    double level = 1;                ///< what the frame's own level in the job multiplies light by
-    bool isFlash = false;            ///< exposure times say nothing of the light
-    double pixelsPerInch = 0;        ///< by the chart's known size; 0: not known
-    double edgeSpread = 0;           ///< as the chart's focus check has it; 0: not known
-    double distortion = 0;           ///< of camera and lens, see lensDistortion()
-    bool isServed = true;            ///< false: nothing in the job serves it
-    std::optional<Error> fault = {}; ///< why not, where a document of the job cannot be read
+    double level = 1;                          ///< what the frame's own level in the job multiplies light by
+    ExposureTime time = ExposureTime::Unknown; ///< whether it counts under this light
+    std::optional<Doubt> doubtOfLevel = {};    ///< of the level beside the chart's, see Stations
+    double pixelsPerInch = 0;                  ///< by the chart's known size; 0: not known
+    double edgeSpread = 0;                     ///< as the chart's focus check has it; 0: not known
+    double distortion = 0;                     ///< of camera and lens, see lensDistortion()
+    bool isServed = true;                      ///< false: nothing in the job serves it
+    std::optional<Error> fault = {};           ///< why not, where a document of the job cannot be read
 };
 
 /// What serves a frame of a job in `folder`, by its stations.
@@ -70,7 +71,7 @@ private:
 };
 
 /// How many times as bright a frame was taken as its serving chart, by time, aperture and ISO (aperture and
-/// ISO where lamps are flashes); nothing where a setting is not known.
+/// ISO where time does not count); nothing where a setting is not known.
 [[nodiscard]] std::optional<double> exposureAgainstChart(const CameraFacts &frame,
                                                          const PictureServes &serves);
 /// Models of its calibration for a frame's light, with a balance in place of the multipliers.

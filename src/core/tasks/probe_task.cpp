@@ -10,6 +10,7 @@
 #include "core/sim/instrument.h"
 #include "core/sim/reflectance.h"
 #include "core/tasks/refusals.h"
+#include "core/words/answer_words.h"
 
 #include <algorithm>
 #include <tbb/parallel_for.h>
@@ -143,6 +144,10 @@ Result<FrameProbes> probeImage(const fs::path &image, const ProbeRequest &reques
     if (serves->isServed && request.atChartLevel && !exposureAgainstChart(opened->camera, *serves))
         remarks.push_back({"{file}: its exposure or the chart's is not known, so the level stays as shot",
                            {{"file", image.string()}}});
+    if (serves->isServed && request.atChartLevel && serves->doubtOfLevel)
+        remarks.push_back(
+            {"{file}: {doubt}",
+             {{"file", image.string()}, {"doubt", words::doubt(*serves->doubtOfLevel, words::plain())}}});
     const auto frame = serves->isServed ? evened(*opened, *serves, remarks) : opened;
     if (!frame)
         return frame.error();

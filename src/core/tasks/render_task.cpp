@@ -55,6 +55,8 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
     out.file = job.file;
     out.isServed = serves.isServed;
     out.doubts = serves.doubts;
+    if (serves.doubtOfLevel && request.atChartLevel)
+        out.doubts.push_back(*serves.doubtOfLevel);
     if (serves.fault)
         return *serves.fault;
     if (!out.isServed)

@@ -175,6 +175,7 @@ public:
     {
         if (m_store.isReadOnly())
             return unusable(m_store.readOnlyReason());
+        m_lamp = options.lamp;
         auto all = collect(paths, options);
         if (all.empty())
             return unusable("there are no frames in what was given");
@@ -265,7 +266,9 @@ private:
             if (next < begins.size() && begins[next] == i) {
                 // frames that follow those of the job go on under its newest setup, unless the light says
                 // otherwise
-                setup = next > 0 ? newSetup({}) : isFirst ? m_state.setups.front().id : setupFor(byLight[i]);
+                setup = next > 0  ? newSetup({})
+                        : isFirst ? lit(m_state.setups.front())
+                                  : setupFor(byLight[i]);
                 ++next;
             }
             byLight[i].file.setup = setup;
@@ -280,16 +283,28 @@ private:
     /// A setup of that title; the first, empty one of a new job takes the first name.
     RowId setupNamed(const std::string &title)
     {
-        for (const auto &setup : m_state.setups)
-            if (setup.title == title)
-                return setup.id;
+        const auto known = std::find_if(m_state.setups.begin(), m_state.setups.end(),
+                                        [&](const JobSetup &setup) { return setup.title == title; });
+        if (known != m_state.setups.end())
+            return lit(*known);
         if (m_isNew && m_state.frames.empty() && !std::exchange(m_firstNamed, true)) {
             auto renamed = m_state.setups.front();
             renamed.title = title;
             change(m_state.setups.front(), renamed);
-            return renamed.id;
+            return lit(renamed);
         }
         return newSetup(title);
+    }
+
+    /// The setup, by the kind of lamp that was given for it.
+    RowId lit(const JobSetup &setup)
+    {
+        const auto before = setup;
+        auto after = setup;
+        after.lampKind = m_lamp.value_or(before.lampKind);
+        if (!(after == before))
+            change(before, after);
+        return before.id;
     }
 
     RowId newSetup(const std::string &title)
@@ -297,6 +312,7 @@ private:
         JobSetup setup;
         setup.id = nextId(m_state);
         setup.title = title.empty() ? "Setup " + std::to_string(m_state.setups.size() + 1) : title;
+        setup.lampKind = m_lamp.value_or(LampKind::Unknown);
         change(std::nullopt, setup);
         return setup.id;
     }
@@ -313,6 +329,7 @@ private:
     JobState m_state;
     JobChange m_setups;
     TakeReport m_report;
+    std::optional<LampKind> m_lamp;
     bool m_isNew, m_firstNamed = false;
 };
 

@@ -9,7 +9,8 @@ namespace wavechroma {
 
 struct TakeOptions
 {
-    std::string setup; ///< title of the one setup that all go to; empty: see takeIntoJob()
+    std::string setup;                 ///< title of the one setup that all go to; empty: see takeIntoJob()
+    std::optional<LampKind> lamp = {}; ///< of the setups that the call makes, and of `setup`
 };
 
 struct TakeReport

@@ -72,6 +72,9 @@ std::string doubt(const Doubt &d, const Language &language)
         {"other-aperture", "Shot at f/{frame:1}, its chart at f/{chart:1}."},
         {"light-moved", "By the chart at {at} the light was {change}."},
         {"poor-chart", "Its chart's own answer is not good."},
+        {"lamp-unknown", "Its exposure time differs from its chart's, and nothing says whether these lamps "
+                         "flash. Under a flash its "
+                         "level is wrong by that difference. Choose the setup's kind of lamp."},
     };
     const Places places{{"at", clock(d.at)},
                         {"frame", d.frame},
@@ -85,15 +88,21 @@ std::string doubt(const Doubt &d, const Language &language)
 
 std::string doubtInBrief(const Doubt &doubt, const Language &language)
 {
-    const std::pair<const char *, const char *> known[] = {{"chart-after", "shot after it"},
-                                                           {"other-iso", "another ISO"},
-                                                           {"other-aperture", "another aperture"},
-                                                           {"light-moved", "the light moved"},
-                                                           {"poor-chart", "no good chart"}};
+    const std::pair<const char *, const char *> known[] = {
+        {"chart-after", "shot after it"},       {"other-iso", "another ISO"},
+        {"other-aperture", "another aperture"}, {"light-moved", "the light moved"},
+        {"poor-chart", "no good chart"},        {"lamp-unknown", "kind of lamp not known"}};
     for (const auto &[code, said] : known)
         if (doubt.code == code)
             return filled(said, {}, language);
     return doubt.code;
+}
+
+std::string lampKind(LampKind kind, const Language &language)
+{
+    constexpr const char *kKinds[] = {"Not known", "Strobe",   "LED",  "Fluorescent tube",
+                                      "Tungsten",  "Daylight", "Mixed"};
+    return filled(kKinds[size_t(kind)], {}, language);
 }
 
 std::string serving(const Serving &serving, const Language &language)

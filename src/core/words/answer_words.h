@@ -16,6 +16,8 @@ namespace wavechroma::words {
 [[nodiscard]] std::string serving(const Serving &serving, const Language &language = plain());
 /// Why a frame does not leave, by the code of a delivery.
 [[nodiscard]] std::string leftOut(const std::string &code, const Language &language = plain());
+/// "Strobe", "LED" …; "Not known".
+[[nodiscard]] std::string lampKind(LampKind kind, const Language &language = plain());
 /// "09:22" of an ISO time.
 [[nodiscard]] std::string clock(const std::string &isoTime);
 

@@ -60,6 +60,8 @@ QString spanText(const QString &from, const QString &to, bool ofDays)
 QString detailsOf(const JobSetup &setup)
 {
     QStringList parts;
+    if (setup.lamps.empty() && setup.lampKind != LampKind::Unknown)
+        parts << text(words::lampKind(setup.lampKind, spoken()));
     for (const auto *part : {&setup.lamps, &setup.modifiers, &setup.power, &setup.backdrop, &setup.notes})
         if (!part->empty())
             parts << text(*part);

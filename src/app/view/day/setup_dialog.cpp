@@ -3,8 +3,10 @@
 #include "app/model/spoken.h"
 #include "app/model/thumbnails.h"
 #include "core/tasks/job_task.h"
+#include "core/words/answer_words.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QDialogButtonBox>
 #include <QDir>
 #include <QFileDialog>
@@ -19,11 +21,11 @@
 namespace wavechroma::app {
 
 SetupDialog::SetupDialog(const JobSetup &setup, const QString &jobTitle, const QString &folder,
-                         QWidget *parent)
+                         ExposureTime shown, QWidget *parent)
     : QDialog(parent), m_setup(setup), m_folder(folder), m_job(new QLineEdit(jobTitle)),
       m_title(new QLineEdit(text(setup.title))), m_lamps(new QLineEdit(text(setup.lamps))),
       m_modifiers(new QLineEdit(text(setup.modifiers))), m_power(new QLineEdit(text(setup.power))),
-      m_backdrop(new QLineEdit(text(setup.backdrop))), m_picture(new QLabel),
+      m_backdrop(new QLineEdit(text(setup.backdrop))), m_kind(new QComboBox), m_picture(new QLabel),
       m_notes(new QPlainTextEdit(text(setup.notes)))
 {
     setWindowTitle(tr("Name the Setup"));
@@ -41,6 +43,19 @@ SetupDialog::SetupDialog(const JobSetup &setup, const QString &jobTitle, const Q
     m_notes->setMaximumHeight(80);
     auto *form = new QFormLayout(this);
     form->addRow(tr("Setup"), m_title);
+    m_kind->setObjectName("kind");
+    for (const auto kind : lampKinds())
+        m_kind->addItem(text(words::lampKind(kind, spoken())), int(kind));
+    m_kind->setCurrentIndex(m_kind->findData(int(setup.lampKind)));
+    auto *evidence = new QLabel(
+        shown == ExposureTime::DoesNotCount
+            ? tr("The charts show a flash: exposure time does not change their level.")
+        : shown == ExposureTime::Counts
+            ? tr("The charts show continuous light: their level follows exposure time.")
+            : tr("Under a flash, exposure time does not change the level. In other light it does."));
+    evidence->setWordWrap(true);
+    form->addRow(tr("Kind of lamp"), m_kind);
+    form->addRow(QString(), evidence);
     form->addRow(tr("Lamps"), m_lamps);
     form->addRow(tr("Modifiers"), m_modifiers);
     form->addRow(tr("Power"), m_power);
@@ -95,6 +110,7 @@ JobSetup SetupDialog::setup() const
 {
     JobSetup out = m_setup;
     out.title = m_title->text().trimmed().toStdString();
+    out.lampKind = LampKind(m_kind->currentData().toInt());
     out.lamps = m_lamps->text().trimmed().toStdString();
     out.modifiers = m_modifiers->text().trimmed().toStdString();
     out.power = m_power->text().trimmed().toStdString();

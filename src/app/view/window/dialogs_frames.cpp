@@ -15,8 +15,9 @@ void MainWindow::renameSetup(qint64 id)
     const auto at = std::find_if(setups.begin(), setups.end(), [&](const auto &s) { return s.id == id; });
     if (at == setups.end() || m_job.isReadOnly())
         return;
+    const auto shown = m_job.stations().shownTime(id);
     auto *dialog = new SetupDialog(*at, QString::fromStdString(m_job.state().title.text),
-                                   QString::fromStdString(m_job.store()->folder().string()), this);
+                                   QString::fromStdString(m_job.store()->folder().string()), shown, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this, [this, dialog, before = *at] {
         JobChange change;
@@ -40,7 +41,8 @@ void MainWindow::changeLight()
         return;
     JobSetup next = state.setups.back();
     next.id = nextId(state);
-    auto *dialog = new SetupDialog(next, {}, QString::fromStdString(m_job.store()->folder().string()), this);
+    auto *dialog = new SetupDialog(next, {}, QString::fromStdString(m_job.store()->folder().string()),
+                                   ExposureTime::Unknown, this);
     dialog->setWindowTitle(tr("Change the Light"));
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this, [this, dialog] {
