@@ -1,8 +1,8 @@
 #pragma once
-#include "core/chart/reading.h"
 #include "core/sim/random.h"
 #include "core/sim/reflectance.h"
 #include "core/sim/studio.h"
+#include "core/values/reading.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,9 +1,9 @@
 #pragma once
 #include "cli/command_line.h"
 #include "core/base/result.h"
-#include "core/chart/reading.h"
-#include "core/chart/table_reading.h"
-#include "core/raw/raw_frame.h"
+#include "core/tasks/read_task.h"
+#include "core/values/reading.h"
+#include "core/values/table_reading.h"
 
 #include <optional>
 #include <string>

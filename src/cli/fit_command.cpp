@@ -80,7 +80,7 @@ void tell(const Calibration &c)
         say("references: as the chart's spectra looked under %s; --appearance d50 for how they "
             "would look under D50\n",
             c.light.name.c_str());
-    if (const auto taken = words::takenOut(c.takenOut); !taken.empty())
+    if (const auto taken = words::takenOut(c.takenOut, lightRangeOf(c.takenOut)); !taken.empty())
         say("%s: %s\n", c.madeFrom.front().image.c_str(), taken.c_str());
     for (const auto &warning : c.warnings)
         say("%s\n", words::warning(warning).c_str());

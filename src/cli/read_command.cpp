@@ -1,5 +1,4 @@
 #include "cli/command.h"
-#include "core/capture/compare_frames.h"
 #include "core/tasks/read_task.h"
 #include "core/words/check_words.h"
 #include "core/words/frame_words.h"

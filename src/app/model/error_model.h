@@ -1,5 +1,5 @@
 #pragma once
-#include "app/model/bench_facts.h"
+#include "core/facts/bench_facts.h"
 
 #include <QAbstractListModel>
 

@@ -1,7 +1,7 @@
 #include "app/model/folder_watch.h"
 
 #include "app/model/intake.h"
-#include "core/raw/file_extent.h"
+#include "core/tasks/take_task.h"
 
 #include <QDateTime>
 #include <QFileInfo>

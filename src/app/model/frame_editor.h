@@ -1,6 +1,6 @@
 #pragma once
-#include "app/model/bench_facts.h"
 #include "app/model/frame_pictures.h"
+#include "core/facts/bench_facts.h"
 #include "core/tasks/refusals.h"
 
 #include <array>

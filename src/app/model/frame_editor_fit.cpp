@@ -1,6 +1,7 @@
 // How the frame on the bench is fitted, and from what.
 #include "app/model/frame_editor.h"
 #include "app/model/spoken.h"
+#include "core/facts/merge_frames.h"
 #include "core/tasks/reference_task.h"
 #include "core/words/fit_words.h"
 
@@ -55,36 +56,12 @@ void FrameEditor::useWeights(const QString &weights)
     fitAnewWith(asked, tr("Weigh the Patches"));
 }
 
-/// Burnt or dark patches of one exposure are what the others are merged in for.
-static bool isFaulty(const Reading &reading)
-{
-    return std::any_of(reading.checks.begin(), reading.checks.end(), [](const Check &c) {
-        return c.severity == Severity::Stop && c.id != "clipping" && c.id != "exposure" &&
-               c.id != "underexposure";
-    });
-}
-
 std::vector<RowId> FrameEditor::framesToMerge() const
 {
-    std::vector<RowId> out;
-    const auto &state = m_job->state();
-    const auto *station = m_facts->frame ? m_job->stations().of(m_facts->frame->id) : nullptr;
-    if (!station || !m_facts->reading || !m_facts->reading->found)
-        return out;
-    const auto &frames = station->frames;
-    const auto at = std::find(frames.begin(), frames.end(), m_facts->frame->id);
-    const auto isChart = [&](RowId id) { return state.frame(id)->part == FramePart::Chart; };
-    const auto end = std::find_if_not(at, frames.end(), isChart);
-    const auto begin = std::find_if_not(std::reverse_iterator(at), frames.rend(), isChart).base();
-    for (auto each = begin; each != end; ++each) {
-        const auto *row = each == at ? nullptr : state.readingOf(*each);
-        if (!row || !row->brief.found || row->brief.chart != m_facts->reading->chart || isFaulty(row->brief))
-            continue;
-        const auto change = lightChange(*m_facts->reading, row->brief);
-        if (change && !visibleIn(*change).any())
-            out.push_back(*each);
-    }
-    return out;
+    return m_facts->frame && m_facts->reading
+               ? wavechroma::framesToMerge(m_job->state(), m_job->stations(), m_facts->frame->id,
+                                           *m_facts->reading)
+               : std::vector<RowId>();
 }
 
 bool FrameEditor::isMerged() const

@@ -1,8 +1,8 @@
 #pragma once
 #include "app/model/job_document.h"
 #include "app/model/task_runner.h"
-#include "core/measure/flat_verdict.h"
 #include "core/tasks/look_task.h"
+#include "core/values/flat_verdict.h"
 
 #include <QImage>
 #include <QVector>

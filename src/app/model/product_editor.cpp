@@ -1,6 +1,7 @@
 #include "app/model/product_editor.h"
 
 #include "app/model/spoken.h"
+#include "core/facts/other_versions.h"
 #include "core/words/frame_words.h"
 
 #include <algorithm>
@@ -432,44 +433,29 @@ RowId ProductEditor::neighbour(int by) const
     return at >= 0 && at < int(m_facts->run.size()) ? m_facts->run[size_t(at)] : 0;
 }
 
-std::vector<OtherVersion> ProductEditor::others() const
+static QString nameOf(const OtherVersion &version)
 {
-    std::vector<OtherVersion> out;
-    if (!isHere() || !m_facts->serving.chart)
-        return out;
-    const auto &state = m_job->state();
-    const auto shown = partsFor(state, m_facts->serving.chart);
-    const auto isDamaged = [](const JobCalibration *row) { return !row || row->calibration.fault(); };
-    auto rows = state.calibrationsOf(m_facts->serving.chart);
-    std::erase_if(rows, isDamaged);
-    for (const auto *row : rows) // the stiffest of all: colours by the file's own matrix
-        if (row->brief.parts == Parts{"balance", "as-shot"} && !(row->brief.parts == shown))
-            out.push_back({tr("white balance alone"), *row->calibration});
-    for (const auto chart : m_facts->charts)
-        if (chart != m_facts->serving.chart)
-            if (const auto *row = state.calibrationOf(chart, partsFor(state, chart)); !isDamaged(row))
-                out.push_back({tr("chart of %1").arg(text(state.frame(chart)->camera.capturedAt).mid(11, 5)),
-                               *row->calibration});
-    for (const auto *row : rows)
-        if (!(row->brief.parts == shown) && row->brief.parts.tone == "as-shot" &&
-            row->brief.parts.colour != "balance")
-            out.push_back({tr("colour by %1").arg(text(row->brief.parts.colour)), *row->calibration});
-    // another body's colours in the same light, on this one's own balance
-    const auto *here = m_job->stations().of(m_facts->frame->id);
-    const auto *own = state.calibrationOf(m_facts->serving.chart, shown);
-    for (const auto *station : m_job->stations().all()) {
-        const auto chart = station->answer.frame;
-        const auto *row = chart && here && own && station != here && station->setup == here->setup
-                              ? state.calibrationOf(chart, partsFor(state, chart))
-                              : nullptr;
-        if (isDamaged(row) || isDamaged(own))
-            continue;
-        auto other = *row->calibration;
-        other.multipliers = own->calibration->multipliers;
-        other.exposureScale = own->calibration->exposureScale;
-        out.push_back({tr("colours of %1").arg(text(station->camera.model)), other});
+    using Kind = OtherVersion::Kind;
+    switch (version.kind) {
+    case Kind::BalanceAlone:
+        return ProductEditor::tr("white balance alone");
+    case Kind::OtherChart:
+        return ProductEditor::tr("chart of %1").arg(text(version.what).mid(11, 5));
+    case Kind::OtherColour:
+        return ProductEditor::tr("colour by %1").arg(text(version.what));
+    case Kind::OtherBody:
+        return ProductEditor::tr("colours of %1").arg(text(version.what));
+    default:
+        return ProductEditor::tr("the file's own picture");
     }
-    out.push_back({tr("the file's own picture"), std::nullopt});
+}
+
+std::vector<NamedVersion> ProductEditor::others() const
+{
+    std::vector<NamedVersion> out;
+    if (isHere())
+        for (const auto &version : otherVersions(m_job->state(), m_job->stations(), m_facts->frame->id))
+            out.push_back({nameOf(version), version.calibration});
     return out;
 }
 

@@ -28,7 +28,7 @@ struct ProductFacts
 };
 
 /// Another version of the frame on the bench, to flick to.
-struct OtherVersion
+struct NamedVersion
 {
     QString name;                           ///< "white balance alone"
     std::optional<Calibration> calibration; ///< none: the file's own picture
@@ -67,7 +67,7 @@ public:
     void carryToStation();
     [[nodiscard]] RowId neighbour(int by) const; ///< in the run; 0: none
 
-    [[nodiscard]] std::vector<OtherVersion> others() const;
+    [[nodiscard]] std::vector<NamedVersion> others() const;
     /// What a probe's thing reads on all frames of the job that have it, off the interface thread.
     void askTrend(const std::string &name); ///< empty: none
     void setDoubted(bool shown);

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/balance/balance.h"
+#include "core/values/light_ladder.h"
 
 namespace wavechroma {
 
@@ -27,13 +28,6 @@ struct CameraLights
 [[nodiscard]] std::optional<Temperature> temperatureFor(const CameraLights &camera,
                                                         const Vector3 &multipliers);
 
-/// A light by name, and the multipliers that make it neutral on a camera.
-struct LadderRung
-{
-    std::string name;
-    Temperature light;
-    Vector3 multipliers{1, 1, 1};
-};
 /// Tungsten (CIE A), studio tungsten (3 200 K), white LED (4 000 K), D50, D55, strobe (5 600 K), D65, shade
 /// (D75), and the lights given, from warm to cool. One name means the same light on every body, whatever its
 /// multipliers are there.

@@ -1,7 +1,9 @@
 #pragma once
-#include "core/capture/capture_limits.h"
+#include "core/chart/chart_definition.h"
 #include "core/fit/shadow_edge.h"
 #include "core/measure/edge_spread.h"
+#include "core/values/capture_limits.h"
+#include "core/values/reading.h"
 
 #include <optional>
 

@@ -75,6 +75,19 @@ std::optional<Ratios> ratiosOf(const Reading &before, const Reading &after)
     return out.level.size() < 3 ? std::nullopt : std::optional(out);
 }
 
+VisibleChange visibleIn(const LightChange &change)
+{
+    VisibleChange out;
+    if (change.stops && std::abs(*change.stops) > kStopsWorthAWord)
+        out.stops = *change.stops;
+    const double warmth = (1 + change.red) / (1 + change.blue) - 1, green = -(change.red + change.blue) / 2;
+    if (std::abs(warmth) > kColourWorthAWord)
+        out.warmth = warmth;
+    else if (std::abs(green) > kColourWorthAWord)
+        out.green = green;
+    return out;
+}
+
 } // namespace
 
 BracketChoice chooseFromBracket(std::span<const Reading *const> readings)
@@ -129,20 +142,8 @@ std::optional<LightChange> lightChange(const Reading &before, const Reading &aft
         change.stops = std::log2(medianOf(ratios->level));
     change.red = medianOf(ratios->red) - 1;
     change.blue = medianOf(ratios->blue) - 1;
+    change.visible = visibleIn(change);
     return change;
-}
-
-VisibleChange visibleIn(const LightChange &change)
-{
-    VisibleChange out;
-    if (change.stops && std::abs(*change.stops) > kStopsWorthAWord)
-        out.stops = *change.stops;
-    const double warmth = (1 + change.red) / (1 + change.blue) - 1, green = -(change.red + change.blue) / 2;
-    if (std::abs(warmth) > kColourWorthAWord)
-        out.warmth = warmth;
-    else if (std::abs(green) > kColourWorthAWord)
-        out.green = green;
-    return out;
 }
 
 } // namespace wavechroma

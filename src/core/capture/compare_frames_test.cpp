@@ -85,11 +85,11 @@ void CompareFramesTest::aMovedLightIsToldInStopsAndWarmth()
     const auto before = shotAt(0), warm = shotAt(0, {1.05, 1, 0.97}), same = shotAt(0, {1.004, 1, 0.998});
     const auto change = lightChange(before, warm);
     QVERIFY(change && std::abs(change->red - 0.05) < 1e-9 && std::abs(change->blue + 0.03) < 1e-9);
-    QVERIFY(std::abs(visibleIn(*change).warmth - 0.0825) < 1e-3 && visibleIn(*change).stops == 0);
-    QVERIFY(!visibleIn(*lightChange(before, same)).any());
+    QVERIFY(std::abs(change->visible.warmth - 0.0825) < 1e-3 && change->visible.stops == 0);
+    QVERIFY(!lightChange(before, same)->visible.any());
     auto weak = shotAt(-0.4);
     weak.camera = before.camera; // the lamp, not the setting
-    QVERIFY(std::abs(visibleIn(*lightChange(before, weak)).stops + 0.4) < 1e-9);
+    QVERIFY(std::abs(lightChange(before, weak)->visible.stops + 0.4) < 1e-9);
     QVERIFY(!lightChange(before, shotAt(-0.4))->stops); // at another setting nobody can tell
     auto other = warm;
     other.chart = "field-140";

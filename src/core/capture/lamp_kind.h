@@ -1,5 +1,6 @@
 #pragma once
-#include "core/chart/reading.h"
+#include "core/values/lamp_kind.h"
+#include "core/values/reading.h"
 
 #include <optional>
 #include <string>
@@ -7,15 +8,10 @@
 
 namespace wavechroma {
 
-/// What lights a setup. The user chooses it; nothing is read out of the text that describes the lamps.
-enum class LampKind { Unknown, Strobe, Led, Tube, Tungsten, Daylight, Mixed };
 [[nodiscard]] const std::vector<LampKind> &lampKinds(); ///< in that order
 [[nodiscard]] const char *nameOf(LampKind kind);        ///< the contract's: "strobe" …
 [[nodiscard]] std::optional<LampKind> lampKindFrom(const std::string &name);
 
-/// Whether the time of exposure changes how much light the sensor gets. It does under lamps that burn; a
-/// flash is shorter than any time that is set.
-enum class ExposureTime { Unknown, Counts, DoesNotCount };
 /// Unknown for a kind that is not known, and for mixed light.
 [[nodiscard]] ExposureTime exposureTimeUnder(LampKind kind);
 

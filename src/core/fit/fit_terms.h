@@ -1,5 +1,5 @@
 #pragma once
-#include "core/fit/fitted_patch.h"
+#include "core/values/fitted_patch.h"
 
 #include <vector>
 

@@ -1,6 +1,6 @@
 #pragma once
 #include "core/base/result.h"
-#include "core/chart/reading.h"
+#include "core/values/reading.h"
 
 namespace wavechroma {
 

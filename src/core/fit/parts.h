@@ -2,7 +2,8 @@
 #include "core/base/camera_facts.h"
 #include "core/base/result.h"
 #include "core/fit/color_model.h"
-#include "core/fit/fitted_patch.h"
+#include "core/values/fitted_patch.h"
+#include "core/values/parts.h"
 
 #include <compare>
 #include <optional>
@@ -14,12 +15,6 @@
 /// its row there. Nothing outside the tables asks for a part by its name.
 namespace wavechroma {
 
-/// One choice of each, by name. "auto" stands for what the evidence supports (see recommend.h).
-struct Parts
-{
-    std::string colour = "auto", tone = "auto";
-    auto operator<=>(const Parts &) const = default;
-};
 [[nodiscard]] bool isAuto(const std::string &part);
 [[nodiscard]] bool isAuto(const Parts &parts); ///< either of them
 

@@ -1,28 +1,9 @@
 #pragma once
-#include "core/chart/reading.h"
 #include "core/fit/calibration.h"
+#include "core/values/reading.h"
+#include "core/values/recommendation.h"
 
 namespace wavechroma {
-
-/// Which of the calibrations fitted to one reading to use, and what decided it.
-struct Recommendation
-{
-    enum class Why {
-        NothingRicherIsBetter, ///< the simplest, or one with nothing clearly better beyond it
-        ClearlyBetter,         ///< than a plain matrix on patches not seen
-        Credit,                ///< no better there, but by its part's credit (see parts.h)
-        HeldBack,              ///< a richer one would follow what is doubtful in the reading
-    };
-    size_t index = 0; ///< into the calibrations
-    Why why = Why::NothingRicherIsBetter;
-    Parts parts;
-    double unseen = 0;      ///< its mean ΔE2000 on patches it has not seen
-    Parts rival;            ///< that it is compared with: the plain matrix, or the best sound one beside it
-    double rivalUnseen = 0; ///< 0: there is none
-    std::string doubt;      ///< the check that speaks against richer ones, "taken-flare" or "taken-patches"
-    double flare = 0;       ///< with "taken-flare": what was taken out
-    bool operator==(const Recommendation &) const = default;
-};
 
 /// The one to use of those fitted to one reading (at least one), given from the stiffest to the freest. The
 /// simplest unless a freer one promises at least 4 % less error on patches it has not seen: 24 patches do

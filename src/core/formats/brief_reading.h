@@ -1,5 +1,5 @@
 #pragma once
-#include "core/chart/reading.h"
+#include "core/values/reading.h"
 
 namespace wavechroma {
 

@@ -1,8 +1,8 @@
 #pragma once
 #include "core/chart/chart_definition.h"
-#include "core/chart/table_reading.h"
 #include "core/fit/calibration.h"
 #include "core/formats/whole_file.h"
+#include "core/values/table_reading.h"
 
 #include <nlohmann/json_fwd.hpp>
 

@@ -1,6 +1,6 @@
 #pragma once
-#include "core/chart/reading.h"
 #include "core/formats/json_fields.h"
+#include "core/values/reading.h"
 
 namespace wavechroma::json {
 

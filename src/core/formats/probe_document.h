@@ -1,7 +1,7 @@
 #pragma once
 #include "core/base/result.h"
-#include "core/chart/table_reading.h"
 #include "core/proof/probe.h"
+#include "core/values/table_reading.h"
 
 #include <utility>
 

@@ -1,8 +1,8 @@
 #pragma once
 #include "core/chart/chart_definition.h"
-#include "core/chart/table_reading.h"
 #include "core/formats/reference_agreement.h"
 #include "core/formats/reference_heading.h"
+#include "core/values/table_reading.h"
 
 #include <functional>
 #include <map>

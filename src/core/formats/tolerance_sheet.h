@@ -1,33 +1,15 @@
 #pragma once
 #include "core/base/result.h"
-#include "core/capture/capture_limits.h"
 #include "core/proof/exposure_aims.h"
 #include "core/proof/proof.h"
+#include "core/values/capture_limits.h"
+#include "core/values/tolerance_sheet.h"
 
 #include <string>
 #include <vector>
 
 namespace wavechroma {
 
-/// What is good enough, under one name: a `wavechroma.tolerance/1` file that people edit.
-struct ToleranceSheet
-{
-    std::string name = "ordinary", title = "Ordinary studio work";
-    CaptureLimits capture;
-    ProofLimits proof;
-    double scaleError = 0.01; ///< relative, of pixels per inch against the intended figure
-    double distortion = 0.02; ///< of the lens, see LensShape
-    std::string aims =
-        {}; ///< of neutrals, see aimsFrom(); those that are not named are to be what their references say
-    bool operator==(const ToleranceSheet &) const = default;
-};
-
-/// One limit of a sheet, for a table that people edit.
-struct NamedLimit
-{
-    std::string key; ///< "glare"; words::limit() says what it is
-    double value = 0;
-};
 [[nodiscard]] std::vector<NamedLimit> limitsOf(const ToleranceSheet &sheet);
 [[nodiscard]] ToleranceSheet
 withLimits(ToleranceSheet sheet,

@@ -1,6 +1,6 @@
 #pragma once
-#include "core/chart/reading.h"
 #include "core/measure/find_chart.h"
+#include "core/values/reading.h"
 
 namespace wavechroma {
 

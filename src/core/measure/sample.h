@@ -1,6 +1,6 @@
 #pragma once
-#include "core/chart/reading.h"
 #include "core/raw/raw_frame.h"
+#include "core/values/reading.h"
 
 #include <optional>
 

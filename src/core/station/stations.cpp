@@ -1,6 +1,7 @@
 #include "core/station/stations.h"
 
 #include "core/base/iso_time.h"
+#include "core/capture/compare_frames.h"
 
 #include <algorithm>
 #include <cmath>
@@ -36,7 +37,7 @@ std::optional<LightChange> visibleChange(const JobReading *before, const JobRead
     if (!before || !after || hasOtherLevels(before->brief) || hasOtherLevels(after->brief))
         return std::nullopt;
     const auto change = lightChange(before->brief, after->brief);
-    return change && visibleIn(*change).any() ? change : std::nullopt;
+    return change && change->visible.any() ? change : std::nullopt;
 }
 
 std::string nameOf(const JobState &state, const Station &station)

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/formats/tolerance_sheet.h"
-#include "core/station/station.h"
+#include "core/jobstore/job_rows.h"
+#include "core/values/station.h"
 
 #include <compare>
 #include <map>

@@ -1,7 +1,7 @@
 #pragma once
 #include "core/chart/chart_definition.h"
-#include "core/chart/reading.h"
 #include "core/fit/calibration.h"
+#include "core/values/reading.h"
 
 #include <filesystem>
 

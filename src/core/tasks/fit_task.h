@@ -1,8 +1,8 @@
 #pragma once
 #include "core/base/progress.h"
-#include "core/chart/reading.h"
 #include "core/fit/calibration.h"
 #include "core/fit/recommend.h"
+#include "core/values/reading.h"
 
 #include <filesystem>
 

@@ -1,10 +1,10 @@
 #pragma once
 #include "core/capture/compare_frames.h"
 #include "core/capture/frame_levels.h"
-#include "core/chart/reading.h"
 #include "core/formats/tolerance_sheet.h"
-#include "core/measure/flat_verdict.h"
 #include "core/raw/raw_frame.h"
+#include "core/values/flat_verdict.h"
+#include "core/values/reading.h"
 
 #include <filesystem>
 

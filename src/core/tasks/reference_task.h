@@ -1,9 +1,9 @@
 #pragma once
 #include "core/chart/chart_definition.h"
-#include "core/chart/reading.h"
-#include "core/chart/table_reading.h"
 #include "core/color/illuminant.h"
 #include "core/fit/calibration.h"
+#include "core/values/reading.h"
+#include "core/values/table_reading.h"
 
 #include <filesystem>
 

@@ -1,9 +1,9 @@
 #pragma once
 #include "core/balance/balance.h"
 #include "core/chart/chart_definition.h"
-#include "core/chart/reading.h"
 #include "core/fit/calibration.h"
 #include "core/raw/raw_frame.h"
+#include "core/values/reading.h"
 
 namespace wavechroma {
 

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/raw/file_extent.h" // for whoever watches a folder
 #include "core/tasks/job_task.h"
 
 #include <filesystem>

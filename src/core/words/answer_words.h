@@ -1,6 +1,6 @@
 #pragma once
 #include "core/base/language.h"
-#include "core/station/station.h"
+#include "core/values/station.h"
 
 /// What stations answer, and why a calibration may not hold.
 namespace wavechroma::words {

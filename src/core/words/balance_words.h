@@ -1,6 +1,6 @@
 #pragma once
-#include "core/balance/read_back.h"
 #include "core/base/language.h"
+#include "core/values/read_back.h"
 
 namespace wavechroma::words {
 

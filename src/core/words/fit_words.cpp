@@ -73,7 +73,7 @@ std::string parts(const Parts &p, const Language &language)
 {
     const auto *row = wordsOf(p.colour);
     const auto name = row ? filled(row->name, {}, language) : p.colour;
-    if (p.tone == plainParts().tone)
+    if (p.tone == kToneAsShot)
         return name;
     return filled("{colour}, {tone}", {{"colour", name}, {"tone", tone(p.tone, language)}}, language);
 }
@@ -100,7 +100,7 @@ std::string recommendation(const Recommendation &choice, const Language &languag
         {"unseen", choice.unseen},
         {"rivalUnseen", choice.rivalUnseen},
         {"less", std::abs(less)},
-        {"credit", colourPart(choice.parts.colour) ? colourPart(choice.parts.colour)->credit - 1 : 0},
+        {"credit", choice.credit - 1},
         {"doubt", doubt(choice, language)}};
     switch (choice.why) {
     case Why::HeldBack:
@@ -125,13 +125,13 @@ std::string recommendation(const Recommendation &choice, const Language &languag
         language);
 }
 
-std::string takenOut(const TakenOut &t, const Language &language)
+std::string takenOut(const TakenOut &t, double lightRange, const Language &language)
 {
-    const Places places{{"flare", t.flare}, {"range", lightRangeOf(t)}, {"patches", joined(t.patches, ", ")}};
+    const Places places{{"flare", t.flare}, {"range", lightRange}, {"patches", joined(t.patches, ", ")}};
     std::vector<std::string> things;
     if (t.flare != 0)
         things.push_back(filled("a veil of {flare:%1}", places, language));
-    if (lightRangeOf(t) > 0)
+    if (lightRange > 0)
         things.push_back(filled("light that varies by {range:%}", places, language));
     const auto taken = things.empty() ? std::string()
                                       : filled("Taken out of the reading: {things}.",

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/language.h"
-#include "core/fit/recommend.h"
+#include "core/values/calibration.h"
+#include "core/values/recommendation.h"
 
 namespace wavechroma::words {
 
@@ -13,8 +14,8 @@ namespace wavechroma::words {
 /// One sentence: which calibration to use, and what decided it.
 [[nodiscard]] std::string recommendation(const Recommendation &choice, const Language &language = plain());
 /// "Taken out of the reading: a veil of 4.9 %, light that varies by 24 %. Left out: C4." Empty when nothing
-/// was.
-[[nodiscard]] std::string takenOut(const TakenOut &takenOut, const Language &language = plain());
+/// was. `lightRange`: by how much the light that was taken out varies over the chart, 0…1.
+[[nodiscard]] std::string takenOut(const TakenOut &takenOut, double lightRange, const Language &language = plain());
 [[nodiscard]] std::string warning(const FitWarning &warning, const Language &language = plain());
 /// "exact", "2 steps calmer", "1 step livelier": one amount of a lean of colour.
 [[nodiscard]] std::string reds(int steps, const Language &language = plain());

@@ -13,7 +13,7 @@ std::string lightChange(const LightChange &change, const Language &language)
     const auto say = [&](const char *templateText, double size) {
         parts.push_back(filled(templateText, {{"size", std::abs(size)}}, language));
     };
-    const auto seen = visibleIn(change);
+    const auto &seen = change.visible;
     if (seen.stops != 0)
         say(seen.stops > 0 ? "{size:1} stops brighter" : "{size:1} stops darker", seen.stops);
     if (seen.warmth != 0)

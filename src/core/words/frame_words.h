@@ -1,9 +1,9 @@
 #pragma once
 #include "core/base/language.h"
-#include "core/capture/compare_frames.h"
-#include "core/capture/scale.h"
-#include "core/measure/flat_verdict.h"
-#include "core/render/rendered_cost.h"
+#include "core/values/flat_verdict.h"
+#include "core/values/light_change.h"
+#include "core/values/rendered_cost.h"
+#include "core/values/scale.h"
 
 /// What there is to say of frames and of what lies between them.
 namespace wavechroma::words {

@@ -1,8 +1,8 @@
 #pragma once
 #include "core/base/language.h"
-#include "core/proof/exposure_aims.h"
-#include "core/proof/probe.h"
-#include "core/proof/proof.h"
+#include "core/values/exposure_aims.h"
+#include "core/values/probe.h"
+#include "core/values/proof.h"
 
 namespace wavechroma::words {
 

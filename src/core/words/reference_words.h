@@ -1,8 +1,8 @@
 #pragma once
 #include "core/base/filled.h"
 #include "core/chart/chart_definition.h"
-#include "core/chart/table_reading.h"
 #include "core/color/colors.h"
+#include "core/values/table_reading.h"
 
 namespace wavechroma::words {
 

@@ -1,5 +1,6 @@
 #include "core/base/filled.h"
 #include "core/base/result.h"
+#include "core/fit/calibration.h"
 #include "core/words/check_words.h"
 #include "core/words/fit_words.h"
 #include "core/words/proof_words.h"
@@ -193,13 +194,13 @@ void WordsTest::directionsInWords()
 void WordsTest::whatWasTakenOutIsSaid()
 {
     TakenOut taken;
-    QVERIFY(words::takenOut(taken).empty());
+    QVERIFY(words::takenOut(taken, lightRangeOf(taken)).empty());
     taken.patches = {"A4", "C1"};
     taken.flare = 0.049;
-    const auto said = words::takenOut(taken);
+    const auto said = words::takenOut(taken, lightRangeOf(taken));
     QVERIFY2(said.find("4.9 %") != std::string::npos && said.find("Left out: A4, C1.") != std::string::npos,
              said.c_str());
-    QVERIFY(words::takenOut(taken, speaking({})).find("4,9 %") != std::string::npos);
+    QVERIFY(words::takenOut(taken, lightRangeOf(taken), speaking({})).find("4,9 %") != std::string::npos);
 }
 
 void WordsTest::leansAreSaidInSteps()

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/formats/tolerance_sheet.h"
+#include "core/tasks/reference_task.h"
 
 #include <QDialog>
 

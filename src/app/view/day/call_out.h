@@ -1,6 +1,6 @@
 #pragma once
 #include "core/chart/chart_definition.h"
-#include "core/proof/proof.h"
+#include "core/values/proof.h"
 #include "core/words/answer_words.h"
 
 #include <QWidget>

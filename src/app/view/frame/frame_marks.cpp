@@ -4,6 +4,7 @@
 #include "app/view/widgets/look.h"
 #include "core/color/lab.h"
 #include "core/color/rgb_space.h"
+#include "core/tasks/look_task.h"
 
 #include <QBitmap>
 #include <QCoreApplication>

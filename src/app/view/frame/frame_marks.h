@@ -1,6 +1,6 @@
 #pragma once
-#include "core/capture/frame_levels.h"
-#include "core/fit/calibration.h"
+#include "core/values/calibration.h"
+#include "core/values/frame_levels.h"
 
 #include <QPainter>
 #include <QRegion>

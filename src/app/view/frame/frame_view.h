@@ -2,7 +2,7 @@
 #include "app/model/frame_pictures.h"
 #include "app/view/frame/frame_marks.h"
 #include "core/chart/chart_geometry.h"
-#include "core/chart/reading.h"
+#include "core/values/reading.h"
 
 #include <QTransform>
 #include <QWidget>

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/formats/delivery_document.h"
+#include "core/values/delivery.h"
 
 #include <QDialog>
 

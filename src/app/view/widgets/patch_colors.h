@@ -1,6 +1,6 @@
 #pragma once
 #include "core/color/colors.h"
-#include "core/proof/proof.h"
+#include "core/values/proof.h"
 
 #include <QColor>
 #include <QPainter>

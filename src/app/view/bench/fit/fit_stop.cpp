@@ -238,7 +238,7 @@ void FitStop::paintMeasured(QPainter &painter) const
                         .arg(text(m_facts->frame->path).section('/', -1));
     if (c.madeFrom.size() > 1)
         first += tr(" and %1 more readings").arg(c.madeFrom.size() - 1);
-    const auto taken = text(words::takenOut(c.takenOut, spoken()));
+    const auto taken = text(words::takenOut(c.takenOut, lightRangeOf(c.takenOut), spoken()));
     QStringList lines{first +
                       (taken.isEmpty() ? tr("; nothing was taken out of the reading.") : ". " + taken)};
     lines << (c.light.estimated ? tr("Light %1, Duv %2, estimated from the neutral.")

@@ -6,7 +6,7 @@
 #include "core/station/stations.h"
 #include "core/tasks/job_task.h"
 
-namespace wavechroma::app {
+namespace wavechroma {
 
 /// Everything the four stops show of one frame. All numbers come from the core's task functions. Shared
 /// between the views rather than copied; a new one is made for each change.
@@ -56,4 +56,4 @@ struct BenchFacts
 /// anew.
 [[nodiscard]] BenchFacts withLean(const BenchFacts &before, const ColourLean &lean);
 
-} // namespace wavechroma::app
+} // namespace wavechroma

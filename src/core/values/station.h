@@ -1,7 +1,7 @@
 #pragma once
 #include "core/base/capture_clock.h"
-#include "core/capture/compare_frames.h"
-#include "core/jobstore/job_rows.h"
+#include "core/values/job_rows.h"
+#include "core/values/light_change.h"
 
 #include <optional>
 

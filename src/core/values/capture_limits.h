@@ -1,6 +1,4 @@
 #pragma once
-#include "core/chart/chart_definition.h"
-#include "core/chart/reading.h"
 
 namespace wavechroma {
 

@@ -1,9 +1,9 @@
-#include "app/model/bench_facts.h"
+#include "core/facts/bench_facts.h"
 
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
 
-namespace wavechroma::app {
+namespace wavechroma {
 
 static void fillProofs(BenchFacts &facts)
 {
@@ -140,4 +140,4 @@ BenchFacts withLean(const BenchFacts &before, const ColourLean &lean)
     return facts;
 }
 
-} // namespace wavechroma::app
+} // namespace wavechroma

@@ -1,0 +1,74 @@
+#include "core/facts/other_versions.h"
+
+#include <algorithm>
+
+namespace wavechroma {
+
+namespace {
+
+using Kind = OtherVersion::Kind;
+
+bool isDamaged(const JobCalibration *row)
+{
+    return !row || row->calibration.fault();
+}
+
+/// The other crossings fitted to its own chart.
+void addCrossings(std::vector<OtherVersion> &out, const std::vector<const JobCalibration *> &rows,
+                  const Parts &shown)
+{
+    for (const auto *row : rows)
+        if (!(row->brief.parts == shown) && row->brief.parts.tone == "as-shot" &&
+            row->brief.parts.colour != "balance")
+            out.push_back({Kind::OtherColour, row->brief.parts.colour, *row->calibration});
+}
+
+void addOtherCharts(std::vector<OtherVersion> &out, const JobState &state, const Station &station, RowId own)
+{
+    for (const auto chart : station.speaking)
+        if (const auto *row = state.calibrationOf(chart, partsFor(state, chart));
+            chart != own && !isDamaged(row))
+            out.push_back({Kind::OtherChart, state.frame(chart)->camera.capturedAt, *row->calibration});
+}
+
+void addOtherBodies(std::vector<OtherVersion> &out, const JobState &state, const Stations &stations,
+                    const Station &here, const JobCalibration &own)
+{
+    for (const auto *station : stations.all()) {
+        const auto chart = station->answer.frame;
+        const auto *row = chart && station != &here && station->setup == here.setup
+                              ? state.calibrationOf(chart, partsFor(state, chart))
+                              : nullptr;
+        if (isDamaged(row))
+            continue;
+        auto other = *row->calibration;
+        other.multipliers = own.calibration->multipliers;
+        other.exposureScale = own.calibration->exposureScale;
+        out.push_back({Kind::OtherBody, station->camera.model, other});
+    }
+}
+
+} // namespace
+
+std::vector<OtherVersion> otherVersions(const JobState &state, const Stations &stations, RowId frame)
+{
+    std::vector<OtherVersion> out;
+    const auto *station = stations.of(frame);
+    const auto chart = stations.servingOf(state, frame).chart;
+    if (!station || !chart)
+        return out;
+    const auto shown = partsFor(state, chart);
+    auto rows = state.calibrationsOf(chart);
+    std::erase_if(rows, isDamaged);
+    for (const auto *row : rows) // the stiffest of all
+        if (row->brief.parts == Parts{"balance", "as-shot"} && !(row->brief.parts == shown))
+            out.push_back({Kind::BalanceAlone, {}, *row->calibration});
+    addOtherCharts(out, state, *station, chart);
+    addCrossings(out, rows, shown);
+    if (const auto *own = state.calibrationOf(chart, shown); !isDamaged(own))
+        addOtherBodies(out, state, stations, *station, *own);
+    out.push_back({});
+    return out;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,28 @@
+#pragma once
+#include "core/station/stations.h"
+
+#include <optional>
+
+namespace wavechroma {
+
+/// A way to show a product frame other than by the calibration that serves it.
+struct OtherVersion
+{
+    enum class Kind {
+        BalanceAlone, ///< colours by the file's own matrix
+        OtherChart,   ///< `what`: when that chart was shot
+        OtherColour,  ///< `what`: the part of colour
+        OtherBody,    ///< colours of another camera in the same light, on this frame's balance; `what`: its
+                      ///< model
+        FilesOwn      ///< the picture that the file holds
+    } kind = Kind::FilesOwn;
+    std::string what = {};
+    std::optional<Calibration> calibration = {}; ///< absent for FilesOwn
+};
+
+/// Returns all of them for a product frame, those nearest to its own version last but for FilesOwn. Versions
+/// by a calibration that cannot be read are left out. Empty if nothing serves the frame.
+[[nodiscard]] std::vector<OtherVersion> otherVersions(const JobState &state, const Stations &stations,
+                                                      RowId frame);
+
+} // namespace wavechroma
