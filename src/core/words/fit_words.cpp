@@ -94,14 +94,13 @@ std::string recommendation(const Recommendation &choice, const Language &languag
 {
     using Why = Recommendation::Why;
     const double less = choice.rivalUnseen > 0 ? 1 - choice.unseen / choice.rivalUnseen : 0;
-    const Places places{
-        {"best", capital(parts(choice.parts, language))},
-        {"rival", parts(choice.rival, language)},
-        {"unseen", choice.unseen},
-        {"rivalUnseen", choice.rivalUnseen},
-        {"less", std::abs(less)},
-        {"credit", choice.credit - 1},
-        {"doubt", doubt(choice, language)}};
+    const Places places{{"best", capital(parts(choice.parts, language))},
+                        {"rival", parts(choice.rival, language)},
+                        {"unseen", choice.unseen},
+                        {"rivalUnseen", choice.rivalUnseen},
+                        {"less", std::abs(less)},
+                        {"credit", choice.credit - 1},
+                        {"doubt", doubt(choice, language)}};
     switch (choice.why) {
     case Why::HeldBack:
         return filled("{best}: {doubt}, and freer colour would follow that.", places, language);

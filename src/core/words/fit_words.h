@@ -15,7 +15,8 @@ namespace wavechroma::words {
 [[nodiscard]] std::string recommendation(const Recommendation &choice, const Language &language = plain());
 /// "Taken out of the reading: a veil of 4.9 %, light that varies by 24 %. Left out: C4." Empty when nothing
 /// was. `lightRange`: by how much the light that was taken out varies over the chart, 0…1.
-[[nodiscard]] std::string takenOut(const TakenOut &takenOut, double lightRange, const Language &language = plain());
+[[nodiscard]] std::string takenOut(const TakenOut &takenOut, double lightRange,
+                                   const Language &language = plain());
 [[nodiscard]] std::string warning(const FitWarning &warning, const Language &language = plain());
 /// "exact", "2 steps calmer", "1 step livelier": one amount of a lean of colour.
 [[nodiscard]] std::string reds(int steps, const Language &language = plain());
