@@ -38,7 +38,7 @@ Seen delivered(const PictureSource &source, const fs::path &folder)
         const auto toXyz = *picture.fileColor.xyzD50FromRendered;
         for (const auto &place : placesOn(source.state(), item.frame))
             if (const auto disc = sampleDisc(picture, {place.x, place.y}, place.radius))
-                out[place.name].emplace_back(source.stations().of(item.frame)->name,
+                out[place.name].emplace_back(source.job().stations().of(item.frame)->name,
                                              labFromXyz(xyzOf(toXyz * vectorOf(disc->mean))));
     }
     return out;
@@ -49,7 +49,7 @@ PictureSource withParts(const PictureSource &source, const Parts &parts)
 {
     auto state = source.state();
     state.title.parts = parts;
-    return PictureSource::of(state, source.folder());
+    return PictureSource::of(Job(state, source.folder()));
 }
 
 void tell(const char *what, const Seen &seen, const std::vector<ProbeTarget> &truth)
@@ -91,7 +91,7 @@ void thousands(const PictureSource &source, const fs::path &folder)
             many.frames.push_back(product);
             many.frames.back().id = 100000 + i;
         }
-        const auto season = PictureSource::of(many, source.folder());
+        const auto season = PictureSource::of(Job(many, source.folder()));
         for (const char *names : {"{frame}", "{setup}/{frame}-{form}"}) {
             auto asked = ordinaryDelivery();
             asked.names = names;

@@ -24,7 +24,11 @@ std::vector<DeliveryForm> usualForms()
 DeliveryEditor::DeliveryEditor(JobDocument *job, TaskRunner *tasks, QObject *parent)
     : QObject(parent), m_job(job), m_tasks(tasks)
 {
-    connect(job, &JobDocument::changed, this, &DeliveryEditor::refresh);
+    connect(job, &JobDocument::changed, this, [this](const JobChange &change) {
+        const bool isOfPictures = !keepsServings(change) || !change.frames.empty() || !change.probes.empty();
+        if (!change.deliveries.empty() || (m_isWatched && isOfPictures))
+            refresh();
+    });
     connect(job, &JobDocument::opened, this, [this] {
         m_current = 0;
         m_folder.clear();
@@ -176,9 +180,9 @@ void DeliveryEditor::planAgain()
     if (!m_job->isOpen() || !m_isWatched)
         return;
     const int round = ++m_round;
-    const auto work = [state = m_job->state(), job = m_job->store()->folder(), asked = m_asked,
+    const auto work = [job = m_job->job(), asked = m_asked,
                        folder = folder().toStdString()](const Progress &) -> Result<DeliveryPlan> {
-        return planDelivery(PictureSource::of(state, job), asked, folder, false);
+        return planDelivery(PictureSource::of(job), asked, folder, false);
     };
     TaskSpec spec{kPlanQueue, {}, true};
     spec.stillWanted = [this, round] { return round == m_round; };
@@ -220,10 +224,9 @@ void DeliveryEditor::write(const std::vector<std::string> &replaced)
         return;
     m_keptLast.clear();
     *m_paused = false;
-    const auto work = [this, state = m_job->state(), job = m_job->store()->folder(), asked = m_asked,
-                       folder = folder().toStdString(), replaced,
+    const auto work = [this, job = m_job->job(), asked = m_asked, folder = folder().toStdString(), replaced,
                        paused = m_paused](const Progress &task) -> Result<Delivery> {
-        const auto source = PictureSource::of(state, job);
+        const auto source = PictureSource::of(job);
         Progress progress;
         progress.cancelled = task.cancelled;
         progress.report = [&](double fraction, const words::Phrase &step) {

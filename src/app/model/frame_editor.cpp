@@ -9,7 +9,10 @@ static const QString kBenchQueue = "bench";
 FrameEditor::FrameEditor(JobDocument *job, TaskRunner *tasks, QObject *parent)
     : QObject(parent), m_job(job), m_tasks(tasks), m_pictures(new FramePictures(job, tasks, this))
 {
-    connect(job, &JobDocument::changed, this, &FrameEditor::refresh);
+    connect(job, &JobDocument::changed, this, [this](const JobChange &change) {
+        if (concerns(change, m_job->currentFrame()))
+            refresh();
+    });
     connect(job, &JobDocument::currentFrameChanged, this, &FrameEditor::refresh);
     connect(job, &JobDocument::opened, this, [this] { // a frame of the job before is no frame of this one
         m_open = nullptr;
@@ -33,7 +36,7 @@ void FrameEditor::setFacts(BenchFacts facts)
 void FrameEditor::refresh()
 {
     const RowId id = m_job->currentFrame();
-    setFacts(benchFacts(m_job->state(), m_job->stations(), id));
+    setFacts(benchFacts(m_job->job(), id));
     if (m_open && m_open->id == id) {
         m_pictures->ask(id); // colours it anew where its calibration or balance is another one now
         return;

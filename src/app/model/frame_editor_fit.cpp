@@ -59,8 +59,7 @@ void FrameEditor::useWeights(const QString &weights)
 std::vector<RowId> FrameEditor::framesToMerge() const
 {
     return m_facts->frame && m_facts->reading
-               ? wavechroma::framesToMerge(m_job->state(), m_job->stations(), m_facts->frame->id,
-                                           *m_facts->reading)
+               ? wavechroma::framesToMerge(m_job->job(), m_facts->frame->id, *m_facts->reading)
                : std::vector<RowId>();
 }
 

@@ -125,11 +125,10 @@ OpenFrame FramePictures::coloursFor(RowId id) const
     if (row->balance)
         out.multipliers = row->balance->leaned.value_or(row->balance->multipliers);
     if (row->part == FramePart::Product || row->part == FramePart::Check) {
-        auto serves = pictureServes(m_job->state(), m_job->stations(), m_job->store()->folder(), *row);
-        if (serves.isServed)
-            out.calibration = serves.calibration;
-        out.serves = std::make_shared<PictureServes>(std::move(serves));
-    } else if (const auto *calibration = m_job->stations().calibrationFor(m_job->state(), id);
+        out.serves = m_job->job().serves(*row);
+        if (out.serves->isServed)
+            out.calibration = out.serves->calibration;
+    } else if (const auto *calibration = m_job->job().calibrationFor(id);
                calibration && !calibration->calibration.fault()) {
         out.calibration = *calibration->calibration;
     }
@@ -199,8 +198,7 @@ void FramePictures::askOther(const Open &frame, const Calibration &calibration)
         return;
     auto colours = coloursFor(frame->id);
     colours.calibration = calibration;
-    auto serves =
-        pictureServes(m_job->state(), m_job->stations(), m_job->store()->folder(), *row, calibration);
+    auto serves = pictureServes(m_job->job(), *row, calibration);
     serves.flats = frame->serves ? frame->serves->flats : serves.flats; // what it is evened by is decoded
     colours.serves = std::make_shared<PictureServes>(std::move(serves));
     const auto next = through(*frame, colours);

@@ -41,11 +41,12 @@ void JobDocument::take(std::unique_ptr<JobStore> store, JobState state)
 {
     m_undo.clear();
     m_store = std::move(store);
-    m_state = std::move(state);
-    m_stations = Stations(m_state);
+    m_job = Job(std::move(state), m_store ? m_store->folder() : std::filesystem::path());
     m_current = 0;
     emit opened();
-    emit changed();
+    JobChange everything;
+    everything.titles.push_back({std::nullopt, m_job.rows().title});
+    emit changed(everything);
     emit currentFrameChanged();
 }
 
@@ -63,13 +64,12 @@ bool JobDocument::apply(const JobChange &change)
         emit failed(text(stored.error()));
         return false;
     }
-    wavechroma::apply(m_state, change);
-    m_stations.update(m_state, change);
-    if (m_current && !m_state.frame(m_current)) {
+    m_job.apply(change);
+    if (m_current && !state().frame(m_current)) {
         m_current = 0;
         emit currentFrameChanged();
     }
-    emit changed();
+    emit changed(change);
     return true;
 }
 

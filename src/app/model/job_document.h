@@ -1,6 +1,6 @@
 #pragma once
+#include "core/job/job.h"
 #include "core/jobstore/job_store.h"
-#include "core/station/stations.h"
 
 #include <QObject>
 #include <QStringList>
@@ -9,7 +9,8 @@
 namespace wavechroma::app {
 
 /// Owns the open job, its state in memory and the undo stack. Commands are the only writers: every change is
-/// stored in one transaction before it shows. Says what changed in two signals; views and models listen.
+/// stored in one transaction before it shows. A signal says what changed, and who listens skips what does not
+/// concern it.
 class JobDocument : public QObject
 {
     Q_OBJECT
@@ -24,8 +25,9 @@ public:
     [[nodiscard]] bool isOpen() const { return m_store != nullptr; }
     [[nodiscard]] bool isReadOnly() const { return m_store && m_store->isReadOnly(); }
     [[nodiscard]] const JobStore *store() const { return m_store.get(); }
-    [[nodiscard]] const JobState &state() const { return m_state; }
-    [[nodiscard]] const Stations &stations() const { return m_stations; } ///< of that state
+    [[nodiscard]] const Job &job() const { return m_job; }
+    [[nodiscard]] const JobState &state() const { return m_job.rows(); }
+    [[nodiscard]] const Stations &stations() const { return m_job.stations(); }
     [[nodiscard]] QUndoStack *undoStack() { return &m_undo; }
 
     /// Does a change as one undoable step. Steps with the same key (not 0) that follow each other become one.
@@ -41,8 +43,10 @@ public:
     void setWaiting(const QStringList &files);
 
 signals:
-    void opened();  ///< another job, or none
-    void changed(); ///< the state, by a command done or undone
+    void opened(); ///< another job, or none
+    /// The job, by a command done or undone. After opened() too, with the title's row as new, which concerns
+    /// everything.
+    void changed(const JobChange &change);
     void currentFrameChanged();
     void failed(const QString &message);
 
@@ -52,8 +56,7 @@ private:
     void take(std::unique_ptr<JobStore> store, JobState state);
 
     std::unique_ptr<JobStore> m_store;
-    JobState m_state;
-    Stations m_stations;
+    Job m_job;
     QUndoStack m_undo;
     RowId m_current = 0;
 };

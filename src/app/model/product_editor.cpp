@@ -40,15 +40,15 @@ void ProductEditor::refresh()
     ProductFacts out;
     const auto &stations = m_job->stations();
     out.frame = *frame;
-    out.serving = stations.servingOf(state, frame->id);
-    out.serves = pictureServes(state, stations, m_job->store()->folder(), *frame);
+    out.serving = m_job->job().serving(frame->id);
+    out.serves = *m_job->job().serves(*frame);
     if (out.serves.doubtOfLevel && !state.probesOf(frame->id).empty()) // which are at the chart's level
         out.serving.doubts.push_back(*out.serves.doubtOfLevel);
     if (const auto *chart = state.frame(out.serving.chart)) {
         out.chartAt = chart->camera.capturedAt;
         out.answer = stations.answerOf(state, chart->id).state;
     }
-    if (const auto *row = stations.calibrationFor(state, frame->id))
+    if (const auto *row = m_job->job().calibrationFor(frame->id))
         out.unseen = row->brief.unseen;
     if (const auto *station = stations.of(frame->id))
         out.charts = station->speaking;
@@ -112,9 +112,9 @@ void ProductEditor::askTrend(const std::string &name)
     setFacts(std::move(facts));
     if (name.empty() || !m_job->isOpen())
         return;
-    const auto work = [state = m_job->state(), folder = m_job->store()->folder(),
+    const auto work = [job = m_job->job(),
                        name](const Progress &progress) -> Result<std::vector<ProbeAtTime>> {
-        return overTheDay(PictureSource::of(state, folder), name, progress);
+        return overTheDay(PictureSource::of(job), name, progress);
     };
     TaskSpec spec{"trend", {}, true};
     spec.stillWanted = [this, name] { return m_facts->trendOf == name; };
@@ -379,7 +379,7 @@ QStringList ProductEditor::otherLights(const std::vector<RowId> &frames) const
     const auto &state = m_job->state();
     std::map<RowId, int> counts; // by chart
     for (const auto id : frames)
-        ++counts[m_job->stations().servingOf(state, id).chart];
+        ++counts[m_job->job().serving(id).chart];
     counts.erase(m_facts->serving.chart);
     QStringList out;
     for (const auto &[chart, count] : counts) {
@@ -454,7 +454,7 @@ std::vector<NamedVersion> ProductEditor::others() const
 {
     std::vector<NamedVersion> out;
     if (isHere())
-        for (const auto &version : otherVersions(m_job->state(), m_job->stations(), m_facts->frame->id))
+        for (const auto &version : otherVersions(m_job->job(), m_facts->frame->id))
             out.push_back({nameOf(version), version.calibration});
     return out;
 }

@@ -59,8 +59,9 @@ static void fillLadder(BenchFacts &facts, const JobState &state, const Stations 
     facts.ladder = ladderOf(cameraLightsFor(facts.chosen(), facts.reading->fileColor), own);
 }
 
-BenchFacts benchFacts(const JobState &state, const Stations &stations, RowId frame)
+BenchFacts benchFacts(const Job &job, RowId frame)
 {
+    const auto &state = job.rows();
     BenchFacts facts;
     facts.chart = chartCatalogue().front();
     facts.parts = partsFor(state, frame);
@@ -73,12 +74,12 @@ BenchFacts benchFacts(const JobState &state, const Stations &stations, RowId fra
     if (!row)
         return facts;
     facts.frame = *row;
-    facts.serving = stations.servingOf(state, frame);
+    facts.serving = job.serving(frame);
     const auto *reading = state.readingOf(frame);
     if (!reading) { // of a product frame: what was chosen for it
         facts.balance = row->balance;
         facts.balanceIsChosen = row->balance.has_value();
-        if (const auto *serving = stations.calibrationFor(state, frame);
+        if (const auto *serving = job.calibrationFor(frame);
             serving && !row->balance && !serving->calibration.fault()) {
             Balance own; // what it is rendered by, to lean from
             own.multipliers = serving->calibration->multipliers;
@@ -108,7 +109,7 @@ BenchFacts benchFacts(const JobState &state, const Stations &stations, RowId fra
     std::stable_sort(facts.calibrations.begin(), facts.calibrations.end(),
                      [](const auto &a, const auto &b) { return freedomOf(a.parts) < freedomOf(b.parts); });
     fillBalance(facts);
-    fillLadder(facts, state, stations);
+    fillLadder(facts, state, job.stations());
     fillProofs(facts);
     return facts;
 }

@@ -49,7 +49,7 @@ struct BenchFacts
 };
 
 /// From what is stored of a frame.
-[[nodiscard]] BenchFacts benchFacts(const JobState &state, const Stations &stations, RowId frame);
+[[nodiscard]] BenchFacts benchFacts(const Job &job, RowId frame);
 /// From a preview pass, while a corner moves: crossings it did not fit, and unseen errors, stay as they were.
 [[nodiscard]] BenchFacts benchFacts(const BenchFacts &before, const StationPass &pass);
 /// With another lean of colour laid over all crossings; errors follow, unseen ones stay until they are judged

@@ -20,11 +20,11 @@ bool isFaulty(const Reading &reading)
 
 } // namespace
 
-std::vector<RowId> framesToMerge(const JobState &state, const Stations &stations, RowId frame,
-                                 const Reading &reading)
+std::vector<RowId> framesToMerge(const Job &job, RowId frame, const Reading &reading)
 {
     std::vector<RowId> out;
-    const auto *station = stations.of(frame);
+    const auto &state = job.rows();
+    const auto *station = job.stations().of(frame);
     if (!station || !reading.found)
         return out;
     const auto &frames = station->frames;

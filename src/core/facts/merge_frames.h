@@ -1,5 +1,5 @@
 #pragma once
-#include "core/station/stations.h"
+#include "core/job/job.h"
 
 namespace wavechroma {
 
@@ -7,7 +7,6 @@ namespace wavechroma {
 /// nothing but chart frames between, the same chart in the same light, and no check with a `stop` except
 /// those of exposure. In the order of their time, without `frame` itself. Empty if `reading`, its own, was
 /// not found.
-[[nodiscard]] std::vector<RowId> framesToMerge(const JobState &state, const Stations &stations, RowId frame,
-                                               const Reading &reading);
+[[nodiscard]] std::vector<RowId> framesToMerge(const Job &job, RowId frame, const Reading &reading);
 
 } // namespace wavechroma

@@ -31,10 +31,11 @@ void addOtherCharts(std::vector<OtherVersion> &out, const JobState &state, const
             out.push_back({Kind::OtherChart, state.frame(chart)->camera.capturedAt, *row->calibration});
 }
 
-void addOtherBodies(std::vector<OtherVersion> &out, const JobState &state, const Stations &stations,
-                    const Station &here, const JobCalibration &own)
+void addOtherBodies(std::vector<OtherVersion> &out, const Job &job, const Station &here,
+                    const JobCalibration &own)
 {
-    for (const auto *station : stations.all()) {
+    const auto &state = job.rows();
+    for (const auto *station : job.stations().all()) {
         const auto chart = station->answer.frame;
         const auto *row = chart && station != &here && station->setup == here.setup
                               ? state.calibrationOf(chart, partsFor(state, chart))
@@ -50,11 +51,12 @@ void addOtherBodies(std::vector<OtherVersion> &out, const JobState &state, const
 
 } // namespace
 
-std::vector<OtherVersion> otherVersions(const JobState &state, const Stations &stations, RowId frame)
+std::vector<OtherVersion> otherVersions(const Job &job, RowId frame)
 {
     std::vector<OtherVersion> out;
-    const auto *station = stations.of(frame);
-    const auto chart = stations.servingOf(state, frame).chart;
+    const auto &state = job.rows();
+    const auto *station = job.stations().of(frame);
+    const auto chart = job.serving(frame).chart;
     if (!station || !chart)
         return out;
     const auto shown = partsFor(state, chart);
@@ -66,7 +68,7 @@ std::vector<OtherVersion> otherVersions(const JobState &state, const Stations &s
     addOtherCharts(out, state, *station, chart);
     addCrossings(out, rows, shown);
     if (const auto *own = state.calibrationOf(chart, shown); !isDamaged(own))
-        addOtherBodies(out, state, stations, *station, *own);
+        addOtherBodies(out, job, *station, *own);
     out.push_back({});
     return out;
 }

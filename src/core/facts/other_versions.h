@@ -1,5 +1,5 @@
 #pragma once
-#include "core/station/stations.h"
+#include "core/job/job.h"
 
 #include <optional>
 
@@ -22,7 +22,6 @@ struct OtherVersion
 
 /// Returns all of them for a product frame, those nearest to its own version last but for FilesOwn. Versions
 /// by a calibration that cannot be read are left out. Empty if nothing serves the frame.
-[[nodiscard]] std::vector<OtherVersion> otherVersions(const JobState &state, const Stations &stations,
-                                                      RowId frame);
+[[nodiscard]] std::vector<OtherVersion> otherVersions(const Job &job, RowId frame);
 
 } // namespace wavechroma

@@ -10,7 +10,9 @@ using namespace json;
 
 std::string briefOf(const Reading &r)
 {
-    Json patches = Json::array(), checks = Json::array();
+    Json patches = Json::array(), checks = Json::array(), corners = Json::array();
+    for (const auto &c : r.corners)
+        corners.insert(corners.end(), {c.x, c.y});
     for (const auto &p : r.patches)
         patches.push_back({p.id, p.mean.r, p.mean.g, p.mean.b, p.count, p.clipped, p.low});
     for (const auto &c : r.checks)
@@ -19,6 +21,9 @@ std::string briefOf(const Reading &r)
                    {"camera", jsonOf(r.camera)},
                    {"chart", r.chart},
                    {"found", r.found},
+                   {"size", {r.width, r.height}},
+                   {"corners", corners},
+                   {"distortion", r.distortion},
                    {"left_out", r.leftOut},
                    {"flats", jsonOfPaths(r.flats)},
                    {"checks", checks},
@@ -49,6 +54,12 @@ Result<Reading> briefReadingFrom(const std::string &text, const std::string &nam
         r.camera = factsFrom(f.object("camera"));
         r.chart = f.text("chart");
         r.found = f.flag("found");
+        r.width = f.raw("size").at(0).get<int>();
+        r.height = f.raw("size").at(1).get<int>();
+        for (size_t i = 0; i < r.corners.size(); ++i)
+            r.corners[i] = {f.raw("corners").at(2 * i).get<double>(),
+                            f.raw("corners").at(2 * i + 1).get<double>()};
+        r.distortion = f.number("distortion");
         r.leftOut = f.texts("left_out");
         r.flats = f.paths("flats");
         for (const auto &c : f.objects("checks"))

@@ -65,6 +65,10 @@ JobReading jobReading(RowId id, RowId frame, Reading reading)
     brief.camera = reading.camera;
     brief.chart = reading.chart;
     brief.found = reading.found;
+    brief.width = reading.width;
+    brief.height = reading.height;
+    brief.corners = reading.corners;
+    brief.distortion = reading.distortion;
     brief.leftOut = reading.leftOut;
     brief.flats = reading.flats;
     for (const auto &check : reading.checks)

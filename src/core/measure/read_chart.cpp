@@ -120,4 +120,10 @@ Result<Reading> placedAgain(const Reading &reading, const RawFrame &frame, const
     return out;
 }
 
+Result<ChartDefinition> chartOf(const Reading &reading)
+{
+    return reading.definition ? Result<ChartDefinition>(*reading.definition)
+                              : chartFromCatalogue(reading.chart);
+}
+
 } // namespace wavechroma

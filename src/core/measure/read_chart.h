@@ -30,4 +30,7 @@ struct ReadOptions
                                           const ChartDefinition &chart, const Corners &corners,
                                           double windowShare);
 
+/// The chart of a reading: its own definition, else the catalogue's.
+[[nodiscard]] Result<ChartDefinition> chartOf(const Reading &reading);
+
 } // namespace wavechroma

@@ -95,6 +95,24 @@ Stations::Stations(const JobState &state)
     build(state);
 }
 
+Stations::Stations(const Stations &other) : m_readingOf(other.m_readingOf), m_sheet(other.m_sheet)
+{
+    std::unordered_map<const Station *, const Station *> own;
+    for (const auto &[key, member] : other.m_members) {
+        m_members[key] = std::make_shared<Member>(*member);
+        own[&member->station] = &m_members[key]->station;
+    }
+    for (const auto *station : other.m_order)
+        m_order.push_back(own.at(station));
+    for (const auto &[frame, member] : other.m_ofFrame)
+        m_ofFrame[frame] = m_members.at(member->key);
+}
+
+Stations &Stations::operator=(const Stations &other)
+{
+    return *this = Stations(other);
+}
+
 Stations::Key Stations::keyOf(const JobFrame &frame)
 {
     const auto &c = frame.camera;

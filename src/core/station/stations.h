@@ -23,6 +23,11 @@ class Stations
 public:
     Stations() = default;
     explicit Stations(const JobState &state);
+    Stations(const Stations &other); ///< shares nothing with the original
+    Stations &operator=(const Stations &other);
+    Stations(Stations &&) = default;
+    Stations &operator=(Stations &&) = default;
+    ~Stations() = default;
     /// After `change` was applied, which made `state`. Only the stations that it touches are made anew.
     void update(const JobState &state, const JobChange &change);
 

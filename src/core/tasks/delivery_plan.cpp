@@ -143,7 +143,7 @@ private:
             return serves;
         if (serves.fault)
             return why("unreadable");
-        const auto serving = m_source.stations().servingOf(m_state, frame.id);
+        const auto &serving = m_source.job().serving(frame.id);
         return why(serving.chart                                          ? "no-calibration"
                    : serving.without == Serving::Without::ChartOfThisPair ? "no-chart-of-this-pair"
                                                                           : "no-chart");

@@ -80,26 +80,6 @@ StationPass passFrom(const Reading &reading, const FitRequest &request, const Pr
     return pass;
 }
 
-std::vector<std::string> flatsOf(const JobState &state, RowId setup, const CameraFacts &camera)
-{
-    std::vector<const JobFrame *> flats;
-    for (const auto &frame : state.frames)
-        if (frame.part == FramePart::Flat && !frame.setAside && frame.setup == setup &&
-            samePair(frame.camera, camera))
-            flats.push_back(&frame);
-    CaptureClock clock;
-    for (const auto *flat : flats)
-        clock.add(flat->camera.capturedAt);
-    std::stable_sort(flats.begin(), flats.end(), [&](const auto *a, const auto *b) {
-        return clock.isBefore(b->camera.capturedAt, a->camera.capturedAt);
-    });
-    std::vector<std::string> out;
-    for (const auto *flat : flats)
-        if (flat->camera.fNumber == flats.front()->camera.fNumber)
-            out.push_back(flat->path);
-    return out;
-}
-
 std::vector<ChartDefinition> chartsOf(const JobState &state)
 {
     auto charts = chartCatalogue();

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/job/job.h"
 #include "core/jobstore/job_store.h"
 #include "core/raw/raw_frame.h"
 #include "core/station/stations.h"
@@ -29,10 +30,6 @@ struct StationPass
 /// asked for), proof. A pass that was stopped has no calibrations.
 [[nodiscard]] StationPass passFrom(const Reading &reading, const FitRequest &request,
                                    const Progress &progress = {});
-
-/// The flat frames of a station (setup, camera and lens) that are not set aside and were shot at the newest
-/// one's aperture, as kept paths, the newest first.
-[[nodiscard]] std::vector<std::string> flatsOf(const JobState &state, RowId setup, const CameraFacts &camera);
 
 /// The setup that a frame belongs to by its body's clock: the newest one, unless that body has shot on under
 /// a later setup since; then the last setup under which it had begun to shoot. 0 in a job without setups.

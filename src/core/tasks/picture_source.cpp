@@ -28,13 +28,6 @@ Vector3 multipliersOf(const Balance &balance)
     return balance.leaned.value_or(balance.multipliers);
 }
 
-double pixelsPerInchOf(const Reading &reading)
-{
-    const auto chart = chartOf(reading);
-    const auto scale = chart ? scaleOf(reading, *chart) : std::nullopt;
-    return scale ? scale->pixelsPerInch() : 0;
-}
-
 /// Neutral of a frame's light, camera RGB with green 1: a calibration of several lights asks for it.
 std::optional<Vector3> neutralOf(const RawFrame &frame, const std::optional<Balance> &balance)
 {
@@ -42,26 +35,6 @@ std::optional<Vector3> neutralOf(const RawFrame &frame, const std::optional<Bala
         return frame.fileColor.asShotNeutral;
     const auto m = multipliersOf(*balance);
     return Vector3{1 / m[0], 1 / m[1], 1 / m[2]};
-}
-
-double edgeSpreadOf(const Reading &reading)
-{
-    for (const auto &check : reading.checks)
-        if (check.id == "focus" && check.finding != "too-small")
-            return check.value;
-    return 0;
-}
-
-/// Of a camera with a lens, whatever the light: from all charts that it was seen on in the job.
-double distortionOf(const JobState &state, const CameraFacts &camera)
-{
-    std::vector<const Reading *> all;
-    for (const auto &reading : state.readings)
-        if (const auto *frame = state.frame(reading.frame);
-            frame && !frame->setAside && reading.brief.found && samePair(frame->camera, camera) &&
-            !reading.reading.fault())
-            all.push_back(&*reading.reading);
-    return lensDistortion(all);
 }
 
 /// A file's hash, worked out once for a file that stays as it is: probes are measured again at each step of a
@@ -116,8 +89,8 @@ Result<const JobFrame *> PictureSource::rowOf(const fs::path &image) const
     std::error_code code;
     const JobFrame *byBytes = nullptr;
     bool isReplaced = false;
-    for (const auto &frame : m_state.frames) {
-        const bool isSame = frame.sha256 == *hash, isThere = fs::equivalent(m_job / frame.path, image, code);
+    for (const auto &frame : state().frames) {
+        const bool isSame = frame.sha256 == *hash, isThere = fs::equivalent(fileOf(frame), image, code);
         if (isSame && isThere)
             return &frame;
         byBytes = isSame && !byBytes ? &frame : byBytes;
@@ -128,16 +101,15 @@ Result<const JobFrame *> PictureSource::rowOf(const fs::path &image) const
     if (isReplaced)
         return unusable(
             "{file}: is another file than the one that was taken into the job {job}. Take it in again",
-            {{"file", image.string()}, {"job", m_job.string()}});
+            {{"file", image.string()}, {"job", folder().string()}});
     return unusable("{file}: is not a frame of the job {job}",
-                    {{"file", image.string()}, {"job", m_job.string()}});
+                    {{"file", image.string()}, {"job", folder().string()}});
 }
 
 Result<PictureSource> PictureSource::open(const Asked &asked)
 {
     PictureSource out;
     out.m_flat = asked.flat;
-    out.m_job = asked.job;
     if (!asked.balance.empty()) {
         const auto balance = loadBalance(asked.balance);
         if (!balance)
@@ -157,23 +129,15 @@ Result<PictureSource> PictureSource::open(const Asked &asked)
     const auto state = (*store)->load();
     if (!state)
         return state.error();
-    out.m_state = *state;
-    out.m_stations = Stations(out.m_state);
+    out.m_job = Job(*state, asked.job);
     return out;
 }
 
-PictureSource PictureSource::of(JobState state, fs::path folder)
+PictureSource PictureSource::of(Job job)
 {
     PictureSource out;
-    out.m_job = std::move(folder);
-    out.m_state = std::move(state);
-    out.m_stations = Stations(out.m_state);
+    out.m_job = std::move(job);
     return out;
-}
-
-fs::path PictureSource::fileOf(const JobFrame &frame) const
-{
-    return m_job / frame.path; // an absolute path stays as it is
 }
 
 Result<PictureServes> PictureSource::servesFor(const fs::path &image) const
@@ -192,50 +156,11 @@ Result<PictureServes> PictureSource::servesFor(const fs::path &image) const
 
 PictureServes PictureSource::servesFor(const JobFrame &frame) const
 {
-    auto out = pictureServes(m_state, m_stations, m_job, frame);
+    auto out = *m_job.serves(frame);
     if (m_balance)
         out.balance = m_balance;
     if (!m_flat.empty())
         out.flats = {m_flat};
-    return out;
-}
-
-PictureServes pictureServes(const JobState &state, const Stations &stations, const fs::path &folder,
-                            const JobFrame &frame)
-{
-    const auto serving = stations.servingOf(state, frame.id);
-    const auto *calibration = stations.calibrationFor(state, frame.id);
-    const auto *reading = state.readingOf(serving.chart);
-    PictureServes out;
-    out.isServed = false;
-    if (!serving.chart || !calibration)
-        return out;
-    out.fault = calibration->calibration.fault();
-    if (!out.fault && reading) // whose scale and sharpness serve it too
-        out.fault = reading->reading.fault();
-    return out.fault ? out : pictureServes(state, stations, folder, frame, *calibration->calibration);
-}
-
-PictureServes pictureServes(const JobState &state, const Stations &stations, const fs::path &folder,
-                            const JobFrame &frame, const Calibration &calibration)
-{
-    PictureServes out;
-    const auto serving = stations.servingOf(state, frame.id);
-    out.calibration = calibration;
-    out.chart = serving.chart;
-    out.doubts = serving.doubts;
-    out.balance = frame.balance;
-    out.level = std::exp2(frame.levelThirds / 3.0);
-    if (!calibration.flats.empty())
-        for (const auto &flat : flatsOf(state, frame.setup, frame.camera))
-            out.flats.push_back(folder / flat);
-    out.time = stations.exposureTimeUnder(state, frame.setup);
-    out.doubtOfLevel = stations.doubtOfLevel(state, frame.id);
-    if (const auto *reading = state.readingOf(serving.chart); reading && !reading->reading.fault()) {
-        out.pixelsPerInch = pixelsPerInchOf(*reading->reading);
-        out.edgeSpread = edgeSpreadOf(*reading->reading);
-    }
-    out.distortion = distortionOf(state, frame.camera);
     return out;
 }
 

@@ -24,12 +24,6 @@ Result<ChartDefinition> chartNamed(const std::string &idOrFile)
     return text ? chartFrom(*text, idOrFile) : Result<ChartDefinition>(text.error());
 }
 
-Result<ChartDefinition> chartOf(const Reading &reading)
-{
-    return reading.definition ? Result<ChartDefinition>(*reading.definition)
-                              : chartFromCatalogue(reading.chart);
-}
-
 /// The text of a table of references as plain bytes: other encodings are told rather than misread.
 static Result<std::string> plainText(const std::filesystem::path &file)
 {

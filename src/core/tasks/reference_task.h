@@ -2,6 +2,7 @@
 #include "core/chart/chart_definition.h"
 #include "core/color/illuminant.h"
 #include "core/fit/calibration.h"
+#include "core/measure/read_chart.h"
 #include "core/values/reading.h"
 #include "core/values/table_reading.h"
 
@@ -12,8 +13,6 @@ namespace wavechroma {
 
 /// A catalogue id or a `wavechroma.chart/1` file.
 [[nodiscard]] Result<ChartDefinition> chartNamed(const std::string &idOrFile);
-/// The chart of a reading: its own definition, else the catalogue's.
-[[nodiscard]] Result<ChartDefinition> chartOf(const Reading &reading);
 [[nodiscard]] Result<Done> saveChart(const std::filesystem::path &file, const ChartDefinition &chart);
 
 /// A CIE name, a temperature, or a spectrum file (CSV nm,value).

@@ -48,7 +48,8 @@ struct JobFrame
 };
 
 /// What was read of a chart frame; one a frame. The brief is kept beside the document, so that the day is
-/// laid out without parsing any: chart, flats, checks that are not `ok`, the exposure, and each patch's mean.
+/// laid out without parsing any: chart and where it lies, flats, checks that are not `ok`, the exposure, and
+/// each patch's mean.
 struct JobReading
 {
     RowId id = 0, frame = 0;

@@ -90,7 +90,16 @@ DayCanvas::DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent)
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAccessibleName(tr("Day sheet"));
-    connect(job, &JobDocument::changed, this, &DayCanvas::refresh);
+    connect(job, &JobDocument::changed, this, [this](const JobChange &change) {
+        if (keepsServings(
+                change)) // how light a frame is, its probes, and what is delivered are not on the sheet
+            return;
+        m_isStale = true;
+        if (isVisible())
+            refresh();
+        else
+            m_lanes.clear(); // they are the job's, which has made others
+    });
     connect(thumbnails, &Thumbnails::arrived, this, qOverload<>(&QWidget::update));
     refresh();
 }
@@ -104,8 +113,16 @@ void DayCanvas::chosenOrPlacedAnew()
     QAccessible::updateAccessibility(&event);
 }
 
+void DayCanvas::showEvent(QShowEvent *event)
+{
+    if (m_isStale)
+        refresh();
+    QWidget::showEvent(event);
+}
+
 void DayCanvas::refresh()
 {
+    m_isStale = false;
     const auto &state = m_job->state();
     const auto &stations = m_job->stations();
     m_lanes = stations.all();
@@ -131,7 +148,7 @@ void DayCanvas::refresh()
             }
         for (const auto id : lane->frames)
             if (state.frame(id)->part == FramePart::Product)
-                if (const auto said = words::serving(stations.servingOf(state, id), spoken()); !said.empty())
+                if (const auto said = words::serving(m_job->job().serving(id), spoken()); !said.empty())
                     m_notes[id].warning = text(said);
     }
     if (m_selected && !state.frame(m_selected))

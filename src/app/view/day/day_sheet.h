@@ -42,6 +42,7 @@ signals:
     void showAsked(const QRect &where); ///< keeps the selection in sight
 
 protected:
+    void showEvent(QShowEvent *event) override;
     void paintEvent(QPaintEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseDoubleClickEvent(QMouseEvent *event) override;
@@ -107,6 +108,7 @@ private:
     mutable std::vector<Piece> m_pieces; ///< empty: to be made when asked for
     RowId m_selected = 0;
     bool m_spansDays = false;
+    bool m_isStale = false; ///< the job changed while the sheet was hidden
 };
 
 class DaySheet : public QScrollArea

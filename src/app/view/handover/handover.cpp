@@ -254,7 +254,7 @@ void Handover::showFrames()
                 item->setData(0, Qt::UserRole, qint64(id));
                 item->setCheckState(0, m_editor->leaves(id) ? Qt::Checked : Qt::Unchecked);
                 leaving += m_editor->leaves(id);
-                const auto serving = m_job->stations().servingOf(state, id);
+                const auto &serving = m_job->job().serving(id);
                 doubted += !serving.chart || !serving.doubts.empty();
             }
             const auto camera =

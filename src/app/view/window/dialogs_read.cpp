@@ -62,7 +62,7 @@ void MainWindow::drawChart()
     if (!frame || !frame->frame)
         return;
     std::optional<Calibration> calibration;
-    if (const auto *known = m_job.stations().calibrationFor(m_job.state(), frame->id))
+    if (const auto *known = m_job.job().calibrationFor(frame->id))
         calibration = *known->calibration;
     auto *dialog = new LayoutDialog(&m_tasks, frame, calibration, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
