@@ -117,5 +117,13 @@ int main(int argc, char **argv)
                 [&] { return files() < fewer; }));
     QTest::qWait(1000);
     tell("undone", waited([&] { window.job()->undoStack()->undo(); }, [&] { return files() >= fewer; }));
+    const auto product = window.job()->state().frames.back().id;
+    window.showBench(product);
+    QTest::qWait(3000);
+    const auto lean = waited([&] { window.action("warmer")->trigger(); }, once);
+    tell("a step of lean", lean);
+    tell("another frame on the bench", waited([&] { window.showBench(product - 1); }, once));
+    QTest::qWait(3000);
+    tell("a step of level", waited([&] { window.action("lighter")->trigger(); }, once));
     return 0;
 }

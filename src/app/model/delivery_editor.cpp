@@ -32,7 +32,7 @@ DeliveryEditor::DeliveryEditor(JobDocument *job, TaskRunner *tasks, QObject *par
     connect(job, &JobDocument::opened, this, [this] {
         m_current = 0;
         m_folder.clear();
-        m_plan = {};
+        m_plan = std::make_shared<const DeliveryPlan>();
         refresh();
     });
     refresh();
@@ -180,15 +180,17 @@ void DeliveryEditor::planAgain()
     if (!m_job->isOpen() || !m_isWatched)
         return;
     const int round = ++m_round;
-    const auto work = [job = m_job->job(), asked = m_asked,
-                       folder = folder().toStdString()](const Progress &) -> Result<DeliveryPlan> {
-        return planDelivery(PictureSource::of(job), asked, folder, false);
+    using Plan = std::shared_ptr<const DeliveryPlan>; // large: made and copied where it keeps nobody waiting
+    const auto work = [rows = m_job->state(), job = m_job->store()->folder(), asked = m_asked,
+                       folder = folder().toStdString()](const Progress &) -> Result<Plan> {
+        auto plan = planDelivery(PictureSource::of(Job(rows, job)), asked, folder, false);
+        return plan ? Result<Plan>(std::make_shared<const DeliveryPlan>(std::move(*plan))) : plan.error();
     };
     TaskSpec spec{kPlanQueue, {}, true};
     spec.stillWanted = [this, round] { return round == m_round; };
-    m_tasks->run<DeliveryPlan>(spec, work, this, [this](const Result<DeliveryPlan> &plan) {
+    m_tasks->run<Plan>(spec, work, this, [this](const Result<Plan> &plan) {
         m_planFault = plan ? QString() : text(plan.error());
-        m_plan = plan ? *plan : DeliveryPlan{};
+        m_plan = plan ? *plan : std::make_shared<const DeliveryPlan>();
         emit changed();
     });
 }
@@ -212,7 +214,7 @@ QString DeliveryEditor::finishedWords(const Delivery &done) const
 std::vector<std::string> DeliveryEditor::inTheWay() const
 {
     std::vector<std::string> out;
-    for (const auto &item : m_plan.items)
+    for (const auto &item : m_plan->items)
         if (item.isInTheWay || m_keptLast.contains(item.planned.path))
             out.push_back(item.planned.path);
     return out;
@@ -224,9 +226,10 @@ void DeliveryEditor::write(const std::vector<std::string> &replaced)
         return;
     m_keptLast.clear();
     *m_paused = false;
-    const auto work = [this, job = m_job->job(), asked = m_asked, folder = folder().toStdString(), replaced,
+    const auto work = [this, rows = m_job->state(), job = m_job->store()->folder(), asked = m_asked,
+                       folder = folder().toStdString(), replaced,
                        paused = m_paused](const Progress &task) -> Result<Delivery> {
-        const auto source = PictureSource::of(job);
+        const auto source = PictureSource::of(Job(rows, job));
         Progress progress;
         progress.cancelled = task.cancelled;
         progress.report = [&](double fraction, const words::Phrase &step) {

@@ -27,7 +27,8 @@ public:
     void setNames(const QString &names);
     void setLeaving(const std::vector<RowId> &frames, bool leave); ///< those go along or stay
 
-    [[nodiscard]] const DeliveryPlan &plan() const { return m_plan; }
+    [[nodiscard]] const DeliveryPlan &plan() const { return *m_plan; }
+    [[nodiscard]] const std::shared_ptr<const DeliveryPlan> &sharedPlan() const { return m_plan; }
     [[nodiscard]] QString planFault() const { return m_planFault; } ///< why there is none
     [[nodiscard]] std::vector<RowId> products() const;              ///< frames that can leave, in time order
     [[nodiscard]] bool leaves(RowId frame) const;
@@ -62,7 +63,7 @@ private:
     int m_current = 0, m_round = 0;
     Delivery m_asked;
     std::unordered_set<std::string> m_named, m_without; ///< its frames and those that stay
-    DeliveryPlan m_plan;
+    std::shared_ptr<const DeliveryPlan> m_plan = std::make_shared<const DeliveryPlan>();
     QString m_planFault, m_folder;
     std::set<std::string> m_keptLast; ///< by the last writing
     bool m_isWatched = false;

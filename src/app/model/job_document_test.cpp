@@ -123,7 +123,7 @@ void JobDocumentTest::stationsAreKeptUp()
     QTemporaryDir folder;
     JobDocument job;
     QVERIFY(bool(job.create(folder.filePath("job"), "Job")));
-    const auto setup = job.state().setups.at(0).id;
+    const auto setup = job.state().setups.front().id;
     job.push("Add", adding(frame(3, "Tarn 2", "2026-10-14T10:00:00", FramePart::Product, setup)));
     job.push("Add", adding(frame(4, "Marram 8", "2026-10-14T09:30:00", FramePart::Product, setup)));
     job.push("Add", adding(frame(5, "Tarn 2", "2026-10-14T09:00:00", FramePart::Chart, setup)));

@@ -112,9 +112,9 @@ void ProductEditor::askTrend(const std::string &name)
     setFacts(std::move(facts));
     if (name.empty() || !m_job->isOpen())
         return;
-    const auto work = [job = m_job->job(),
+    const auto work = [rows = m_job->state(), folder = m_job->store()->folder(),
                        name](const Progress &progress) -> Result<std::vector<ProbeAtTime>> {
-        return overTheDay(PictureSource::of(job), name, progress);
+        return overTheDay(PictureSource::of(Job(rows, folder)), name, progress);
     };
     TaskSpec spec{"trend", {}, true};
     spec.stillWanted = [this, name] { return m_facts->trendOf == name; };

@@ -94,11 +94,13 @@ void JobTest::aCopyIsAJobOfItsOwn()
     Job job(dayOf(3), "/nowhere");
     (void)job.serving(2);
     const Job copy = job;
+    QCOMPARE(copy.rows().frame(2), job.rows().frame(2)); // rows are shared until one is written to
     QVERIFY(job.stations().all().front() != copy.stations().all().front());
     job.apply(changed(job, 1, [](JobFrame &f) { f.setAside = true; }));
     JobChange renamed;
     renamed.setups.push_back({job.rows().setups.front(), JobSetup{1, "Second", {}}});
     job.apply(renamed);
+    QVERIFY(copy.rows().frame(2) != job.rows().frame(2) && !copy.rows().frame(1)->setAside);
     QCOMPARE(copy.serving(2).chart, RowId(1));
     QCOMPARE(copy.stations().all().front()->name, std::string("First, Tarn 2"));
     QCOMPARE(copy.stations().of(2)->name, std::string("First, Tarn 2"));

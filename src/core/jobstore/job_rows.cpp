@@ -96,8 +96,9 @@ JobCalibration jobCalibration(RowId id, RowId frame, Calibration calibration, bo
 
 bool JobChange::isEmpty() const
 {
-    return titles.empty() && setups.empty() && frames.empty() && readings.empty() && calibrations.empty() &&
-           charts.empty() && probes.empty() && targets.empty() && deliveries.empty();
+    bool out = titles.empty();
+    forEachKind([&](auto, auto changes) { out = out && (this->*changes).empty(); });
+    return out;
 }
 
 template <class Row> static void reverse(std::vector<RowChange<Row>> &rows)
@@ -111,14 +112,7 @@ JobChange reversed(const JobChange &change)
 {
     JobChange out = change;
     reverse(out.titles);
-    reverse(out.setups);
-    reverse(out.frames);
-    reverse(out.readings);
-    reverse(out.calibrations);
-    reverse(out.charts);
-    reverse(out.probes);
-    reverse(out.targets);
-    reverse(out.deliveries);
+    forEachKind([&](auto, auto changes) { reverse(out.*changes); });
     return out;
 }
 
@@ -143,14 +137,7 @@ static void mergeRows(std::vector<RowChange<Row>> &older, const std::vector<RowC
 JobChange merged(JobChange older, const JobChange &newer)
 {
     mergeRows(older.titles, newer.titles);
-    mergeRows(older.setups, newer.setups);
-    mergeRows(older.frames, newer.frames);
-    mergeRows(older.readings, newer.readings);
-    mergeRows(older.calibrations, newer.calibrations);
-    mergeRows(older.charts, newer.charts);
-    mergeRows(older.probes, newer.probes);
-    mergeRows(older.targets, newer.targets);
-    mergeRows(older.deliveries, newer.deliveries);
+    forEachKind([&](auto, auto changes) { mergeRows(older.*changes, newer.*changes); });
     return older;
 }
 
@@ -175,31 +162,19 @@ void apply(JobState &state, const JobChange &change)
     for (const auto &title : change.titles)
         if (title.after)
             state.title = *title.after;
-    applyRows(state.setups, change.setups);
-    applyRows(state.frames, change.frames);
-    applyRows(state.readings, change.readings);
-    applyRows(state.calibrations, change.calibrations);
-    applyRows(state.charts, change.charts);
-    applyRows(state.probes, change.probes);
-    applyRows(state.targets, change.targets);
-    applyRows(state.deliveries, change.deliveries);
+    forEachKind([&](auto rows, auto changes) {
+        if (!(change.*changes).empty())
+            applyRows((state.*rows).edit(), change.*changes);
+    });
 }
 
 RowId nextId(const JobState &state)
 {
     RowId last = 0;
-    const auto see = [&](const auto &rows) {
-        for (const auto &row : rows)
-            last = std::max(last, row.id);
-    };
-    see(state.setups);
-    see(state.frames);
-    see(state.readings);
-    see(state.calibrations);
-    see(state.charts);
-    see(state.probes);
-    see(state.targets);
-    see(state.deliveries);
+    forEachKind([&](auto rows, auto) {
+        if (!(state.*rows).empty())
+            last = std::max(last, (state.*rows).back().id); // they are in the order of their ids
+    });
     return last + 1;
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/balance/balance.h"
 #include "core/base/lazy.h"
+#include "core/base/shared_vector.h"
 #include "core/capture/lamp_kind.h"
 #include "core/chart/chart_definition.h"
 #include "core/fit/calibration.h"
@@ -25,17 +26,18 @@ namespace wavechroma {
 [[nodiscard]] JobCalibration jobCalibration(RowId id, RowId frame, Calibration calibration, bool recommended,
                                             const Proof *proof);
 
+/// All rows of a job, in the order of their ids. Copies share them, see SharedVector.
 struct JobState
 {
     JobTitle title;
-    std::vector<JobSetup> setups;
-    std::vector<JobFrame> frames;
-    std::vector<JobReading> readings;
-    std::vector<JobCalibration> calibrations;
-    std::vector<JobChart> charts;
-    std::vector<JobProbe> probes;
-    std::vector<JobTarget> targets;
-    std::vector<JobDelivery> deliveries;
+    SharedVector<JobSetup> setups;
+    SharedVector<JobFrame> frames;
+    SharedVector<JobReading> readings;
+    SharedVector<JobCalibration> calibrations;
+    SharedVector<JobChart> charts;
+    SharedVector<JobProbe> probes;
+    SharedVector<JobTarget> targets;
+    SharedVector<JobDelivery> deliveries;
 
     [[nodiscard]] const JobFrame *frame(RowId id) const;
     [[nodiscard]] const JobReading *readingOf(RowId frame) const;
@@ -59,6 +61,20 @@ struct JobChange
     std::vector<RowChange<JobDelivery>> deliveries = {};
     [[nodiscard]] bool isEmpty() const;
 };
+/// Calls `f` with the rows of a JobState and the changes of a JobChange (pointers to members) of each kind
+/// but the title: what is done to every kind is said once.
+template <class F> void forEachKind(F &&f)
+{
+    f(&JobState::setups, &JobChange::setups);
+    f(&JobState::frames, &JobChange::frames);
+    f(&JobState::readings, &JobChange::readings);
+    f(&JobState::calibrations, &JobChange::calibrations);
+    f(&JobState::charts, &JobChange::charts);
+    f(&JobState::probes, &JobChange::probes);
+    f(&JobState::targets, &JobChange::targets);
+    f(&JobState::deliveries, &JobChange::deliveries);
+}
+
 [[nodiscard]] JobChange reversed(const JobChange &change);
 /// Two changes made one: `newer` follows `older`. Rows that both touch keep the older `before`.
 [[nodiscard]] JobChange merged(JobChange older, const JobChange &newer);

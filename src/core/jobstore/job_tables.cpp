@@ -264,9 +264,9 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
                 " captured_at, width, height, orientation, set_aside, balance, level_thirds, served_by FROM "
                 "frame ORDER BY id",
                 [&](const Statement &s) -> Result<Done> {
-                    state.frames.push_back(frameFrom(s));
-                    if (const auto sound = checkFrame(state.frames.back(), s.text(4),
-                                                      fmt::format("{}: frame {}", name, s.integer(0)));
+                    auto frame = frameFrom(s);
+                    if (const auto sound =
+                            checkFrame(frame, s.text(4), fmt::format("{}: frame {}", name, s.integer(0)));
                         !sound)
                         return sound;
                     if (const auto document = s.text(18); !document.empty()) {
@@ -274,8 +274,9 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
                             balanceFrom(document, fmt::format("{}: balance of frame {}", name, s.integer(0)));
                         if (!balance)
                             return balance.error();
-                        state.frames.back().balance = *balance;
+                        frame.balance = *balance;
                     }
+                    state.frames.push_back(std::move(frame));
                     return Done{};
                 }),
         eachRow(database, name, "SELECT id, frame, brief FROM reading ORDER BY id",

@@ -52,7 +52,7 @@ struct Day
         f.width = 6000;
         f.height = 4000;
         state.frames.push_back(f);
-        return state.frames.back();
+        return state.frames.edit().back();
     }
 
     JobFrame &chart(RowId setup, const char *time, double fNumber, double level = 0.6,
@@ -309,7 +309,7 @@ void StationsTest::aChartChosenByHandServes()
         return out;
     };
     const auto choose = [&](RowId chart) {
-        for (auto &frame : day.state.frames)
+        for (auto &frame : day.state.frames.edit())
             if (frame.id == product)
                 frame.servedBy = chart;
     };
@@ -332,12 +332,12 @@ void StationsTest::theKindOfLampSaysWhetherTimeCounts()
 {
     const auto dayWith = [](LampKind kind, const char *words, double secondTime, double secondLevel) {
         Day day;
-        day.state.setups.front().lampKind = kind;
-        day.state.setups.front().lamps = words;
+        day.state.setups.edit().front().lampKind = kind;
+        day.state.setups.edit().front().lamps = words;
         day.chart(1, "09:00:00", 8, 0.3);
         auto &second = day.chart(1, "09:30:00", 8, secondLevel);
         second.camera.exposureSeconds = secondTime;
-        day.state.readings.back().brief.camera.exposureSeconds = secondTime;
+        day.state.readings.edit().back().brief.camera.exposureSeconds = secondTime;
         auto &product = day.frame(1, FramePart::Product, "09:40:00");
         product.camera.exposureSeconds = 0.08;
         return day;

@@ -149,7 +149,7 @@ void FitTasksTest::aJobAnswersByItsPartsOrTheReadings()
     state.readings = {jobReading(10, 1, reading)};
     for (const auto &calibration : all)
         state.calibrations.push_back(row(20 + RowId(state.calibrations.size()), 1, calibration));
-    state.calibrations[recommendationOf(all, reading).index].brief.recommended = true;
+    state.calibrations.edit()[recommendationOf(all, reading).index].brief.recommended = true;
     QVERIFY(state.title.parts == (Parts{"auto", "auto"})); // of a new job
     QVERIFY(partsFor(state, 1) == all[recommendationOf(all, reading).index].parts);
     QVERIFY(partsFor(state, 2) == plainParts()); // nothing is known of it

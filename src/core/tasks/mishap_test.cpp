@@ -53,8 +53,7 @@ words::CallOut toldOf(const sim::StudioSettings &settings)
     const auto frame = sim::rawFrameOf(sim::shootStudio(settings));
     const auto reading = *readFrame(frame);
     JobState state;
-    state.setups.emplace_back();
-    state.setups.back().id = 1;
+    state.setups = {JobSetup{1, {}, {}}};
     JobFrame row;
     row.id = 2;
     row.setup = 1;
@@ -136,8 +135,7 @@ void MishapTest::aLightMovesOnlyBetweenSoundShots()
 {
     auto s = anySettings(41);
     JobState state;
-    state.setups.emplace_back();
-    state.setups.back().id = 1;
+    state.setups = {JobSetup{1, {}, {}}};
     for (int i = 0; i < 2; ++i) {
         s.tipped = i == 0;
         s.veiled = i == 1;

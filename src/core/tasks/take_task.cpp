@@ -82,8 +82,9 @@ std::vector<TakenFrame> fitAll(Surroundings job, std::vector<Looked> &all, const
         frame.setup = one.file.setup;
         flats.push_back(one.look->reading ? flatsOf(job.few, frame.setup, frame.camera)
                                           : std::vector<std::string>());
-        job.few.frames.push_back(frame);
-        job.few.frames.back().id = next++;
+        auto row = frame;
+        row.id = next++;
+        job.few.frames.push_back(row);
     }
     std::vector<TakenFrame> out(all.size());
     Counted counted(progress, 0.6, 1, all.size());

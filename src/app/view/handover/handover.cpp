@@ -22,12 +22,16 @@
 #include <QTreeWidget>
 #include <QTreeWidgetItemIterator>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <map>
+#include <set>
 
 namespace wavechroma::app {
 
 namespace {
 
 constexpr int kLeft = 296, kMiddle = 328;
+constexpr int kCameraRole = Qt::UserRole + 1; ///< of a pair: the name of its camera
 
 QLabel *head(const QString &words)
 {
@@ -138,6 +142,10 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
     setFocusProxy(m_forms);
     onBoard();
 
+    connect(job, &JobDocument::changed, this, [this](const JobChange &change) {
+        if (!keepsServings(change))
+            m_shownFrames.clear(); // doubts, names and places may be others
+    });
     connect(m_editor, &DeliveryEditor::changed, this, &Handover::showAsked);
     connect(m_editor, &DeliveryEditor::progressed, this, [this](double fraction, const QString &step) {
         m_bar->setValue(int(1000 * fraction));
@@ -218,7 +226,6 @@ void Handover::showAsked()
     showPlan();
 }
 
-/// By setup, then by camera and lens; a frame's box within.
 void Handover::showFrames()
 {
     std::vector<std::pair<RowId, bool>> now;
@@ -226,49 +233,92 @@ void Handover::showFrames()
         now.emplace_back(id, m_editor->leaves(id));
     if (now == m_shownFrames && m_frames->topLevelItemCount() > 0)
         return;
-    m_shownFrames = now;
+    const bool areSame = std::ranges::equal(now, m_shownFrames, {}, &std::pair<RowId, bool>::first,
+                                            &std::pair<RowId, bool>::first);
+    const auto before = std::exchange(m_shownFrames, now);
+    if (areSame && m_frames->topLevelItemCount() > 0) { // thousands of rows stay as they are
+        std::vector<RowId> others;
+        for (size_t i = 0; i < now.size(); ++i)
+            if (now[i] != before[i])
+                others.push_back(now[i].first);
+        return showTicks(others);
+    }
     m_isFilling = true;
+    makeFrames();
+    m_isFilling = false;
+}
+
+void Handover::showTicks(const std::vector<RowId> &frames)
+{
+    m_isFilling = true;
+    std::set<QTreeWidgetItem *> pairs;
+    for (const auto id : frames)
+        if (auto *item = m_items.value(id)) {
+            item->setCheckState(0, m_editor->leaves(id) ? Qt::Checked : Qt::Unchecked);
+            pairs.insert(item->parent());
+        }
+    for (auto *pair : pairs)
+        showPair(pair);
+    m_isFilling = false;
+}
+
+/// By setup, then by camera and lens; a frame's box within.
+void Handover::makeFrames()
+{
     m_frames->clear();
+    m_items.clear();
     const auto &state = m_job->state();
+    const auto &stations = m_job->stations();
+    std::map<const Station *, std::vector<std::pair<RowId, bool>>> products;
+    for (const auto &[id, leaves] : m_shownFrames)
+        products[stations.of(id)].emplace_back(id, leaves);
     for (const auto &setup : state.setups) {
         QTreeWidgetItem *top = nullptr;
-        for (const auto *station : m_job->stations().all()) {
-            if (station->setup != setup.id)
-                continue;
-            std::vector<RowId> products;
-            for (const auto &[id, leaves] : now)
-                if (m_job->stations().of(id) == station)
-                    products.push_back(id);
-            if (products.empty())
+        for (const auto *station : stations.all()) {
+            if (station->setup != setup.id || !products.contains(station))
                 continue;
             if (!top) {
-                top = new QTreeWidgetItem(m_frames, {text(setup.title)});
+                top = new QTreeWidgetItem({text(setup.title)});
                 top->setFont(0, face(kBody, 600));
                 top->setFlags(Qt::ItemIsEnabled);
-                top->setExpanded(true);
             }
             auto *pair = new QTreeWidgetItem(top);
-            int leaving = 0, doubted = 0;
-            for (const auto id : products) {
+            pair->setData(0, kCameraRole,
+                          station->camera.model.empty() ? tr("unknown camera") : text(station->camera.model));
+            for (const auto &[id, leaves] : products[station]) {
                 auto *item = new QTreeWidgetItem(pair, {text(state.frame(id)->path).section('/', -1)});
                 item->setData(0, Qt::UserRole, qint64(id));
-                item->setCheckState(0, m_editor->leaves(id) ? Qt::Checked : Qt::Unchecked);
-                leaving += m_editor->leaves(id);
-                const auto &serving = m_job->job().serving(id);
-                doubted += !serving.chart || !serving.doubts.empty();
+                item->setCheckState(0, leaves ? Qt::Checked : Qt::Unchecked);
+                item->setSizeHint(0, {0, 26});
+                m_items[id] = item;
             }
-            const auto camera =
-                station->camera.model.empty() ? tr("unknown camera") : text(station->camera.model);
-            pair->setText(0, tr("%1   %2 of %3").arg(camera).arg(leaving).arg(products.size()) +
-                                 (doubted ? tr(", %1 in doubt").arg(doubted) : QString()));
-            pair->setCheckState(0, leaving == 0                      ? Qt::Unchecked
-                                   : leaving == int(products.size()) ? Qt::Checked
-                                                                     : Qt::PartiallyChecked);
+            showPair(pair);
+            pair->setSizeHint(0, {0, 26});
         }
+        if (!top)
+            continue;
+        top->setSizeHint(0, {0, 26});
+        m_frames->addTopLevelItem(top);
+        top->setExpanded(true);
     }
-    for (QTreeWidgetItemIterator item(m_frames); *item; ++item)
-        (*item)->setSizeHint(0, {0, 26});
-    m_isFilling = false;
+}
+
+void Handover::showPair(QTreeWidgetItem *pair) const
+{
+    int leaving = 0, doubted = 0;
+    for (int i = 0; i < pair->childCount(); ++i) {
+        const auto id = pair->child(i)->data(0, Qt::UserRole).toLongLong();
+        leaving += m_editor->leaves(id);
+        const auto &serving = m_job->job().serving(id);
+        doubted += !serving.chart || !serving.doubts.empty();
+    }
+    pair->setText(
+        0,
+        tr("%1   %2 of %3").arg(pair->data(0, kCameraRole).toString()).arg(leaving).arg(pair->childCount()) +
+            (doubted ? tr(", %1 in doubt").arg(doubted) : QString()));
+    pair->setCheckState(0, leaving == 0                    ? Qt::Unchecked
+                           : leaving == pair->childCount() ? Qt::Checked
+                                                           : Qt::PartiallyChecked);
 }
 
 std::vector<RowId> Handover::framesOf(const QTreeWidgetItem *item) const
@@ -288,9 +338,13 @@ void Handover::changeItem(QTreeWidgetItem *item)
         return;
     const auto frames = framesOf(item);
     const bool leave = item->checkState(0) == Qt::Checked;
-    m_shownFrames.clear(); // the tree is made anew from what is so then
     QMetaObject::invokeMethod(
-        this, [this, frames, leave] { m_editor->setLeaving(frames, leave); }, Qt::QueuedConnection);
+        this,
+        [this, frames, leave] {
+            m_editor->setLeaving(frames, leave);
+            showTicks(frames); // which a job that may only be read keeps as they were
+        },
+        Qt::QueuedConnection);
 }
 
 /// Of names that the pattern gives to several files.
@@ -332,7 +386,7 @@ QString Handover::leftOutWords() const
 
 void Handover::showPlan()
 {
-    m_model->show(m_editor->plan());
+    m_model->show(m_editor->sharedPlan());
     m_summary->setText(summary());
     m_leftOut->setText(leftOutWords());
     m_leftOut->setVisible(!m_leftOut->text().isEmpty());

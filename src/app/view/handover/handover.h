@@ -3,6 +3,7 @@
 #include "app/view/handover/plan_model.h"
 #include "app/view/widgets/painted_list.h"
 
+#include <QHash>
 #include <QWidget>
 
 class QComboBox;
@@ -51,6 +52,9 @@ private:
     void onBoard();
     void showAsked();
     void showFrames();
+    void makeFrames(); ///< the tree anew
+    void showTicks(const std::vector<RowId> &frames);
+    void showPair(QTreeWidgetItem *pair) const; ///< what its frames come to
     void showPlan();
     void paintForm(QPainter &painter, const QRect &area, int row) const;
     void editForm(int row); ///< −1: a new one
@@ -71,6 +75,7 @@ private:
     int m_form = 0;
     bool m_isFilling = false;
     std::vector<std::pair<RowId, bool>> m_shownFrames; ///< as the tree has them
+    QHash<qint64, QTreeWidgetItem *> m_items;          ///< by frame
 };
 
 } // namespace wavechroma::app

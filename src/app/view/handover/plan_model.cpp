@@ -9,16 +9,24 @@
 
 namespace wavechroma::app {
 
-void PlanModel::show(const DeliveryPlan &plan)
+void PlanModel::show(const std::shared_ptr<const DeliveryPlan> &plan)
 {
+    if (plan == m_plan)
+        return;
     beginResetModel();
-    m_items = plan.items;
+    m_plan = plan;
     endResetModel();
+}
+
+const std::vector<DeliveryItem> &PlanModel::items() const
+{
+    static const std::vector<DeliveryItem> none;
+    return m_plan ? m_plan->items : none;
 }
 
 int PlanModel::rowCount(const QModelIndex &parent) const
 {
-    return parent.isValid() ? 0 : int(m_items.size());
+    return parent.isValid() ? 0 : int(items().size());
 }
 
 int PlanModel::columnCount(const QModelIndex &parent) const
@@ -35,7 +43,7 @@ QVariant PlanModel::headerData(int section, Qt::Orientation orientation, int rol
 
 QVariant PlanModel::data(const QModelIndex &index, int role) const
 {
-    const auto &item = m_items[size_t(index.row())];
+    const auto &item = items()[size_t(index.row())];
     const bool isDoubted = !item.doubts.empty() || item.isInTheWay || item.sharesName;
     QStringList doubts;
     for (const auto &doubt : item.doubts)

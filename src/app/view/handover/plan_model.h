@@ -11,14 +11,15 @@ class PlanModel : public QAbstractTableModel
     Q_OBJECT
 public:
     using QAbstractTableModel::QAbstractTableModel;
-    void show(const DeliveryPlan &plan);
+    void show(const std::shared_ptr<const DeliveryPlan> &plan);
     int rowCount(const QModelIndex &parent = {}) const override;
     int columnCount(const QModelIndex &parent = {}) const override;
     QVariant data(const QModelIndex &index, int role) const override;
     QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
 
 private:
-    std::vector<DeliveryItem> m_items;
+    [[nodiscard]] const std::vector<DeliveryItem> &items() const;
+    std::shared_ptr<const DeliveryPlan> m_plan;
 };
 
 } // namespace wavechroma::app
