@@ -84,12 +84,13 @@ void thousands(const PictureSource &source, const fs::path &folder)
     auto state = source.state();
     const auto product = *std::find_if(state.frames.begin(), state.frames.end(),
                                        [](const JobFrame &f) { return f.part == FramePart::Product; });
-    std::erase_if(state.frames, [](const JobFrame &f) { return f.part == FramePart::Product; });
+    std::erase_if(state.frames.edit(), [](const JobFrame &f) { return f.part == FramePart::Product; });
     for (const int count : {1, 1000, 4000}) {
         auto many = state;
         for (int i = 0; i < count; ++i) {
-            many.frames.push_back(product);
-            many.frames.back().id = 100000 + i;
+            auto row = product;
+            row.id = 100000 + i;
+            many.frames.push_back(row);
         }
         const auto season = PictureSource::of(Job(many, source.folder()));
         for (const char *names : {"{frame}", "{setup}/{frame}-{form}"}) {
