@@ -658,7 +658,10 @@ void DeliveryTest::killedAtAnyMomentItGoesOn()
             }
             ::kill(pid_t(process.processId()), SIGKILL);
             process.waitForFinished();
-            const auto receipts = json(folder + "/delivery.json").object()["receipts"].toArray();
+            auto receipts = json(folder + "/delivery.json").object()["receipts"].toArray();
+            for (const auto &line : content(folder + "/.delivery-growing/receipts").split('\n'))
+                if (const auto receipt = QJsonDocument::fromJson(line); receipt.isObject())
+                    receipts << receipt.object();
             QMap<QString, QStringList> known;
             for (const auto &receipt : receipts)
                 for (const char *key : {"sha256", "replaces"})

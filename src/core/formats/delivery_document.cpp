@@ -179,6 +179,23 @@ std::string textOf(const DeliveryForm &form)
     return json::textOf(jsonOf(form));
 }
 
+std::string lineOf(const DeliveryReceipt &receipt)
+{
+    return jsonOf(receipt).dump(-1, ' ', false, Json::error_handler_t::replace);
+}
+
+Result<DeliveryReceipt> receiptFromLine(const std::string &line, const std::string &name)
+{
+    const auto document = parse(line, name);
+    if (!document)
+        return document.error();
+    try {
+        return receiptFrom(Fields(*document, name));
+    } catch (const FieldFault &fault) {
+        return fault.error;
+    }
+}
+
 std::string documentOf(const Delivery &delivery)
 {
     Json forms = Json::array(), receipts = Json::array(), leftOut = Json::array();

@@ -16,6 +16,9 @@ namespace wavechroma {
 [[nodiscard]] std::string documentOf(const Delivery &delivery);
 /// Unusable, naming the field, for words that are not known, forms that share a name, and a form without one.
 [[nodiscard]] Result<Delivery> deliveryFrom(const std::string &text, const std::string &name);
+/// One receipt on a line of its own, without the line's end, and back. Unusable, naming the field.
+[[nodiscard]] std::string lineOf(const DeliveryReceipt &receipt);
+[[nodiscard]] Result<DeliveryReceipt> receiptFromLine(const std::string &line, const std::string &name);
 /// The form's own settings as text, always the same for the same ones.
 [[nodiscard]] std::string textOf(const DeliveryForm &form);
 

@@ -7,6 +7,7 @@
 #include "core/tasks/delivery_places.h"
 #include "core/tasks/export_task.h"
 #include "core/tasks/probe_task.h"
+#include "core/tasks/receipt_book.h"
 #include "core/tasks/render_task.h"
 
 #include <algorithm>
@@ -214,22 +215,13 @@ Error namedAfter(const Error &error, const fs::path &grown, const fs::path &file
     return error.fault == Fault::Unusable ? unusable(phrase) : internalError(phrase);
 }
 
-DeliveryReceipt &receiptIn(std::vector<DeliveryReceipt> &receipts, const DeliveryReceipt &planned)
-{
-    for (auto &receipt : receipts)
-        if (receipt.path == planned.path)
-            return receipt = planned;
-    receipts.push_back(planned);
-    return receipts.back();
-}
-
 class Writer
 {
 public:
-    Writer(const DeliveryPlan &plan, const fs::path &folder, const FolderLock &lock, const Maker &maker,
-           const DeliverOptions &options)
-        : m_done(plan.asked), m_folder(folder), m_growing(folder / kGrowing), m_lock(lock), m_maker(maker),
-          m_options(options)
+    Writer(const DeliveryPlan &plan, ReceiptBook &book, const fs::path &folder, const FolderLock &lock,
+           const Maker &maker, const DeliverOptions &options)
+        : m_done(plan.asked), m_book(book), m_folder(folder), m_growing(folder / kGrowing), m_lock(lock),
+          m_maker(maker), m_options(options)
     {
     }
 
@@ -255,20 +247,20 @@ public:
         if (item.isInTheWay) {
             const auto there = sha256OfFile(file);
             const bool isTheSame = there && *there == grown->sha256;
-            if (isTheSame) { // another machine made it, by commandsOf()
-                receiptIn(m_done.receipts, *grown);
-                return save();
-            }
+            if (isTheSame) // another machine made it, by commandsOf()
+                return m_book.set(*grown);
             if (!m_options.replaceAll && !m_options.replaced.contains(item.planned.path))
                 return leftOut(item, "in-the-way");
         }
         return placeWithReceipt(item, *grown, file);
     }
 
-    [[nodiscard]] Result<Done> save() const
+    /// The whole document.
+    [[nodiscard]] Result<Done> save()
     {
         if (!m_lock.isInPlace())
             return takenAway();
+        m_done.receipts = m_book.all();
         return writeWhole({{m_folder / kReceipts, bytesOf(documentOf(m_done))}});
     }
     [[nodiscard]] const Delivery &done() const { return m_done; }
@@ -284,27 +276,27 @@ private:
     Result<Done> placeWithReceipt(const DeliveryItem &item, const DeliveryReceipt &grown,
                                   const fs::path &file)
     {
-        const auto before = m_done.receipts;
-        const auto *ours = item.isOurs ? receiptOf(before, item.planned.path) : nullptr;
-        auto &receipt = receiptIn(m_done.receipts, grown);
-        if (ours)
-            receipt.replaces = ours->sha256;
-        if (const auto saved = save(); !saved)
-            return saved;
+        const auto *known = m_book.of(grown.path);
+        const auto before = known ? std::optional(*known) : std::nullopt;
+        const bool isOurs = item.isOurs && before;
+        auto receipt = grown;
+        if (isOurs)
+            receipt.replaces = before->sha256;
+        if (const auto written = m_book.set(receipt); !written)
+            return written;
         const auto from = growing(item);
         const auto placed = item.isInTheWay ? placedOver(from, file)
-                            : ours          ? placedInstead(from, file, ours->sha256)
+                            : isOurs        ? placedInstead(from, file, before->sha256)
                                             : placedAnew(from, file);
-        receipt.replaces.clear();
         const bool isThere = placed && *placed == Placed::There;
-        if (!isThere)
-            m_done.receipts = before;
-        if (!isThere || ours)
-            if (const auto saved = save(); !saved)
-                return saved;
+        const auto settled = isThere  ? (isOurs ? m_book.set(grown) : Result<Done>(Done{}))
+                             : before ? m_book.set(*before)
+                                      : m_book.remove(grown.path);
         if (!placed)
             return placed.error();
-        return isThere ? Result<Done>(Done{}) : leftOut(item, "in-the-way");
+        if (!settled)
+            return settled;
+        return isThere ? settled : leftOut(item, "in-the-way");
     }
     /// Folders that were made anew in its place go again, unless another delivery is at work there by now.
     [[nodiscard]] Error takenAway() const
@@ -340,6 +332,7 @@ private:
     }
 
     Delivery m_done;
+    ReceiptBook &m_book;
     fs::path m_folder, m_growing;
     const FolderLock &m_lock;
     const Maker &m_maker;
@@ -363,32 +356,32 @@ std::string shellQuoted(const std::string &text)
 
 } // namespace
 
-const DeliveryReceipt *receiptOf(const std::vector<DeliveryReceipt> &receipts, const std::string &path)
-{
-    for (const auto &receipt : receipts)
-        if (receipt.path == path)
-            return &receipt;
-    return nullptr;
-}
-
 static Result<Delivery> writeAll(const PictureSource &source, const DeliveryPlan &plan,
                                  const fs::path &folder, const FolderLock &lock,
                                  const DeliverOptions &options, const Progress &progress)
 {
+    auto book = ReceiptBook::read(folder);
+    if (!book)
+        return book.error();
+    if (const auto opened = book->openLog(folder); !opened)
+        return opened.error();
     Maker maker(source, plan, progress);
-    Writer writer(plan, folder, lock, maker, options);
+    Writer writer(plan, *book, folder, lock, maker, options);
     const size_t all = plan.items.size();
-    for (size_t i = 0; i < all; ++i) {
+    Result<Done> written = Done{};
+    for (size_t i = 0; i < all && written; ++i) {
         const auto &item = plan.items[i];
         maker.beginFile(item, i);
         if (item.isDone)
             continue;
-        if (progress.stopped())
-            return unusable("{folder}: stopped; another call goes on", {{"folder", folder.string()}});
-        if (const auto written = writer.write(item); !written)
-            return written.error();
+        written = progress.stopped()
+                      ? unusable("{folder}: stopped; another call goes on", {{"folder", folder.string()}})
+                      : writer.write(item);
     }
-    if (const auto saved = writer.save(); !saved)
+    const auto saved = writer.save(); // what was written until then stays, and is known
+    if (!written)
+        return written.error();
+    if (!saved)
         return saved.error();
     return writer.done();
 }

@@ -12,8 +12,6 @@ inline constexpr const char *kReceipts = "delivery.json";
 inline constexpr const char *kGrowing = ".delivery-growing";
 inline constexpr const char *kLock = "lock"; ///< within it
 
-[[nodiscard]] const DeliveryReceipt *receiptOf(const std::vector<DeliveryReceipt> &receipts,
-                                               const std::string &path);
 [[nodiscard]] std::string fileNameExtension(const std::string &path); ///< ".dng", in small letters
 [[nodiscard]] uint64_t roughPictureBytes(const DeliveryForm &form, int width, int height);
 

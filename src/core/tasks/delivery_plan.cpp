@@ -5,6 +5,7 @@
 #include "core/tasks/deliver_task.h"
 #include "core/tasks/delivery_files.h"
 #include "core/tasks/job_task.h"
+#include "core/tasks/receipt_book.h"
 
 #include "core/base/capture_clock.h"
 #include "core/base/letters.h"
@@ -15,6 +16,8 @@
 #include <map>
 #include <set>
 #include <sys/stat.h>
+#include <unordered_map>
+#include <unordered_set>
 
 namespace wavechroma {
 
@@ -106,18 +109,18 @@ private:
     {
         const auto &asked = m_plan.asked;
         std::vector<const JobFrame *> out;
-        const auto isNamed = [](const std::vector<std::string> &names, const JobFrame &frame) {
-            return std::find(names.begin(), names.end(), frame.path) != names.end();
-        };
+        const std::unordered_set<std::string> named(asked.frames.begin(), asked.frames.end()),
+            without(asked.without.begin(), asked.without.end());
+        std::unordered_set<std::string> known;
         for (const auto &frame : m_state.frames) {
-            const bool isWanted = asked.frames.empty() ? frame.part == FramePart::Product && !frame.setAside
-                                                       : isNamed(asked.frames, frame);
-            if (isWanted && !isNamed(asked.without, frame))
+            known.insert(frame.path);
+            const bool isWanted = named.empty() ? frame.part == FramePart::Product && !frame.setAside
+                                                : named.contains(frame.path);
+            if (isWanted && !without.contains(frame.path))
                 out.push_back(&frame);
         }
         for (const auto &name : asked.frames)
-            if (std::none_of(m_state.frames.begin(), m_state.frames.end(),
-                             [&](const JobFrame &f) { return f.path == name; }))
+            if (!known.contains(name))
                 return unusable("{file}: is not a frame of the job", {{"file", name}});
         CaptureClock clock;
         for (const auto *frame : out)
@@ -417,14 +420,14 @@ static void look(DeliveryItem &item, const DeliveryReceipt *receipt, const fs::p
 }
 
 /// Files that are done stay so only while their sources are what they were made from.
-static void leaveOutChanged(DeliveryPlan &plan, const PictureSource &source)
+static void leaveOutChanged(DeliveryPlan &plan, const PictureSource &source,
+                            const std::unordered_map<std::string, const DeliveryReceipt *> &receipts)
 {
     std::map<RowId, bool> isChanged;
     for (const auto &item : plan.items) {
         const auto *frame = source.state().frame(item.frame);
-        const auto *receipt = receiptOf(plan.asked.receipts, item.planned.path);
         if (!frame || !item.isDone || isChanged.count(item.frame) ||
-            !isNewerThan(source.fileOf(*frame), receipt->writtenAt))
+            !isNewerThan(source.fileOf(*frame), receipts.at(item.planned.path)->writtenAt))
             continue;
         const auto hash = sha256OfFile(source.fileOf(*frame));
         isChanged[item.frame] = hash && *hash != frame->sha256;
@@ -438,42 +441,25 @@ static void leaveOutChanged(DeliveryPlan &plan, const PictureSource &source)
             plan.asked.leftOut.push_back({source.state().frame(id)->path, "source-changed", {}});
 }
 
-/// Receipts that a call which was killed wrote for files whose place is still that of the file before.
-static void settle(std::vector<DeliveryReceipt> &receipts, const fs::path &folder)
-{
-    for (auto &receipt : receipts) {
-        if (receipt.replaces.empty())
-            continue;
-        std::error_code code;
-        const auto file = folder / receipt.path;
-        const auto hash = sha256OfFile(file);
-        if (hash && *hash == receipt.replaces) {
-            receipt.sha256 = receipt.replaces;
-            receipt.bytes = fs::file_size(file, code);
-            receipt.madeBy.clear();
-        }
-        receipt.replaces.clear();
-    }
-}
-
 Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked, const fs::path &folder,
                                   bool verify)
 {
     auto plan = Planner(source, asked).make();
     if (!plan)
         return plan;
-    std::error_code code;
-    if (fs::exists(folder / kReceipts, code)) {
-        const auto before = loadDelivery(folder / kReceipts);
-        if (!before)
-            return before.error();
-        plan->asked.receipts = before->receipts;
-        settle(plan->asked.receipts, folder);
+    const auto book = ReceiptBook::read(folder);
+    if (!book)
+        return book.error();
+    std::unordered_map<std::string, const DeliveryReceipt *> receipts;
+    plan->asked.receipts = book->all();
+    for (const auto &receipt : plan->asked.receipts)
+        receipts[receipt.path] = &receipt;
+    for (auto &item : plan->items) {
+        const auto at = receipts.find(item.planned.path);
+        look(item, at == receipts.end() ? nullptr : at->second, folder, verify);
     }
-    for (auto &item : plan->items)
-        look(item, receiptOf(plan->asked.receipts, item.planned.path), folder, verify);
     if (verify)
-        leaveOutChanged(*plan, source);
+        leaveOutChanged(*plan, source, receipts);
     return plan;
 }
 
