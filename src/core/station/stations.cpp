@@ -270,6 +270,13 @@ void Stations::findSpeaking(const JobState &state, Station &station) const
         if (frame->part == FramePart::Chart && !frame->setAside && !passedOver.count(id))
             station.speaking.push_back(id);
     }
+    for (const auto id : station.frames)
+        if (const auto *frame = state.frame(id);
+            frame->part == FramePart::Chart &&
+            (!frame->setAside || !station.newestChart || station.isNewestSetAside)) {
+            station.newestChart = id;
+            station.isNewestSetAside = frame->setAside;
+        }
     for (size_t i = 1; i < station.speaking.size(); ++i)
         station.changes.push_back(
             visibleChange(readingOf(state, station.speaking[i - 1]), readingOf(state, station.speaking[i])));
@@ -486,16 +493,12 @@ const JobCalibration *Stations::calibrationFor(const JobState &state, RowId fram
     return state.calibrationOf(speaks, partsFor(state, speaks));
 }
 
-RowId Stations::frameToOpen(const JobState &state) const
+RowId Stations::frameToOpen() const
 {
     RowId any = 0, good = 0;
     for (const auto *station : m_order)
-        for (const auto id : station->frames)
-            if (const auto *frame = state.frame(id); frame->part == FramePart::Chart) {
-                any = id;
-                if (!frame->setAside)
-                    good = id;
-            }
+        if (station->newestChart)
+            (station->isNewestSetAside ? any : good) = station->newestChart;
     return good ? good : any;
 }
 

@@ -53,7 +53,7 @@ public:
     /// flat between them, in time order; empty for a frame of another part.
     [[nodiscard]] std::vector<RowId> runOf(const JobState &state, RowId frame) const;
     /// The frame to show first: the newest chart frame that is not set aside, else the newest chart, else 0.
-    [[nodiscard]] RowId frameToOpen(const JobState &state) const;
+    [[nodiscard]] RowId frameToOpen() const;
 
 private:
     struct Key

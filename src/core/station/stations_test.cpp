@@ -222,7 +222,7 @@ void StationsTest::anEmptySetupAsksForAChart()
     const auto &lanes = stations.all();
     QCOMPARE(lanes.size(), size_t(2));
     QVERIFY(lanes[0]->frames.empty());
-    QCOMPARE(Stations(day.state).frameToOpen(day.state), RowId(0));
+    QCOMPARE(Stations(day.state).frameToOpen(), RowId(0));
 }
 
 void StationsTest::theFrameToOpenIsTheNewestGoodChart()
@@ -230,7 +230,7 @@ void StationsTest::theFrameToOpenIsTheNewestGoodChart()
     Day day;
     const auto good = day.chart(1, "09:00:00", 8).id;
     day.chart(1, "10:00:00", 8, 1.5); // spoilt
-    QCOMPARE(Stations(day.state).frameToOpen(day.state), good);
+    QCOMPARE(Stations(day.state).frameToOpen(), good);
 }
 
 void StationsTest::whatIsKeptUpIsWhatIsBuiltAnew()

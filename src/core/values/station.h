@@ -74,6 +74,8 @@ struct Station
     std::vector<RowId> frames; ///< in time order
     std::vector<Bracket> brackets;
     std::vector<RowId> speaking; ///< charts that speak for it, in time order
+    RowId newestChart = 0;       ///< not set aside, if any is not; 0: none
+    bool isNewestSetAside = false;
     /// What the light did from each of these to the next, where that is worth a word.
     std::vector<std::optional<LightChange>> changes;
     /// What its charts show, where the setup's kind of lamp does not say.

@@ -83,6 +83,19 @@ void MainWindow::showMenuOf(ActionRow::Place place, const QPoint &where)
     menu.exec(where);
 }
 
+void MainWindow::adaptActionsSoon()
+{
+    if (std::exchange(m_adaptsSoon, true))
+        return;
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+            m_adaptsSoon = false;
+            adaptActions();
+        },
+        Qt::QueuedConnection);
+}
+
 /// Plain grey where it cannot be done, and the tip says why.
 void MainWindow::adaptActions()
 {

@@ -161,7 +161,7 @@ MenuRows MainWindow::viewRows()
               const RowId chosen = m_daySheet->canvas()->selected();
               showBench(chosen                 ? chosen
                         : m_job.currentFrame() ? m_job.currentFrame()
-                                               : m_job.stations().frameToOpen(m_job.state()));
+                                               : m_job.stations().frameToOpen());
           },
           InMenu, true},
          {"handover", tr("Handover"), "F5", tr("What leaves: frames, forms, and what will be written"), open,

@@ -188,13 +188,12 @@ MenuRows MainWindow::proofRows()
                    tr("One sentence in large letters; Space takes it away"),
                    [this] {
                        const auto why = whenOpen();
-                       return !why.isEmpty() ? why
-                              : m_job.stations().frameToOpen(m_job.state())
-                                  ? QString()
-                                  : tr("there is no chart frame yet.");
+                       return !why.isEmpty()                   ? why
+                              : m_job.stations().frameToOpen() ? QString()
+                                                               : tr("there is no chart frame yet.");
                    },
                    [this] {
-                       const auto frame = subject() ? subject() : m_job.stations().frameToOpen(m_job.state());
+                       const auto frame = subject() ? subject() : m_job.stations().frameToOpen();
                        m_job.setCurrentFrame(frame);
                        showCallOut(frame);
                    }},

@@ -123,12 +123,12 @@ void MainWindow::connectAll()
     connect(m_daySheet->canvas(), &DayCanvas::renameAsked, this, &MainWindow::renameSetup);
     connect(editor(), &FrameEditor::problem, this, &MainWindow::showMessage);
     connect(editor(), &FrameEditor::doubted, this, &MainWindow::askAllTheSame);
-    connect(editor(), &FrameEditor::factsChanged, this, &MainWindow::adaptActions);
+    connect(editor(), &FrameEditor::factsChanged, this, &MainWindow::adaptActionsSoon);
     auto *product = m_bench->product();
     connect(product, &ProductBench::frameAsked, this, &MainWindow::showBench);
     connect(product, &ProductBench::targetAsked, this, &MainWindow::askForTarget);
     connect(product->editor(), &ProductEditor::problem, this, &MainWindow::showMessage);
-    connect(product->editor(), &ProductEditor::factsChanged, this, &MainWindow::adaptActions);
+    connect(product->editor(), &ProductEditor::factsChanged, this, &MainWindow::adaptActionsSoon);
     connect(product->view(), &ProductView::probePicked, this, &MainWindow::adaptActions);
     connect(m_handover, &Handover::problem, this, &MainWindow::showMessage);
     connect(m_bench, &Bench::rulerLengthAsked, this, &MainWindow::askRulerLength);

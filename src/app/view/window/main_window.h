@@ -64,6 +64,7 @@ private:
     void makeActions();
     void addRow(const ActionRow &row, QMenu *menu);
     void adaptActions();
+    void adaptActionsSoon(); ///< once, however many facts change until then
     void showMenuOf(ActionRow::Place place, const QPoint &where);
     // actions_*.cpp: the rows, by subject
     [[nodiscard]] MenuRows jobRows();
@@ -171,6 +172,7 @@ private:
     };
     std::vector<Made> m_actions;
     Surround m_surround = Surround::Board;
+    bool m_adaptsSoon = false;
     std::vector<qint64> m_arrived; ///< chart frames of the intake that is running
 };
 
