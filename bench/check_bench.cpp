@@ -91,7 +91,7 @@ void judgeChecks(const sim::Situation &s, const std::vector<Check> &checks, uint
 {
     for (const auto &[id, faulty] : s.faults) {
         const auto check = std::find_if(checks.begin(), checks.end(),
-                                        [&, &key = id](const Check &c) { return c.id == key; });
+                                        [&, &key = id](const Check &c) { return nameOf(c.id) == key; });
         if (check == checks.end())
             continue; // it did not run
         const bool told = check->severity != Severity::Ok;

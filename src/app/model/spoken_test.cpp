@@ -99,7 +99,7 @@ void SpokenTest::optionsAreReadWithAPoint()
 
 void SpokenTest::theWindowSpeaksTheUsersLocale()
 {
-    Check flare{"flare", Severity::Warn, 0.0249, 0.015, "share", {}, "veil"};
+    Check flare{CheckId::Flare, Severity::Warn, 0.0249, 0.015, "share", {}, "veil"};
     speakAs(QLocale("de_DE"));
     const auto inWindow = words::finding(flare, spoken());
     const auto figure = fixed(1.625, 2);

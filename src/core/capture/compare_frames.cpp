@@ -27,7 +27,7 @@ Standing standingOf(const Reading &reading)
     s.worst = reading.worst();
     for (const auto &check : reading.checks) {
         s.warnings += check.severity != Severity::Ok;
-        if (check.id == "exposure") {
+        if (check.id == CheckId::Exposure) {
             s.exposure = &check;
             s.off = check.patches.empty() ? 99 : std::abs(check.value);
         }

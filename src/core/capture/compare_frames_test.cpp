@@ -33,8 +33,8 @@ Reading shotAt(double stops, const Vector3 &light = {1, 1, 1})
     reading.camera.exposureSeconds = 0.01 * std::exp2(stops);
     reading.camera.iso = 100;
     reading.camera.fNumber = 8;
-    Check exposure{"exposure", Severity::Ok, stops, 1, "stops", {"D1"}, {}},
-        clipping{"clipping", Severity::Ok, 0, 0.01, "share", {}, {}};
+    Check exposure{CheckId::Exposure, Severity::Ok, stops, 1, "stops", {"D1"}, {}},
+        clipping{CheckId::Clipping, Severity::Ok, 0, 0.01, "share", {}, {}};
     if (stops > 0.5) {
         clipping.severity = Severity::Stop;
         clipping.finding = "burnt";

@@ -10,7 +10,7 @@ namespace wavechroma {
 
 Check checkFocus(const CaptureEvidence &evidence, const CaptureLimits &limits)
 {
-    Check check{"focus", Severity::Ok, 0, limits.blurPixels, "pixels", {}, "sharp"};
+    Check check{CheckId::Focus, Severity::Ok, 0, limits.blurPixels, "pixels", {}, "sharp"};
     if (!evidence.edges) {
         check.finding = "too-small";
         return check;
@@ -47,7 +47,7 @@ static std::optional<double> greyNoise(const Reading &reading, const ChartDefini
 
 Check checkNoise(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
 {
-    Check check{"noise", Severity::Ok, 0, limits.noise, "relative", {}, "low"};
+    Check check{CheckId::Noise, Severity::Ok, 0, limits.noise, "relative", {}, "low"};
     const PatchReading *middle = nullptr;
     double nearest = 1e9;
     for (const auto &id : chart.neutral) {

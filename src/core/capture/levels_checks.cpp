@@ -53,7 +53,7 @@ double relativeError(const PatchReading &patch)
 
 Check checkFound(const Reading &reading, const ChartDefinition &chart)
 {
-    Check check{"found", Severity::Ok, reading.confidence, 0, "confidence", {}, "found"};
+    Check check{CheckId::Found, Severity::Ok, reading.confidence, 0, "confidence", {}, "found"};
     check.count = int(reading.patches.size());
     if (!reading.found) {
         check.severity = Severity::Stop;
@@ -65,7 +65,7 @@ Check checkFound(const Reading &reading, const ChartDefinition &chart)
 
 Check checkClipping(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
 {
-    Check check{"clipping", Severity::Ok, 0, limits.clippedShare, "share", {}, "none"};
+    Check check{CheckId::Clipping, Severity::Ok, 0, limits.clippedShare, "share", {}, "none"};
     for (const auto &patch : reading.patches) {
         check.value = std::max(check.value, patch.clipped);
         if (patch.clipped >= limits.clippedShare)
@@ -82,7 +82,7 @@ Check checkClipping(const Reading &reading, const ChartDefinition &chart, const 
 
 Check checkExposure(const Reading &reading, const ChartDefinition &chart, const CaptureLimits &limits)
 {
-    Check check{"exposure", Severity::Ok, 0, limits.exposureStops, "stops", {}, "no-neutral"};
+    Check check{CheckId::Exposure, Severity::Ok, 0, limits.exposureStops, "stops", {}, "no-neutral"};
     if (chart.neutral.empty())
         return check;
     const auto level = neutralLevel(reading, chart, limits);
@@ -103,7 +103,7 @@ Check checkExposure(const Reading &reading, const ChartDefinition &chart, const 
 
 Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits)
 {
-    Check check{"underexposure", Severity::Ok, 0, limits.meanError, "relative", {}, "none"};
+    Check check{CheckId::Underexposure, Severity::Ok, 0, limits.meanError, "relative", {}, "none"};
     for (const auto &patch : reading.patches) {
         const double error = relativeError(patch);
         check.value = std::max(check.value, error);
@@ -119,7 +119,7 @@ Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits)
 
 Check checkMatch(const ChartDefinition &chart, double match, const CaptureLimits &limits)
 {
-    Check check{"match", Severity::Ok, match, limits.leastMatch, "fit", {}, "fits"};
+    Check check{CheckId::Match, Severity::Ok, match, limits.leastMatch, "fit", {}, "fits"};
     if (match < limits.leastMatch) {
         check.severity = Severity::Stop;
         check.finding = "other";

@@ -77,7 +77,7 @@ double differenceOf(const PlacedPatch &patch, const Xyz &left)
 Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
                     const CaptureLimits &limits)
 {
-    Check check{"evenness", Severity::Ok, 0, limits.unevenness, "share", {}, "even"};
+    Check check{CheckId::Evenness, Severity::Ok, 0, limits.unevenness, "share", {}, "even"};
     if (evidence.falloff) {
         check.value = *evidence.falloff;
         const bool even = check.value < limits.unevenness;
@@ -107,7 +107,7 @@ Check checkEvenness(const Reading &reading, const ChartDefinition &chart, const 
 Check checkShadow(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
                   const CaptureLimits &limits)
 {
-    Check check{"shadow", Severity::Ok, 0, limits.shadow, "stops", {}, "none"};
+    Check check{CheckId::Shadow, Severity::Ok, 0, limits.shadow, "stops", {}, "none"};
     const auto homography = homographyFrom(chart, reading.corners, reading.lens());
     if (!evidence.shadow || !homography)
         return check;
@@ -127,7 +127,7 @@ Check checkShadow(const Reading &reading, const ChartDefinition &chart, const Ca
 Check checkGlare(const Reading &reading, const ChartDefinition &chart, const CaptureEvidence &evidence,
                  const CaptureLimits &limits)
 {
-    Check check{"glare", Severity::Ok, 0, limits.glare, "share", {}, "none"};
+    Check check{CheckId::Glare, Severity::Ok, 0, limits.glare, "share", {}, "none"};
     if (!evidence.model)
         return check;
     for (size_t i = 0; i < evidence.patches.size(); ++i) {
@@ -158,7 +158,7 @@ Check checkGlare(const Reading &reading, const ChartDefinition &chart, const Cap
 
 Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence, const CaptureLimits &limits)
 {
-    Check check{"flare", Severity::Ok, 0, limits.flare, "share", {}, "none"};
+    Check check{CheckId::Flare, Severity::Ok, 0, limits.flare, "share", {}, "none"};
     if (!evidence.model)
         return check;
     check.value = std::max(0.0, evidence.model->flare);
@@ -173,7 +173,7 @@ Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence, 
 
 Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &limits)
 {
-    Check check{"obstruction", Severity::Ok, 0, limits.misfit, "relative", {}, "none"};
+    Check check{CheckId::Obstruction, Severity::Ok, 0, limits.misfit, "relative", {}, "none"};
     if (!evidence.model)
         return check;
     const double limit = std::max(limits.misfit, 7 * evidence.model->scatter);

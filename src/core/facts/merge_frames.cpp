@@ -13,8 +13,7 @@ namespace {
 bool isFaulty(const Reading &reading)
 {
     return std::any_of(reading.checks.begin(), reading.checks.end(), [](const Check &c) {
-        return c.severity == Severity::Stop && c.id != "clipping" && c.id != "exposure" &&
-               c.id != "underexposure";
+        return c.severity == Severity::Stop && !rowOf(c.id).mergeForgives;
     });
 }
 

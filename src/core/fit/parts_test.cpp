@@ -316,7 +316,7 @@ void PartsTest::aSpoiltReadingIsNotFollowed()
     auto reading = readingOf("led", 0.003);
     const auto all = *fitPlane(reading, testing::classicChart());
     QCOMPARE(all.size(), crossings(false).size());
-    reading.checks.push_back({"flare", Severity::Warn, 0.03, 0.01, "", {}, "flare"});
+    reading.checks.push_back({CheckId::Flare, Severity::Warn, 0.03, 0.01, "", {}, "flare"});
     const auto choice = recommendationOf(all, reading);
     QVERIFY(!isBeyondMatrix(all[choice.index].parts));
 }

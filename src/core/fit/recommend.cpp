@@ -19,10 +19,8 @@ bool isSound(const Calibration &c)
 std::string doubtOf(const Calibration &c, const Reading &reading)
 {
     for (const auto &check : reading.checks)
-        for (const char *id :
-             {"flare", "evenness", "shadow", "glare", "obstruction", "match", "clipping", "underexposure"})
-            if (check.id == id && check.severity != Severity::Ok)
-                return id;
+        if (check.severity != Severity::Ok && rowOf(check.id).holdsColourBack)
+            return nameOf(check.id);
     if (c.takenOut.flare > kMuchFlare)
         return "taken-flare";
     return c.takenOut.patches.empty() ? "" : "taken-patches";

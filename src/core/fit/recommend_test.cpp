@@ -16,6 +16,7 @@ private slots:
     void unsoundFitsAreNot();
     void doubtfulReadingsAreAnsweredSimply_data();
     void doubtfulReadingsAreAnsweredSimply();
+    void colourIsHeldBackByWhatSpoilsIt();
     void whatWasTakenOutIsDoubtToo();
     void somethingIsAlwaysRecommended();
 };
@@ -48,7 +49,7 @@ std::string chosen(const std::vector<Calibration> &all, const Reading &reading =
 
 using Why = Recommendation::Why;
 
-Check warning(const char *id)
+Check warning(CheckId id)
 {
     Check check;
     check.id = id;
@@ -107,26 +108,39 @@ void RecommendTest::unsoundFitsAreNot()
 
 void RecommendTest::doubtfulReadingsAreAnsweredSimply_data()
 {
-    QTest::addColumn<QString>("check");
-    for (const char *id : {"flare", "evenness", "glare", "obstruction", "clipping", "underexposure"})
-        QTest::newRow(id) << id;
+    QTest::addColumn<int>("check");
+    QTest::addColumn<bool>("isDoubted");
+    for (const auto &row : kChecks)
+        QTest::newRow(row.name) << int(row.id) << row.holdsColourBack;
 }
 
 void RecommendTest::doubtfulReadingsAreAnsweredSimply()
 {
-    QFETCH(QString, check);
+    QFETCH(int, check);
+    QFETCH(bool, isDoubted);
     const std::vector<Calibration> all{made("balance", 4), made("matrix", 2), made("roots", 1.5),
                                        made("field", 1.2)};
     Reading reading;
     QCOMPARE(chosen(all, reading), std::string("field"));
-    reading.checks = {warning(check.toLatin1())};
+    reading.checks = {warning(CheckId(check))};
     const auto choice = recommendationOf(all, reading);
-    QCOMPARE(nameOf(choice.parts), std::string("matrix"));
-    QVERIFY(choice.why == Why::HeldBack && choice.doubt == check.toStdString());
+    QCOMPARE(nameOf(choice.parts), std::string(isDoubted ? "matrix" : "field"));
+    QCOMPARE(choice.why == Why::HeldBack, isDoubted);
+    QCOMPARE(choice.doubt, std::string(isDoubted ? wavechroma::nameOf(CheckId(check)) : ""));
     reading.checks[0].severity = Severity::Ok;
     QCOMPARE(chosen(all, reading), std::string("field"));
-    reading.checks = {warning("focus")}; // a soft picture says nothing about colour
-    QCOMPARE(chosen(all, reading), std::string("field"));
+}
+
+/// The checks that say something about colour or light; a soft picture, or a noisy one, says nothing of them.
+void RecommendTest::colourIsHeldBackByWhatSpoilsIt()
+{
+    std::vector<CheckId> held;
+    for (const auto &row : kChecks)
+        if (row.holdsColourBack)
+            held.push_back(row.id);
+    using C = CheckId;
+    QVERIFY(held == (std::vector<CheckId>{C::Clipping, C::Underexposure, C::Evenness, C::Shadow, C::Glare,
+                                          C::Flare, C::Obstruction, C::Match}));
 }
 
 void RecommendTest::whatWasTakenOutIsDoubtToo()
@@ -149,7 +163,7 @@ void RecommendTest::somethingIsAlwaysRecommended()
     QCOMPARE(recommendationOf(std::vector{folded}, {}).index, size_t(0));
     auto only = made("field", 1);
     Reading reading;
-    reading.checks = {warning("flare")};
+    reading.checks = {warning(CheckId::Flare)};
     QCOMPARE(chosen({only}, reading), std::string("field"));
 }
 

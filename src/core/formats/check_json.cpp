@@ -32,9 +32,9 @@ constexpr std::pair<Side, const char *> kSides[] = {{Side::Left, "left"},
 
 Json jsonOf(const Check &c, bool withMessage)
 {
-    Json out{{"id", c.id},       {"severity", severityName(c.severity)},
-             {"value", c.value}, {"unit", c.unit},
-             {"limit", c.limit}, {"patches", c.patches}};
+    Json out{{"id", nameOf(c.id)}, {"severity", severityName(c.severity)},
+             {"value", c.value},   {"unit", c.unit},
+             {"limit", c.limit},   {"patches", c.patches}};
     if (!c.finding.empty())
         out["finding"] = c.finding;
     if (c.stops)
@@ -55,8 +55,16 @@ Json jsonOf(const Check &c, bool withMessage)
 
 Check checkFrom(const Fields &f)
 {
-    Check c{f.text("id"),         severityFrom(f),    f.number("value"),      f.numberOr("limit", 0),
-            f.textOr("unit", ""), f.texts("patches"), f.textOr("finding", "")};
+    const auto id = wavechroma::checkFrom(f.text("id"));
+    if (!id)
+        f.fail("id", "is none of the checks");
+    Check c{*id,
+            severityFrom(f),
+            f.number("value"),
+            f.numberOr("limit", 0),
+            f.textOr("unit", ""),
+            f.texts("patches"),
+            f.textOr("finding", "")};
     if (f.has("stops"))
         c.stops = f.number("stops");
     const auto side = f.textOr("side", "");

@@ -43,7 +43,7 @@ private slots:
 void DocumentsTest::eachReadsBackEqual()
 {
     auto reading = testing::sampleReading();
-    reading.checks.push_back({"exposure", Severity::Warn, -1.5, 1, "stops", {"D1"}, "D1 is under."});
+    reading.checks.push_back({CheckId::Exposure, Severity::Warn, -1.5, 1, "stops", {"D1"}, "D1 is under."});
     reading.definition = chartCatalogue().front();
     QCOMPARE(*readingFrom(documentOf(reading), "r"), reading);
     QCOMPARE(*readingFrom(documentOf(std::vector<Reading>{reading}), "r"), reading);

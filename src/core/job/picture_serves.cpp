@@ -22,7 +22,7 @@ double pixelsPerInchOf(const Reading &reading)
 double edgeSpreadOf(const Reading &reading)
 {
     for (const auto &check : reading.checks)
-        if (check.id == "focus" && check.finding != "too-small")
+        if (check.id == CheckId::Focus && check.finding != "too-small")
             return check.value;
     return 0;
 }

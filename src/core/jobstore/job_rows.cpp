@@ -72,7 +72,7 @@ JobReading jobReading(RowId id, RowId frame, Reading reading)
     brief.leftOut = reading.leftOut;
     brief.flats = reading.flats;
     for (const auto &check : reading.checks)
-        if (check.severity != Severity::Ok || check.id == "exposure")
+        if (check.severity != Severity::Ok || check.id == CheckId::Exposure)
             brief.checks.push_back(check);
     for (const auto &patch : reading.patches)
         brief.patches.push_back({patch.id, patch.mean, {}, patch.count, patch.clipped, patch.low});

@@ -322,7 +322,7 @@ void JobStoreTest::documentsAreParsedWhenTheyAreAskedFor()
     reading.chart = "classic-24";
     reading.found = true;
     reading.patches = {{"A1", {0.1, 0.2, 0.3}, {}, 100, 0, 0}};
-    reading.checks = {{"exposure", Severity::Warn, 1.5, 1, "stops", {"D1"}, "over"}};
+    reading.checks = {{CheckId::Exposure, Severity::Warn, 1.5, 1, "stops", {"D1"}, "over"}};
     auto change = addFrame(2, "a.dng");
     change.readings.push_back({std::nullopt, jobReading(3, 2, reading)});
     {

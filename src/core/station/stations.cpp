@@ -26,9 +26,7 @@ bool isNextOfBracket(const JobFrame &a, const JobFrame &b)
 bool hasOtherLevels(const Reading &reading)
 {
     return std::any_of(reading.checks.begin(), reading.checks.end(), [](const Check &check) {
-        return check.severity != Severity::Ok &&
-               (check.id == "evenness" || check.id == "shadow" || check.id == "glare" ||
-                check.id == "flare" || check.id == "obstruction" || check.id == "match");
+        return check.severity != Severity::Ok && rowOf(check.id).spoilsLevels;
     });
 }
 

@@ -81,14 +81,14 @@ struct Day
         }
         const double stops = std::log2(level / 0.7);
         const bool burnt = level > 1;
-        Check clipping{"clipping", Severity::Ok, 0, 0.01, "share", {}, "none"};
+        Check clipping{CheckId::Clipping, Severity::Ok, 0, 0.01, "share", {}, "none"};
         if (burnt) {
             clipping.severity = Severity::Stop;
             clipping.finding = "burnt";
             clipping.patches = {"D1"};
             clipping.stops = 1;
         }
-        r.checks = {clipping, {"exposure", Severity::Ok, stops, 1, "stops", {"D1"}, "at-aim"}};
+        r.checks = {clipping, {CheckId::Exposure, Severity::Ok, stops, 1, "stops", {"D1"}, "at-aim"}};
         state.readings.push_back(jobReading(next++, f.id, r));
         FitOptions options;
         options.crossValidate = false;

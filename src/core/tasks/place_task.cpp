@@ -24,7 +24,7 @@ Result<Reading> movedReading(const Reading &reading, const RawFrame &frame, cons
     if (preview)
         for (auto &check : moved->checks)
             for (const auto &old : reading.checks)
-                if (check.id == "focus" && old.id == "focus")
+                if (check.id == CheckId::Focus && old.id == CheckId::Focus)
                     check = old;
     return moved;
 }

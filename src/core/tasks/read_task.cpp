@@ -180,7 +180,7 @@ static Result<Reading> readWhat(const RawFrame &frame, const ReadRequest &reques
     judge(*reading, frame, *chart, request.sheet);
     for (auto &check : reading->checks)
         if (check.severity == Severity::Stop && !request.corners && chart->patches.size() > 1 &&
-            (check.id == "found" || check.id == "match"))
+            (check.id == CheckId::Found || check.id == CheckId::Match))
             check.seenInstead = seenInstead(frame, *chart, progress);
     if (!reading->found && chart->id == "grey-cube")
         reading->checks.front().finding = "cube-by-corners";

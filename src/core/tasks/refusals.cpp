@@ -121,7 +121,7 @@ Refusal refusedFit(const Reading &reading, const ChartDefinition &chart,
         if (check.severity == Severity::Stop)
             return words::Phrase{
                 "{file}: its check of {check} says stop: {message}",
-                {{"file", reading.image}, {"check", check.id}, {"message", words::message(check)}}};
+                {{"file", reading.image}, {"check", nameOf(check.id)}, {"message", words::message(check)}}};
     if (chart.colorsKnown)
         if (auto other = refusedReferences(reading, chart))
             return other;

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/camera_facts.h"
 #include "core/chart/chart_geometry.h"
+#include "core/values/check_id.h"
 
 #include <algorithm>
 #include <optional>
@@ -29,12 +30,12 @@ enum class Side { None, Left, Right, Top, Bottom, TopLeft, TopRight, BottomLeft,
 /// The answer of one capture check. What it says in words is made of this by core/words.
 struct Check
 {
-    std::string id; ///< of the contract: "found", "clipping", "exposure" …
+    CheckId id = CheckId::Found;
     Severity severity = Severity::Ok;
     double value = 0, limit = 0;
     std::string unit;
     std::vector<std::string> patches; ///< those it is about
-    std::string finding = {};         ///< which of the check's few outcomes it is, see check_words.cpp
+    std::string finding = {};         ///< which of the check's few outcomes it is, see check_id.h
     std::optional<double> stops = {}; ///< to close down or open up by
     Side side = Side::None;           ///< the darker one
     std::string chart = {};           ///< name of the chart asked for

@@ -166,7 +166,7 @@ CallOut callOut(const Answer &answer, const std::vector<Check> &checks, const La
             if (check.severity == severity && !(main && check == *main))
                 reasons.push_back(message(check, language));
     for (const auto &check : checks)
-        if (!main && check.id == "evenness" && check.severity == Severity::Ok)
+        if (!main && check.id == CheckId::Evenness && check.severity == Severity::Ok)
             reasons.push_back(message(check, language));
     out.reason = joined(reasons);
     return out;

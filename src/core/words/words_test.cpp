@@ -24,6 +24,7 @@ private slots:
     void aLanguageHasItsOwnPlurals();
     void faultsAreSaidInTheLanguageToo();
     void everySeverityHasItsWords();
+    void everyFindingHasItsSentence();
     void directionsInWords_data();
     void directionsInWords();
     void whatWasTakenOutIsSaid();
@@ -110,7 +111,7 @@ void WordsTest::aTranslationMayTurnPlacesRound()
 {
     const auto other =
         speaking({{"The {side} is {value:%} darker.", "{value:%} sombra a la {side}."}, {"left", "izda"}});
-    Check check{"evenness", Severity::Warn, 0.24, 0.1, "share", {}, "side"};
+    Check check{CheckId::Evenness, Severity::Warn, 0.24, 0.1, "share", {}, "side"};
     check.side = Side::Left;
     QCOMPARE(words::finding(check), std::string("The left is 24 % darker."));
     QCOMPARE(words::finding(check, other), std::string("24 % sombra a la izda."));
@@ -142,20 +143,34 @@ void WordsTest::faultsAreSaidInTheLanguageToo()
 
 void WordsTest::everySeverityHasItsWords()
 {
-    Check clipping{"clipping", Severity::Stop, 1, 0.01, "share", {"D1", "A4"}, "burnt"};
+    Check clipping{CheckId::Clipping, Severity::Stop, 1, 0.01, "share", {"D1", "A4"}, "burnt"};
     clipping.stops = 1.33;
     QCOMPARE(words::message(clipping), std::string("D1, A4 are burnt out. Close down 1 1/3 stops."));
     clipping.stops.reset(); // how far is not known
     QCOMPARE(words::message(clipping), std::string("D1, A4 are burnt out."));
     clipping.patches = {"D1"};
     QCOMPARE(words::finding(clipping), std::string("D1 is burnt out."));
-    Check found{"found", Severity::Stop, 0, 0.5, "confidence", {}, "not-found"};
+    Check found{CheckId::Found, Severity::Stop, 0, 0.5, "confidence", {}, "not-found"};
     found.chart = "24-patch chart";
     found.seenInstead = "grey card";
     QVERIFY(words::message(found).find("looks like the grey card") != std::string::npos);
-    QCOMPARE(words::finding({"no such", Severity::Ok, 0, 0, "", {}}), std::string());
+    QCOMPARE(words::finding({CheckId::Found, Severity::Ok, 0, 0, "", {}, "no such"}), std::string());
     const std::vector<std::string> many{"A1", "A2", "A3", "A4", "A5", "A6"};
     QCOMPARE(words::listed(many, words::plain()), std::string("A1, A2, A3, A4 and 2 more"));
+}
+
+void WordsTest::everyFindingHasItsSentence()
+{
+    for (const auto &row : kChecks)
+        for (const auto *finding : row.findings) {
+            if (!finding)
+                continue;
+            Check check{row.id, Severity::Warn, 0.5, 0.1, "share", {"A1"}, finding};
+            check.chart = "24-patch chart";
+            const auto said = words::finding(check);
+            QVERIFY2(said.size() > 5 && said.find('{') == said.npos,
+                     (std::string(row.name) + " " + finding).c_str());
+        }
 }
 
 void WordsTest::directionsInWords_data()

@@ -44,7 +44,7 @@ QString ReadStop::sentence(const BenchFacts &facts) const
                 return text(words::message(check, spoken()));
     QString level;
     for (const auto &check : r.checks)
-        if (check.id == "exposure")
+        if (check.id == CheckId::Exposure)
             level = text(words::message(check, spoken()));
     return (r.placedBy == PlacedBy::Hand ? tr("Placed by hand. ") : tr("Found by itself. ")) +
            tr("Nothing burnt. ") + level;
