@@ -267,7 +267,7 @@ void ProductWindowTest::levelAndBalanceAreItsOwn()
     const double warm = probe("oat")->lab->b;
     QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier); // a step of the lean
     QTRY_VERIFY(probe("oat")->lab->b > warm + 0.5);
-    QTest::keyClick(m_window.get(), Qt::Key_D, Qt::ControlModifier | Qt::AltModifier);
+    m_window->action("neutralDefault")->trigger();
     QTRY_COMPARE(probe("oat")->lab->b, warm);
 }
 

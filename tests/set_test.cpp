@@ -161,7 +161,7 @@ void SetTest::threeClicksPlaceTheChart()
 {
     openBench(1);
     const auto truth = m_window->bench()->facts().reading->corners;
-    QTest::keyClick(m_window.get(), Qt::Key_H, Qt::ControlModifier | Qt::ShiftModifier);
+    m_window->action("threeCorners")->trigger();
     for (size_t i = 0; i < 3; ++i) // as roughly as a hand does
         QTest::mouseClick(view(), Qt::LeftButton, {},
                           (view()->viewFromFrame(truth[i]) + QPointF(3, -2)).toPoint());

@@ -13,6 +13,7 @@
 #include "app/view/widgets/painted_list.h"
 #include "app/view/widgets/patch_colors.h"
 #include "app/view/widgets/task_strip.h"
+#include "app/view/window/action_finder.h"
 #include "app/view/window/main_window.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/dng_frame.h"
@@ -78,7 +79,9 @@ private slots:
     void aFrameWithoutAChartCanBePlacedByHand();
     void setupsAreNamedAndFramesSetAside();
     void surroundsAreNeutral();
-    void everyActionHasAKeyAndAReason();
+    void keysAreFewAndDiffer();
+    void everyActionHasAReason();
+    void anActionIsFoundByItsName();
     void aFrameWhoseFileIsGoneTakesKeysAndIsFoundAgain();
     void whatArrivesWaitsForTheQuestion();
     void aDoubtIsAskedAbout();
@@ -647,16 +650,74 @@ void WindowTest::surroundsAreNeutral()
     }
 }
 
-void WindowTest::everyActionHasAKeyAndAReason()
+/// One hand and one modifier at most; redo is everywhere so.
+void WindowTest::keysAreFewAndDiffer()
 {
     QSet<QString> keys;
     for (const auto *action : m_window->actions()) {
-        QVERIFY2(!action->shortcut().isEmpty(), qPrintable(action->text()));
-        QVERIFY2(!keys.contains(action->shortcut().toString()), qPrintable(action->text()));
-        keys.insert(action->shortcut().toString());
-        QVERIFY2(!action->toolTip().isEmpty(), qPrintable(action->text()));
+        const auto key = action->shortcut().toString();
+        QVERIFY2(key.isEmpty() || !keys.contains(key), qPrintable(action->text()));
+        keys.insert(key);
+        QVERIFY2(key.count('+') <= 1 || key == "Ctrl+Shift+Z", qPrintable(action->text()));
     }
     QVERIFY(keys.size() > 20);
+}
+
+/// Each action says what it is for and, while it cannot be used, why.
+void WindowTest::everyActionHasAReason()
+{
+    int notNow = 0;
+    for (const auto *action : m_window->actions()) {
+        if (action->statusTip().isEmpty()) { // the undo stack's own
+            QVERIFY2(action->objectName() == "undo" || action->objectName() == "redo",
+                     qPrintable(action->text()));
+            continue;
+        }
+        const auto lines = action->toolTip().split('\n');
+        QVERIFY2(lines.front().startsWith(action->statusTip()), qPrintable(action->text()));
+        QCOMPARE(lines.size(), action->isEnabled() ? 1 : 2);
+        if (action->isEnabled())
+            continue;
+        ++notNow;
+        QVERIFY2(lines.back().startsWith("Not now: ") && lines.back().size() > 20 &&
+                     lines.back().endsWith('.'),
+                 qPrintable(action->text() + ": " + lines.back()));
+    }
+    QVERIFY(notNow > 10);
+}
+
+void WindowTest::anActionIsFoundByItsName()
+{
+    openBench(2);
+    const auto find = [&](const char *typed) {
+        m_window->activateWindow(); // a dialog that closes gives it back in its time
+        (void)QTest::qWaitForWindowActive(m_window.get());
+        QTest::keyClick(m_window.get(), Qt::Key_F7);
+        auto *finder = m_window->findChild<ActionFinder *>();
+        if (finder)
+            QTest::keyClicks(finder->line(), typed);
+        return finder;
+    };
+    auto *finder = find("flat");
+    QVERIFY(finder);
+    QCOMPARE(finder->found().front(), QString("This Is a Flat"));
+    QTest::keyClick(finder, Qt::Key_Escape);
+    QTRY_VERIFY(!m_window->findChild<ActionFinder *>());
+    const auto before = m_window->bench()->facts().balance->lean.warmer;
+    finder = find("lean warm");
+    QCOMPARE(finder->found(), QStringList{"Lean Warmer"});
+    QTest::keyClick(finder->line(), Qt::Key_Return);
+    QTRY_COMPARE(m_window->bench()->facts().balance->lean.warmer, before + 1);
+    QVERIFY(!m_window->findChild<ActionFinder *>());
+    finder = find("confirm probes"); // of a product frame only: it stays, and says why
+    QVERIFY(!finder->found().isEmpty());
+    QTest::keyClick(finder->line(), Qt::Key_Return);
+    QVERIFY(finder->isVisible());
+    finder->line()->setText("no such thing");
+    QVERIFY(finder->found().isEmpty());
+    QTest::keyClick(finder->line(), Qt::Key_Return);
+    QTest::keyClick(finder, Qt::Key_Escape);
+    m_window->action("undo")->trigger();
 }
 
 /// Its chart can still be seen and moved over nothing; a folder gives it back.

@@ -117,7 +117,7 @@ void FrameEditor::usePreset(const QString &file, const std::vector<RowId> &frame
 {
     const auto preset = loadBalance(file.toStdString());
     if (!preset || !preset->preset) {
-        emit problem(preset ? tr("%1 has no name and no camera, so it is no preset.").arg(file)
+        emit problem(preset ? tr("%1 is not a preset: it has no name and no camera.").arg(file)
                             : text(preset.error()));
         return;
     }

@@ -114,7 +114,8 @@ void FrameEditor::useAppearance(Appearance appearance)
     const bool hasSpectra =
         std::any_of(patches.begin(), patches.end(), [](const auto &p) { return p.reflectance.has_value(); });
     if (!asked.ask.light || !hasSpectra) {
-        emit problem(tr("That takes a chart with spectra and a light that was told (Ctrl+Alt+T)."));
+        emit problem(
+            tr("That takes a chart with spectra and a known light. Set the light of the fit first."));
         return;
     }
     asked.ask.appearance = appearance;

@@ -224,7 +224,7 @@ void ProductEditor::serveBy(RowId chart)
     auto after = *m_facts->frame;
     after.servedBy = chart;
     change.frames.push_back({*m_facts->frame, after});
-    push(chart ? tr("Served by Another Chart") : tr("Served by the Rule"), change);
+    push(chart ? tr("Calibrate from Another Chart") : tr("Calibrate from the Usual Chart"), change);
 }
 
 const JobProbe *ProductEditor::probe(const std::string &name) const

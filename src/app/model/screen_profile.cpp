@@ -57,7 +57,7 @@ QString ScreenProfile::words() const
     const auto name = m_screen ? QString::fromStdString(m_screen->name()) : QString();
     switch (m_from) {
     case From::Desktop:
-        return m_screen ? tr("%1, from the desktop").arg(name) : tr("sRGB, for the desktop has no profile");
+        return m_screen ? tr("%1, from the desktop").arg(name) : tr("sRGB (no monitor profile set)");
     case From::File:
         return name;
     default:

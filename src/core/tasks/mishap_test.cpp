@@ -74,7 +74,7 @@ void MishapTest::theHeadlineAsksForWhatMendsIt_data()
     QTest::addColumn<QString>("action");
     QTest::addColumn<quint64>("seed");
     const std::pair<const char *, const char *> all[] = {
-        {"finger", "Take away what lies on |Clear "},
+        {"finger", "Clear "},
         {"glare", "Turn the chart or move the lamp: glare on "},
         {"tipped", "Turn the chart to the lamp: "},
         {"veil", "Shade the lens."},

@@ -53,13 +53,6 @@ std::string doubt(const Recommendation &choice, const Language &language)
     return choice.doubt;
 }
 
-std::string capital(std::string text)
-{
-    if (!text.empty() && text[0] >= 'a' && text[0] <= 'z')
-        text[0] = char(text[0] - 'a' + 'A');
-    return text;
-}
-
 std::string leanSteps(int steps, const char *below, const char *above, const Language &language)
 {
     if (steps == 0)
@@ -94,34 +87,31 @@ std::string recommendation(const Recommendation &choice, const Language &languag
 {
     using Why = Recommendation::Why;
     const double less = choice.rivalUnseen > 0 ? 1 - choice.unseen / choice.rivalUnseen : 0;
-    const Places places{{"best", capital(parts(choice.parts, language))},
+    const Places places{{"best", parts(choice.parts, language)},
                         {"rival", parts(choice.rival, language)},
                         {"unseen", choice.unseen},
                         {"rivalUnseen", choice.rivalUnseen},
                         {"less", std::abs(less)},
-                        {"credit", choice.credit - 1},
                         {"doubt", doubt(choice, language)}};
     switch (choice.why) {
     case Why::HeldBack:
-        return filled("{best}: {doubt}, and freer colour would follow that.", places, language);
+        return filled("Recommended: {best}, because {doubt} and freer colour would follow that.", places,
+                      language);
     case Why::ClearlyBetter:
-        return filled("{best}: errs by {unseen:2} on patches left out of the fit, {less:%} less than "
-                      "{rival}.",
-                      places, language);
-    case Why::Credit:
         return filled(
-            less >= 0
-                ? "{best}: errs by {unseen:2} on patches left out of the fit, {less:%} less than "
-                  "{rival} ({rivalUnseen:2}). Left-out patches make it look {credit:%} worse than it is."
-                : "{best}: errs by {unseen:2} on patches left out of the fit, {less:%} more than "
-                  "{rival} ({rivalUnseen:2}). Left-out patches make it look {credit:%} worse than it is.",
-            places, language);
+            "Recommended: {best}. Error on unseen patches ΔE {unseen:2}, {less:%} less than {rival}.", places,
+            language);
+    case Why::Credit:
+        return filled(less >= 0 ? "Recommended: {best}. Error on unseen patches ΔE {unseen:2} ({rival}: "
+                                  "{rivalUnseen:2})."
+                                : "Recommended: {best}. Error on unseen patches ΔE {unseen:2} ({rival}: "
+                                  "{rivalUnseen:2}, but {best} is better between the chart's colours).",
+                      places, language);
     case Why::NothingRicherIsBetter:
         break;
     }
-    return filled(
-        "{best}: errs by {unseen:2} on patches left out of the fit, and nothing freer is 4 % better.", places,
-        language);
+    return filled("Recommended: {best}. Error on unseen patches ΔE {unseen:2}. Nothing freer is 4 % better.",
+                  places, language);
 }
 
 std::string takenOut(const TakenOut &t, double lightRange, const Language &language)

@@ -27,7 +27,7 @@ ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi
     : QDialog(parent), m_names(new QComboBox), m_limits(new QTableWidget), m_ppi(new QDoubleSpinBox),
       m_aims(new QLineEdit)
 {
-    setWindowTitle(tr("What Is Good Enough"));
+    setWindowTitle(tr("Tolerances"));
     resize(620, 640);
     for (const auto &shipped : shippedSheets())
         m_names->addItem(text(shipped.title), text(shipped.name));

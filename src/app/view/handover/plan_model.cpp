@@ -38,7 +38,7 @@ QVariant PlanModel::headerData(int section, Qt::Orientation orientation, int rol
 {
     if (role != Qt::DisplayRole || orientation != Qt::Horizontal)
         return {};
-    return QStringList{tr("File"), tr("Form"), tr("Served by")}.value(section);
+    return QStringList{tr("File"), tr("Form"), tr("Calibrated from")}.value(section);
 }
 
 QVariant PlanModel::data(const QModelIndex &index, int role) const

@@ -10,7 +10,7 @@ struct ActionRow
 {
     const char *id;
     QString text;
-    const char *key; ///< shortcut in portable text; each action has one
+    const char *key; ///< shortcut in portable text, for what hands do all day; empty: it is found by its name
     QString why;     ///< what it is for
     /// Why it cannot be done now, as a sentence; empty when it can. Nothing: it always can.
     std::function<QString()> when;

@@ -103,9 +103,8 @@ void MainWindow::adaptActions()
         const auto not_now = made.row.when ? made.row.when() : QString();
         const auto key = made.action->shortcut().toString(QKeySequence::NativeText);
         made.action->setEnabled(not_now.isEmpty());
-        made.action->setToolTip(not_now.isEmpty()
-                                    ? tr("%1 (%2)").arg(made.row.why, key)
-                                    : tr("%1 (%2)\nNot now: %3").arg(made.row.why, key, not_now));
+        const auto why = key.isEmpty() ? made.row.why : tr("%1 (%2)").arg(made.row.why, key);
+        made.action->setToolTip(not_now.isEmpty() ? why : tr("%1\nNot now: %2").arg(why, not_now));
     }
     const auto *frame = m_job.state().frame(subject());
     action("setAside")->setText(frame && frame->setAside ? tr("Take Frame Back") : tr("Set Frame Aside"));

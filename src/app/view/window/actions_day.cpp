@@ -22,15 +22,10 @@ MenuRows MainWindow::jobRows()
           tr("A folder for a client or a shoot"),
           {},
           [this] { newJob(); }},
-         {"openJob",
-          tr("Open Job…"),
-          "Ctrl+Shift+O",
-          tr("A folder with a job in it"),
-          {},
-          [this] { chooseJob(); }},
+         {"openJob", tr("Open Job…"), "", tr("A folder with a job in it"), {}, [this] { chooseJob(); }},
          {"demo",
           tr("Make Demo Day…"),
-          "Ctrl+Shift+D",
+          "",
           tr("A day at a dye house, to try things on"),
           {},
           [this] { makeDemoJob(); }},
@@ -63,17 +58,17 @@ MenuRows MainWindow::framesRows()
         {{"bringIn", tr("Bring In Frames…"), "Ctrl+O",
           tr("Raw files and pictures; chart frames are answered at once"), writable,
           [this] { chooseFrames(); }},
-         {"bringInWaiting", tr("Bring In What Waits"), "Ctrl+Shift+I",
+         {"bringInWaiting", tr("Bring In What Waits"), "",
           tr("Frames that were to come in when it was stopped"),
           [this] {
               const auto why = whenWritable();
               return !why.isEmpty() ? why : m_intake.waiting().isEmpty() ? tr("nothing waits.") : QString();
           },
           [this] { m_intake.addWaiting(); }},
-         {"watch", tr("Watch a Folder…"), "Ctrl+Shift+W",
+         {"watch", tr("Watch a Folder…"), "",
           tr("Frames that a tethering program puts there come in by themselves; choose again to stop"),
           writable, [this] { chooseWatched(); }},
-         {"findAgain", tr("Find Moved Frames…"), "Ctrl+Shift+G",
+         {"findAgain", tr("Find Moved Frames…"), "",
           tr("A folder to look in for frames that are no longer where they were; they are known by their "
              "content"),
           [this] {
@@ -107,8 +102,8 @@ MenuRows MainWindow::framesRows()
           NewGroup},
          {"renameSetup", tr("Name the Setup…"), "Ctrl+R",
           tr("What the lights were, or nobody will know next month"), writable, nameSetup},
-         {"removeSetup", tr("Remove Empty Setup"), "Ctrl+Shift+L", tr("The last one that holds no frames"),
-          writable, [this] { removeSetup(); }},
+         {"removeSetup", tr("Remove Empty Setup"), "", tr("The last one that holds no frames"), writable,
+          [this] { removeSetup(); }},
          {"setAside", tr("Set Frame Aside"), "X",
           tr("Strike a spoilt frame through, or take it back; nothing is deleted"), frame,
           [this] { toggleSetAside(); }, NewGroup},
@@ -122,11 +117,11 @@ MenuRows MainWindow::framesRows()
         FramePart part;
         QString text;
         const char *key;
-    } parts[] = {{"part-chart", FramePart::Chart, tr("This Is a Chart"), "Ctrl+Alt+C"},
-                 {"part-flat", FramePart::Flat, tr("This Is a Flat"), "Ctrl+Alt+F"},
-                 {"part-grey", FramePart::Grey, tr("This Is a Grey"), "Ctrl+Alt+G"},
-                 {"part-product", FramePart::Product, tr("This Is a Product"), "Ctrl+Alt+P"},
-                 {"part-check", FramePart::Check, tr("This Is a Check"), "Ctrl+Alt+K"}};
+    } parts[] = {{"part-chart", FramePart::Chart, tr("This Is a Chart"), ""},
+                 {"part-flat", FramePart::Flat, tr("This Is a Flat"), ""},
+                 {"part-grey", FramePart::Grey, tr("This Is a Grey"), ""},
+                 {"part-product", FramePart::Product, tr("This Is a Product"), ""},
+                 {"part-check", FramePart::Check, tr("This Is a Check"), ""}};
     for (const auto &part : parts)
         out.rows.push_back({part.id, part.text, part.key,
                             tr("What the frame is for; guessed when it came in"),
@@ -205,7 +200,7 @@ MenuRows MainWindow::viewRows()
           true},
          {"monitorNone",
           tr("No Monitor Profile"),
-          "Ctrl+Shift+F9",
+          "",
           tr("Pictures and patches are made for an sRGB monitor"),
           {},
           [] { ScreenProfile::current().useNone(); },
@@ -219,7 +214,13 @@ MenuRows MainWindow::viewRows()
 MenuRows MainWindow::helpRows()
 {
     return {tr("&Help"),
-            {{"keys", tr("Keys"), "F1", tr("All keys on one sheet"), {}, [this] { showKeys(); }},
+            {{"find",
+              tr("Find an Action…"),
+              "F7",
+              tr("Type a part of its name; see its key, or why it cannot be used now"),
+              {},
+              [this] { findAction(); }},
+             {"keys", tr("Keys"), "F1", tr("All keys on one sheet"), {}, [this] { showKeys(); }},
              {"guide",
               tr("Guide"),
               "Shift+F1",

@@ -32,14 +32,14 @@ std::vector<ActionRow> MainWindow::levelRows()
     auto *product = m_bench->product();
     const auto editable = [this] { return whenProductEditable(); };
     using enum ActionRow::Place;
-    return {{"servedBy", tr("Served by…"), "Ctrl+Shift+S",
-             tr("Another chart of this station speaks for the frame"), editable, [this] { chooseServing(); },
+    return {{"servedBy", tr("Calibrate from Another Chart…"), "",
+             tr("Take another chart of this station for this frame"), editable, [this] { chooseServing(); },
              NewGroup},
             {"lighter", tr("Lighter by a Third"), "Ctrl+Up", tr("The frame's own level, in thirds of a stop"),
              editable, [product] { product->editor()->levelBy(1); }},
             {"darker", tr("Darker by a Third"), "Ctrl+Down", tr("The frame's own level, in thirds of a stop"),
              editable, [product] { product->editor()->levelBy(-1); }},
-            {"toStation", tr("Level and Balance to the Station"), "Ctrl+Shift+B",
+            {"toStation", tr("Level and Balance to the Station"), "",
              tr("All product frames of this light, camera and lens take them; crops and geometry never"),
              editable, [product] { product->editor()->carryToStation(); }}};
 }
@@ -56,18 +56,17 @@ std::vector<ActionRow> MainWindow::handoverRows()
     auto *place = m_handover;
     const auto here = [this] { return whenHandover(); };
     using enum ActionRow::Place;
-    return {{"newDelivery", tr("New Delivery…"), "Ctrl+Alt+N",
+    return {{"newDelivery", tr("New Delivery…"), "",
              tr("Another one of this job, with the same forms to start"), here,
              [place] { place->addDelivery(); }, NewGroup},
-            {"addForm", tr("Add a Form…"), "Ctrl+Alt+J",
-             tr("What the frames leave as: pictures, copies, profiles, …"), here,
-             [place] { place->addForm(); }},
-            {"changeForm", tr("Change the Form…"), "Ctrl+Alt+Return", tr("The one that is chosen"), here,
+            {"addForm", tr("Add a Form…"), "", tr("What the frames leave as: pictures, copies, profiles, …"),
+             here, [place] { place->addForm(); }},
+            {"changeForm", tr("Change the Form…"), "", tr("The one that is chosen"), here,
              [place] { place->changeForm(); }},
-            {"removeForm", tr("Remove the Form"), "Ctrl+Alt+Del", tr("The one that is chosen"), here,
+            {"removeForm", tr("Remove the Form"), "", tr("The one that is chosen"), here,
              [place] { place->removeForm(); }},
-            {"deliveryFolder", tr("Where It Goes…"), "Ctrl+Alt+Y", tr("Another folder than the job's own"),
-             here, [place] { place->chooseFolder(); }},
+            {"deliveryFolder", tr("Where It Goes…"), "", tr("Another folder than the job's own"), here,
+             [place] { place->chooseFolder(); }},
             {"write", tr("Write the Delivery"), "Ctrl+Return",
              tr("What is there already is not written again; stopped, it goes on where it was"), here,
              [place] { place->editor()->write(); }}};
@@ -105,7 +104,7 @@ std::vector<ActionRow> MainWindow::productRows()
             {"takeAsTarget", tr("Take as Target for the Others"), "Ctrl+G",
              tr("What the chosen probe reads here is what the others of its name are to be"), probe,
              [view, probes] { probes->takeAsTarget(view->picked().toStdString()); }},
-            {"targetsFile", tr("Targets from a File…"), "Ctrl+Shift+T",
+            {"targetsFile", tr("Targets from a File…"), "",
              tr("CSV, CGATS.17 or JSON: names with Lab, XYZ, sRGB or spectra"), editable,
              [this] { chooseTargets(); }},
             {"removeProbe", tr("Remove Probe"), "Backspace", tr("From this frame; its target stays"), probe,

@@ -35,7 +35,7 @@ MenuRows MainWindow::readRows()
               editor()->placeByHand();
           },
           NewGroup},
-         {"threeCorners", tr("Place by Three Clicks"), "Ctrl+Shift+H",
+         {"threeCorners", tr("Place by Three Clicks"), "",
           tr("First patch, last of the top row, last of all: the rest follows"), editable,
           tool(FrameView::Tool::ThreeCorners)},
          {"snap", tr("Draw Corners to the Patches"), "S",
@@ -56,7 +56,7 @@ MenuRows MainWindow::readRows()
          {"patchesOff", tr("Patches Off…"), "Ctrl+P",
           tr("Leave spoilt patches out; a click on one does it too"), editable,
           [this] { switchPatchesOff(); }, OfBench},
-         {"drawChart", tr("New Chart over This Frame…"), "Ctrl+Shift+N",
+         {"drawChart", tr("New Chart over This Frame…"), "",
           tr("The layout of a home-made chart, drawn over its picture"), editable, [this] { drawChart(); },
           OfBench},
          {"ruler", tr("Ruler"), "R", tr("Two clicks on a known length give the scale"), onBench,
@@ -74,11 +74,11 @@ MenuRows MainWindow::readRows()
                   one->setLoupe(action("loupe")->isChecked());
           },
           InMenu, true},
-         {"charts", tr("Charts and References…"), "Ctrl+Shift+C",
+         {"charts", tr("Charts and References…"), "",
           tr("Reference values by batch and date; measured, or from files"), writable,
           [this] { editCharts(); }, NewGroup},
-         {"limits", tr("What Is Good Enough…"), "Ctrl+T", tr("The tolerance sheet and the intended scale"),
-          writable, [this] { chooseLimits(); }}}};
+         {"limits", tr("Tolerances…"), "Ctrl+T", tr("The tolerance sheet and the intended scale"), writable,
+          [this] { chooseLimits(); }}}};
 }
 
 MenuRows MainWindow::balanceRows()
@@ -92,20 +92,19 @@ MenuRows MainWindow::balanceRows()
     using enum ActionRow::Place;
     MenuRows out{
         tr("&Balance"),
-        {{"neutralArea", tr("Neutral from an Area"), "Ctrl+Alt+A",
+        {{"neutralArea", tr("Neutral from an Area"), "",
           tr("Two clicks round something neutral in the frame, where no chart is"), editable,
           [this] {
               if (!m_bench->isProduct())
                   m_bench->openStop(1);
               m_bench->view()->startTool(FrameView::Tool::Area);
           }},
-         {"neutralWhole", tr("Neutral from the Whole Frame"), "Ctrl+Alt+W",
+         {"neutralWhole", tr("Neutral from the Whole Frame"), "",
           tr("For a frame through a diffuser, or filled by a grey board"), editable,
           [this] { editor()->balanceFromWholeFrame(); }},
-         {"balanceLight", tr("For a Light…"), "Ctrl+Alt+L",
+         {"balanceLight", tr("Balance for a Light…"), "",
           tr("Kelvin and Duv, through this camera's own calibration"), editable, [this] { askForLight(); }},
-         {"neutralDefault", tr("Back to the Chart's Grey"), "Ctrl+Alt+D",
-          tr("The lightest mid-grey that is not burnt"),
+         {"neutralDefault", tr("Back to the Chart's Grey"), "", tr("The lightest mid-grey that is not burnt"),
           [this] {
               const auto why = whenBalanced();
               return !why.isEmpty()                     ? why
@@ -119,11 +118,10 @@ MenuRows MainWindow::balanceRows()
          {"greener", tr("Lean Greener"), "Alt+Left", step, balanced, lean(0, -1)},
          {"noLean", tr("No Lean"), "Alt+Home", tr("The neutral as it was picked"), balanced,
           [this] { editor()->leanTo({}); }},
-         {"keepPreset", tr("Keep as Preset…"), "Ctrl+Alt+S",
-          tr("A file with the balance, its camera, lens and setup"), balanced, [this] { keepPreset(); },
-          NewGroup},
-         {"usePreset", tr("Use a Preset…"), "Ctrl+Alt+O", tr("For this frame and those of its lane"),
-          editable, [this] { choosePreset(); }}}};
+         {"keepPreset", tr("Keep as Preset…"), "", tr("A file with the balance, its camera, lens and setup"),
+          balanced, [this] { keepPreset(); }, NewGroup},
+         {"usePreset", tr("Use a Preset…"), "", tr("For this frame and those of its lane"), editable,
+          [this] { choosePreset(); }}}};
     const auto more = levelRows();
     out.rows.insert(out.rows.end(), more.begin(), more.end());
     return out;
@@ -142,40 +140,39 @@ MenuRows MainWindow::fitRows()
     using enum ActionRow::Place;
     return {
         tr("&Fit"),
-        {{"eachReading", tr("Leave It to Each Reading"), "Ctrl+Alt+0",
+        {{"eachReading", tr("Choose Parts for Each Chart Automatically"), "",
           tr("Colour and tone as each chart's own evidence supports them"), [this] { return whenWritable(); },
           [this] { editor()->chooseParts({}); }},
-         {"weights", tr("Weigh the Patches…"), "Ctrl+Alt+E",
+         {"weights", tr("Weight Patches…"), "",
           tr("What the fit is to get right before all: greys, skin, a product's own colours"), fitted,
           [this] { askForWeights(); }, NewGroup},
-         {"merge", tr("Merge Bracket and Repeats"), "Ctrl+Alt+B",
+         {"merge", tr("Merge Bracket and Repeats"), "",
           tr("Fit from all chart frames shot in one go here, each patch weighted by its noise; again: from "
              "this "
              "frame alone"),
           fitted, [this] { editor()->mergeReadings(); }},
-         {"fitLight", tr("Tell the Fit Its Light…"), "Ctrl+Alt+T",
+         {"fitLight", tr("Light of the Fit…"), "",
           tr("A CIE name, a temperature or a measured spectrum, where the neutral's estimate is not enough"),
           fitted, [this] { askForFitLight(); }},
-         {"asUnderLight", tr("References as Under This Light"), "Ctrl+Alt+U",
+         {"asUnderLight", tr("References as Under This Light"), "",
           tr("What the chart's spectra looked like on the set; the fit is easier, and true for that set"),
           fitted, [this] { editor()->useAppearance(Appearance::UnderLight); }, OfBench},
-         {"asUnderD50", tr("References as Under D50"), "Ctrl+Alt+I",
+         {"asUnderD50", tr("References as Under D50"), "",
           tr("What they would look like under D50: the same object, the same colour, whatever the light"),
           fitted, [this] { editor()->useAppearance(Appearance::UnderD50); }, OfBench},
-         {"redsCalmer", tr("Reds a Step Calmer"), "Ctrl+Alt+1", tr("For skin: duller and a little yellower"),
-          fitted, lean(-1, 0), NewGroup},
-         {"redsRicher", tr("Reds a Step Richer"), "Ctrl+Alt+2", tr("The way back, and beyond"), fitted,
-          lean(1, 0)},
-         {"chromaLivelier", tr("Chroma a Step Livelier"), "Ctrl+Alt+3",
-          tr("For show: middling colours stronger"), fitted, lean(0, 1)},
-         {"chromaQuieter", tr("Chroma a Step Quieter"), "Ctrl+Alt+4", tr("The way back, and beyond"), fitted,
+         {"redsCalmer", tr("Reds a Step Calmer"), "", tr("For skin: duller and a little yellower"), fitted,
+          lean(-1, 0), NewGroup},
+         {"redsRicher", tr("Reds a Step Richer"), "", tr("The way back, and beyond"), fitted, lean(1, 0)},
+         {"chromaLivelier", tr("Chroma a Step Livelier"), "", tr("For show: middling colours stronger"),
+          fitted, lean(0, 1)},
+         {"chromaQuieter", tr("Chroma a Step Quieter"), "", tr("The way back, and beyond"), fitted,
           lean(0, -1)},
-         {"exact", tr("Exact Colours"), "Ctrl+Alt+5", tr("No lean of colour: for products and artworks"),
-          fitted, [this] { editor()->leanColour({}); }},
-         {"match", tr("Match to Another Camera…"), "Ctrl+Alt+M",
+         {"exact", tr("Exact Colours"), "", tr("No lean of colour: for products and artworks"), fitted,
+          [this] { editor()->leanColour({}); }},
+         {"match", tr("Match to Another Camera…"), "",
           tr("A calibration that makes this camera's colours the other one's, to export"), read,
           [this] { chooseMatch(); }, NewGroup},
-         {"keepReference", tr("Keep Patches as a Reference"), "Ctrl+Alt+R",
+         {"keepReference", tr("Keep Patches as a Reference"), "",
           tr("What this camera saw, as a file that another can be fitted to"), read,
           [this] { keepReference(); }, OfBench}}};
 }

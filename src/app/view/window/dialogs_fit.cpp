@@ -29,7 +29,7 @@ void MainWindow::askForWeights()
 
 void MainWindow::askForFitLight()
 {
-    auto *dialog = question(tr("Tell the Fit Its Light"),
+    auto *dialog = question(tr("Light of the Fit"),
                             tr("A, D50, D65, a temperature as 4100K, or a spectrum file (nm,value).\nEmpty: "
                                "estimated from the neutral."));
     const auto *chosen = m_bench->facts().chosen();

@@ -1,4 +1,5 @@
 // The keys, the guide, and what this is.
+#include "app/view/window/action_finder.h"
 #include "app/view/window/main_window.h"
 
 #include <QApplication>
@@ -36,6 +37,14 @@ QTextBrowser *reader()
 }
 
 } // namespace
+
+void MainWindow::findAction()
+{
+    std::vector<ActionFinder::Offer> offers;
+    for (const auto &made : m_actions)
+        offers.push_back({made.action, made.row.why, made.row.when ? made.row.when() : QString()});
+    (new ActionFinder(std::move(offers), this))->open();
+}
 
 void MainWindow::showKeys()
 {

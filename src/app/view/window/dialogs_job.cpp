@@ -70,9 +70,11 @@ void MainWindow::offerWaiting()
 {
     const auto count = m_intake.waiting().size();
     if (count > 0 && !m_job.isReadOnly())
-        showMessage(count == 1
-                        ? tr("One frame still waits to come in: Ctrl+Shift+I brings it in.")
-                        : tr("%1 frames still wait to come in: Ctrl+Shift+I brings them in.").arg(count));
+        showMessage(
+            count == 1
+                ? tr("One frame still waits to come in. Bring it in with Frames, Bring In What Waits.")
+                : tr("%1 frames still wait to come in. Bring them in with Frames, Bring In What Waits.")
+                      .arg(count));
 }
 
 void MainWindow::chooseWatched()

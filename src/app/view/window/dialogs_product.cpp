@@ -29,7 +29,7 @@ void MainWindow::chooseServing()
         if (facts.frame && facts.frame->servedBy == facts.charts[i])
             now = int(i) + 1;
     }
-    auto *dialog = question(tr("Served by"), tr("Which chart speaks for this frame:"));
+    auto *dialog = question(tr("Calibrate from"), tr("Chart that this frame is calibrated from:"));
     dialog->setComboBoxItems(names);
     dialog->setTextValue(names[now]);
     const auto frame = facts.frame ? facts.frame->id : 0;

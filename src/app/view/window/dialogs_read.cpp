@@ -44,7 +44,7 @@ void MainWindow::chooseLimits()
         JobChange change;
         if (!(after == before))
             change.titles.push_back({before, after});
-        m_job.push(tr("Change What Is Good Enough"), change);
+        m_job.push(tr("Change Tolerances"), change);
     });
     dialog->open();
 }

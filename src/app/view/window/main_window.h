@@ -134,6 +134,7 @@ private:
     void askForTarget();
     // dialogs_help.cpp
     void chooseMonitorProfile();
+    void findAction();
     void showKeys();
     void showGuide();
     void showAbout();

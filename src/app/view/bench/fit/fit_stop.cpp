@@ -242,7 +242,7 @@ void FitStop::paintMeasured(QPainter &painter) const
     QStringList lines{first +
                       (taken.isEmpty() ? tr("; nothing was taken out of the reading.") : ". " + taken)};
     lines << (c.light.estimated ? tr("Light %1, Duv %2, estimated from the neutral.")
-                                : tr("Light %1, Duv %2, as told."))
+                                : tr("Light: %1, Duv %2 (set by hand)."))
                  .arg(kelvin(c.light.cctKelvin), withSign(c.light.duv, 4));
     if (c.appearance == Appearance::UnderLight)
         lines << tr("References as the chart looked under that light.");

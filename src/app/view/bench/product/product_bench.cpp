@@ -131,14 +131,14 @@ void ProductBench::showFacts()
     const QString in = facts->run.size() > 1
                            ? tr(", %1 of %2 in its run").arg(facts->place + 1).arg(facts->run.size())
                            : QString();
-    m_head->setText(tr("<b>%1</b>&nbsp;&nbsp; product, %2, as it will leave%3")
+    m_head->setText(tr("<b>%1</b>&nbsp;&nbsp; product, %2, as delivered%3")
                         .arg(name, text(frame.camera.capturedAt).mid(11, 5), in));
     const auto other = otherName();
     m_hint->setText(
         (other.isEmpty()            ? QString()
          : m_otherMissing.isEmpty() ? tr("Hold B: %1 (V: another).   ").arg(other)
                                     : tr("%1 (V: another version).   ").arg(m_otherMissing)) +
-        tr("Shift+B: split, drag the edge.   D: hatch what the chart does not vouch for.   Page Up and Page "
+        tr("Shift+B: split, drag the edge.   D: hatch colours with a high expected error.   Page Up and Page "
            "Down: through the run."));
 }
 

@@ -22,8 +22,8 @@ QString servedWords(const ProductFacts &facts)
     if (!facts.serving.chart)
         return text(words::serving(facts.serving, spoken()));
     if (!facts.serves.isServed)
-        return QObject::tr("The chart of %1, which could not be fitted.").arg(text(facts.chartAt).mid(11, 5));
-    QString out = QObject::tr("The chart of %1, ΔE %2 unseen")
+        return QObject::tr("Chart at %1, which could not be fitted.").arg(text(facts.chartAt).mid(11, 5));
+    QString out = QObject::tr("Chart at %1, ΔE %2 on unseen patches")
                       .arg(text(facts.chartAt).mid(11, 5), fixed(facts.unseen, 1));
     if (facts.frame->servedBy == facts.serving.chart)
         out += QObject::tr(", chosen by hand");
@@ -95,7 +95,7 @@ ProductPanel::ProductPanel(QWidget *parent) : QWidget(parent)
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(kMargin, 12, kMargin, 12);
     layout->setSpacing(4);
-    m_served = section(tr("Served by"));
+    m_served = section(tr("Calibrated from"));
     m_balance = section(tr("Balance"));
     m_level = section(tr("Level"));
     m_probesHead = section(tr("Probes"));
@@ -162,10 +162,8 @@ void ProductPanel::show(const std::shared_ptr<const ProductFacts> &facts, const 
             ? tr("None yet. A double click on the product lays one; P lays one in the middle.")
         : facts->doubted.isOver.empty() ? QString()
         : facts->doubted.share <= 0
-            ? tr("The chart vouches for every colour of the frame (expected error up to %1).")
-                  .arg(fixed(facts->limit, 1))
-            : tr("Hatched: colours the chart does not vouch for (expected error above %1), %2 of "
-                 "the frame.")
+            ? tr("No colour of the frame has an expected error above ΔE %1.").arg(fixed(facts->limit, 1))
+            : tr("Hatched: colours with an expected error above ΔE %1. %2 of the frame.")
                   .arg(fixed(facts->limit, 1), percent(facts->doubted.share)));
     m_probesHead->setVisible(!m_probesHead->text().isEmpty());
     for (auto *column : {m_expected, m_found})
