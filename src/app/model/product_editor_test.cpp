@@ -324,6 +324,14 @@ void ProductEditorTest::aTrendGoesOverTheDay()
     QCOMPARE(facts().trendOf, std::string("rowan"));
     for (size_t i = 1; i < facts().trend.size(); ++i)
         QVERIFY(facts().trend[i - 1].capturedAt <= facts().trend[i].capturedAt);
+    const auto &read = facts().probes.probes;
+    const auto rowan =
+        std::find_if(read.begin(), read.end(), [](const Probe &p) { return p.place.name == "rowan"; });
+    const auto own = std::find_if(facts().trend.begin(), facts().trend.end(),
+                                  [&](const ProbeAtTime &p) { return p.frame == facts().frame->id; });
+    QVERIFY(rowan != read.end() && own != facts().trend.end());
+    QCOMPARE(own->probe.lab->l, rowan->lab->l); // to the digit what the bench says of it
+    QCOMPARE(own->probe.lab->a, rowan->lab->a);
     m_product->askTrend("");
     QVERIFY(facts().trend.empty() && facts().trendOf.empty());
 }

@@ -278,6 +278,13 @@ void CaptureChecksTest::aShadowIsToldBySideStopsAndPatches()
     for (const auto &id : patches.split(' '))
         QVERIFY2(std::count(check.patches.begin(), check.patches.end(), id.toStdString()) == 1,
                  qPrintable(id));
+    // and no patch whose middle lies in the light, farther from the edge than half a patch
+    const double across = std::cos(degrees * 0.0174533), down = std::sin(degrees * 0.0174533);
+    for (const auto &id : check.patches) {
+        const double u = 300 + 900 * (id[1] - '1' + 0.5) / 6, v = 200 + 600 * (id[0] - 'A' + 0.5) / 4;
+        const double behind = (u - x) * across + (v - 500) * down;
+        QVERIFY2(behind > -75, (id + " lies in the light").c_str());
+    }
     for (const char *other : {"obstruction", "glare", "match"})
         QVERIFY2(named(checks, other).severity == Severity::Ok, other);
 }
