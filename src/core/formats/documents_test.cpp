@@ -132,11 +132,19 @@ void DocumentsTest::scrambledDocumentsNeverCrash()
             else
                 wild[at] = char(random.below(96) + 32);
         }
-        refused += !(i % 3 == 0   ? bool(readingFrom(wild, "w"))
-                     : i % 3 == 1 ? bool(calibrationFrom(wild, "w"))
-                                  : bool(chartFrom(wild, "w")));
+        // one that is taken, with a digit changed, is whole: written and read again it is the same
+        const auto isWhole = [&refused](const auto &read, const auto &again) {
+            refused += !read;
+            return !read || (again(documentOf(*read)) && *again(documentOf(*read)) == *read);
+        };
+        QVERIFY2(
+            i % 3 == 0 ? isWhole(readingFrom(wild, "w"), [](const auto &t) { return readingFrom(t, "w"); })
+            : i % 3 == 1
+                ? isWhole(calibrationFrom(wild, "w"), [](const auto &t) { return calibrationFrom(t, "w"); })
+                : isWhole(chartFrom(wild, "w"), [](const auto &t) { return chartFrom(t, "w"); }),
+            wild.c_str());
     }
-    QVERIFY(refused > 300); // a changed digit can still be a sound document
+    QVERIFY(refused > 300);
 }
 
 void DocumentsTest::anUnreadChartHasNoCornersOrPatches()

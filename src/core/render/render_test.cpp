@@ -34,10 +34,12 @@ private slots:
 
 namespace {
 
-RawFrame studioFrame(int orientation = 1, int width = 301, int height = 203)
+RawFrame studioFrame(int orientation = 1, int width = 301, int height = 203, double gradient = 0)
 {
     sim::Scene scene;
     scene.background = sim::addMaterial(scene, *sim::reflectanceOf({60, 12, -20}, 5), 0.3, 2);
+    scene.gradientX = gradient;
+    scene.gradientY = gradient / 2;
     sim::Shot shot;
     shot.width = width;
     shot.height = height;
@@ -233,7 +235,7 @@ void RenderTest::smallerPicturesKeepLightAndPlace()
     taps.reduce(stripes.data(), out.data());
     for (size_t x = 4; x < 96; ++x)
         QVERIFY2(std::abs(out[x] - 0.5F) < 0.05F, qPrintable(QString::number(out[x])));
-    auto frame = studioFrame(8, 301, 203);
+    auto frame = studioFrame(8, 301, 203, 0.8);
     auto plan = planFor(frame);
     plan.longSide = 60;
     QCOMPARE(sizeOf(frame, plan).width, 40);
@@ -249,6 +251,26 @@ void RenderTest::smallerPicturesKeepLightAndPlace()
     const auto whole = rendered(frame, plan);
     QCOMPARE(whole.size(), size_t(301 * 203 * 3));
     QVERIFY(std::abs(mean(small) / mean(whole) - 1) < 0.01);
+    // each pixel is what lies in its place of the whole one, and not in the place across
+    const int across = 40, down = 60, wide = 203, high = 301;
+    const auto boxMean = [&](int x, int y) {
+        double sum = 0;
+        int count = 0;
+        for (int v = y * high / down; v < (y + 1) * high / down; ++v)
+            for (int u = x * wide / across; u < (x + 1) * wide / across; ++u, ++count)
+                sum += linearised(Transfer::Srgb, whole[size_t(3 * (v * wide + u) + 1)] / 65535.0);
+        return sum / count;
+    };
+    double inPlace = 0, mirrored = 0, turned = 0;
+    for (int y = 0; y < down; ++y)
+        for (int x = 0; x < across; ++x) {
+            const double one = linearised(Transfer::Srgb, small[size_t(3 * (y * across + x) + 1)] / 65535.0);
+            inPlace += std::abs(one - boxMean(x, y));
+            mirrored += std::abs(one - boxMean(across - 1 - x, y));
+            turned += std::abs(one - boxMean(x, down - 1 - y));
+        }
+    QVERIFY2(inPlace < 0.35 * std::min(mirrored, turned),
+             qPrintable(QString("%1 %2 %3").arg(inPlace).arg(mirrored).arg(turned)));
 }
 
 void RenderTest::levelAndSeveralLightsCount()
