@@ -495,9 +495,18 @@ void SetTest::aLimitIsEditedInTheSheet()
     ToleranceDialog dialog(*shippedSheet("strict"), 600);
     QCOMPARE(dialog.sheet(), *shippedSheet("strict")); // untouched it is the shipped one
     auto *table = dialog.findChild<QTableWidget *>("limits");
+    QCOMPARE(dialog.findChildren<QDoubleSpinBox *>().size(), // each once, and the scale
+             qsizetype(limitsOf(*shippedSheet("strict")).size() + 1));
     for (int row = 0; row < table->rowCount(); ++row)
-        if (table->item(row, 0)->toolTip() == "glare")
-            static_cast<QDoubleSpinBox *>(table->cellWidget(row, 1))->setValue(0.05);
+        if (table->item(row, 0)->toolTip() == "glare") {
+            auto *box = static_cast<QDoubleSpinBox *>(table->cellWidget(row, 1));
+            QVERIFY(box->text().endsWith("%"));
+            box->setValue(5);
+        }
+    auto own = *shippedSheet("ordinary"); // with more digits than are shown
+    own.name = "own";
+    own.capture.flare = 0.0123456;
+    QCOMPARE(ToleranceDialog(own, 0).sheet(), own);
     const auto edited = dialog.sheet();
     QCOMPARE(edited.capture.glare, 0.05);
     QCOMPARE(edited.name, std::string("strict-edited"));

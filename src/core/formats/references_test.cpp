@@ -389,7 +389,7 @@ void ReferencesTest::shippedSheetsAreReadAndEdited()
     QCOMPARE(*toleranceFrom(documentOf(strict), "again"), strict);
     auto limits = limitsOf(strict);
     for (auto &limit : limits) {
-        QVERIFY2(words::limit(limit.key) != limit.key, limit.key.c_str()); // each has words
+        QVERIFY2(!words::limit(limit.key).question.empty(), limit.key.c_str()); // each has words
         if (limit.key == "glare")
             limit.value = 0.123;
     }

@@ -4,32 +4,52 @@
 
 namespace wavechroma::words {
 
-std::string limit(const std::string &key, const Language &language)
+namespace {
+
+constexpr const char *kExposure = "Is the exposure right?", *kLight = "Is the light even and clean?",
+                     *kChart = "Is the chart whole and sharp?", *kColour = "Is the colour right?",
+                     *kScale = "Is the scale right?";
+constexpr const char *kPerCent = " %", *kStops = " stops", *kDeltaE = " ΔE", *kPixels = " pixels";
+
+struct LimitRow
 {
-    static const std::map<std::string, std::string, std::less<>> known{
-        {"match", "fit of the colour pattern, 0 to 1"},
-        {"clipped_share", "burnt share of a patch"},
-        {"exposure_stops", "stops off the exposure aim"},
-        {"exposure_stop_at", "stops under the aim: not to be used beyond"},
-        {"exposure_aim", "exposure aim of the lightest neutral, of saturation"},
-        {"patch_error", "relative error of a patch's mean"},
-        {"unevenness", "darkest to lightest corner of the chart"},
-        {"unevenness_stop_at", "unevenness: not to be used beyond"},
-        {"shadow_stops", "a shadow's edge, stops"},
-        {"shadow_stop_at", "a shadow's edge: not to be used beyond"},
-        {"glare", "glare of one patch, share of white"},
-        {"flare", "veil over the chart, share of white"},
-        {"flare_stop_at", "veil: not to be used beyond"},
-        {"misfit", "misfit of one patch, as of a finger"},
-        {"blur_pixels", "blur, pixels"},
-        {"noise", "noise of a middle grey pixel"},
-        {"mean_de00", "mean ΔE2000"},
-        {"patch_de00", "ΔE2000 of any patch"},
-        {"scale_error", "error of the scale"},
-        {"distortion", "distortion of the lens"},
-    };
-    const auto at = known.find(key);
-    return at == known.end() ? key : filled(at->second, {}, language);
+    const char *key, *question, *name, *unit;
+    double factor;
+    int decimals;
+};
+
+constexpr LimitRow kRows[] = {
+    {"exposure_aim", kExposure, "Aim of the lightest neutral, of saturation", kPerCent, 100, 0},
+    {"exposure_stops", kExposure, "Off the aim", kStops, 1, 2},
+    {"exposure_stop_at", kExposure, "Under the aim, unusable from", kStops, 1, 2},
+    {"clipped_share", kExposure, "Clipped share of a patch", kPerCent, 100, 1},
+    {"patch_error", kExposure, "Uncertainty of a patch's mean", kPerCent, 100, 1},
+    {"noise", kExposure, "Noise of a pixel in the middle grey", kPerCent, 100, 1},
+    {"unevenness", kLight, "Darkest corner against the lightest", kPerCent, 100, 0},
+    {"unevenness_stop_at", kLight, "Darkest corner, unusable from", kPerCent, 100, 0},
+    {"shadow_stops", kLight, "Shadow with an edge", kStops, 1, 2},
+    {"shadow_stop_at", kLight, "Shadow with an edge, unusable from", kStops, 1, 2},
+    {"glare", kLight, "Glare on one patch, of white", kPerCent, 100, 1},
+    {"flare", kLight, "Stray light over the chart, of white", kPerCent, 100, 1},
+    {"flare_stop_at", kLight, "Stray light, unusable from", kPerCent, 100, 1},
+    {"match", kChart, "Colours that fit the chart's pattern, at least", kPerCent, 100, 0},
+    {"misfit", kChart, "Misfit of one patch, as under a finger", kPerCent, 100, 0},
+    {"blur_pixels", kChart, "Blur", kPixels, 1, 1},
+    {"mean_de00", kColour, "Mean over the chart", kDeltaE, 1, 1},
+    {"patch_de00", kColour, "Any one patch", kDeltaE, 1, 1},
+    {"scale_error", kScale, "Off the intended pixels per inch", kPerCent, 100, 1},
+    {"distortion", kScale, "Distortion of the lens", kPerCent, 100, 1},
+};
+
+} // namespace
+
+LimitText limit(const std::string &key, const Language &language)
+{
+    for (const auto &row : kRows)
+        if (key == row.key)
+            return {filled(row.question, {}, language), filled(row.name, {}, language),
+                    filled(row.unit, {}, language), row.factor, row.decimals};
+    return {{}, key, {}, 1, 4};
 }
 
 } // namespace wavechroma::words

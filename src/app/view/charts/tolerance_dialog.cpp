@@ -1,6 +1,7 @@
 #include "app/view/charts/tolerance_dialog.h"
 
 #include "app/model/spoken.h"
+#include "app/view/widgets/look.h"
 #include "core/tasks/read_task.h"
 #include "core/words/limit_words.h"
 
@@ -15,13 +16,8 @@
 #include <QMessageBox>
 #include <QPushButton>
 #include <QTableWidget>
-#include <cmath>
 
 namespace wavechroma::app {
-
-namespace {
-
-} // namespace
 
 ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi, QWidget *parent)
     : QDialog(parent), m_names(new QComboBox), m_limits(new QTableWidget), m_ppi(new QDoubleSpinBox),
@@ -36,6 +32,7 @@ ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi
     m_limits->setHorizontalHeaderLabels({tr("Limit"), tr("Value")});
     m_limits->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     m_limits->verticalHeader()->hide();
+    m_limits->setColumnWidth(1, 130);
     m_limits->setObjectName("limits");
     m_ppi->setRange(0, 20000);
     m_ppi->setDecimals(0);
@@ -82,20 +79,45 @@ void ToleranceDialog::show(const ToleranceSheet &sheet)
     }
     m_names->setCurrentIndex(at);
     m_aims->setText(text(sheet.aims));
-    const auto limits = limitsOf(sheet);
-    m_limits->setRowCount(int(limits.size()));
-    for (int row = 0; row < int(limits.size()); ++row) {
-        auto *name = new QTableWidgetItem(text(words::limit(limits[size_t(row)].key, spoken())));
+    m_limits->setRowCount(0);
+    m_boxes.clear();
+    for (const auto &limit : limitsOf(sheet)) {
+        const auto question = words::limit(limit.key, spoken()).question;
+        if (std::none_of(m_boxes.begin(), m_boxes.end(),
+                         [&](const LimitBox &box) { return box.question == question; }))
+            addQuestion(question);
+    }
+}
+
+/// A question, and below it the limits that answer it.
+void ToleranceDialog::addQuestion(const std::string &question)
+{
+    const int head = m_limits->rowCount();
+    m_limits->insertRow(head);
+    auto *title = new QTableWidgetItem(text(question));
+    title->setFlags(Qt::ItemIsEnabled);
+    title->setFont(face(kAnswer, 600));
+    m_limits->setItem(head, 0, title);
+    m_limits->setSpan(head, 0, 1, 2);
+    for (const auto &limit : limitsOf(m_sheet)) {
+        const auto said = words::limit(limit.key, spoken());
+        if (said.question != question)
+            continue;
+        const int row = m_limits->rowCount();
+        m_limits->insertRow(row);
+        auto *name = new QTableWidgetItem(text(said.name));
         name->setFlags(Qt::ItemIsEnabled);
-        name->setToolTip(text(limits[size_t(row)].key));
+        name->setToolTip(text(limit.key));
         m_limits->setItem(row, 0, name);
         auto *box = new QDoubleSpinBox;
-        box->setDecimals(4);
-        box->setRange(0, 100);
-        box->setSingleStep(limits[size_t(row)].value > 0.3 ? 0.05 : 0.005);
-        box->setValue(limits[size_t(row)].value);
-        box->setAccessibleName(text(words::limit(limits[size_t(row)].key, spoken())));
+        box->setDecimals(said.decimals);
+        box->setRange(0, 100 * said.factor);
+        box->setSingleStep(said.decimals == 0 ? 1 : said.decimals == 1 ? 0.1 : 0.05);
+        box->setSuffix(text(said.unit));
+        box->setValue(limit.value * said.factor);
+        box->setAccessibleName(text(question + " " + said.name));
         m_limits->setCellWidget(row, 1, box);
+        m_boxes.push_back({question, limit.key, box, box->value(), said.factor});
     }
 }
 
@@ -103,12 +125,13 @@ ToleranceSheet ToleranceDialog::sheet() const
 {
     auto limits = limitsOf(m_sheet);
     bool edited = false;
-    for (int row = 0; row < int(limits.size()); ++row) {
-        const double value = static_cast<QDoubleSpinBox *>(m_limits->cellWidget(row, 1))->value();
-        if (std::abs(value - limits[size_t(row)].value) > 1e-5) {
-            limits[size_t(row)].value = value;
-            edited = true;
-        }
+    for (const auto &box : m_boxes) {
+        if (box.box->value() == box.shown) // a value with more digits than are shown stays as it is
+            continue;
+        for (auto &limit : limits)
+            if (limit.key == box.key)
+                limit.value = box.box->value() / box.factor;
+        edited = true;
     }
     auto out = withLimits(m_sheet, limits);
     out.aims = m_aims->text().trimmed().toStdString();

@@ -20,7 +20,14 @@ public:
     [[nodiscard]] double intendedPpi() const;
 
 private:
+    struct LimitBox
+    {
+        std::string question, key;
+        QDoubleSpinBox *box;
+        double shown, factor; ///< what stood in it at first; shown is this times the sheet's
+    };
     void show(const ToleranceSheet &sheet);
+    void addQuestion(const std::string &question);
     void confirm(); ///< closes, unless the aims cannot be read
     void openFile();
     void saveFile();
@@ -28,6 +35,7 @@ private:
     ToleranceSheet m_sheet;
     QComboBox *m_names;
     QTableWidget *m_limits;
+    std::vector<LimitBox> m_boxes;
     QDoubleSpinBox *m_ppi;
     QLineEdit *m_aims;
 };
