@@ -129,13 +129,17 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
     m_table->setAccessibleName(tr("What will be written"));
     right->addWidget(m_table, 1);
     right->addWidget(m_leftOut);
-    right->addWidget(m_folder);
+    auto *where = new QHBoxLayout;
+    where->addWidget(m_folder, 1);
+    where->addWidget(m_replace);
+    right->addLayout(where);
+    m_replace->hide();
     m_bar->setTextVisible(false);
     m_bar->setRange(0, 1000);
     right->addWidget(m_bar);
     auto *bottom = new QHBoxLayout;
     bottom->addWidget(m_step, 1);
-    for (auto *button : {m_replace, m_write, m_pause, m_stop})
+    for (auto *button : {m_write, m_pause, m_stop})
         bottom->addWidget(button);
     right->addLayout(bottom);
     m_replace->setObjectName("replace");
