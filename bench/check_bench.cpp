@@ -1,6 +1,7 @@
 // Chart frames with every mishap of a day at the set, and frames without a chart: share found, orientation,
 // corner and patch error, and how often each capture check is right where the truth is out of doubt.
 // wavechroma-bench-check [frames] [seed] [mishap]: of one mishap alone with the third.
+#include "bench/guard.h"
 #include "core/capture/capture_checks.h"
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
@@ -165,7 +166,21 @@ int main(int argc, char **argv)
                100 * quantile(tally.patch, 0.95));
     fmt::print("search and read: median {:.0f} ms, most {:.0f} ms\n", quantile(tally.milliseconds, 0.5),
                quantile(tally.milliseconds, 1));
-    for (const auto &[id, a] : tally.checks)
+    bench::Guard guard("check");
+    guard.figure("found", double(tally.found) / std::max(1, tally.charts));
+    guard.figure("named right", double(tally.rightChart) / std::max(1, tally.found));
+    guard.figure("the right way round", double(tally.rightTurn) / std::max(1, tally.found));
+    guard.figure("wrongly found", tally.falseFinds);
+    guard.figure("corner, median", quantile(tally.corner, 0.5));
+    guard.figure("patch error, median", quantile(tally.patch, 0.5));
+    guard.figure("patch error, 95 %", quantile(tally.patch, 0.95));
+    int right = 0, asked = 0;
+    for (const auto &[id, a] : tally.checks) {
         fmt::print("{:14} told {} of {} faulty, quiet on {} of {} clean\n", id, a.told, a.faulty, a.quiet,
                    a.clean);
+        right += a.told + a.quiet;
+        asked += a.faulty + a.clean;
+    }
+    guard.figure("checks right", double(right) / std::max(1, asked));
+    return guard.status();
 }

@@ -1,6 +1,7 @@
 // How well a calibration foretells its errors on products: for random bodies under each lamp the recommended
 // calibration of one noisy reading, then surfaces that no fit saw; foretold against true ΔE2000, and whether
 // those ranked worse are worse (Spearman). wavechroma-bench-foretold [bodies] [first seed] [products]
+#include "bench/guard.h"
 #include "bench/unseen.h"
 #include "core/base/statistics.h"
 #include "core/color/de2000.h"
@@ -104,4 +105,11 @@ int main(int argc, char **argv)
         "{}\n",
         correlationOf(ranksOf(allForetold), ranksOf(allTrue)), sortedRanks.front(), medianOf(ranks),
         sortedRanks.back(), ranked, ranks.size());
+    bench::Guard guard("foretold");
+    guard.figure("foretold over true", std::accumulate(allForetold.begin(), allForetold.end(), 0.0) /
+                                           std::accumulate(allTrue.begin(), allTrue.end(), 0.0));
+    guard.figure("off by a factor of", std::exp(off));
+    guard.figure("within 30 %", double(within) / double(ratios.size()));
+    guard.figure("rank", correlationOf(ranksOf(allForetold), ranksOf(allTrue)));
+    return guard.status();
 }

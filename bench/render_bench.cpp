@@ -4,6 +4,7 @@
 // `render` as a process to that of the library's AHD in one, memory with it, at 45 megapixels.
 // wavechroma-bench-render [first seed] [scenes a kind] [quality|colour|speed]
 #include "bench/fine_scenes.h"
+#include "bench/guard.h"
 #include "bench/unseen.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
@@ -144,7 +145,7 @@ double decibels(double meanSquare)
     return -10 * std::log10(meanSquare);
 }
 
-void quality(uint64_t first, int count)
+void quality(uint64_t first, int count, bench::Guard &guard)
 {
     fmt::print("demosaic, PSNR in dB over {} scenes a kind from seed {} on\n", count, first);
     fmt::print("  {:<11} {:>22}   {:>22}\n", "", "sRGB-coded AHD / ours", "linear AHD / ours");
@@ -176,6 +177,8 @@ void quality(uint64_t first, int count)
         }
     }
     line("all", theirsAll, oursAll);
+    guard.figure("dB over the library, coded", decibels(oursAll[0]) - decibels(theirsAll[0]));
+    guard.figure("dB over the library, linear", decibels(oursAll[1]) - decibels(theirsAll[1]));
 }
 
 /// Camera RGB of a model through the compiled colour, as linear RGB of the widest space.
@@ -372,11 +375,12 @@ int main(int argc, char **argv)
     const std::string part = argc > 3 ? argv[3] : "";
     const uint64_t first = argc > 1 ? uint64_t(std::atoll(argv[1])) : 1;
     const int count = argc > 2 ? std::atoi(argv[2]) : 4;
+    bench::Guard guard("render");
     if (part.empty() || part == "quality")
-        quality(first, count);
+        quality(first, count, guard);
     if (part.empty() || part == "colour")
         colour(first, count);
     if (part.empty() || part == "speed")
         speed(fs::canonical("/proc/self/exe"));
-    return 0;
+    return guard.status();
 }

@@ -302,9 +302,14 @@ FrameReaders::~FrameReaders()
     isStarted = false;
     if (makerSocket < 0)
         return;
-    close(makerSocket);
+    close(makerSocket); // at which it ends by itself, and its readers with it, whatever they are at
     makerSocket = -1;
-    kill(maker, SIGKILL); // its readers are ended with it, whatever they are at
+    constexpr int kMostWait = 100; // ms
+    pollfd gone{int(syscall(SYS_pidfd_open, maker, 0)), POLLIN, 0};
+    if (gone.fd < 0 || poll(&gone, 1, kMostWait) != 1)
+        kill(maker, SIGKILL);
+    if (gone.fd >= 0)
+        close(gone.fd);
     while (waitpid(maker, nullptr, 0) < 0 && errno == EINTR) {
     }
     maker = -1;

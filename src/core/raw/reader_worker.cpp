@@ -227,7 +227,9 @@ void makeReaders(int socket)
         }
         close(end);
     }
-    _exit(0); // its readers are ended by the system
+    while (waitpid(-1, nullptr, WNOHANG) > 0) { // so that their time is counted as this one's
+    }
+    _exit(0); // readers that are still at it are ended by the system
 }
 
 } // namespace wavechroma::raw
