@@ -56,3 +56,9 @@ set(WAVECHROMA_BRIEF_intake_test
     smallPicturesAreKeptAndMadeAgain)
 set(WAVECHROMA_BRIEF_delivery_editor_test
     framesLeaveOrStay deliveriesLieBesideEachOther thePlanFollowsTheJob itWritesOnceAndGoesOn aFullDiskIsTold)
+set(WAVECHROMA_BRIEF_hostile_test
+    brokenFilesAreAnswered filtersOfOtherColoursAreRefused aFileCutShortWhileItIsReadIsAnswered
+    aFrameCutShortAfterItWasOpenedIsTold documentsOfAnyDepthAreAnswered valuesThatNoCameraSeesAreRefused
+    namesThatCannotBePrintedAreRefused escapesInNamesOfFilesAreShown namesThatAreNotUtf8AreKept namesCannotBecomeFormulas
+    aPipeThatNobodyWritesIntoIsTold damagedJobsAreRefused aJobWithoutAByteIsNone standardStreamsMayBeClosed
+    "fewFilesOrLittleDiskIsTold:8 files" "fewFilesOrLittleDiskIsTold:40 kB")
