@@ -5,6 +5,7 @@
 #include "bench/unseen.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
+#include "core/color/rgb_space.h"
 #include "core/fit/parts.h"
 #include "core/formats/agreement.h"
 #include "core/formats/camera_profile.h"
@@ -46,13 +47,58 @@ private:
 
 namespace {
 
-/// A chart read, its calibration, and what prove says of each patch.
+/// A chart read, its calibration, and colours to judge a file by: the chart's patches with what prove says of
+/// each, then others with what the calibration makes of them, since tables err between their nodes, where no
+/// patch may lie: surfaces that it has not seen, and a lattice.
 struct Case
 {
     Reading reading;
     Calibration calibration;
-    Proof proof;
+    std::vector<CameraRgb> colours;
+    std::vector<Lab> wanted;
 };
+constexpr size_t kPatches = 24;
+
+/// As far as the files reach: profiles and tables work in ROMM RGB, which ends at 0.
+void addColour(Case &to, const CameraRgb &rgb)
+{
+    const auto xyz = xyzFromCamera(to.calibration, rgb);
+    const auto romm = rgbFromXyzD50(*rgbSpaceFromId("romm"), xyz);
+    if (std::min({romm.r, romm.g, romm.b}) < 0 || std::max({romm.r, romm.g, romm.b}) > 1)
+        return;
+    to.colours.push_back(rgb);
+    to.wanted.push_back(labFromXyz(xyz));
+}
+
+/// As bright as the chart's own greys.
+void addSurfaces(Case &to, const sim::Camera &camera, const std::string &lamp)
+{
+    const auto &light = sim::lamp(lamp).spectrum;
+    const auto responseTo = [&](const Spectrum &r) {
+        return sim::response(camera, camera.lenses[0], light, r);
+    };
+    const auto white = responseTo(sim::flatReflectance(1));
+    const auto *grey = to.reading.patch("D2");
+    const double y = testing::classicChart().patch("D2")->reference.y;
+    for (const auto &surface : bench::unseenColours(40)) {
+        const auto rgb = responseTo(surface.reflectance);
+        addColour(to, {grey->mean.r / y * rgb[0] / white[0], grey->mean.g / y * rgb[1] / white[1],
+                       grey->mean.b / y * rgb[2] / white[2]});
+    }
+}
+
+/// Of balanced RGB, as far from grey as strong colours are.
+void addLattice(Case &to)
+{
+    constexpr double kLevels[] = {0.04, 0.11, 0.27, 0.46, 0.83}, kMostRatio = 4.5;
+    const auto &m = to.calibration.multipliers;
+    const double scale = to.calibration.exposureScale;
+    for (const double r : kLevels)
+        for (const double g : kLevels)
+            for (const double b : kLevels)
+                if (std::max({r, g, b}) / std::min({r, g, b}) < kMostRatio)
+                    addColour(to, {r / m[0] / scale, g / m[1] / scale, b / m[2] / scale});
+}
 
 Case fitted(const sim::Camera &camera, const std::string &lamp, const Parts &parts,
             const ColourLean &lean = {})
@@ -63,7 +109,13 @@ Case fitted(const sim::Camera &camera, const std::string &lamp, const Parts &par
     options.parts = parts;
     options.lean = lean;
     out.calibration = *fitCalibration(out.reading, testing::classicChart(), options);
-    out.proof = *prove(out.calibration, out.reading, testing::classicChart());
+    const auto proof = *prove(out.calibration, out.reading, testing::classicChart());
+    for (size_t i = 0; i < kPatches; ++i) {
+        out.colours.push_back(out.reading.patches[i].mean);
+        out.wanted.push_back(proof.patches[i].lab);
+    }
+    addSurfaces(out, camera, lamp);
+    addLattice(out);
     return out;
 }
 
@@ -74,7 +126,7 @@ sim::Camera cameraNamed(const QString &name)
 
 Vector3 clippedIn(const Case &c, size_t patch)
 {
-    Vector3 rgb = vectorOf(balancedFrom(c.calibration, c.reading.patches[patch].mean));
+    Vector3 rgb = vectorOf(balancedFrom(c.calibration, c.colours[patch]));
     for (auto &v : rgb)
         v = std::clamp(v, 0.0, 1.0);
     return rgb;
@@ -87,12 +139,12 @@ std::vector<double> errorsOfDcp(const Case &c, const QString &file)
     const auto &m = c.calibration.multipliers;
     const double least = std::min({m[0], 1.0, m[2]});
     std::vector<double> errors;
-    for (size_t i = 0; i < c.reading.patches.size(); ++i) {
-        const auto rgb = vectorOf(c.reading.patches[i].mean);
+    for (size_t i = 0; i < c.colours.size(); ++i) {
+        const auto rgb = vectorOf(c.colours[i]);
         auto xyz = reader.xyz({rgb[0] * m[0] / least, rgb[1] / least, rgb[2] * m[2] / least});
         for (auto &v : xyz) // "up to one common gain"
             v *= least * c.calibration.exposureScale;
-        errors.push_back(de2000(labFromXyz(xyzOf(xyz)), c.proof.patches[i].lab));
+        errors.push_back(de2000(labFromXyz(xyzOf(xyz)), c.wanted[i]));
     }
     return errors;
 }
@@ -108,11 +160,11 @@ std::vector<double> errorsOfIcc(const Case &c, const QString &file)
     cmsHTRANSFORM transform = cmsCreateTransform(input, TYPE_RGB_DBL, lab, TYPE_Lab_DBL,
                                                  INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOOPTIMIZE);
     std::vector<double> errors;
-    for (size_t i = 0; i < c.reading.patches.size(); ++i) {
+    for (size_t i = 0; i < c.colours.size(); ++i) {
         const auto in = clippedIn(c, i); // linear by default
         double out[3];
         cmsDoTransform(transform, in.data(), out, 1);
-        auto wanted = c.proof.patches[i].lab; // as far as the format's own Lab reaches: ICC.1:2010 6.3.4.2
+        auto wanted = c.wanted[i]; // as far as the format's own Lab reaches: ICC.1:2010 6.3.4.2
         if (cmsGetPCS(input) == cmsSigLabData) {
             wanted.a = std::clamp(wanted.a, -128.0, 127.0);
             wanted.b = std::clamp(wanted.b, -128.0, 127.0);
@@ -150,7 +202,7 @@ using Pixels = std::vector<std::array<float, 3>>;
 Pixels pixelsOf(const Case &c, const QString &coding)
 {
     Pixels out;
-    for (size_t i = 0; i < c.reading.patches.size(); ++i) {
+    for (size_t i = 0; i < c.colours.size(); ++i) {
         const auto rgb = clippedIn(c, i);
         out.push_back({float(inputCode(coding, rgb[0])), float(inputCode(coding, rgb[1])),
                        float(inputCode(coding, rgb[2]))});
@@ -165,7 +217,7 @@ std::vector<double> errorsOfPixels(const Case &c, const Pixels &pixels, const QS
         Vector3 rgb{};
         for (size_t k = 0; k < 3; ++k)
             rgb[k] = outputLight(output, double(pixels[i][k]));
-        errors.push_back(de2000(labFromXyz(xyzOf(by(kFromRomm, rgb))), c.proof.patches[i].lab));
+        errors.push_back(de2000(labFromXyz(xyzOf(by(kFromRomm, rgb))), c.wanted[i]));
     }
     return errors;
 }
@@ -225,34 +277,51 @@ void OutsideReadersTest::judge(const QString &kind, const Parts &parts, const st
                                double mean, double worst)
 {
     const auto name = QString::fromStdString(parts.colour + ", " + parts.tone);
-    QVERIFY2(errors.size() == 24, qPrintable(kind + " of " + name + " cannot be read"));
-    auto &all = m_all[kind][name];
-    all.insert(all.end(), errors.begin(), errors.end());
-    const auto agreement = agreementOf(errors);
-    QVERIFY2(
-        agreement.mean <= mean && agreement.worst <= worst,
-        qPrintable(
-            QString("%1 of %2: mean %3, worst %4").arg(kind, name).arg(agreement.mean).arg(agreement.worst)));
+    QVERIFY2(errors.size() > kPatches + 60, qPrintable(kind + " of " + name + " cannot be read"));
+    const std::vector<double> patches(errors.begin(), errors.begin() + kPatches),
+        between(errors.begin() + kPatches, errors.end());
+    constexpr double kMeanBetween = 0.1, kWorstBetween = 2; // more, and at most, beside the strongest colours
+    struct
+    {
+        QString where;
+        const std::vector<double> &errors;
+        double mean, worst;
+    } const parted[] = {{"", patches, mean, worst},
+                        {", between", between, mean + kMeanBetween, kWorstBetween}};
+    for (const auto &part : parted) {
+        auto &all = m_all[kind + part.where][name];
+        all.insert(all.end(), part.errors.begin(), part.errors.end());
+        const auto agreement = agreementOf(part.errors);
+        QVERIFY2(agreement.mean <= part.mean && agreement.worst <= part.worst,
+                 qPrintable(QString("%1%2 of %3: mean %4, worst %5")
+                                .arg(kind, part.where, name)
+                                .arg(agreement.mean)
+                                .arg(agreement.worst)));
+    }
 }
 
 void OutsideReadersTest::filesDoWhatProveSays_data()
 {
     QTest::addColumn<QString>("camera");
     QTest::addColumn<QString>("lamp");
-    // Every camera, every lamp, every crossing of each pair: as on the black squares of a chessboard, for a
-    // pair takes ten seconds.
+    QTest::addColumn<int>("first");
+    // Every camera under every lamp; of the crossings each pair takes every second one, the next pair the
+    // others.
     const char *cameras[] = {"Tarn 2", "Marram 8", "unknown body"},
                *lamps[] = {"daylight", "tungsten", "strobe", "led", "tube"};
     for (size_t c = 0; c < std::size(cameras); ++c)
-        for (size_t l = c % 2; l < std::size(lamps); l += 2)
-            QTest::addRow("%s, %s", cameras[c], lamps[l]) << cameras[c] << lamps[l];
+        for (size_t l = 0; l < std::size(lamps); ++l)
+            QTest::addRow("%s, %s", cameras[c], lamps[l]) << cameras[c] << lamps[l] << int(c + l) % 2;
 }
 
 void OutsideReadersTest::filesDoWhatProveSays()
 {
     QFETCH(QString, camera);
     QFETCH(QString, lamp);
-    for (const auto &parts : crossings(false)) {
+    QFETCH(int, first);
+    const auto all = crossings(false);
+    for (size_t i = size_t(first); i < all.size(); i += 2) {
+        const auto &parts = all[i];
         const auto c = fitted(cameraNamed(camera), lamp.toStdString(), parts);
         ExportRequest request;
         request.dcp = at("c.dcp").toStdString();
