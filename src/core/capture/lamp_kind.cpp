@@ -75,11 +75,21 @@ ExposureTime shownBy(const Reading &before, const Reading &after)
                                                           : ExposureTime::Unknown;
 }
 
-ExposureTime together(ExposureTime a, ExposureTime b)
+ShownTime together(const ShownTime &a, const ShownTime &b)
 {
-    if (a == ExposureTime::Unknown || b == ExposureTime::Unknown)
-        return a == ExposureTime::Unknown ? b : a;
-    return a == b ? a : ExposureTime::Unknown;
+    return {a.counts || b.counts, a.doesNotCount || b.doesNotCount};
+}
+
+ShownTime shown(ExposureTime once)
+{
+    return {once == ExposureTime::Counts, once == ExposureTime::DoesNotCount};
+}
+
+ExposureTime exposureTimeBy(const ShownTime &all)
+{
+    return all.counts == all.doesNotCount ? ExposureTime::Unknown
+           : all.counts                   ? ExposureTime::Counts
+                                          : ExposureTime::DoesNotCount;
 }
 
 } // namespace wavechroma

@@ -19,7 +19,10 @@ namespace wavechroma {
 /// the times differ by less than half a stop, or the levels fit neither: closer than a quarter of the
 /// difference of the times.
 [[nodiscard]] ExposureTime shownBy(const Reading &before, const Reading &after);
-/// What several pieces of evidence say together: Unknown where they contradict each other.
-[[nodiscard]] ExposureTime together(ExposureTime a, ExposureTime b);
+/// What both have shown.
+[[nodiscard]] ShownTime together(const ShownTime &a, const ShownTime &b);
+[[nodiscard]] ShownTime shown(ExposureTime once);
+/// Unknown where nothing was shown, or both.
+[[nodiscard]] ExposureTime exposureTimeBy(const ShownTime &all);
 
 } // namespace wavechroma

@@ -90,7 +90,6 @@ Recommendation recommendationOf(const std::vector<const Calibration *> &calibrat
         best = calibrations.front();
     out.parts = best->parts;
     out.unseen = best->crossValidated.mean;
-    out.credit = creditOf(*best);
     explain(out, *best, calibrations);
     if (isHeldBack) {
         out.why = Recommendation::Why::HeldBack;

@@ -289,7 +289,7 @@ void Stations::findShownTime(const JobState &state, Station &station) const
         if (!row || hasOtherLevels(row->brief))
             continue;
         if (before)
-            station.shownTime = together(station.shownTime, shownBy(*before, row->brief));
+            station.shownTime = together(station.shownTime, shown(shownBy(*before, row->brief)));
         before = &row->brief;
     }
 }
@@ -305,11 +305,11 @@ ExposureTime Stations::exposureTimeUnder(const JobState &state, RowId setup) con
 
 ExposureTime Stations::shownTime(RowId setup) const
 {
-    auto out = ExposureTime::Unknown;
+    ShownTime out;
     for (const auto *station : m_order)
         if (station->setup == setup)
             out = together(out, station->shownTime);
-    return out;
+    return exposureTimeBy(out);
 }
 
 std::optional<Doubt> Stations::doubtOfLevel(const JobState &state, RowId id) const

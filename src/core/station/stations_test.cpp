@@ -355,6 +355,14 @@ void StationsTest::theKindOfLampSaysWhetherTimeCounts()
     QVERIFY(timeOf(panel) == T::Counts && !doubtOf(panel));
     const auto turnedUp = dayWith(LampKind::Unknown, "", 0.04, 0.6); // two stops of time, one of light
     QVERIFY(timeOf(turnedUp) == T::Unknown && doubtOf(turnedUp));
+    auto contradicted =
+        flashes; // a flash, then a lamp that burns, then a flash: whatever comes last, nothing is known
+    for (const auto &[time, seconds, level] :
+         {std::tuple("09:32:00", 0.02, 0.16), std::tuple("09:34:00", 0.04, 0.16)}) {
+        contradicted.chart(1, time, 8, level).camera.exposureSeconds = seconds;
+        contradicted.state.readings.edit().back().brief.camera.exposureSeconds = seconds;
+    }
+    QVERIFY(timeOf(contradicted) == T::Unknown);
     const auto chosen = dayWith(LampKind::Led, "monolight", 0.04, 0.3);
     QVERIFY(timeOf(chosen) == T::Counts && Stations(chosen.state).shownTime(1) == T::DoesNotCount);
     const auto mixed = dayWith(LampKind::Mixed, "", 0.01, 0.3);

@@ -9,4 +9,12 @@ enum class LampKind { Unknown, Strobe, Led, Tube, Tungsten, Daylight, Mixed };
 /// flash is shorter than any time that is set.
 enum class ExposureTime { Unknown, Counts, DoesNotCount };
 
+/// All that charts have shown of it, in any order: evidence that contradicts itself is none, and stays so
+/// whatever comes after.
+struct ShownTime
+{
+    bool counts = false, doesNotCount = false;
+    bool operator==(const ShownTime &) const = default;
+};
+
 } // namespace wavechroma

@@ -19,7 +19,6 @@ struct Recommendation
     Why why = Why::NothingRicherIsBetter;
     Parts parts;
     double unseen = 0;      ///< its mean ΔE2000 on patches it has not seen
-    double credit = 1;      ///< of its part of colour, see fit/parts.h
     Parts rival;            ///< that it is compared with: the plain matrix, or the best sound one beside it
     double rivalUnseen = 0; ///< 0: there is none
     std::string doubt;      ///< the check that speaks against richer ones, "taken-flare" or "taken-patches"

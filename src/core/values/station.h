@@ -79,7 +79,7 @@ struct Station
     /// What the light did from each of these to the next, where that is worth a word.
     std::vector<std::optional<LightChange>> changes;
     /// What its charts show, where the setup's kind of lamp does not say.
-    ExposureTime shownTime = ExposureTime::Unknown;
+    ShownTime shownTime;
     Answer answer;
     bool operator==(const Station &) const = default;
 };
