@@ -479,7 +479,7 @@ void DeliveryTest::aFolderChangedMeanwhileKeepsWhatIsTheUsers()
 {
     const auto source = *PictureSource::open({{}, path("day"), {}, {}});
     auto wide = ordinaryDelivery();
-    wide.forms[0].space = "romm";
+    wide.forms[0].picture.space = RgbSpaceId::Romm;
     const auto names = filesBelow("again").filter(".tif");
     sim::Random random(77);
     for (int round = 0; round < 12; ++round) {

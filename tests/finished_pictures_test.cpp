@@ -217,7 +217,7 @@ void FinishedPicturesTest::finishIsOffUnlessAsked()
         QVERIFY2(other != plain && other.size() == plain.size(), qPrintable(more.join(' ')));
     }
     // colours of plain areas are none of its business
-    QVERIFY(made({"--sharpen", "chart", "--calm-colour", "--straighten", "charts", "--space", "romm"}) !=
+    QVERIFY(made({"--sharpen", "chart", "--calm-colour", "--straighten", "chart", "--space", "romm"}) !=
             plain);
     const auto finished = labsIn("finish/HR_0414.tif");
     QVERIFY(made({"--space", "romm"}) != plain);
@@ -293,7 +293,7 @@ void FinishedPicturesTest::aLensIsStraightenedByWhatItsChartsShow()
     for (const bool isStraight : {false, true}) {
         const auto folder = lens + (isStraight ? "-straight" : "-bent");
         QStringList arguments{"render", lens + "/other.dng", "--job", lens + "-job", "-o", folder};
-        QCOMPARE(run(arguments + (isStraight ? QStringList{"--straighten", "charts"} : QStringList())).status,
+        QCOMPARE(run(arguments + (isStraight ? QStringList{"--straighten", "chart"} : QStringList())).status,
                  0);
         QCOMPARE(run({"read", folder + "/other.tif", "--chart", "field-140", "-o", folder + ".json"}).status,
                  0);
@@ -342,7 +342,7 @@ void FinishedPicturesTest::whatCannotBeRightIsRefused_data()
     QTest::newRow("sharpening by a chart that is not there")
         << good + QStringList{"--calibration", "matrix.json", "--sharpen", "chart"} << QByteArray("--job");
     QTest::newRow("sharpening") << good + QStringList{"--calibration", "matrix.json", "--sharpen", "9"}
-                                << QByteArray("edge spread");
+                                << QByteArray("0.2 to 2.5");
     QTest::newRow("distortion") << good + QStringList{"--calibration", "matrix.json", "--straighten", "much"}
                                 << QByteArray("much");
     QTest::newRow("no calibration") << good + QStringList{"--calibration", "reading.json"}

@@ -327,7 +327,7 @@ void OutsideReadersTest::filesDoWhatProveSays()
         request.dcp = at("c.dcp").toStdString();
         request.icc = at("c.icc").toStdString();
         request.cube = at("c.cube").toStdString();
-        request.space = "romm";
+        request.settings.cubeSpace = RgbSpaceId::Romm;
         const auto done = exportCalibration(c.calibration, request);
         QVERIFY2(bool(done), done ? "" : done.error().message.c_str());
         judge("DNG profile", parts, errorsOfDcp(c, at("c.dcp")), 0.1, 0.5);
@@ -358,9 +358,14 @@ void OutsideReadersTest::everyCodingOfACube()
     const auto c = fitted(bench::randomCamera(7042), "led", {colour.toStdString(), "channels"}, {0, 3});
     ExportRequest request;
     request.cube = at("coded.cube").toStdString();
-    request.cubeEncoding = input.toStdString();
-    request.cubeOutput = output.toStdString();
-    request.space = "romm";
+    const auto set = [&](const std::string &key, const QString &value) {
+        for (const auto &row : profileSettings())
+            if (row.key == key)
+                return row.put(row, request.settings, value.toStdString());
+        return false;
+    };
+    QVERIFY(set("cube_encoding", input) && set("output_encoding", output.isEmpty() ? "own" : output));
+    request.settings.cubeSpace = RgbSpaceId::Romm;
     QFile::remove(at("coded-before.cube"));
     const auto done = exportCalibration(c.calibration, request);
     QVERIFY2(bool(done), done ? "" : done.error().message.c_str());

@@ -24,6 +24,11 @@ const std::vector<RgbSpace> &rgbSpaces()
     return spaces;
 }
 
+const RgbSpace &rgbSpace(RgbSpaceId id)
+{
+    return rgbSpaces()[size_t(id)];
+}
+
 const RgbSpace &srgb()
 {
     return rgbSpaces().front();

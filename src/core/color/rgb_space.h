@@ -14,6 +14,9 @@ enum class Transfer {
     Romm   ///< ISO 22028-2: power 1.8 with a linear start
 };
 
+/// The spaces that pictures leave in, in the order of rgbSpaces().
+enum class RgbSpaceId { Srgb, DisplayP3, OpRgb, Romm };
+
 /// An RGB space by its primaries and white; the matrices are derived, never typed.
 struct RgbSpace
 {
@@ -29,6 +32,7 @@ struct LinearRgb
 };
 
 [[nodiscard]] const std::vector<RgbSpace> &rgbSpaces(); ///< sRGB, Display P3, opRGB, ROMM RGB
+[[nodiscard]] const RgbSpace &rgbSpace(RgbSpaceId id);
 [[nodiscard]] const RgbSpace &srgb();
 [[nodiscard]] std::optional<RgbSpace> rgbSpaceFromId(std::string_view id);
 

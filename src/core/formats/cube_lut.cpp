@@ -43,19 +43,6 @@ double interpolated(const std::vector<std::array<float, 3>> &table, double at, s
 
 } // namespace
 
-Result<CameraCoding> cameraCodingFrom(const std::string &name)
-{
-    if (name == "linear")
-        return CameraCoding::Linear;
-    if (name == "srgb")
-        return CameraCoding::Srgb;
-    if (name == "oprgb")
-        return CameraCoding::OpRgb;
-    if (name == "log")
-        return CameraCoding::Log;
-    return unusable("unknown encoding \"{file}\"; known: linear, srgb, oprgb, log", {{"file", name}});
-}
-
 static Transfer transferOf(CameraCoding coding)
 {
     return coding == CameraCoding::Srgb    ? Transfer::Srgb

@@ -2,6 +2,7 @@
 #include "core/color/rgb_space.h"
 #include "core/fit/color_model.h"
 #include "core/formats/whole_file.h"
+#include "core/values/profile_settings.h"
 
 #include <optional>
 #include <string>
@@ -9,16 +10,6 @@
 
 namespace wavechroma {
 
-/// How 0…1 of linear light is coded. A table's input is balanced camera RGB times exposure scale, clipped to
-/// 0…1, in one of these.
-enum class CameraCoding {
-    Linear,
-    Srgb,  ///< IEC 61966-2-1's transfer
-    OpRgb, ///< IEC 61966-2-5's
-    Log    ///< log2(1 + 255 x) / 8: even steps of light from a middle grey up, nearly linear below
-};
-[[nodiscard]] Result<CameraCoding>
-cameraCodingFrom(const std::string &name); ///< "linear", "srgb", "oprgb", "log"
 [[nodiscard]] double coded(CameraCoding coding, double linear);
 [[nodiscard]] double uncoded(CameraCoding coding, double code);
 

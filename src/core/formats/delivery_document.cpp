@@ -1,9 +1,8 @@
 #include "core/formats/delivery_document.h"
 
 #include "core/base/file_uri.h"
-#include "core/color/rgb_space.h"
 #include "core/formats/json_fields.h"
-#include "core/formats/picture_file.h"
+#include "core/formats/setting_json.h"
 
 #include <algorithm>
 #include <set>
@@ -14,40 +13,16 @@ using namespace json;
 
 namespace {
 
-constexpr const char *kKinds[] = {"picture", "dng", "profile", "balance", "values"};
-constexpr const char *kProfileFiles[] = {"dcp", "icc", "cube"};
-
-template <size_t N> bool isOneOf(const std::string &text, const char *const (&known)[N])
-{
-    return std::find(std::begin(known), std::end(known), text) != std::end(known);
-}
-
-Json pictureJson(const DeliveryForm &form)
-{
-    Json out{{"format", form.format}, {"space", form.space}, {"level", form.level}};
-    if (form.longSide > 0)
-        out["long_side"] = form.longSide;
-    if (form.pixelsPerInch > 0)
-        out["ppi"] = form.pixelsPerInch;
-    if (form.format == "jpeg")
-        out["quality"] = form.quality;
-    const std::pair<const char *, bool> flags[] = {{"deflate", form.deflate},
-                                                   {"sharpen", form.sharpen},
-                                                   {"calm_colour", form.calmColour},
-                                                   {"straighten", form.straighten}};
-    for (const auto &[key, on] : flags)
-        if (on)
-            out[key] = true;
-    return out;
-}
-
 Json jsonOf(const DeliveryForm &form)
 {
-    Json out{{"name", form.name}, {"kind", form.kind}};
-    if (form.kind == "picture")
-        out.update(pictureJson(form));
-    if (form.kind == "profile" && !form.files.empty())
-        out["files"] = form.files;
+    Json out{{"name", form.name}, {"kind", kFormKinds[size_t(form.kind)].id}};
+    if (form.kind == FormKind::Picture)
+        json::addSettings(out, pictureSettings(), form.picture, {"format", "space", "level", "quality"});
+    if (form.kind == FormKind::Profile) {
+        for (const auto file : form.profile.files)
+            out["files"].push_back(profileFiles()[size_t(file)].id);
+        json::addSettings(out, profileSettings(), form.profile);
+    }
     return out;
 }
 
@@ -77,51 +52,39 @@ std::vector<std::string> textsOr(const Fields &f, const char *key)
     return f.has(key) && !f.raw(key).is_null() ? f.texts(key) : std::vector<std::string>();
 }
 
-bool flagOr(const Fields &f, const char *key)
+template <class Rows> std::string idsOf(const Rows &rows)
 {
-    return f.has(key) && f.flag(key);
+    std::string out;
+    for (const auto &row : rows)
+        out += (out.empty() ? "" : ", ") + std::string(row.id);
+    return out;
 }
 
-int integerWithin(const Fields &f, const char *key, int otherwise, int least, int most)
+template <class Rows> auto rowNamed(const Rows &rows, const Fields &f, const char *key, const std::string &id)
 {
-    const int value = f.has(key) ? f.integer(key) : otherwise;
-    if (value != otherwise && (value < least || value > most))
-        f.fail(key,
-               words::Phrase{"is not {least} to {most}", {{"least", double(least)}, {"most", double(most)}}});
-    return value;
+    const auto at = std::find_if(rows.begin(), rows.end(), [&](const auto &row) { return row.id == id; });
+    if (at == rows.end())
+        f.fail(key, words::Phrase{"is not one of {known}", {{"known", idsOf(rows)}}});
+    return *at;
 }
 
 DeliveryForm formFrom(const Fields &f)
 {
     DeliveryForm out;
     out.name = f.text("name");
-    out.kind = f.textOr("kind", out.kind);
-    out.format = f.textOr("format", out.format);
-    out.space = f.textOr("space", out.space);
-    out.level = f.textOr("level", out.level);
-    out.longSide = integerWithin(f, "long_side", 0, 1, 100000);
-    out.pixelsPerInch = f.numberOr("ppi", 0);
-    out.quality = integerWithin(f, "quality", 95, 1, 100);
-    out.deflate = flagOr(f, "deflate");
-    out.sharpen = flagOr(f, "sharpen");
-    out.calmColour = flagOr(f, "calm_colour");
-    out.straighten = flagOr(f, "straighten");
-    out.files = textsOr(f, "files");
     if (out.name.empty() || out.name.find('/') != out.name.npos)
         f.fail("name", "must be a name, without slashes");
-    if (!isOneOf(out.kind, kKinds))
-        f.fail("kind", "is not picture, dng, profile, balance or values");
-    if (!pictureFormatFrom(out.format))
-        f.fail("format", "is not tiff16, png16 or jpeg");
-    if (!rgbSpaceFromId(out.space))
-        f.fail("space", "is not srgb, display-p3, oprgb or romm");
-    if (out.level != "as-shot" && out.level != "chart")
-        f.fail("level", "is not as-shot or chart");
-    if (out.pixelsPerInch < 0 || out.pixelsPerInch > 100000)
-        f.fail("ppi", "is not 1 to 100000");
-    for (const auto &file : out.files)
-        if (!isOneOf(file, kProfileFiles))
-            f.fail("files", "are dcp, icc and cube");
+    out.kind = rowNamed(kFormKinds, f, "kind", f.textOr("kind", "picture")).kind;
+    if (out.kind == FormKind::Picture)
+        out.picture = json::settingsFrom(pictureSettings(), f);
+    if (out.kind == FormKind::Profile) {
+        out.profile = json::settingsFrom(profileSettings(), f);
+        if (const auto files = textsOr(f, "files"); !files.empty()) {
+            out.profile.files.clear();
+            for (const auto &file : files)
+                out.profile.files.push_back(rowNamed(profileFiles(), f, "files", file).file);
+        }
+    }
     return out;
 }
 
@@ -144,7 +107,9 @@ Delivery deliveryOf(const Fields &f)
 {
     Delivery out;
     out.title = f.textOr("title", "");
-    out.frames = f.paths("frames");
+    if (f.has("frames") && !f.raw("frames").is_null())
+        out.frames = f.paths("frames");
+    out.calibrations = f.paths("calibrations");
     out.without = f.paths("without");
     out.names = f.textOr("names", "");
     if (f.has("forms"))
@@ -210,9 +175,11 @@ std::string documentOf(const Delivery &delivery)
         leftOut.push_back(out);
     }
     Json out{{"schema", "wavechroma.delivery/1"}, {"title", delivery.title}};
-    out["frames"] = delivery.frames.empty() ? Json(nullptr) : json::jsonOfPaths(delivery.frames);
+    out["frames"] = delivery.frames ? json::jsonOfPaths(*delivery.frames) : Json(nullptr);
     if (!delivery.without.empty())
         out["without"] = json::jsonOfPaths(delivery.without);
+    if (!delivery.calibrations.empty())
+        out["calibrations"] = json::jsonOfPaths(delivery.calibrations);
     out["forms"] = forms;
     out["names"] = delivery.names;
     out["receipts"] = receipts;

@@ -181,7 +181,8 @@ void DocumentsTest::pathsKeepTheirBytes()
         QCOMPARE(back->flats, reading.flats);
     }
     Delivery delivery = ordinaryDelivery();
-    delivery.frames = delivery.without = {"caf\xe9.dng"};
+    delivery.without = {"caf\xe9.dng"};
+    delivery.frames = delivery.without;
     DeliveryReceipt receipt;
     receipt.path = "out/caf\xe9.tif";
     receipt.source = "caf\xe9.dng";

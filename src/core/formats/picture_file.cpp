@@ -20,14 +20,6 @@ constexpr std::array<Format, 3> kFormats{{{PictureFormat::Tiff16, "tiff16", ".ti
 
 } // namespace
 
-std::optional<PictureFormat> pictureFormatFrom(std::string_view id)
-{
-    for (const auto &one : kFormats)
-        if (one.id == id)
-            return one.format;
-    return std::nullopt;
-}
-
 const char *extensionOf(PictureFormat format)
 {
     return kFormats[size_t(format)].extension;

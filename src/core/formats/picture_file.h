@@ -2,14 +2,12 @@
 #include "core/base/camera_facts.h"
 #include "core/color/rgb_space.h"
 #include "core/formats/whole_file.h"
+#include "core/values/picture_settings.h"
 
 #include <memory>
 
 namespace wavechroma {
 
-enum class PictureFormat { Tiff16, Png16, Jpeg };
-[[nodiscard]] std::optional<PictureFormat>
-pictureFormatFrom(std::string_view id);                      ///< "tiff16", "png16", "jpeg"
 [[nodiscard]] const char *extensionOf(PictureFormat format); ///< ".tif" …
 
 /// A finished picture's file, but for its pixels.

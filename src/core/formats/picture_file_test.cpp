@@ -40,10 +40,15 @@ namespace {
 
 constexpr int kWidth = 70, kHeight = 150; // more rows than a strip has
 
+PictureFormat formatNamed(const QString &id)
+{
+    return id == "jpeg" ? PictureFormat::Jpeg : id == "png16" ? PictureFormat::Png16 : PictureFormat::Tiff16;
+}
+
 PictureFacts factsFor(const QString &format, const QString &space = "srgb")
 {
     PictureFacts facts;
-    facts.format = *pictureFormatFrom(format.toStdString());
+    facts.format = formatNamed(format);
     facts.width = kWidth;
     facts.height = kHeight;
     facts.space = *rgbSpaceFromId(space.toStdString());

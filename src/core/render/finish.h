@@ -1,5 +1,6 @@
 #pragma once
 #include "core/render/frame_pixels.h"
+#include "core/values/picture_settings.h"
 
 namespace wavechroma {
 
@@ -13,7 +14,6 @@ struct Finish
     Vector3 noise{};         ///< see noiseOf(): what both are held by
     [[nodiscard]] bool isNone() const { return edgeSpread == 0 && !calmColour; }
 };
-inline constexpr double kMostEdgeSpread = 2.5;
 
 /// Noise of a frame's samples, a channel, as roots of balanced light (where photon noise is the same at every
 /// level): from second differences of neighbours of one colour, the median of a block of 64 × 64, and of all

@@ -27,7 +27,6 @@ private:
     RgbRows m_source;
     std::vector<float> m_rows[3];
 };
-inline constexpr double kMostDistortion = 0.3;
 /// By how much straightened pictures are larger.
 [[nodiscard]] double enlargementBy(double distortion);
 

@@ -33,20 +33,14 @@ std::string now()
     return text;
 }
 
-RenderRequest requestOf(const DeliveryForm &form)
+Result<Done> madeFolder(const fs::path &folder)
 {
-    RenderRequest out;
-    out.format = form.format;
-    out.space = form.space;
-    out.atChartLevel = form.level == "chart";
-    out.longSide = form.longSide;
-    out.pixelsPerInch = form.pixelsPerInch;
-    out.quality = form.quality;
-    out.deflate = form.deflate;
-    out.edgeSpread = form.sharpen ? -1 : 0;
-    out.calmColour = form.calmColour;
-    out.straighten = form.straighten;
-    return out;
+    std::error_code code;
+    fs::create_directories(folder, code);
+    if (code)
+        return unusable("{file}: cannot be made: {why}",
+                        {{"file", folder.string()}, {"why", code.message()}});
+    return Done{};
 }
 
 /// Makes the items' files under a name of its own.
@@ -81,27 +75,34 @@ public:
     [[nodiscard]] Result<std::string> sourceHash(const DeliveryItem &item) const
     {
         const auto *frame = m_source.state().frame(item.frame);
-        const auto &kind = m_plan.asked.forms[item.form].kind;
-        return frame && (kind == "picture" || kind == "dng") ? sha256OfFile(m_source.fileOf(*frame))
-                                                             : Result<std::string>(std::string());
+        const auto kind = m_plan.asked.forms[item.form].kind;
+        return frame && (kind == FormKind::Picture || kind == FormKind::Dng)
+                   ? sha256OfFile(m_source.fileOf(*frame))
+                   : Result<std::string>(std::string());
     }
 
     Result<Done> make(const DeliveryItem &item, const fs::path &file) const
     {
         const auto &form = m_plan.asked.forms[item.form];
-        if (form.kind == "picture")
+        switch (form.kind) {
+        case FormKind::Picture:
             return picture(item, form, file);
-        if (form.kind == "dng")
+        case FormKind::Dng:
             return copy(item, file);
-        if (form.kind == "balance")
+        case FormKind::Balance:
             return preset(item, file);
-        return item.chart ? ofCalibration(item, file) : probes(file);
+        case FormKind::Profile:
+        case FormKind::Values:
+            break;
+        }
+        return item.profile == ProfileSource() ? probes(file) : ofCalibration(item, form, file);
     }
 
 private:
     Result<Done> picture(const DeliveryItem &item, const DeliveryForm &form, const fs::path &file) const
     {
-        auto request = requestOf(form);
+        RenderRequest request;
+        request.settings = form.picture;
         request.folder = file.parent_path();
         request.overwrite = true;
         const auto &frame = *m_source.state().frame(item.frame);
@@ -116,10 +117,8 @@ private:
         const auto serves = m_source.servesFor(frame);
         ExportRequest request;
         request.embed = {m_source.fileOf(frame), file};
-        if (serves.balance) {
-            const auto m = serves.balance->leaned.value_or(serves.balance->multipliers);
-            request.neutral = Vector3{1 / m[0], 1 / m[1], 1 / m[2]};
-        }
+        if (serves.balance)
+            request.neutral = neutralOf(*serves.balance);
         return exported(serves.calibration, request);
     }
 
@@ -142,19 +141,65 @@ private:
         return writeWhole({{file, bytesOf(documentOf(balance))}});
     }
 
-    /// A profile, a table, or the patches, as the extension says.
-    Result<Done> ofCalibration(const DeliveryItem &item, const fs::path &file) const
+    /// A profile, a table, or the patches. Tables name each other in their notes, so they are made under
+    /// their own names, and the one that is asked for is taken.
+    Result<Done> ofCalibration(const DeliveryItem &item, const DeliveryForm &form, const fs::path &file) const
     {
-        const auto *row = m_source.state().calibrationOf(item.chart, partsFor(m_source.state(), item.chart));
-        if (!row)
-            return unusable("{file}: its calibration is gone", {{"file", item.planned.source}});
-        ExportRequest request;
-        const auto extension = fileNameExtension(file.string());
-        (extension == ".dcp"    ? request.dcp
-         : extension == ".icc"  ? request.icc
-         : extension == ".cube" ? request.cube
-                                : request.csv) = file;
-        return exported(*row->calibration, request);
+        auto calibration = calibrationOf(m_source, item.profile);
+        if (!calibration)
+            return calibration.error();
+        if (!item.nameInProfile.empty())
+            calibration->name = item.nameInProfile;
+        const auto folder = file.parent_path() / "made";
+        const auto asked = folder / fs::path(item.planned.path).filename();
+        std::error_code code;
+        fs::remove_all(folder, code);
+        if (const auto made = madeFolder(folder); !made)
+            return made;
+        const auto written = exported(*calibration, requestFor(item, form, asked));
+        if (written)
+            fs::rename(asked, file, code);
+        fs::remove_all(folder, code);
+        return written;
+    }
+
+    ExportRequest requestFor(const DeliveryItem &item, const DeliveryForm &form, const fs::path &file) const
+    {
+        ExportRequest out;
+        if (form.kind == FormKind::Profile)
+            out.settings = form.profile;
+        switch (item.file) {
+        case ProfileFile::Dcp:
+            out.dcp = file;
+            break;
+        case ProfileFile::Icc:
+            out.icc = file;
+            break;
+        case ProfileFile::Cube:
+            out.cube = item.isTableBefore ? cubeOfTableBefore(file) : file;
+            break;
+        case ProfileFile::Csv:
+            out.csv = file;
+            break;
+        case ProfileFile::Cgats:
+            out.cgats = file;
+            break;
+        case ProfileFile::Sectors:
+            out.sectors = file;
+            break;
+        case ProfileFile::ChartDng:
+            const auto &chart = *m_source.state().frame(item.chart);
+            out.embed = {m_source.fileOf(chart), file};
+            if (chart.balance)
+                out.neutral = neutralOf(*chart.balance);
+        }
+        return out;
+    }
+
+    static Vector3 neutralOf(const Balance &balance)
+    {
+        const auto m = balance.leaned.value_or(balance.multipliers);
+        return {1 / m[0], 1 / m[1], 1 / m[2]};
     }
 
     static Result<Done> exported(const Calibration &calibration, const ExportRequest &request)
@@ -170,10 +215,9 @@ private:
         for (const auto &frame : state.frames) {
             const bool isDelivered = std::any_of(m_plan.items.begin(), m_plan.items.end(),
                                                  [&](const auto &item) { return item.frame == frame.id; });
-            const bool isAsked =
-                m_plan.asked.frames.empty()
-                    ? frame.part == FramePart::Product && !frame.setAside
-                    : std::count(m_plan.asked.frames.begin(), m_plan.asked.frames.end(), frame.path) > 0;
+            const auto &named = m_plan.asked.frames;
+            const bool isAsked = named ? std::count(named->begin(), named->end(), frame.path) > 0
+                                       : frame.part == FramePart::Product && !frame.setAside;
             if (placesOn(state, frame.id).empty() || !(isDelivered || isAsked))
                 continue;
             if (m_progress.stopped())
@@ -194,16 +238,6 @@ private:
     double m_from = 0, m_share = 1;
     words::Phrase m_what;
 };
-
-Result<Done> madeFolder(const fs::path &folder)
-{
-    std::error_code code;
-    fs::create_directories(folder, code);
-    if (code)
-        return unusable("{file}: cannot be made: {why}",
-                        {{"file", folder.string()}, {"why", code.message()}});
-    return Done{};
-}
 
 /// What went wrong with a file under the name that it grows under, told of its own.
 Error namedAfter(const Error &error, const fs::path &grown, const fs::path &file)
@@ -354,6 +388,22 @@ std::string shellQuoted(const std::string &text)
     return out + "'";
 }
 
+/// The options that `render` takes for them, those of the kind of file always.
+std::string optionsOf(const PictureSettings &settings)
+{
+    std::string out;
+    for (const auto &row : pictureSettings()) {
+        if (row.applies && !row.applies(settings))
+            continue;
+        const auto text = row.text(row, settings);
+        if (row.kind == Setting::Kind::Switch)
+            out += text.empty() ? std::string() : fmt::format(" {}", row.flag);
+        else if (row.kind == Setting::Kind::Choice || text != row.text(row, PictureSettings()))
+            out += fmt::format(" {} {}", row.flag, text);
+    }
+    return out;
+}
+
 } // namespace
 
 static Result<Delivery> writeAll(const PictureSource &source, const DeliveryPlan &plan,
@@ -427,22 +477,13 @@ std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryP
     };
     for (const auto &item : plan.items) {
         const auto &form = plan.asked.forms[item.form];
-        if (form.kind != "picture" || item.isDone)
+        if (form.kind != FormKind::Picture || item.isDone)
             continue;
         const auto file = folder / item.planned.path;
-        auto command = fmt::format("wavechroma-cli render {} --job {} --level {} --space {} --format {}",
-                                   full(source.fileOf(*source.state().frame(item.frame))),
-                                   full(source.folder()), form.level, form.space, form.format);
-        if (form.longSide > 0)
-            command += fmt::format(" --long-side {}", form.longSide);
-        if (form.pixelsPerInch > 0)
-            command += fmt::format(" --ppi {}", form.pixelsPerInch);
-        if (form.format == "jpeg")
-            command += fmt::format(" --quality {}", form.quality);
-        command += form.deflate ? " --deflate" : "";
-        command += form.sharpen ? " --sharpen chart" : "";
-        command += form.calmColour ? " --calm-colour" : "";
-        command += form.straighten ? " --straighten charts" : "";
+        auto command =
+            fmt::format("wavechroma-cli render {} --job {}",
+                        full(source.fileOf(*source.state().frame(item.frame))), full(source.folder()));
+        command += optionsOf(form.picture);
         out.push_back(command + " --name " + shellQuoted(file.stem().string()) + " -o " +
                       full(file.parent_path()));
     }

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/progress.h"
 #include "core/formats/delivery_document.h"
+#include "core/tasks/delivery_profiles.h"
 #include "core/tasks/picture_source.h"
 
 #include <functional>
@@ -11,17 +12,21 @@ namespace wavechroma {
 /// A file of a delivery.
 struct DeliveryItem
 {
-    DeliveryReceipt planned;   ///< without hash, size and time
-    size_t form = 0;           ///< into the forms
-    RowId frame = 0;           ///< 0: it is of what serves, or of all
-    RowId chart = 0;           ///< 0: none
-    std::string chartAt;       ///< when that was shot; empty: none
-    std::vector<Doubt> doubts; ///< as in the receipt, with what they say
-    uint64_t roughBytes = 0;   ///< guessed by what such files take
-    bool isDone = false;       ///< there already, as its receipt says
-    bool isOurs = false;       ///< a file is there whose bytes are those of its receipt: it may be replaced
-    bool isInTheWay = false;   ///< another file of that name is there: no receipt knows it, or it was changed
-    bool sharesName = false;   ///< the pattern gives another file the same name: one of them is numbered
+    DeliveryReceipt planned; ///< without hash, size and time
+    size_t form = 0;         ///< into the forms
+    RowId frame = 0;         ///< 0: it is of what serves, or of all
+    RowId chart = 0;         ///< 0: none
+    ProfileSource profile;   ///< of a profile, a table or a chart's patches
+    ProfileFile file = ProfileFile::Dcp;
+    std::string nameInProfile;  ///< empty: the calibration's own
+    bool isTableBefore = false; ///< of a .cube for linear input: the 1D table that goes before it
+    std::string chartAt;        ///< when that was shot; empty: none
+    std::vector<Doubt> doubts;  ///< as in the receipt, with what they say
+    uint64_t roughBytes = 0;    ///< guessed by what such files take
+    bool isDone = false;        ///< there already, as its receipt says
+    bool isOurs = false;        ///< a file is there whose bytes are those of its receipt: it may be replaced
+    bool isInTheWay = false; ///< another file of that name is there: no receipt knows it, or it was changed
+    bool sharesName = false; ///< the pattern gives another file the same name: one of them is numbered
 };
 
 /// What will be written, and what will not: the dry run.

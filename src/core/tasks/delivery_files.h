@@ -13,6 +13,6 @@ inline constexpr const char *kGrowing = ".delivery-growing";
 inline constexpr const char *kLock = "lock"; ///< within it
 
 [[nodiscard]] std::string fileNameExtension(const std::string &path); ///< ".dng", in small letters
-[[nodiscard]] uint64_t roughPictureBytes(const DeliveryForm &form, int width, int height);
+[[nodiscard]] uint64_t roughPictureBytes(const PictureSettings &settings, int width, int height);
 
 } // namespace wavechroma

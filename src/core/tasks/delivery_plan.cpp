@@ -4,6 +4,7 @@
 #include "core/formats/whole_file.h"
 #include "core/tasks/deliver_task.h"
 #include "core/tasks/delivery_files.h"
+#include "core/tasks/export_task.h"
 #include "core/tasks/job_task.h"
 #include "core/tasks/receipt_book.h"
 
@@ -83,43 +84,55 @@ public:
         const auto frames = framesAsked();
         if (!frames)
             return frames.error();
-        std::vector<std::pair<const JobFrame *, PictureServes>> served;
+        Served served;
         for (const auto *frame : *frames)
             if (auto serves = servesOf(*frame))
                 served.emplace_back(frame, std::move(*serves));
         for (m_form = 0; m_form < m_plan.asked.forms.size(); ++m_form) {
-            const auto &kind = form().kind;
-            Result<Done> added = Done{};
-            if (kind == "picture" || kind == "dng")
-                added = addFrames(served);
-            else if (kind == "values")
-                added = addValues(served);
-            else
-                added = addServing(served);
-            if (!added)
+            if (const auto added = addForm(served); !added)
                 return added.error();
         }
         return std::move(m_plan);
     }
 
 private:
+    using Served = std::vector<std::pair<const JobFrame *, PictureServes>>;
+
+    Result<Done> addForm(const Served &served)
+    {
+        switch (form().kind) {
+        case FormKind::Picture:
+        case FormKind::Dng:
+            return addFrames(served);
+        case FormKind::Profile:
+            return addProfiles(served);
+        case FormKind::Balance:
+            return addPresets(served);
+        case FormKind::Values:
+            break;
+        }
+        return addValues(served);
+    }
+
     [[nodiscard]] const DeliveryForm &form() const { return m_plan.asked.forms[m_form]; }
 
     Result<std::vector<const JobFrame *>> framesAsked() const
     {
         const auto &asked = m_plan.asked;
         std::vector<const JobFrame *> out;
-        const std::unordered_set<std::string> named(asked.frames.begin(), asked.frames.end()),
+        static const std::vector<std::string> kNone;
+        const auto &names = asked.frames ? *asked.frames : kNone;
+        const std::unordered_set<std::string> named(names.begin(), names.end()),
             without(asked.without.begin(), asked.without.end());
         std::unordered_set<std::string> known;
         for (const auto &frame : m_state.frames) {
             known.insert(frame.path);
-            const bool isWanted = named.empty() ? frame.part == FramePart::Product && !frame.setAside
-                                                : named.contains(frame.path);
+            const bool isWanted = asked.frames ? named.contains(frame.path)
+                                               : frame.part == FramePart::Product && !frame.setAside;
             if (isWanted && !without.contains(frame.path))
                 out.push_back(&frame);
         }
-        for (const auto &name : asked.frames)
+        for (const auto &name : names)
             if (!known.contains(name))
                 return unusable("{file}: is not a frame of the job", {{"file", name}});
         CaptureClock clock;
@@ -207,7 +220,8 @@ private:
         if (const auto *chart = m_state.frame(serves.chart))
             out.chartAt = chart->camera.capturedAt;
         out.doubts = serves.doubts;
-        if (serves.doubtOfLevel && form().kind == "picture" && form().level == "chart")
+        if (serves.doubtOfLevel && form().kind == FormKind::Picture &&
+            form().picture.level == PictureLevel::Chart)
             out.doubts.push_back(*serves.doubtOfLevel);
         out.planned.source = source.path;
         out.planned.sourceSha256 = source.sha256;
@@ -218,11 +232,9 @@ private:
         return out;
     }
 
-    using Served = std::vector<std::pair<const JobFrame *, PictureServes>>;
-
     Result<Done> addFrames(const Served &served)
     {
-        const bool isCopy = form().kind == "dng";
+        const bool isCopy = form().kind == FormKind::Dng;
         for (const auto &[frame, serves] : served) {
             if (isCopy && fileNameExtension(frame->path) != ".dng") {
                 m_plan.asked.leftOut.push_back({frame->path, "not-dng", form().name});
@@ -232,47 +244,146 @@ private:
             item.frame = frame->id;
             std::error_code code;
             item.roughBytes = isCopy ? fs::file_size(m_source.fileOf(*frame), code)
-                                     : roughPictureBytes(form(), frame->width, frame->height);
-            const auto extension =
-                isCopy ? std::string(".dng") : extensionOf(*pictureFormatFrom(form().format));
+                                     : roughPictureBytes(form().picture, frame->width, frame->height);
+            const auto extension = isCopy ? std::string(".dng") : extensionOf(form().picture.format);
             if (const auto added = add(placesOf(*frame, serves), extension, item, m_plan.asked.names); !added)
                 return added;
         }
         return Done{};
     }
 
-    /// What serves any of the frames, once each: profiles, or presets by balance too.
-    Result<Done> addServing(const Served &served)
+    /// Of what is not a frame, by its own name.
+    [[nodiscard]] std::string namesBeside() const
+    {
+        return m_plan.asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}";
+    }
+
+    /// What serves any of the frames, once each, by balance too.
+    Result<Done> addPresets(const Served &served)
     {
         std::set<std::string> seen;
-        const bool isPreset = form().kind == "balance";
         for (const auto &[frame, serves] : served) {
-            const bool isOwn = isPreset && serves.balance.has_value();
+            const bool isOwn = serves.balance.has_value();
             const auto key =
                 std::to_string(serves.chart) + (isOwn ? documentOf(*serves.balance) : std::string());
             if (!seen.insert(key).second)
                 continue;
             auto item = itemOf(*m_state.frame(serves.chart), serves);
-            if (isPreset)
-                item.frame = frame->id;
-            item.roughBytes = isPreset ? 1000 : 60000;
+            item.frame = frame->id;
+            item.roughBytes = 1000;
             const auto places =
                 NamePlaces{{"frame", serves.calibration.name + (isOwn ? " own" : "")}, {"form", form().name}};
-            const auto names = m_plan.asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}";
-            const auto files = isPreset               ? std::vector<std::string>{"json"}
-                               : form().files.empty() ? std::vector<std::string>{"dcp", "icc"}
-                                                      : form().files;
-            for (const auto &file : files)
-                if (const auto added = add(places, isPreset ? ".balance.json" : "." + file, item, names);
-                    !added)
+            if (const auto added = add(places, ".balance.json", item, namesBeside()); !added)
+                return added;
+        }
+        return Done{};
+    }
+
+    /// Profiles of what serves any of the frames, of the chart frames that are named, and of documents.
+    Result<Done> addProfiles(const Served &served)
+    {
+        std::vector<RowId> charts;
+        std::map<RowId, const PictureServes *> servesBy;
+        for (const auto &[frame, serves] : served)
+            if (const auto chart = profileChartOf(m_source, *frame, serves);
+                servesBy.emplace(chart, &serves).second)
+                charts.push_back(chart);
+        for (const auto &source : profileSources(m_state, charts, form().profile.lights)) {
+            if (source.charts.size() > 3) {
+                m_plan.asked.leftOut.push_back(
+                    {m_state.frame(source.charts.front())->path, "too-many-lights", form().name});
+                continue;
+            }
+            auto item = itemOf(*m_state.frame(source.charts.front()), *servesBy.at(source.charts.front()));
+            item.chart = source.charts.front();
+            if (const auto added = addFilesOf(source, item); !added)
+                return added;
+        }
+        for (const auto &document : m_plan.asked.calibrations)
+            if (const auto added = addDocument(document); !added)
+                return added;
+        return Done{};
+    }
+
+    Result<Done> addDocument(const std::string &document)
+    {
+        const auto hash = sha256OfFile(m_source.folder() / document);
+        if (!hash) {
+            m_plan.asked.leftOut.push_back({document, "missing", form().name});
+            return Done{};
+        }
+        DeliveryItem item;
+        item.planned.source = document;
+        item.planned.sourceSha256 = item.planned.madeBy = *hash;
+        return addFilesOf({{}, document}, item);
+    }
+
+    /// The form's files of one calibration. Those that hold one light only are made of each.
+    Result<Done> addFilesOf(const ProfileSource &source, const DeliveryItem &item)
+    {
+        for (const auto file : form().profile.files) {
+            const auto &row = profileFiles()[size_t(file)];
+            const bool isApart = row.isOfOneLight && source.charts.size() > 1;
+            for (const auto &one :
+                 isApart ? profileSources(m_state, source.charts, ProfileLights::Each) : std::vector{source})
+                if (const auto added = addFile(one, row, item); !added)
                     return added;
         }
         return Done{};
     }
 
+    Result<Done> addFile(const ProfileSource &source, const ProfileFileRow &row, DeliveryItem item)
+    {
+        const auto calibration = calibrationOf(m_source, source);
+        if (!calibration)
+            return calibration.error();
+        const auto *chart = source.charts.empty() ? nullptr : m_state.frame(source.charts.front());
+        if (row.file == ProfileFile::ChartDng && (!chart || fileNameExtension(chart->path) != ".dng")) {
+            m_plan.asked.leftOut.push_back({item.planned.source, "not-dng", form().name});
+            return Done{};
+        }
+        if (chart) {
+            item.chart = chart->id;
+            item.planned.source = chart->path;
+            item.planned.sourceSha256 = chart->sha256;
+        }
+        item.profile = source;
+        item.file = row.file;
+        item.roughBytes = 60000;
+        item.planned.calibration = calibration->name;
+        item.planned.madeBy += documentOf(*calibration) + row.id;
+        NamePlaces places{{"calibration", calibration->name},
+                          {"setup", calibration->asked.setup},
+                          {"camera", calibration->camera.model},
+                          {"lens", calibration->camera.lens},
+                          {"date", calibration->camera.capturedAt.substr(0, 10)}};
+        if (!form().profile.name.empty()) {
+            const auto name = filledName(form().profile.name, places);
+            if (!name)
+                return name.error();
+            item.nameInProfile = *name;
+        }
+        places["frame"] = item.nameInProfile.empty() ? calibration->name : item.nameInProfile;
+        places["form"] = form().name;
+        if (const auto added = add(places, row.ending, item, namesBeside()); !added)
+            return added;
+        if (row.file == ProfileFile::Cube && form().profile.cubeCoding == CameraCoding::Linear)
+            addTableBefore();
+        return Done{};
+    }
+
+    /// The table that goes before the .cube that was just planned.
+    void addTableBefore()
+    {
+        auto item = m_plan.items.back();
+        item.isTableBefore = true;
+        item.planned.path = tableBefore(item.planned.path).string();
+        m_taken.emplace(item.planned.path, m_plan.items.size());
+        m_plan.items.push_back(std::move(item));
+    }
+
     Result<Done> addValues(const Served &served)
     {
-        const auto names = m_plan.asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}";
         std::set<RowId> charts;
         std::string making;
         for (const auto &[frame, serves] : served) {
@@ -281,8 +392,10 @@ private:
                 continue;
             auto item = itemOf(*m_state.frame(serves.chart), serves);
             item.roughBytes = 8000;
-            if (const auto added =
-                    add({{"frame", serves.calibration.name}, {"form", form().name}}, ".csv", item, names);
+            item.profile.charts = {serves.chart};
+            item.file = ProfileFile::Csv;
+            if (const auto added = add({{"frame", serves.calibration.name}, {"form", form().name}}, ".csv",
+                                       item, namesBeside());
                 !added)
                 return added;
         }
@@ -295,7 +408,7 @@ private:
         const bool anyProbe = std::any_of(served.begin(), served.end(), [&](const auto &one) {
             return !m_state.probesOf(one.first->id).empty();
         });
-        return anyProbe ? add({{"frame", "probes"}, {"form", form().name}}, ".csv", probes, names)
+        return anyProbe ? add({{"frame", "probes"}, {"form", form().name}}, ".csv", probes, namesBeside())
                         : Result<Done>(Done{});
     }
 
@@ -316,13 +429,16 @@ std::string fileNameExtension(const std::string &path)
     return letters::lower(fs::path(path).extension().string());
 }
 
-uint64_t roughPictureBytes(const DeliveryForm &form, int width, int height)
+uint64_t roughPictureBytes(const PictureSettings &settings, int width, int height)
 {
     double pixels = double(width) * height;
-    const double longSide = std::max(width, height);
-    if (form.longSide > 0 && form.longSide < longSide)
-        pixels *= (form.longSide / longSide) * (form.longSide / longSide);
-    const double aPixel = form.format == "jpeg" ? 0.7 : form.format == "png16" ? 4.5 : form.deflate ? 5 : 6;
+    const double longSide = std::max(width, height), wanted = settings.longSide.value_or(0);
+    if (wanted > 0 && wanted < longSide)
+        pixels *= (wanted / longSide) * (wanted / longSide);
+    const double aPixel = settings.format == PictureFormat::Jpeg    ? 0.7
+                          : settings.format == PictureFormat::Png16 ? 4.5
+                          : settings.deflate                        ? 5
+                                                                    : 6;
     return uint64_t(pixels * aPixel);
 }
 

@@ -68,7 +68,7 @@ Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, cons
 {
     if (const auto fits = forRawFrames(c, name); !fits)
         return fits.error();
-    const auto wanted = cameraProfileOf(c, {request.linearTone, request.copyright});
+    const auto wanted = cameraProfileOf(c, {request.settings.linearTone, request.settings.copyright});
     auto bytes = fileOf(wanted);
     const auto back = cameraProfileFrom(bytes, name);
     if (!back)
@@ -83,21 +83,20 @@ Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, cons
 
 Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
-    const auto coding = cameraCodingFrom(request.iccEncoding);
-    if (!coding)
-        return coding.error();
-    IccOptions options{*coding, request.iccVersion,
-                       request.iccTable ? IccOptions::Kind::Table : IccOptions::Kind::ByModel,
-                       request.copyright};
+    const auto &settings = request.settings;
+    const auto coding = settings.iccCoding == IccCoding::Linear ? CameraCoding::Linear : CameraCoding::Srgb;
+    const IccOptions options{coding, settings.iccVersion == IccVersion::Two ? 2 : 4,
+                             settings.iccTable ? IccOptions::Kind::Table : IccOptions::Kind::ByModel,
+                             settings.copyright};
     const auto bytes = iccProfileOf(c, options);
     if (!bytes)
         return bytes.error();
-    const auto agreement = iccAgreement(*bytes, c, *coding);
+    const auto agreement = iccAgreement(*bytes, c, coding);
     if (!agreement)
         return agreement.error();
     if (!agreement->isKept())
         return notKept(name, *agreement);
-    const bool table = request.iccTable || !c.isLinear();
+    const bool table = settings.iccTable || !c.isLinear();
     return Made{*bytes, table ? textOf(*agreement) : ""};
 }
 
@@ -133,35 +132,31 @@ std::string wordsFor(CameraCoding coding)
                                            : "linear";
 }
 
-Result<CubeOptions> cubeOptionsFrom(const ExportRequest &request)
+CubeOptions cubeOptionsOf(const ProfileSettings &settings)
 {
     CubeOptions options;
-    const auto input = cameraCodingFrom(request.cubeEncoding);
-    if (!input)
-        return input.error();
-    options.input = *input;
-    const auto space = rgbSpaceFromId(request.space);
-    if (!space)
-        return unusable("unknown space \"{space}\"; known: srgb, display-p3, oprgb, romm",
-                        {{"space", request.space}});
-    options.space = *space;
-    if (!request.cubeOutput.empty()) {
-        const auto output = cameraCodingFrom(request.cubeOutput);
-        if (!output)
-            return output.error();
-        options.output = *output;
+    options.input = settings.cubeCoding;
+    options.space = rgbSpace(settings.cubeSpace);
+    switch (settings.cubeOutput) {
+    case CubeOutput::OwnCurve:
+        break;
+    case CubeOutput::Linear:
+        options.output = CameraCoding::Linear;
+        break;
+    case CubeOutput::Srgb:
+        options.output = CameraCoding::Srgb;
+        break;
+    case CubeOutput::OpRgb:
+        options.output = CameraCoding::OpRgb;
+        break;
+    case CubeOutput::Log:
+        options.output = CameraCoding::Log;
+        break;
     }
-    if (request.cubeSize != 0 && request.cubeSize != 17 && request.cubeSize != 33 && request.cubeSize != 65)
-        return unusable("a .cube table has 17, 33 or 65 points a side, not {points}",
-                        {{"points", double(request.cubeSize)}});
-    options.size = request.cubeSize == 0 ? 33 : request.cubeSize;
+    options.size = settings.cubePoints == CubePoints::P17   ? 17
+                   : settings.cubePoints == CubePoints::P65 ? 65
+                                                            : 33;
     return options;
-}
-
-/// "north.cube" → "north-before.cube": the 1D table that linear input goes through first.
-std::filesystem::path beforePath(const std::filesystem::path &cube)
-{
-    return cube.parent_path() / (cube.stem().string() + "-before" + cube.extension().string());
 }
 
 std::string noteFor(const Calibration &c, const CubeOptions &options, const std::string &copyright)
@@ -185,25 +180,22 @@ struct MadeCube
 Result<MadeCube> checkedCube(const Calibration &c, const ExportRequest &request,
                              const std::filesystem::path &path)
 {
-    auto asked = cubeOptionsFrom(request);
-    if (!asked)
-        return asked.error();
-    CubeOptions &options = *asked;
+    auto options = cubeOptionsOf(request.settings);
     options.title = c.name + ": camera RGB, balanced and scaled, " + wordsFor(options.input) + ", to " +
                     std::string(options.space.title) +
                     (options.output ? ", " + wordsFor(*options.output) : "");
-    const auto note = noteFor(c, options, request.copyright);
+    const auto note = noteFor(c, options, request.settings.copyright);
     const auto before = cubeBefore(options);
     std::error_code code;
     if (before &&
-        std::filesystem::exists(beforePath(path), code)) // a name of our own making replaces nothing
+        std::filesystem::exists(tableBefore(path), code)) // a name of our own making replaces nothing
         return unusable(
             "{file}: is there already, and linear input takes a table of that name; move it, or give "
             "the .cube another name",
-            {{"file", beforePath(path).string()}});
+            {{"file", tableBefore(path).string()}});
     const auto order = !before ? std::string()
                                : "\nTwo tables, one after the other: first " +
-                                     beforePath(path).filename().string() + " (1D), then " +
+                                     tableBefore(path).filename().string() + " (1D), then " +
                                      path.filename().string() + " (3D), whose own input is sRGB-coded.";
     const std::string beforeText = before ? textOf(*before, note + order) : "";
     const auto beforeBack = before ? cubeFrom(beforeText, path.string()) : Result<CubeLut>(CubeLut());
@@ -215,7 +207,7 @@ Result<MadeCube> checkedCube(const Calibration &c, const ExportRequest &request,
         const auto agreement =
             cubeAgreement(before ? std::optional(*beforeBack) : std::nullopt, *back, c, options);
         const bool isFine = agreement.mean < 0.25 && agreement.worst < 0.9;
-        if (!isFine && request.cubeSize == 0 && options.size < 65) {
+        if (!isFine && request.settings.cubePoints == CubePoints::Fitting && options.size < 65) {
             options.size = 65;
             continue;
         }
@@ -223,7 +215,7 @@ Result<MadeCube> checkedCube(const Calibration &c, const ExportRequest &request,
             return notKept(path.string(), agreement);
         MadeCube made{{bytesOf(text), textOf(agreement)}, {}};
         if (before) {
-            made.cube.remark += "; it goes behind " + beforePath(path).filename().string();
+            made.cube.remark += "; it goes behind " + tableBefore(path).filename().string();
             made.before = Made{bytesOf(beforeText), "goes before " + path.filename().string()};
         }
         return made;
@@ -243,7 +235,7 @@ Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, con
     if (const auto other = refusedStation(c, frame->camera, request.embed->first.string());
         other && !request.force)
         return unusable("{refusal} If you know better, say --force.", {{"refusal", *other}});
-    const auto profile = cameraProfileOf(c, {request.linearTone, request.copyright});
+    const auto profile = cameraProfileOf(c, {request.settings.linearTone, request.settings.copyright});
     const auto &m = c.multipliers;
     const auto bytes =
         withProfile(*original, profile, request.neutral.value_or(Vector3{1 / m[0], 1, 1 / m[2]}),
@@ -307,12 +299,27 @@ std::string nameForFiles(const Calibration &c, bool withSerial, bool withIso)
     return composed ? composedName(c, c.asked.setup, {withSerial, withIso}) : c.name;
 }
 
+static const std::string kBefore = "-before";
+
+std::filesystem::path tableBefore(const std::filesystem::path &cube)
+{
+    return cube.parent_path() / (cube.stem().string() + kBefore + cube.extension().string());
+}
+
+std::filesystem::path cubeOfTableBefore(const std::filesystem::path &before)
+{
+    const auto stem = before.stem().string();
+    return before.parent_path() /
+           (stem.substr(0, stem.size() - kBefore.size()) + before.extension().string());
+}
+
 std::vector<std::filesystem::path> filesOf(const ExportRequest &r)
 {
     std::vector<std::filesystem::path> out;
     const auto copy = r.embed ? std::optional(r.embed->second) : std::nullopt;
-    const auto before =
-        r.cube && r.cubeEncoding == "linear" ? std::optional(beforePath(*r.cube)) : std::nullopt;
+    const auto before = r.cube && r.settings.cubeCoding == CameraCoding::Linear
+                            ? std::optional(tableBefore(*r.cube))
+                            : std::nullopt;
     for (const auto &path : {r.dcp, r.icc, before, r.cube, r.csv, r.cgats, r.sectors, copy})
         if (path)
             out.push_back(*path);
@@ -353,7 +360,7 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
         return made->cube;
     });
     if (before)
-        add(std::optional(beforePath(*request.cube)), "1D table",
+        add(std::optional(tableBefore(*request.cube)), "1D table",
             [&](const std::string &) -> Result<Made> { return *before; });
     add(request.csv, "CSV table", [&](const std::string &) { return madeText(csvOf(calibration)); });
     add(request.sectors, "CSV of hue sectors",

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/result.h"
 #include "core/fit/calibration.h"
+#include "core/values/profile_settings.h"
 
 #include <filesystem>
 #include <optional>
@@ -10,16 +11,7 @@ namespace wavechroma {
 struct ExportRequest
 {
     std::optional<std::filesystem::path> dcp, icc, cube, csv, cgats, sectors;
-    std::string iccEncoding = "linear"; ///< of the camera RGB that the ICC profile expects: linear or srgb
-    std::string cubeEncoding = "srgb";  ///< … that the .cube expects: linear, srgb, oprgb or log
-    std::string space = "srgb";         ///< of the .cube's output
-    std::string cubeOutput =
-        {};                ///< how that is coded: linear, srgb, oprgb or log; empty: the space's own transfer
-    int cubeSize = 0;      ///< 17, 33 or 65; 0: 33, or 65 where that is too coarse
-    int iccVersion = 4;    ///< 2 or 4
-    bool iccTable = false; ///< A2B0 even where a matrix would do
-    bool linearTone = false; ///< a straight tone curve in the camera profile, for reproduction work
-    std::string copyright;
+    ProfileSettings settings;
     /// A DNG file to copy with the profile and the calibration's white balance (or this neutral) in it, and
     /// the copy's path.
     std::optional<std::pair<std::filesystem::path, std::filesystem::path>> embed = {};
@@ -41,6 +33,10 @@ struct ExportedFile
 /// The files that it will write, as far as they are known before: a linear .cube has a table of its own
 /// before it.
 [[nodiscard]] std::vector<std::filesystem::path> filesOf(const ExportRequest &request);
+
+/// "north.cube" for "north-before.cube", the 1D table that linear input goes through first, and back.
+[[nodiscard]] std::filesystem::path tableBefore(const std::filesystem::path &cube);
+[[nodiscard]] std::filesystem::path cubeOfTableBefore(const std::filesystem::path &before);
 
 /// The calibration's name, its own or a composed one that tells what else is asked; see formats/names.h.
 [[nodiscard]] std::string nameForFiles(const Calibration &calibration, bool withSerial, bool withIso);

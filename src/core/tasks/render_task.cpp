@@ -14,21 +14,16 @@ namespace fs = std::filesystem;
 
 Result<std::vector<RenderJob>> renderJobs(const std::vector<fs::path> &images, const RenderRequest &request)
 {
-    const auto format = pictureFormatFrom(request.format);
-    if (!format)
-        return unusable("\"{format}\" is no format: tiff16, png16 or jpeg", {{"format", request.format}});
-    if (!rgbSpaceFromId(request.space))
-        return unusable("\"{space}\" is no space: srgb, display-p3, oprgb or romm",
-                        {{"space", request.space}});
+    const auto extension = extensionOf(request.settings.format);
     if (!request.name.empty() && (images.size() != 1 || request.name.find('/') != request.name.npos))
         return unusable("--name is a file name without extension, for one picture");
     std::set<fs::path> taken;
     std::vector<RenderJob> out;
     for (const auto &image : images) {
         const auto stem = request.name.empty() ? image.stem().string() : request.name;
-        auto name = request.folder / (stem + extensionOf(*format));
+        auto name = request.folder / (stem + extension);
         for (int number = 2; taken.count(name); ++number)
-            name = request.folder / fmt::format("{}-{}{}", stem, number, extensionOf(*format));
+            name = request.folder / fmt::format("{}-{}{}", stem, number, extension);
         taken.insert(name);
         std::error_code code;
         if (fs::equivalent(name, image, code))
@@ -41,6 +36,11 @@ Result<std::vector<RenderJob>> renderJobs(const std::vector<fs::path> &images, c
     return out;
 }
 
+static double amountOf(const ChartAmount &asked, double byChart)
+{
+    return asked.by == ChartAmount::By::Chart ? byChart : asked.number;
+}
+
 Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest &request,
                                       const PictureSource &source, const Progress &progress)
 {
@@ -51,11 +51,13 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
 Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest &request,
                                       const PictureServes &serves, const Progress &progress)
 {
+    const auto &settings = request.settings;
+    const bool atChartLevel = settings.level == PictureLevel::Chart;
     RenderedPicture out;
     out.file = job.file;
     out.isServed = serves.isServed;
     out.doubts = serves.doubts;
-    if (serves.doubtOfLevel && request.atChartLevel)
+    if (serves.doubtOfLevel && atChartLevel)
         out.doubts.push_back(*serves.doubtOfLevel);
     if (serves.fault)
         return *serves.fault;
@@ -79,31 +81,29 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
     const auto frame = evened(*opened, serves, out.remarks);
     if (!frame)
         return frame.error();
-    RenderPlan plan = renderPlan(*frame, serves, *rgbSpaceFromId(request.space), request.atChartLevel);
-    plan.longSide = request.longSide;
-    plan.finish.calmColour = request.calmColour;
-    plan.finish.edgeSpread =
-        std::min(request.edgeSpread < 0 ? serves.edgeSpread : request.edgeSpread, kMostEdgeSpread);
-    plan.distortion = std::clamp(request.straighten ? serves.distortion : request.distortion,
-                                 -kMostDistortion, kMostDistortion);
-    if (request.edgeSpread < 0 && serves.edgeSpread == 0)
+    RenderPlan plan = renderPlan(*frame, serves, rgbSpace(settings.space), atChartLevel);
+    plan.longSide = settings.longSide.value_or(0);
+    plan.finish.calmColour = settings.calmColour;
+    plan.finish.edgeSpread = std::min(amountOf(settings.sharpen, serves.edgeSpread), kMostEdgeSpread);
+    plan.distortion =
+        std::clamp(amountOf(settings.straighten, serves.distortion), -kMostDistortion, kMostDistortion);
+    if (settings.sharpen.by == ChartAmount::By::Chart && serves.edgeSpread == 0)
         out.remarks.push_back({"{file}: how sharp its chart is was not measured, so nothing is sharpened",
                                {{"file", job.image.string()}}});
-    if (request.atChartLevel && !exposureAgainstChart(frame->camera, serves))
+    if (atChartLevel && !exposureAgainstChart(frame->camera, serves))
         out.remarks.push_back({"{file}: its exposure or the chart's is not known, so the level stays as shot",
                                {{"file", job.image.string()}}});
-    if (request.longSide > std::max(frame->width, frame->height))
+    if (settings.longSide.value_or(0) > std::max(frame->width, frame->height))
         out.remarks.push_back(
             {"{file}: has fewer pixels than asked for and is not enlarged", {{"file", job.image.string()}}});
     out.size = sizeOf(*frame, plan);
-    PictureFacts facts{*pictureFormatFrom(request.format), out.size.width, out.size.height, plan.space,
-                       frame->camera};
-    facts.pixelsPerInch = request.pixelsPerInch > 0
-                              ? request.pixelsPerInch
+    PictureFacts facts{settings.format, out.size.width, out.size.height, plan.space, frame->camera};
+    facts.pixelsPerInch = settings.pixelsPerInch
+                              ? *settings.pixelsPerInch
                               : serves.pixelsPerInch * enlargementBy(plan.distortion) * out.size.width /
                                     (frame->orientation >= 5 ? frame->height : frame->width);
-    facts.deflate = request.deflate;
-    facts.quality = request.quality;
+    facts.deflate = settings.deflate;
+    facts.quality = settings.quality;
     std::error_code code;
     fs::create_directories(request.folder, code);
     if (code)

@@ -6,6 +6,7 @@
 #include "core/raw/raw_frame.h"
 #include "core/render/render.h"
 #include "core/tasks/picture_source.h"
+#include "core/values/picture_settings.h"
 
 #include <filesystem>
 
@@ -16,18 +17,9 @@ struct RenderRequest
 {
     std::filesystem::path calibration; ///< empty: what serves each frame in the job
     std::filesystem::path job;         ///< a folder; empty: by the calibration
-    bool atChartLevel = false;     ///< take out what a frame was exposed differently from its serving chart
-    std::filesystem::path balance; ///< takes the place of the multipliers; empty: none
-    std::filesystem::path flat;    ///< empty: the station's in a job, else none
-    std::string space = "srgb", format = "tiff16";
-    double pixelsPerInch = 0; ///< 0: by the serving chart's scale and the picture's size, where that is known
-    int longSide = 0;         ///< 0: every pixel
-    double edgeSpread = 0; ///< sharpening, see Finish; below 0: what the serving chart's focus check measured
-    bool calmColour = false; ///< colour noise smoothed away
-    double distortion = 0;   ///< of the lens, to be taken out
-    bool straighten = false; ///< … as the charts of this camera and lens in the job have it
-    bool deflate = false;    ///< TIFF
-    int quality = 95;        ///< JPEG
+    std::filesystem::path balance;     ///< takes the place of the multipliers; empty: none
+    std::filesystem::path flat;        ///< empty: the station's in a job, else none
+    PictureSettings settings;
     bool overwrite = false, anyCamera = false;
     std::string assume = "srgb";  ///< what pictures without a profile are taken for
     std::filesystem::path folder; ///< where they go; made
@@ -41,8 +33,8 @@ struct RenderJob
     std::filesystem::path image, file;
 };
 /// Output names: the inputs' own, or `name`, with the format's extension, numbered where two would be one.
-/// Unusable for a name of several inputs or one that leads elsewhere, for a space or format that is not
-/// known, and for a file that is there, unless `overwrite`.
+/// Unusable for a name of several inputs or one that leads elsewhere, and for a file that is there, unless
+/// `overwrite`.
 [[nodiscard]] Result<std::vector<RenderJob>> renderJobs(const std::vector<std::filesystem::path> &images,
                                                         const RenderRequest &request);
 

@@ -1,27 +1,45 @@
 #pragma once
+#include "core/values/picture_settings.h"
+#include "core/values/profile_settings.h"
+
+#include <array>
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
 /// What leaves a job: the plan, and the receipts of what was written.
 namespace wavechroma {
 
-/// One form that frames, or what serves them, leave in.
+/// What a form of a delivery is.
+enum class FormKind {
+    Picture, ///< each frame as a finished picture
+    Dng,     ///< a copy of each raw file with calibration and balance in it
+    Profile, ///< what serves the frames, for other programs
+    Balance, ///< what serves the frames, as white balance presets
+    Values   ///< measured probes and patches
+};
+struct FormKindRow
+{
+    FormKind kind;
+    const char *id;    ///< in documents
+    const char *label; ///< to people
+};
+inline constexpr std::array<FormKindRow, 5> kFormKinds{{
+    {FormKind::Picture, "picture", "Finished pictures"},
+    {FormKind::Dng, "dng", "DNG copies with calibration and white balance inside"},
+    {FormKind::Profile, "profile", "Profiles and tables"},
+    {FormKind::Balance, "balance", "White balance presets"},
+    {FormKind::Values, "values", "Measured values as tables"},
+}};
+
+/// One form that frames, or what serves them, are delivered in.
 struct DeliveryForm
 {
     std::string name; ///< unique in the delivery; a place of names
-    /// "picture"; "dng": a copy of the raw file with calibration and balance in it; "profile": what serves
-    /// the frames, for other programs; "balance": as presets; "values": measured probes and patches.
-    std::string kind = "picture";
-    // of pictures
-    std::string format = "tiff16", space = "srgb", level = "as-shot";
-    int longSide = 0;         ///< 0: every pixel
-    double pixelsPerInch = 0; ///< 0: by the serving chart's scale
-    int quality = 95;         ///< of JPEG
-    bool deflate = false;     ///< TIFF
-    bool sharpen = false;     ///< by what the serving chart's focus check measured
-    bool calmColour = false, straighten = false;
-    std::vector<std::string> files = {}; ///< of a profile: "dcp", "icc", "cube"; none: the first two
+    FormKind kind = FormKind::Picture;
+    PictureSettings picture = {};
+    ProfileSettings profile = {};
     bool operator==(const DeliveryForm &) const = default;
 };
 
@@ -45,8 +63,8 @@ struct DeliveryReceipt
 };
 
 /// A frame that does not leave, and the code of why: "no-chart", "no-chart-of-this-pair", "no-calibration",
-/// "missing", "source-changed", and with a form "not-dng"; or a file of the delivery that is not written
-/// because another one has its place, "in-the-way".
+/// "missing", "source-changed", and with a form "not-dng" and "too-many-lights"; or a file of the delivery
+/// that is not written because another one has its place, "in-the-way".
 struct DeliveryLeftOut
 {
     std::string path, why, form;
@@ -56,8 +74,12 @@ struct DeliveryLeftOut
 struct Delivery
 {
     std::string title;
-    std::vector<std::string> frames;  ///< kept paths; empty: all product frames that are not set aside
+    /// Kept paths; absent: all product frames that are not set aside.
+    std::optional<std::vector<std::string>> frames;
     std::vector<std::string> without; ///< of those, kept paths that stay
+    /// Documents of calibrations that profiles are made of too, beside those that serve the frames: paths,
+    /// absolute or from the job's folder.
+    std::vector<std::string> calibrations;
     std::vector<DeliveryForm> forms;
     /// Names with places {frame}, {form}, {setup}, {camera}, {lens}, {date}, {calibration}; a slash makes a
     /// folder. Empty: {frame}, or with several forms {form}/{frame}.

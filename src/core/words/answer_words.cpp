@@ -129,6 +129,8 @@ std::string leftOut(const std::string &code, const Language &language)
         {"source-changed",
          "Its file is another one than the one that was taken into the job. Take it in again."},
         {"in-the-way", "Another file has its place, or it was changed since it was delivered. It is kept."},
+        {"too-many-lights", "A DNG profile holds two or three lights; this camera and lens has more. Write a "
+                            "profile for each."},
         {"not-dng", "Not a DNG file, so no copy with the calibration inside."}};
     for (const auto &[name, said] : known)
         if (code == name)

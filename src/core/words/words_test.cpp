@@ -4,6 +4,7 @@
 #include "core/words/check_words.h"
 #include "core/words/fit_words.h"
 #include "core/words/proof_words.h"
+#include "core/words/setting_words.h"
 #include "support/registry.h"
 
 #include <QTest>
@@ -16,6 +17,8 @@ class WordsTest : public QObject
 {
     Q_OBJECT
 private slots:
+    void settingsAreReadAsTheyAreWritten();
+    void settingsRefuseWhatTheyAreNot();
     void placesAreFilled_data();
     void placesAreFilled();
     void stopsAreSaidInThirds_data();
@@ -223,6 +226,75 @@ void WordsTest::leansAreSaidInSteps()
     QCOMPARE(words::reds(0), std::string("exact"));
     QCOMPARE(words::reds(-1), std::string("1 step calmer"));
     QCOMPARE(words::chroma(3), std::string("3 steps livelier"));
+}
+
+/// Other values than the default of each row, as texts.
+static std::vector<std::string> otherValues(const Setting &row)
+{
+    std::vector<std::string> out;
+    for (const auto &choice : row.choices)
+        out.push_back(choice.id);
+    switch (row.kind) {
+    case Setting::Kind::Switch:
+        return {"on"};
+    case Setting::Kind::Choice:
+        return out;
+    case Setting::Kind::Whole:
+        return {"7", "100"};
+    case Setting::Kind::Number:
+        return {"118.1102", "300"};
+    case Setting::Kind::Amount:
+        return {"chart", "0.25"};
+    case Setting::Kind::Text:
+        break;
+    }
+    return {"Mirren Sule"};
+}
+
+template <class S> static void checkRoundTrip(const std::vector<SettingRow<S>> &rows)
+{
+    for (const auto &row : rows)
+        for (const auto &value : otherValues(row)) {
+            S settings;
+            QVERIFY2(row.put(row, settings, value), row.key);
+            QCOMPARE(row.text(row, settings), value);
+            for (const auto &other : rows) // and nothing else is touched
+                QCOMPARE(other.text(other, settings), other.key == row.key ? value : other.text(other, S{}));
+        }
+}
+
+void WordsTest::settingsAreReadAsTheyAreWritten()
+{
+    checkRoundTrip(pictureSettings());
+    checkRoundTrip(profileSettings());
+    DeliveryForm form{"client"};
+    form.picture.format = PictureFormat::Jpeg;
+    form.picture.longSide = 2400;
+    form.picture.sharpen.by = ChartAmount::By::Chart;
+    QCOMPARE(words::summary(form), std::string("JPEG, sRGB, 2400 px long side, sharpened"));
+}
+
+void WordsTest::settingsRefuseWhatTheyAreNot()
+{
+    const auto refuse = [](const char *key, const char *text) {
+        for (const auto &row : pictureSettings())
+            if (row.key == std::string_view(key)) {
+                PictureSettings settings;
+                QVERIFY2(!row.put(row, settings, text), text);
+                QVERIFY(settings == PictureSettings());
+                return;
+            }
+        QFAIL(key);
+    };
+    refuse("format", "bmp");
+    refuse("space", "");
+    refuse("long_side", "0");
+    refuse("long_side", "12.5");
+    refuse("ppi", "1e9");
+    refuse("quality", "");
+    refuse("sharpen", "2.6");
+    refuse("sharpen", "charts");
+    refuse("straighten", "-0.31");
 }
 
 static const testing::Registered<WordsTest> registeredWordsTest("words_test");

@@ -1,0 +1,107 @@
+#include "core/tasks/delivery_profiles.h"
+
+#include "core/tasks/balance_task.h"
+#include "core/tasks/export_task.h"
+#include "core/tasks/fit_task.h"
+#include "core/tasks/job_task.h"
+#include "core/tasks/read_task.h"
+
+#include <algorithm>
+
+namespace wavechroma {
+
+namespace {
+
+const JobCalibration *rowOf(const JobState &state, RowId chart)
+{
+    return state.calibrationOf(chart, partsFor(state, chart));
+}
+
+/// With what tells it from the calibrations of the job's other bodies and other ISO settings.
+std::string nameWithin(const JobState &state, const JobFrame &chart, const Calibration &calibration)
+{
+    const auto isOtherBody = [&](const JobFrame &other) {
+        return other.camera.model == chart.camera.model && !other.camera.serial.empty() &&
+               other.camera.serial != chart.camera.serial;
+    };
+    const auto isOtherIso = [&](const JobFrame &other) {
+        return other.part == FramePart::Chart && other.setup == chart.setup &&
+               samePair(other.camera, chart.camera) && other.camera.iso != chart.camera.iso;
+    };
+    return nameForFiles(calibration, std::any_of(state.frames.begin(), state.frames.end(), isOtherBody),
+                        std::any_of(state.frames.begin(), state.frames.end(), isOtherIso));
+}
+
+Result<Calibration> ofChart(const JobState &state, RowId chart)
+{
+    const auto *frame = state.frame(chart);
+    const auto *row = frame ? rowOf(state, chart) : nullptr;
+    if (!row)
+        return unusable("{file}: has no calibration any more", {{"file", frame ? frame->path : "a chart"}});
+    if (const auto &fault = row->calibration.fault())
+        return *fault;
+    auto out = *row->calibration;
+    out.name = nameWithin(state, *frame, out);
+    return out;
+}
+
+Result<Vector3> neutralOf(const JobState &state, RowId chart)
+{
+    const auto *row = state.readingOf(chart);
+    if (!row || row->reading.fault())
+        return unusable("{file}: has no reading any more", {{"file", state.frame(chart)->path}});
+    const auto definition = chartOf(*row->reading);
+    if (!definition)
+        return definition.error();
+    const auto neutral = neutralIn(*row->reading, *definition);
+    return neutral ? Result<Vector3>(*neutral)
+                   : unusable("{file}: its chart shows no neutral to tell the lights apart by",
+                              {{"file", state.frame(chart)->path}});
+}
+
+} // namespace
+
+RowId profileChartOf(const PictureSource &source, const JobFrame &frame, const PictureServes &serves)
+{
+    const bool isOwn = frame.part == FramePart::Chart && rowOf(source.state(), frame.id);
+    return isOwn ? frame.id : serves.chart;
+}
+
+std::vector<ProfileSource> profileSources(const JobState &state, const std::vector<RowId> &charts,
+                                          ProfileLights lights)
+{
+    std::vector<ProfileSource> out;
+    for (const auto chart : charts) {
+        const auto &camera = state.frame(chart)->camera;
+        const auto partner = std::find_if(out.begin(), out.end(), [&](const ProfileSource &other) {
+            return lights == ProfileLights::Joined &&
+                   samePair(state.frame(other.charts.front())->camera, camera);
+        });
+        if (partner == out.end())
+            out.push_back({{chart}, {}});
+        else
+            partner->charts.push_back(chart);
+    }
+    return out;
+}
+
+Result<Calibration> calibrationOf(const PictureSource &source, const ProfileSource &profile)
+{
+    if (!profile.document.empty())
+        return loadCalibration(source.folder() / profile.document);
+    std::vector<Calibration> lights;
+    std::vector<Vector3> neutrals;
+    for (const auto chart : profile.charts) {
+        auto one = ofChart(source.state(), chart);
+        if (!one || profile.charts.size() == 1)
+            return one;
+        const auto neutral = neutralOf(source.state(), chart);
+        if (!neutral)
+            return neutral.error();
+        lights.push_back(std::move(*one));
+        neutrals.push_back(*neutral);
+    }
+    return joinLights(lights, neutrals);
+}
+
+} // namespace wavechroma

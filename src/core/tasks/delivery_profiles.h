@@ -1,0 +1,28 @@
+#pragma once
+#include "core/tasks/picture_source.h"
+#include "core/values/delivery.h"
+
+/// Which calibrations a delivery's profiles are made of; shared by its plan and its writing, not for front
+/// ends.
+namespace wavechroma {
+
+/// A calibration of the job by its chart frame, two or three of them joined, or a document.
+struct ProfileSource
+{
+    std::vector<RowId> charts;
+    std::string document; ///< a path, absolute or from the job's folder; empty: it is of charts
+    bool operator==(const ProfileSource &) const = default;
+};
+
+/// The chart whose calibration a frame's profile is made of: its own for a chart frame that has one, else
+/// what serves it. 0: none.
+[[nodiscard]] RowId profileChartOf(const PictureSource &source, const JobFrame &frame,
+                                   const PictureServes &serves);
+/// One source for each chart, or those of one camera and lens together.
+[[nodiscard]] std::vector<ProfileSource>
+profileSources(const JobState &state, const std::vector<RowId> &charts, ProfileLights lights);
+/// The calibration itself, joined, and named so that files of other bodies and ISO settings of the job have
+/// another name. Unusable for one that is gone or cannot be read.
+[[nodiscard]] Result<Calibration> calibrationOf(const PictureSource &source, const ProfileSource &profile);
+
+} // namespace wavechroma

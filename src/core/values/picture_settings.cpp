@@ -1,0 +1,88 @@
+#include "core/values/picture_settings.h"
+
+namespace wavechroma {
+
+const std::vector<SettingRow<PictureSettings>> &pictureSettings()
+{
+    using S = PictureSettings;
+    static const std::vector<SettingRow<S>> rows{
+        settingOf<&S::format>(
+            {.key = "format",
+             .flag = "--format",
+             .label = "File",
+             .help = "kind of file",
+             .brief = "{choice}",
+             .choices = {{"tiff16", "TIFF, 16 bits"}, {"png16", "PNG, 16 bits"}, {"jpeg", "JPEG"}}}),
+        settingOf<&S::space>({.key = "space",
+                              .flag = "--space",
+                              .label = "Colours",
+                              .help = "colour space, whose profile is embedded",
+                              .brief = "{choice}",
+                              .choices = {{"srgb", "sRGB"},
+                                          {"display-p3", "Display P3"},
+                                          {"oprgb", "opRGB"},
+                                          {"romm", "ROMM RGB"}}}),
+        settingOf<&S::level>({.key = "level",
+                              .flag = "--level",
+                              .label = "Level",
+                              .help = "as-shot keeps differences of exposure; chart brings each frame to the "
+                                      "exposure of its chart",
+                              .brief = "level {choice}",
+                              .choices = {{"as-shot", "as shot"}, {"chart", "as its chart's"}}}),
+        settingOf<&S::longSide>({.key = "long_side",
+                                 .flag = "--long-side",
+                                 .label = "Long side, pixels",
+                                 .help = "pixels of the longer side; frames are never enlarged",
+                                 .brief = "{n:g} px long side",
+                                 .least = 1,
+                                 .most = 100000,
+                                 .unset = "every pixel"}),
+        settingOf<&S::pixelsPerInch>(
+            {.key = "ppi",
+             .flag = "--ppi",
+             .label = "Pixels per inch",
+             .help = "pixels per inch written into the files; in a job by the chart's size",
+             .brief = "{n:g} ppi",
+             .least = 1,
+             .most = 100000,
+             .unset = "by the chart's scale"}),
+        settingOf<&S::quality>({.key = "quality",
+                                .flag = "--quality",
+                                .label = "JPEG quality",
+                                .help = "quality of JPEG",
+                                .brief = nullptr,
+                                .least = 1,
+                                .most = 100},
+                               [](const S &s) { return s.format == PictureFormat::Jpeg; }),
+        settingOf<&S::deflate>({.key = "deflate",
+                                .flag = "--deflate",
+                                .label = "Compress TIFF without loss",
+                                .help = "compress TIFF without loss",
+                                .brief = nullptr},
+                               [](const S &s) { return s.format == PictureFormat::Tiff16; }),
+        settingOf<&S::sharpen>({.key = "sharpen",
+                                .flag = "--sharpen",
+                                .label = "Sharpen, edge spread in pixels",
+                                .help = "undo a blur of so many pixels (standard deviation of an edge), or "
+                                        "chart: as much as the job's chart shows",
+                                .brief = "sharpened",
+                                .least = kLeastEdgeSpread,
+                                .most = kMostEdgeSpread}),
+        settingOf<&S::calmColour>({.key = "calm_colour",
+                                   .flag = "--calm-colour",
+                                   .label = "Smooth colour noise",
+                                   .help = "smooth colour noise",
+                                   .brief = "colour noise smoothed"}),
+        settingOf<&S::straighten>({.key = "straighten",
+                                   .flag = "--straighten",
+                                   .label = "Correct lens distortion",
+                                   .help = "correct a lens distortion: -0.3 (barrel) to 0.3, or chart: as "
+                                           "the job's charts show it",
+                                   .brief = "straightened",
+                                   .least = -kMostDistortion,
+                                   .most = kMostDistortion}),
+    };
+    return rows;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,122 @@
+#include "core/values/profile_settings.h"
+
+namespace wavechroma {
+
+template <ProfileFile file> static bool isWith(const ProfileSettings &settings)
+{
+    return settings.has(file);
+}
+
+const std::vector<SettingRow<ProfileSettings>> &profileSettings()
+{
+    using S = ProfileSettings;
+    static const std::vector<SettingRow<S>> rows{
+        settingOf<&S::linearTone>({.key = "linear_tone",
+                                   .flag = "--linear-tone",
+                                   .label = "Straight tone curve in the DNG profile, for reproduction",
+                                   .help = "put a straight tone curve into the DNG camera profile",
+                                   .brief = nullptr},
+                                  isWith<ProfileFile::Dcp>),
+        settingOf<&S::iccCoding>(
+            {.key = "icc_encoding",
+             .flag = "--icc-encoding",
+             .label = "ICC profile expects",
+             .help = "coding of the camera RGB that the ICC profile expects",
+             .brief = nullptr,
+             .choices = {{"linear", "linear camera RGB"}, {"srgb", "sRGB-coded camera RGB"}}},
+            isWith<ProfileFile::Icc>),
+        settingOf<&S::iccVersion>({.key = "icc_version",
+                                   .flag = "--icc-version",
+                                   .label = "ICC version",
+                                   .help = "version of the ICC profile; older programs read 2 only",
+                                   .brief = nullptr,
+                                   .choices = {{"4", "4"}, {"2", "2, for older programs"}}},
+                                  isWith<ProfileFile::Icc>),
+        settingOf<&S::iccTable>(
+            {.key = "icc_table",
+             .flag = "--icc-table",
+             .label = "ICC profile as a table",
+             .help = "write the ICC profile as a table (A2B0) even where a matrix would do",
+             .brief = nullptr},
+            isWith<ProfileFile::Icc>),
+        settingOf<&S::cubeCoding>({.key = "cube_encoding",
+                                   .flag = "--cube-encoding",
+                                   .label = "3D table expects",
+                                   .help = "coding of the camera RGB that the .cube expects",
+                                   .brief = nullptr,
+                                   .choices = {{"linear", "linear camera RGB"},
+                                               {"srgb", "sRGB-coded camera RGB"},
+                                               {"oprgb", "opRGB-coded camera RGB"},
+                                               {"log", "camera RGB as a logarithm"}}},
+                                  isWith<ProfileFile::Cube>),
+        settingOf<&S::cubeSpace>({.key = "space",
+                                  .flag = "--space",
+                                  .label = "3D table gives",
+                                  .help = "colour space of the .cube's output",
+                                  .brief = nullptr,
+                                  .choices = {{"srgb", "sRGB"},
+                                              {"display-p3", "Display P3"},
+                                              {"oprgb", "opRGB"},
+                                              {"romm", "ROMM RGB"}}},
+                                 isWith<ProfileFile::Cube>),
+        settingOf<&S::cubeOutput>({.key = "output_encoding",
+                                   .flag = "--output-encoding",
+                                   .label = "… coded",
+                                   .help = "coding of the .cube's output",
+                                   .brief = nullptr,
+                                   .choices = {{"own", "in the space's own curve"},
+                                               {"linear", "linear"},
+                                               {"srgb", "in the sRGB curve"},
+                                               {"oprgb", "in the opRGB curve"},
+                                               {"log", "as a logarithm"}}},
+                                  isWith<ProfileFile::Cube>),
+        settingOf<&S::cubePoints>(
+            {.key = "points",
+             .flag = "--size",
+             .label = "Points on each side",
+             .help = "points on each side of the .cube; auto is 33, or 65 where that is too coarse",
+             .brief = nullptr,
+             .choices = {{"auto", "33, or 65 where needed"}, {"17", "17"}, {"33", "33"}, {"65", "65"}}},
+            isWith<ProfileFile::Cube>),
+        settingOf<&S::lights>(
+            {.key = "lights",
+             .flag = nullptr,
+             .label = "Several lights",
+             .help = "lights of one camera and lens: a profile for each, or one DNG profile "
+                     "for two or three of them",
+             .brief = nullptr,
+             .choices = {{"each", "a profile for each"}, {"joined", "one DNG profile for two or three"}}},
+            isWith<ProfileFile::Dcp>),
+        settingOf<&S::name>({.key = "profile_name",
+                             .flag = nullptr,
+                             .label = "Name in the profiles",
+                             .help =
+                                 "name in the profiles, with {calibration}, {setup}, {camera}, {lens} and "
+                                 "{date}; empty: the calibration's own",
+                             .brief = nullptr,
+                             .unset = "as the calibration is called"}),
+        settingOf<&S::copyright>({.key = "copyright",
+                                  .flag = "--copyright",
+                                  .label = "Copyright",
+                                  .help = "copyright notice in the profiles",
+                                  .brief = nullptr}),
+    };
+    return rows;
+}
+
+const std::vector<ProfileFileRow> &profileFiles()
+{
+    static const std::vector<ProfileFileRow> rows{
+        {ProfileFile::Dcp, "dcp", ".dcp", "DNG camera profile (.dcp)", false},
+        {ProfileFile::Icc, "icc", ".icc", "ICC input profile (.icc)", true},
+        {ProfileFile::Cube, "cube", ".cube", "3D table (.cube)", true},
+        {ProfileFile::Csv, "csv", ".csv", "Matrix and patches as CSV", false},
+        {ProfileFile::Cgats, "cgats", ".txt", "Patches as CGATS.17 text", false},
+        {ProfileFile::Sectors, "sectors", "-sectors.csv", "Eight hue sectors as CSV", false},
+        {ProfileFile::ChartDng, "chart-dng", ".dng",
+         "Copy of the chart's DNG with profile and white balance inside", false},
+    };
+    return rows;
+}
+
+} // namespace wavechroma
