@@ -2,7 +2,7 @@
 #include "app/view/bench/balance/balance_stop.h"
 #include "app/view/bench/fit/fit_stop.h"
 #include "app/view/charts/tolerance_dialog.h"
-#include "app/view/export/export_dialog.h"
+#include "app/view/handover/handover.h"
 #include "app/view/widgets/task_strip.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/documents.h"
@@ -10,7 +10,6 @@
 #include "support/registry.h"
 #include "support/window_fixture.h"
 
-#include <QCheckBox>
 #include <QComboBox>
 #include <QDialogButtonBox>
 #include <QInputDialog>
@@ -42,12 +41,12 @@ private slots:
     void aLeanIsLaidOverAndTakenOff();
     void weightsAreKeptWhenTheChartMoves();
     void theFitIsToldItsLight();
-    void twoLightsAreExportedTogether();
-    void threeLightsMakeOneProfile();
+    void twoLightsAreDeliveredTogether();
     void oneCameraIsMatchedToAnother();
     void switchingAPatchOffAnswersAtOnce();
 
 private:
+    QStringList written(const QString &folder);
     const BenchFacts &facts() const { return m_window->bench()->facts(); }
     BalanceStop *balance() const { return m_window->bench()->balanceStop(); }
     FitStop *fit() const { return m_window->bench()->fitStop(); }
@@ -285,63 +284,56 @@ void FitWindowTest::theFitIsToldItsLight()
     QVERIFY(m_window->strip()->message().contains("spectra"));
 }
 
-void FitWindowTest::twoLightsAreExportedTogether()
+/// Writes the delivery that is open, into the folder; the files' names.
+QStringList FitWindowTest::written(const QString &folder)
 {
-    openBench(3, "0424"); // the copy stand's lens is there once; the table's camera has the panel's setup too
-    openBench(3, "0414");
-    m_window->action("export")->trigger();
-    auto *dialog = m_window->findChild<ExportDialog *>();
-    QVERIFY(dialog);
-    auto *second = dialog->findChild<QComboBox *>("secondLight");
-    QVERIFY(second->count() >= 2);
-    second->setCurrentIndex(1);
-    dialog->findChild<QLineEdit *>("folder")->setText(m_folder.path());
-    dialog->findChild<QLineEdit *>("name")->setText("both");
-    dialog->findChild<QCheckBox *>("cube")->setChecked(true);
-    dialog->findChild<QCheckBox *>("embed")->setChecked(true);
-    dialog->findChild<QPushButton *>("write")->click();
-    QTRY_VERIFY_WITH_TIMEOUT(!m_window->findChild<ExportDialog *>() || !dialog->isVisible(), 20000);
-    const auto profile =
-        cameraProfileFrom(*readWhole(m_folder.filePath("both.dcp").toStdString(), 1 << 24), "both.dcp");
-    QVERIFY(profile && profile->lights.size() == 2);
-    QVERIFY(QFile::exists(m_folder.filePath("both.cube")) && QFile::exists(m_folder.filePath("both.dng")));
-    // the same again replaces nothing: a number tells them apart
-    ExportSubject again{testing::sampleCalibration(), {1, 1, 1}, {}, {}, {}};
-    TaskRunner tasks;
-    ExportDialog next(again, m_folder.path(), &tasks);
-    next.findChild<QLineEdit *>("name")->setText("both");
-    const auto said = next.findChild<QLabel *>("preview")->text();
-    QVERIFY2(said.contains("both 2.dcp") && !said.contains("both.dcp"), qPrintable(said));
+    auto *editor = m_window->handoverPlace()->editor();
+    editor->setFolder(folder);
+    QSignalSpy finished(editor, &DeliveryEditor::finished);
+    editor->write();
+    if (!QTest::qWaitFor([&] { return finished.count() > 0; }, 20000))
+        return {"not finished"};
+    return QDir(folder).entryList(QDir::Files);
 }
 
-void FitWindowTest::threeLightsMakeOneProfile()
+void FitWindowTest::twoLightsAreDeliveredTogether()
 {
-    ExportSubject subject{testing::sampleCalibration("Tarn 2", "tungsten"), {}, {}, {}, {}};
-    subject.neutral = vectorOf(testing::sampleReading("Tarn 2", "tungsten").patch("D3")->mean);
-    for (const char *lamp : {"tube", "daylight"})
-        subject.partners.push_back({lamp, testing::sampleCalibration("Tarn 2", lamp),
-                                    vectorOf(testing::sampleReading("Tarn 2", lamp).patch("D3")->mean)});
-    TaskRunner tasks;
-    ExportDialog dialog(subject, m_folder.path(), &tasks);
-    dialog.show();
-    dialog.findChild<QLineEdit *>("name")->setText("three");
-    auto *second = dialog.findChild<QComboBox *>("secondLight"),
-         *third = dialog.findChild<QComboBox *>("thirdLight");
-    QVERIFY(!third->isEnabled());
-    second->setCurrentIndex(1);
-    QVERIFY(third->isEnabled());
-    third->setCurrentIndex(1); // the same light twice cannot be
-    dialog.findChild<QPushButton *>("write")->click();
-    QVERIFY(dialog.isVisible() && dialog.findChild<QLabel *>("preview")->text().startsWith("Not written"));
-    third->setCurrentIndex(2);
-    dialog.findChild<QPushButton *>("write")->click();
-    QTRY_VERIFY2_WITH_TIMEOUT(!dialog.isVisible(), qPrintable(dialog.findChild<QLabel *>("preview")->text()),
-                              20000);
-    const auto profile =
-        cameraProfileFrom(*readWhole(m_folder.filePath("three.dcp").toStdString(), 1 << 24), "three.dcp");
-    QVERIFY(profile && profile->lights.size() == 3);
-    second->setCurrentIndex(0);
-    QCOMPARE(third->currentIndex(), 0); // none is none
+    openBench(3, "0414");
+    const auto &job = *m_window->job();
+    const auto *chart = job.state().frame(job.currentFrame());
+    m_window->action("profiles")->trigger();
+    auto *editor = m_window->handoverPlace()->editor();
+    std::vector<RowId> partners; // of the same camera and lens in another setup
+    for (const auto *station : job.stations().all())
+        if (!station->speaking.empty() && station->setup != chart->setup &&
+            samePair(station->camera, chart->camera))
+            partners.push_back(station->speaking.front());
+    QVERIFY(!partners.empty());
+    editor->setLeaving({partners.front()}, true);
+    auto forms = editor->asked().forms;
+    auto &profile = forms.front().profile;
+    profile.files = {ProfileFile::Dcp, ProfileFile::Cube, ProfileFile::ChartDng};
+    profile.lights = ProfileLights::Joined;
+    profile.cubeCoding = CameraCoding::Linear;
+    profile.name = "both {date}";
+    editor->setForms(forms, "forms");
+    // one DNG profile and one copy for both lights; a .cube and the table before it for each
+    QTRY_COMPARE(editor->plan().items.size(), size_t(6));
+    const auto files = written(m_folder.filePath("joined"));
+    QCOMPARE(files.filter(".dcp").size(), 1);
+    QCOMPARE(files.filter(".cube").size(), 4);
+    QCOMPARE(files.filter("-before.cube").size(), 2);
+    QCOMPARE(files.filter(".dng").size(), 1);
+    const auto dcp = files.filter(".dcp").first();
+    QVERIFY2(dcp.startsWith("both_20"), qPrintable(dcp));
+    const auto made =
+        cameraProfileFrom(*readWhole(m_folder.filePath("joined/" + dcp).toStdString(), 1 << 24), "both.dcp");
+    QVERIFY(made && made->lights.size() == 2);
+    QCOMPARE(QString::fromStdString(made->name).replace(' ', '_'), dcp.chopped(4));
+    for (const auto &before : files.filter("-before.cube")) { // a table's note names the file that is there
+        const auto note = readText(m_folder.filePath("joined/" + before).toStdString());
+        QVERIFY2(note && note->find(before.toStdString()) != note->npos, note->substr(0, 600).c_str());
+    }
 }
 
 void FitWindowTest::oneCameraIsMatchedToAnother()
@@ -352,15 +344,14 @@ void FitWindowTest::oneCameraIsMatchedToAnother()
     QVERIFY(choice && choice->comboBoxItems().size() >= 1);
     choice->setTextValue(choice->comboBoxItems().first());
     choice->accept();
-    QTRY_VERIFY_WITH_TIMEOUT(m_window->findChild<ExportDialog *>(), 10000);
-    auto *dialog = m_window->findChild<ExportDialog *>();
-    dialog->findChild<QLineEdit *>("folder")->setText(m_folder.path());
-    dialog->findChild<QLineEdit *>("name")->setText("match");
-    dialog->findChild<QPushButton *>("write")->click();
-    QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(m_folder.filePath("match.dcp")), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->handoverPlace()->isVisible(), 10000);
+    auto *editor = m_window->handoverPlace()->editor();
+    QTRY_COMPARE(editor->plan().items.size(), size_t(3)); // of the match alone: no frame goes along
+    const auto files = written(m_folder.filePath("match"));
+    QCOMPARE(files.filter(".dcp").size(), 1);
+    QVERIFY2(files.filter(".dcp").first().contains("_as_"), qPrintable(files.join(", ")));
     QVERIFY(QFile::exists(demo() + "/handover/HR_0414.reading.json") ||
             QDir(demo() + "/handover").entryList({"*.reading.json"}).size() == 1);
-    QTRY_VERIFY(!m_window->findChild<ExportDialog *>() || !dialog->isVisible());
 }
 
 void FitWindowTest::switchingAPatchOffAnswersAtOnce()

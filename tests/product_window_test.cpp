@@ -613,7 +613,7 @@ void ProductWindowTest::framesStayAndFormsChange()
     handover()->editor()->add("Second");
     QCOMPARE(handover()->editor()->titles().size(), 2);
     forms.front().name = "small";
-    forms.front().longSide = 100;
+    forms.front().picture.longSide = 100;
     handover()->editor()->setForms(forms, "Small");
     QTRY_COMPARE(handover()->editor()->asked().forms.front().name, std::string("small"));
     handover()->editor()->open(0);

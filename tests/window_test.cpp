@@ -9,7 +9,7 @@
 #include "app/view/day/call_out.h"
 #include "app/view/day/day_sheet.h"
 #include "app/view/day/setup_dialog.h"
-#include "app/view/export/export_dialog.h"
+#include "app/view/handover/handover.h"
 #include "app/view/widgets/painted_list.h"
 #include "app/view/widgets/patch_colors.h"
 #include "app/view/widgets/task_strip.h"
@@ -65,7 +65,7 @@ private slots:
     void partsAreChosenByClickAndKey();
     void errorsAreAListThatCanBeReadAloud();
     void checksAreAListTroubleFirst();
-    void exportsFromTheDialog();
+    void profilesAreASmallDelivery();
     void everythingIsThereAfterReopening();
     void droppedFramesAreAnsweredByThemselves();
     void theCallOutSaysWhatToDo();
@@ -319,29 +319,33 @@ void WindowTest::checksAreAListTroubleFirst()
     QTRY_VERIFY(!list->isVisible());
 }
 
-void WindowTest::exportsFromTheDialog()
+void WindowTest::profilesAreASmallDelivery()
 {
     openBench(4);
-    m_window->action("export")->trigger();
-    auto *dialog = m_window->findChild<ExportDialog *>();
-    QVERIFY(dialog);
-    dialog->findChild<QLineEdit *>("folder")->setText(m_folder.filePath("missing"));
-    QTest::mouseClick(dialog->findChild<QPushButton *>("write"), Qt::LeftButton);
-    QVERIFY(dialog->isVisible()); // a folder that is not there: told, and nothing lost
-    QDir().mkpath(m_folder.filePath("out"));
-    dialog->findChild<QLineEdit *>("folder")->setText(m_folder.filePath("out"));
-    QTest::mouseClick(dialog->findChild<QPushButton *>("write"), Qt::LeftButton);
-    QTRY_VERIFY(m_window->strip()->message().startsWith("Written and read back"));
-    const auto files = QDir(m_folder.filePath("out")).entryList(QDir::Files, QDir::Name);
+    const auto shown = *m_window->bench()->facts().chosen();
+    m_window->action("profiles")->trigger();
+    auto *place = m_window->handoverPlace();
+    QTRY_VERIFY(place->isVisible());
+    auto *editor = place->editor();
+    QTRY_COMPARE(editor->plan().items.size(), size_t(3));
+    const auto title = editor->titles()[editor->current()];
+    editor->setFolder(m_folder.filePath("out"));
+    QSignalSpy finished(editor, &DeliveryEditor::finished);
+    editor->write();
+    QTRY_VERIFY_WITH_TIMEOUT(finished.count() == 1, 20000);
+    const auto files = QDir(m_folder.filePath("out")).entryList({"*.dcp", "*.icc", "*.csv"});
     QCOMPARE(files.size(), 3);
-    QVERIFY(files[1].endsWith(".dcp"));
-    const auto profile =
-        *cameraProfileFrom(*readWhole(m_folder.filePath("out/" + files[1]).toStdString()), "out.dcp");
-    const auto &shown = *m_window->bench()->facts().chosen();
+    const auto dcp = m_folder.filePath("out/" + files.filter(".dcp").first()).toStdString();
+    const auto profile = *cameraProfileFrom(*readWhole(dcp), "out.dcp");
     for (int i = 0; i < 3; ++i)
         for (int j = 0; j < 3; ++j)
             QVERIFY(std::abs(profile.lights[0].forwardMatrix(i, j) - shown.matrix(i, j)) < 1e-6);
     QCOMPARE(profile.name, shown.name);
+    const auto before = editor->titles().size();
+    openBench(4);
+    m_window->action("profiles")->trigger(); // the same chart's profiles are the same delivery
+    QCOMPARE(editor->titles().size(), before);
+    QCOMPARE(editor->titles()[editor->current()], title);
 }
 
 void WindowTest::everythingIsThereAfterReopening()
@@ -499,7 +503,7 @@ void WindowTest::withoutAJobThereAreWaysToBegin()
         if (button->isVisible())
             ways << button->text();
     QVERIFY(ways.contains("New Job…") && ways.contains("Open Job…") && ways.contains("Make Demo Day…"));
-    for (const char *name : {"bringIn", "export", "bench", "daySheet", "changeLight"})
+    for (const char *name : {"bringIn", "profiles", "bench", "daySheet", "changeLight"})
         QVERIFY(!m_window->action(name)->isEnabled());
     m_window->bringIn({demo() + "/frames/HR_0414.dng"});
     QVERIFY(m_window->strip()->message().contains("job"));

@@ -15,10 +15,10 @@ static const QString kDeliveryQueue = "delivery", kPlanQueue = "delivery plan";
 std::vector<DeliveryForm> usualForms()
 {
     DeliveryForm client{"client"}, archive{"archive"};
-    client.format = "jpeg";
-    client.longSide = 2400;
-    archive.space = "romm";
-    return {client, archive, {"profiles", "profile"}};
+    client.picture.format = PictureFormat::Jpeg;
+    client.picture.longSide = 2400;
+    archive.picture.space = RgbSpaceId::Romm;
+    return {client, archive, {"profiles", FormKind::Profile}};
 }
 
 DeliveryEditor::DeliveryEditor(JobDocument *job, TaskRunner *tasks, QObject *parent)
@@ -66,7 +66,9 @@ void DeliveryEditor::refresh()
     if (!rows.empty())
         if (const auto kept = deliveryFrom(rows[size_t(m_current)].plan, rows[size_t(m_current)].title))
             m_asked = *kept;
-    m_named = {m_asked.frames.begin(), m_asked.frames.end()};
+    m_named.clear();
+    if (m_asked.frames)
+        m_named = {m_asked.frames->begin(), m_asked.frames->end()};
     m_without = {m_asked.without.begin(), m_asked.without.end()};
     planAgain();
     emit changed();
@@ -91,19 +93,55 @@ void DeliveryEditor::add(const QString &title)
 {
     if (!m_job->isOpen() || m_job->isReadOnly() || title.trimmed().isEmpty())
         return;
+    Delivery fresh;
+    fresh.forms = m_asked.forms;
+    fresh.names = m_asked.names;
+    addRow(title.trimmed(), fresh);
+}
+
+void DeliveryEditor::addRow(const QString &title, const Delivery &fresh)
+{
     JobChange change;
     RowId next = nextId(m_job->state());
     if (m_job->state().deliveries.empty()) // the one that was open becomes a row, too
         change.deliveries.push_back(
             {std::nullopt, JobDelivery{next++, titles()[0].toStdString(), documentOf(m_asked)}});
-    Delivery fresh;
-    fresh.forms = m_asked.forms;
-    fresh.names = m_asked.names;
-    change.deliveries.push_back(
-        {std::nullopt, JobDelivery{next, title.trimmed().toStdString(), documentOf(fresh)}});
+    change.deliveries.push_back({std::nullopt, JobDelivery{next, title.toStdString(), documentOf(fresh)}});
     m_current = int(m_job->state().deliveries.size() + change.deliveries.size()) - 1;
     m_folder.clear();
     m_job->push(tr("New Delivery"), change);
+}
+
+void DeliveryEditor::openProfilesOf(RowId chart)
+{
+    const auto *frame = m_job->state().frame(chart);
+    const auto *station = m_job->stations().of(chart);
+    if (!frame || !station)
+        return;
+    Delivery fresh;
+    fresh.frames = {frame->path};
+    openOrAdd(tr("Profiles, %1").arg(text(station->name)), fresh);
+}
+
+void DeliveryEditor::openProfilesOf(const QString &calibration, const QString &file)
+{
+    Delivery fresh;
+    fresh.frames.emplace();
+    fresh.calibrations = {file.toStdString()};
+    openOrAdd(tr("Profiles, %1").arg(calibration), fresh);
+}
+
+/// A small delivery of profiles alone, once for each title.
+void DeliveryEditor::openOrAdd(const QString &title, Delivery fresh)
+{
+    if (const auto known = titles().indexOf(title); known >= 0 && !m_job->state().deliveries.empty())
+        return open(int(known));
+    if (!m_job->isOpen() || m_job->isReadOnly())
+        return;
+    DeliveryForm form{"profiles", FormKind::Profile};
+    form.profile.files.push_back(ProfileFile::Csv);
+    fresh.forms = {form};
+    addRow(title, fresh);
 }
 
 void DeliveryEditor::setForms(const std::vector<DeliveryForm> &forms, const QString &undoText)
@@ -125,28 +163,36 @@ std::vector<RowId> DeliveryEditor::products() const
 {
     std::vector<RowId> out;
     for (const auto *station : m_job->stations().all())
-        for (const auto id : station->frames)
-            if (const auto *frame = m_job->state().frame(id);
-                frame->part == FramePart::Product && !frame->setAside)
+        for (const auto id : station->frames) {
+            const auto *frame = m_job->state().frame(id);
+            const bool isProduct = frame->part == FramePart::Product;
+            const bool isChart = m_asked.frames && frame->part == FramePart::Chart;
+            if ((isProduct || isChart) && !frame->setAside)
                 out.push_back(id);
+        }
     return out;
 }
 
 bool DeliveryEditor::leaves(RowId id) const
 {
     const auto *frame = m_job->state().frame(id);
-    return frame && (m_named.empty() || m_named.contains(frame->path)) && !m_without.contains(frame->path);
+    return frame && (!m_asked.frames || m_named.contains(frame->path)) && !m_without.contains(frame->path);
 }
 
 void DeliveryEditor::setLeaving(const std::vector<RowId> &frames, bool leave)
 {
     auto asked = m_asked;
-    asked.frames.clear(); // all but those that stay
     asked.without.clear();
+    if (asked.frames)
+        asked.frames->clear();
     const std::unordered_set<RowId> meant(frames.begin(), frames.end());
     for (const auto id : products()) {
-        if (meant.contains(id) ? !leave : !leaves(id))
-            asked.without.push_back(m_job->state().frame(id)->path);
+        const bool goes = meant.contains(id) ? leave : leaves(id);
+        const auto &path = m_job->state().frame(id)->path;
+        if (asked.frames && goes)
+            asked.frames->push_back(path);
+        else if (!asked.frames && !goes)
+            asked.without.push_back(path);
     }
     if (!(asked == m_asked))
         keep(asked, leave ? tr("Frames That Leave") : tr("Frames That Stay"));

@@ -21,6 +21,10 @@ public:
     [[nodiscard]] int current() const { return m_current; }
     void open(int delivery);
     void add(const QString &title); ///< with the forms of the one that is open
+    /// Opens the small delivery of a chart frame's profiles, which is made where it is not there yet.
+    void openProfilesOf(RowId chart);
+    /// … of a calibration's document, a path from the job's folder.
+    void openProfilesOf(const QString &calibration, const QString &file);
 
     [[nodiscard]] const Delivery &asked() const { return m_asked; }
     void setForms(const std::vector<DeliveryForm> &forms, const QString &undoText);
@@ -30,7 +34,8 @@ public:
     [[nodiscard]] const DeliveryPlan &plan() const { return *m_plan; }
     [[nodiscard]] const std::shared_ptr<const DeliveryPlan> &sharedPlan() const { return m_plan; }
     [[nodiscard]] QString planFault() const { return m_planFault; } ///< why there is none
-    [[nodiscard]] std::vector<RowId> products() const;              ///< frames that can leave, in time order
+    [[nodiscard]] std::vector<RowId> products()
+        const; ///< frames that can leave, in time order; chart frames too where the delivery names its frames
     [[nodiscard]] bool leaves(RowId frame) const;
 
     [[nodiscard]] QString folder() const; ///< where it goes
@@ -56,6 +61,8 @@ signals:
 private:
     [[nodiscard]] QString finishedWords(const Delivery &done) const;
     void refresh();
+    void addRow(const QString &title, const Delivery &fresh);
+    void openOrAdd(const QString &title, Delivery fresh);
     void keep(const Delivery &asked, const QString &undoText);
 
     JobDocument *m_job;

@@ -48,8 +48,8 @@ private:
     void askForSmallPictures()
     {
         DeliveryForm small{"small"};
-        small.format = "jpeg";
-        small.longSide = 120;
+        small.picture.format = PictureFormat::Jpeg;
+        small.picture.longSide = 120;
         m_delivery->setForms({small}, "small");
     }
     QStringList written() const
@@ -126,7 +126,7 @@ void DeliveryEditorTest::formsAndNamesAreSteps()
 {
     askForSmallPictures();
     QCOMPARE(m_delivery->asked().forms.size(), size_t(1));
-    QCOMPARE(m_delivery->asked().forms[0].longSide, 120);
+    QCOMPARE(m_delivery->asked().forms[0].picture.longSide.value_or(0), 120);
     m_delivery->setNames("  {camera}-{frame} ");
     QCOMPARE(m_delivery->asked().names, std::string("{camera}-{frame}"));
     const auto steps = m_document->undoStack()->count();

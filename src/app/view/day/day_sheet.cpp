@@ -503,7 +503,7 @@ void DayCanvas::paintHints(QPainter &painter, int y) const
     } hints[] = {{tr("Bring in frames"), "Ctrl+O"},
                  {tr("Change the light"), "Ctrl+L"},
                  {tr("Open on the bench"), "Enter"},
-                 {tr("Export"), "Ctrl+E"}};
+                 {tr("Profiles"), "Ctrl+E"}};
     int x = kMargin;
     for (const auto &hint : hints) {
         x = drawLine(painter, {x, y, 260, 24}, hint.what, face(15, 600)) + 8;

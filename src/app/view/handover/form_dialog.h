@@ -1,4 +1,5 @@
 #pragma once
+#include "app/view/handover/setting_editor.h"
 #include "core/values/delivery.h"
 
 #include <QDialog>
@@ -7,11 +8,10 @@ class QCheckBox;
 class QComboBox;
 class QLabel;
 class QLineEdit;
-class QSpinBox;
 
 namespace wavechroma::app {
 
-/// One form of a delivery.
+/// One form of a delivery. Its lines are those of the tables of settings.
 class FormDialog : public QDialog
 {
     Q_OBJECT
@@ -21,19 +21,21 @@ public:
     [[nodiscard]] DeliveryForm form() const;
 
 private:
+    void layFiles();
+    void layLine(QWidget *editor, const Setting &row);
     void adapt();
     void finish();
 
     DeliveryForm m_form;
     QStringList m_taken;
+    QFormLayout *m_layout;
     QLineEdit *m_name;
-    QComboBox *m_kind, *m_format, *m_space, *m_level;
-    QSpinBox *m_longSide, *m_ppi, *m_quality;
-    QCheckBox *m_deflate, *m_sharpen, *m_calm, *m_straighten, *m_dcp, *m_icc, *m_cube;
+    QComboBox *m_kind;
+    QWidget *m_files;
+    std::vector<QCheckBox *> m_fileBoxes; ///< in the order of profileFiles()
+    std::unique_ptr<SettingLines<PictureSettings>> m_picture;
+    std::unique_ptr<SettingLines<ProfileSettings>> m_profile;
     QLabel *m_fault;
 };
-
-/// "JPEG, sRGB, 2 400 px long side": a form in a line.
-[[nodiscard]] QString wordsOf(const DeliveryForm &form);
 
 } // namespace wavechroma::app

@@ -4,6 +4,7 @@
 #include "app/view/handover/form_dialog.h"
 #include "app/view/widgets/look.h"
 #include "core/words/answer_words.h"
+#include "core/words/setting_words.h"
 
 #include <QApplication>
 #include <QComboBox>
@@ -216,16 +217,18 @@ void Handover::showAsked()
     m_form = std::clamp(m_form, 0, std::max(0, int(asked.forms.size()) - 1));
     QStringList said;
     for (const auto &form : asked.forms)
-        said << text(form.name) + ", " + wordsOf(form);
+        said << text(form.name) + ", " + text(words::summary(form, spoken()));
     m_forms->show(said, m_form);
     if (!m_names->hasFocus())
         m_names->setText(text(asked.names));
     m_names->setPlaceholderText(asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}");
     const auto &items = m_editor->plan().items;
+    const auto example = items.empty() ? QString() : text(items.front().planned.path);
+    const auto shown = m_example->fontMetrics().elidedText(example, Qt::ElideMiddle, kMiddle - 40);
+    m_example->setToolTip(example);
     m_example->setText(!m_editor->planFault().isEmpty() ? m_editor->planFault()
-                       : items.empty()
-                           ? QString()
-                           : tr("For example %1").arg(text(items.front().planned.path)) + clashWords());
+                       : items.empty()                  ? QString()
+                                                        : tr("For example %1").arg(shown) + clashWords());
     showFrames();
     showPlan();
 }
@@ -290,7 +293,9 @@ void Handover::makeFrames()
             pair->setData(0, kCameraRole,
                           station->camera.model.empty() ? tr("unknown camera") : text(station->camera.model));
             for (const auto &[id, leaves] : products[station]) {
-                auto *item = new QTreeWidgetItem(pair, {text(state.frame(id)->path).section('/', -1)});
+                const auto name = text(state.frame(id)->path).section('/', -1);
+                const bool isChart = state.frame(id)->part == FramePart::Chart;
+                auto *item = new QTreeWidgetItem(pair, {isChart ? tr("%1, chart").arg(name) : name});
                 item->setData(0, Qt::UserRole, qint64(id));
                 item->setCheckState(0, leaves ? Qt::Checked : Qt::Unchecked);
                 item->setSizeHint(0, {0, 26});
@@ -421,7 +426,7 @@ void Handover::paintForm(QPainter &painter, const QRect &area, int row) const
     painter.setPen(palette().color(isPicked ? QPalette::Text : QPalette::WindowText));
     painter.drawRect(box);
     drawLine(painter, box.adjusted(12, 5, -8, -28), text(form.name), face(15, 600));
-    drawLine(painter, box.adjusted(12, 27, -8, -4), wordsOf(form), face(kBody));
+    drawLine(painter, box.adjusted(12, 27, -8, -4), text(words::summary(form, spoken())), face(kBody));
 }
 
 void Handover::editForm(int row)
@@ -435,7 +440,7 @@ void Handover::editForm(int row)
     if (row >= 0)
         start = forms[size_t(row)];
     else
-        start.format = "jpeg";
+        start.picture.format = PictureFormat::Jpeg;
     auto *dialog = new FormDialog(start, taken, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     connect(dialog, &QDialog::accepted, this, [this, dialog, row] {

@@ -194,7 +194,7 @@ MenuRows MainWindow::proofRows()
                        m_job.setCurrentFrame(frame);
                        showCallOut(frame);
                    }},
-                  {"export", tr("Export Calibration…"), "Ctrl+E",
+                  {"profiles", tr("Deliver Profiles"), "Ctrl+E",
                    tr("Camera profile, ICC profile and tables for other programs"),
                    [this] {
                        const auto why = whenOpen();
@@ -204,7 +204,7 @@ MenuRows MainWindow::proofRows()
                                   ? QString()
                                   : tr("the frame has no calibration.");
                    },
-                   [this] { exportCalibration(); }}}};
+                   [this] { openProfiles(); }}}};
     const auto more = productRows();
     out.rows.insert(out.rows.end(), more.begin(), more.end());
     return out;

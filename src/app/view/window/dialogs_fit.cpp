@@ -1,7 +1,6 @@
-// What the fit is told, matching cameras, and export.
+// What the fit is told, matching cameras, and the profiles of a calibration.
 #include "app/model/spoken.h"
 #include "app/view/bench/bench.h"
-#include "app/view/export/export_dialog.h"
 #include "app/view/window/main_window.h"
 #include "core/tasks/reference_task.h"
 #include "core/words/fit_words.h"
@@ -120,68 +119,25 @@ void MainWindow::matchTo(RowId other)
             for (const auto &warning : matched->warnings)
                 said += " " + text(words::warning(warning, spoken()));
             showMessage(said);
-            exportThis({*matched, {1, 1, 1}, {}, {}, {}});
+            openProfilesOf(*matched);
         });
 }
 
-/// Calibrations of the same camera and lens under other lights, one a setup, and the frame's own file where
-/// it is a DNG.
-static ExportSubject exportSubjectOf(const JobDocument &job, const JobCalibration &row)
+/// A calibration that is none of the job's: its document is kept in the handover folder.
+void MainWindow::openProfilesOf(const Calibration &calibration)
 {
-    const auto &state = job.state();
-    const auto neutralOf = [&](RowId frame) -> std::optional<Vector3> {
-        const auto *reading = state.readingOf(frame);
-        const bool isThere = reading && !reading->reading.fault();
-        const auto chart = isThere ? chartOf(*reading->reading) : Result<ChartDefinition>(unusable(""));
-        return chart ? neutralIn(*reading->reading, *chart) : std::nullopt;
-    };
-    const auto *frame = state.frame(row.frame);
-    ExportSubject subject{*row.calibration, neutralOf(row.frame).value_or(Vector3{1, 1, 1}), {}, {}, {}};
-    for (const auto *station : job.stations().all()) {
-        const bool joins = frame && station->setup != frame->setup &&
-                           samePair(station->camera, frame->camera) && !station->speaking.empty();
-        const auto *other = joins ? state.calibrationOf(station->speaking.front(), row.brief.parts) : nullptr;
-        const auto neutral = other ? neutralOf(other->frame) : std::nullopt;
-        if (neutral)
-            subject.partners.push_back(
-                {text(station->name + ", " + other->brief.light), *other->calibration, *neutral});
-    }
-    if (frame)
-        if (const auto file = text(job.store()->fullPath(*frame).string());
-            file.endsWith(".dng", Qt::CaseInsensitive))
-            subject.dng = file;
-    if (frame) { // what tells it from its neighbours' files
-        const auto isOtherBody = [&](const JobFrame &other) {
-            return other.camera.model == frame->camera.model && !other.camera.serial.empty() &&
-                   other.camera.serial != frame->camera.serial;
-        };
-        const auto isOtherIso = [&](const JobFrame &other) {
-            return other.part == FramePart::Chart && other.setup == frame->setup &&
-                   samePair(other.camera, frame->camera) && other.camera.iso != frame->camera.iso;
-        };
-        subject.calibration.name = nameForFiles(
-            subject.calibration, std::any_of(state.frames.begin(), state.frames.end(), isOtherBody),
-            std::any_of(state.frames.begin(), state.frames.end(), isOtherIso));
-    }
-    if (frame && frame->balance) {
-        const auto m = frame->balance->leaned.value_or(frame->balance->multipliers);
-        subject.balance = Vector3{1 / m[0], 1, 1 / m[2]};
-    }
-    return subject;
+    const auto name = fileNameOf(calibration.name) + ".calibration.json";
+    const auto file = std::filesystem::path(handover().toStdString()) / name;
+    if (const auto kept = saveCalibration(file, calibration); !kept)
+        return showMessage(text(kept.error()));
+    m_handover->editor()->openProfilesOf(text(calibration.name), text("handover/" + name));
+    showHandover();
 }
 
-void MainWindow::exportCalibration()
+void MainWindow::openProfiles()
 {
-    if (const auto *row = m_job.state().calibrationOf(subject(), partsFor(m_job.state(), subject())))
-        exportThis(exportSubjectOf(m_job, *row));
-}
-
-void MainWindow::exportThis(const ExportSubject &subject)
-{
-    auto *dialog = new ExportDialog(subject, handover(), &m_tasks, this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    connect(dialog, &QDialog::accepted, this, [this, dialog] { showMessage(dialog->summary()); });
-    dialog->open();
+    m_handover->editor()->openProfilesOf(subject());
+    showHandover();
 }
 
 } // namespace wavechroma::app

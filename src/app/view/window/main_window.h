@@ -16,7 +16,6 @@ class CallOut;
 class DaySheet;
 class FrameEditor;
 class Handover;
-struct ExportSubject;
 class StartPage;
 class StudioPanel;
 class TaskStrip;
@@ -126,8 +125,8 @@ private:
     void keepReference();
     void chooseMatch();
     void matchTo(RowId other);
-    void exportCalibration();
-    void exportThis(const ExportSubject &subject);
+    void openProfiles();
+    void openProfilesOf(const Calibration &calibration);
     // dialogs_product.cpp
     void chooseServing();
     void chooseTargets();
