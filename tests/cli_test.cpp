@@ -51,7 +51,7 @@ private:
     }
 };
 
-static const QString kGood = "demo/frames/HR_0414.dng", kBurnt = "demo/frames/HR_0412.dng",
+static const QString kGood = "demo/frames/HR_0414.dng", kClipped = "demo/frames/HR_0412.dng",
                      kProduct = "demo/frames/HR_0416.dng";
 
 void CliTest::initTestCase()
@@ -92,10 +92,10 @@ void CliTest::theWholePassFromAShell()
 void CliTest::documentsFollowTheirSchemas()
 {
     run({"read", kProduct, "-o", "none.json"});
-    run({"read", kBurnt, "-o", "burnt.json"});
+    run({"read", kClipped, "-o", "clipped.json"});
     for (const auto &[kind, name] : {std::pair{"reading", "reading.json"},
                                      {"reading", "none.json"},
-                                     {"reading", "burnt.json"},
+                                     {"reading", "clipped.json"},
                                      {"balance", "balance.json"},
                                      {"calibration", "matrix.json"},
                                      {"calibration", "plain.json"},
@@ -112,9 +112,9 @@ void CliTest::exitStatusesAreTheContracts_data()
         QTest::newRow(name) << arguments << status << QByteArray(words);
     };
     row("a good frame", {"read", kGood}, 0, "");
-    row("a frame with a stop", {"read", kBurnt}, 3, "D1 is burnt out");
-    row("no chart", {"read", kProduct}, 3, "No chart of the catalogue");
-    row("no such file", {"read", "nowhere.dng"}, 2, "nowhere.dng");
+    row("a frame with a stop", {"read", kClipped}, 3, "D1 is clipped");
+    row("no chart", {"read", kProduct}, 3, "No known chart");
+    row("not such a file", {"read", "nowhere.dng"}, 2, "nowhere.dng");
     row("not a picture", {"read", "matrix.json"}, 2, "matrix.json");
     row("no command", {}, 2, "");
     row("unknown command", {"paint"}, 2, "");
@@ -151,7 +151,7 @@ void CliTest::exitStatusesAreTheContracts()
 void CliTest::severalImagesMakeAnArray()
 {
     // "With several images the exit status is the highest of theirs."
-    const auto ran = run({"read", kGood, kBurnt});
+    const auto ran = run({"read", kGood, kClipped});
     QCOMPARE(ran.status, 3);
     const auto list = QJsonDocument::fromJson(ran.out).array();
     QCOMPARE(list.size(), 2);
@@ -294,7 +294,7 @@ void CliTest::aShootBecomesAJob()
     QCOMPARE(run({"day", "shoot", "-o", "day.json"}).status, 0);
     QVERIFY(isValid("day", "day.json"));
     const auto again = run({"take", "shoot", kGood}); // by hash
-    QVERIFY2(again.status == 0 && again.err.contains("0 taken, 1 there before"), again.err);
+    QVERIFY2(again.status == 0 && again.err.contains("0 added, 1 already there"), again.err);
     QCOMPARE(QJsonDocument::fromJson(run({"day", "shoot"}).out), json("day.json"));
     run({"day", "demo", "-o", "demo-day.json"});
     QVERIFY(isValid("day", "demo-day.json"));

@@ -204,7 +204,7 @@ void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
                 return label->text();
         return QString();
     };
-    QTRY_VERIFY2(hint().contains("holds no picture of its own"), "nothing was said");
+    QTRY_VERIFY2(hint().contains("holds no embedded picture"), "nothing was said");
 
     // the same frame as a camera would have written it, with a picture that is magenta all over
     QImage magenta(120, 80, QImage::Format_RGB32);

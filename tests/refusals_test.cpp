@@ -106,18 +106,18 @@ void RefusalsTest::whatCannotBeRightIsRefused_data()
     QTest::addColumn<QStringList>("call");
     QTest::addColumn<QString>("said");
     const QStringList fit{"fit", "good.json", "--colour", "matrix", "-o", "out.json"};
-    QTest::newRow("turned corners") << QStringList{"fit", "turned.json", "-o", "out.json"} << "says stop";
+    QTest::newRow("turned corners") << QStringList{"fit", "turned.json", "-o", "out.json"} << "fails";
     QTest::newRow("rows off by one") << fit + QStringList{"--reference", "rows.csv"}
-                                     << "row B of the chart has the colours that are given for row A";
+                                     << "row B of the chart has the colours of row A";
     QTest::newRow("columns off by one")
         << fit + QStringList{"--reference", "columns.csv"} << "the columns are off by one";
     QTest::newRow("a light that cannot be")
-        << fit + QStringList{"--light", "3200K"} << "its neutral says about 6";
+        << fit + QStringList{"--light", "3200K"} << "its neutral shows about 6";
     QTest::newRow("an orange neutral")
-        << QStringList{"balance", "good.json", "--patch", "B1", "-o", "out.json"} << "B1 is no neutral";
+        << QStringList{"balance", "good.json", "--patch", "B1", "-o", "out.json"} << "B1 is not neutral";
     QTest::newRow("an area of two things")
         << QStringList{"balance", "demo/frames/HR_0414.dng", "--area", "200,150,500,300", "-o", "out.json"}
-        << "not one plain thing";
+        << "is not plain";
     QTest::newRow("proof by another camera's")
         << QStringList{"prove", "matrix.json", "other.json", "-o", "out.json"} << "another camera";
     QTest::newRow("profile into another camera's frame")
@@ -265,7 +265,7 @@ void RefusalsTest::inputsAreNeverWrittenOver()
     const auto before = content(kept);
     const auto ran = run(call);
     QCOMPARE(ran.status, 2);
-    QVERIFY2(ran.err.contains("would write over") || ran.err.contains("one file"), ran.err);
+    QVERIFY2(ran.err.contains("would replace") || ran.err.contains("both write this file"), ran.err);
     QVERIFY(!before.isEmpty() && content(kept) == before);
     QVERIFY(!QFile::exists(at("new.txt")));
 }
@@ -476,11 +476,11 @@ void RefusalsTest::aPictureWithoutAProfileIsToldAbout()
 {
     write("plain.tif", plainTiff(64, 48));
     const auto plain = run({"balance", "plain.tif", "--whole"});
-    QVERIFY2(plain.status == 0 && plain.err.contains("has no profile: taken as sRGB") &&
+    QVERIFY2(plain.status == 0 && plain.err.contains("has no profile and is read as sRGB") &&
                  plain.err.contains("--assume"),
              plain.err);
     const auto romm = run({"balance", "plain.tif", "--whole", "--assume", "romm"});
-    QVERIFY2(romm.status == 0 && romm.err.contains("taken as ROMM RGB"), romm.err);
+    QVERIFY2(romm.status == 0 && romm.err.contains("read as ROMM RGB"), romm.err);
     QCOMPARE(run({"balance", "plain.tif", "--whole", "--assume", "wide"}).status, 2);
 }
 

@@ -43,7 +43,7 @@ int main(int argc, char **argv)
     QTest::qWait(8000); // the small pictures
     saved = take("day-sheet") && saved;
     window.daySheet()->canvas()->select(window.job()->state().frames.front().id);
-    window.action("callOut")->trigger(); // the burnt one
+    window.action("callOut")->trigger(); // the clipped one
     saved = take("call-out") && saved;
     window.callOut()->hide();
     window.action("studio")->trigger();
@@ -59,7 +59,7 @@ int main(int argc, char **argv)
     QTest::qWait(4000); // the frame
     saved = take("bench-read") && saved;
     const auto shown = window.job()->currentFrame();
-    window.showBench(frames.front().id); // the burnt one
+    window.showBench(frames.front().id); // the clipped one
     QTest::qWait(4000);
     window.action("hatch")->trigger();
     window.action("loupe")->trigger();

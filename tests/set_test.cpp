@@ -211,10 +211,10 @@ void SetTest::aRulerOfTwoClicksGivesTheScale()
 
 void SetTest::theFrameIsShownAsItIs()
 {
-    openBench(1, "0412");                                                      // the burnt one
+    openBench(1, "0412");                                                      // the clipped one
     QTRY_VERIFY_WITH_TIMEOUT(!view()->frame()->exposure.cells.empty(), 20000); // comes after the picture
     const auto &levels = view()->frame()->exposure;
-    QVERIFY(levels.burnt[1] > 0.001 && levels.stopsDown);
+    QVERIFY(levels.clipped[1] > 0.001 && levels.stopsDown);
     const auto plain = view()->grab().toImage();
     QTest::keyClick(m_window.get(), Qt::Key_H);
     QVERIFY(view()->isHatched());

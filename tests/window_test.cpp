@@ -101,9 +101,9 @@ void WindowTest::theDaySheetShowsTheMorning()
     QCOMPARE(lanes[0]->brackets.size(), size_t(1));
     const auto &bracket = lanes[0]->brackets[0];
     QCOMPARE(bracket.frames.size(), size_t(3));
-    QCOMPARE(bracket.chosen, frameNamed("0414")); // neither the dark one nor the burnt one
+    QCOMPARE(bracket.chosen, frameNamed("0414")); // neither the dark one nor the clipped one
     const auto why = words::bracket(bracket.choice);
-    QVERIFY2(why.find("the brighter burns") != std::string::npos, why.c_str());
+    QVERIFY2(why.find("the brighter one is clipped") != std::string::npos, why.c_str());
     QCOMPARE(words::headline(lanes[2]->answer), std::string("The light moved")); // the tired panel
     const auto moved = words::reason(lanes[2]->answer);
     QVERIFY2(moved.find("warmer since 10:52") != std::string::npos, moved.c_str());
@@ -114,7 +114,7 @@ void WindowTest::theDaySheetShowsTheMorning()
     QVERIFY(doubts("0416").empty());
     const auto answer = lanes.front()->answer;
     QCOMPARE(answer.state, Answer::State::Good);
-    QCOMPARE(answer.frame, frameNamed("0414")); // the burnt one does not answer
+    QCOMPARE(answer.frame, frameNamed("0414")); // the clipped one does not answer
     // a click on the answer opens the bench at the frame it comes from
     QTest::mouseClick(canvas, Qt::LeftButton, {}, canvas->answerRect(0).center());
     QVERIFY(m_window->bench()->isVisible());
@@ -259,7 +259,7 @@ void WindowTest::theWholeChartMovesByItsCross()
     // a place that cannot be is refused with words and undone by itself
     drag(view()->viewFromFrame(after[0]),
          view()->viewFromFrame(after[2]) - view()->viewFromFrame(after[0]) + QPointF(40, 40));
-    QVERIFY(m_window->strip()->message().contains("cannot lie there"));
+    QVERIFY(m_window->strip()->message().contains("cannot be placed there"));
     QCOMPARE(m_window->bench()->facts().reading->corners, after);
 }
 
@@ -308,7 +308,7 @@ void WindowTest::checksAreAListTroubleFirst()
     QVERIFY(list && list->isVisible());
     QCOMPARE(list->accessibleName(), QString("Checks"));
     const auto said = [&](int row) { return list->model()->index(row, 0).data().toString(); };
-    QCOMPARE(said(0), QString("D1 is burnt out. Close down 2/3 stop."));
+    QCOMPARE(said(0), QString("D1 is clipped. Close down 2/3 stop."));
     QCOMPARE(list->model()->rowCount(), 2); // the tag, and all that is well
     QVERIFY(said(1).contains("Evenly lit") && said(1).contains("No shadow's edge."));
     QVERIFY(list->cell(0).height() < list->cell(1).height()); // as tall as their words
@@ -404,7 +404,7 @@ void WindowTest::theCallOutSaysWhatToDo()
     QTRY_VERIFY_WITH_TIMEOUT(card->isVisible(), 30000);
     QVERIFY(!card->said().good);
     QCOMPARE(card->said().headline, std::string("Close down 2/3 stop."));
-    QVERIFY(card->said().reason.find("D1 is burnt out.") == 0);
+    QVERIFY(card->said().reason.find("D1 is clipped.") == 0);
     QCOMPARE(card->size(), card->parentWidget()->size());
     QTest::keyClick(card, Qt::Key_Space);
     QVERIFY(!card->isVisible() && m_window->daySheet()->isVisible());
@@ -566,7 +566,7 @@ void WindowTest::brokenAndKnownFilesAreTold()
     QVERIFY2(m_window->strip()->message().contains("torn.dng"), qPrintable(m_window->strip()->message()));
     m_window->bringIn({whole.fileName()});
     QTRY_COMPARE_WITH_TIMEOUT(done.count(), 2, 30000);
-    QVERIFY(m_window->strip()->message().contains("in the job already"));
+    QVERIFY(m_window->strip()->message().contains("already in the job"));
     QCOMPARE(m_window->job()->state(), before);
     QTest::keyClick(m_window.get(), Qt::Key_Escape);
     QVERIFY(m_window->strip()->message().isEmpty());
@@ -784,7 +784,7 @@ void WindowTest::aDoubtIsAskedAbout()
     for (const bool all : {false, true}) {
         m_window->editor()->balanceFromGreys({"A2"});
         auto *box = m_window->findChild<QMessageBox *>("allTheSame");
-        QVERIFY(box && box->text().contains("A2 is no neutral"));
+        QVERIFY(box && box->text().contains("A2 is not neutral"));
         for (auto *button : box->buttons())
             if ((box->buttonRole(button) == QMessageBox::AcceptRole) == all)
                 button->click();

@@ -55,7 +55,7 @@ int main(int argc, char **argv)
     arguments.addHelpOption();
     arguments.addVersionOption();
     arguments.addPositionalArgument("job", "folder of a job to open", "[job]");
-    arguments.addPositionalArgument("frames", "frames to bring into it", "[frames…]");
+    arguments.addPositionalArgument("frames", "frames to add to it", "[frames…]");
     arguments.process(application);
 
     MainWindow window;

@@ -81,9 +81,8 @@ Result<Balance> presetOf(const BalanceOptions &options, const Input &input)
     if (!preset)
         return preset;
     if (!preset->preset)
-        return unusable(
-            "{file}: is a balance without a name and a camera, so it is no preset; make one with --name",
-            {{"file", options.preset}});
+        return unusable("{file}: is not a preset: it has no name and no camera. Make one with --name",
+                        {{"file", options.preset}});
     const auto verdict = verdictOn(*preset->preset, input.camera());
     const auto said = words::preset(verdict);
     if (verdict.refuses())
@@ -166,7 +165,7 @@ void tellGreys(const Input &input, const Balance &balance)
 int tellAims(const BalanceOptions &options, const Input &input)
 {
     if (!input.calibration)
-        return failed(unusable("--aims needs --calibration: only that knows what level a sample stands for"));
+        return failed(unusable("--aims needs --calibration, which says what level a sample stands for"));
     const auto chart = chartOf(*input.reading);
     const auto aims = chart ? aimsFrom(options.aims == "reference" ? "" : options.aims, *chart)
                             : Result<ExposureAims>(chart.error());
@@ -221,33 +220,34 @@ Action addBalance(CommandLine &app)
     const auto area = app.option("--area", options->area, "a neutral area of the frame, x,y,w,h in pixels")
                           .excludes(patches);
     const auto whole =
-        app.flag("--whole", options->whole, "the whole frame, an even one, as through a diffuser")
+        app.flag("--whole", options->whole, "the whole frame, if it is even, as through a diffuser")
             .excludes(patches)
             .excludes(area);
     const auto light =
-        app.option("--light", options->light, "for a light by temperature and Duv, as in 5000K,+0.002")
+        app.option("--light", options->light, "a light by temperature and Duv, as in 5000K,+0.002")
             .excludes(patches)
             .excludes(area)
             .excludes(whole);
-    app.option("--preset", options->preset, "a balance kept with --name, for this frame")
+    app.option("--preset", options->preset, "a balance that was saved with --name, for this frame")
         .excludes(patches)
         .excludes(area)
         .excludes(whole)
         .excludes(light);
-    app.option("--calibration", options->calibration, "of this station: temperatures are read through it");
+    app.option("--calibration", options->calibration,
+               "a calibration of this station, used to compute temperatures");
     app.option("--lean", options->lean,
-               "steps warmer,rosier (negative: cooler, greener), kept apart from the neutral");
+               "steps warmer,rosier (negative: cooler, greener); the neutral stays as it is");
     app.option("--name", options->name, "keep it as a preset under this name");
     app.option("--setup", options->setup, "the lighting setup, for the preset");
-    app.option(
-        "--aims", options->aims,
-        "check the neutrals' levels, status 3 where one misses: reference, or D1=92, D1=92±0.5, D1=242@srgb");
+    app.option("--aims", options->aims,
+               "check the levels of the neutrals, status 3 if one fails: reference, or D1=92, D1=92±0.5, "
+               "D1=242@srgb");
     app.option("--assume", options->assume,
-               "space of a picture that does not say its own: srgb (the default), display-p3, oprgb or romm");
-    app.flag("--ladder", options->ladder, "print named lights and what they ask of this camera");
-    app.option("-o", options->output, "where the document goes; - is standard output");
+               "colour space of pictures without a profile: srgb (the default), display-p3, oprgb or romm");
+    app.flag("--ladder", options->ladder, "print named lights and their multipliers for this camera");
+    app.option("-o", options->output, "file for the document; - is standard output");
     app.flag("--force", options->force,
-             "take a patch or an area that is no neutral, or a preset of another light, too");
+             "also accept a patch or an area that is not neutral, or a preset of another light");
     return [options] { return run(*options); };
 }
 

@@ -49,7 +49,7 @@ Result<RawFrame> openToMeasure(const std::string &image, const std::string &assu
 {
     auto frame = openFrame(image, assume);
     if (frame && !frame->assumedSpace.empty())
-        say("%s: has no profile: taken as %s; if it is in another space, say --assume display-p3, "
+        say("%s: has no profile and is read as %s. If it is in another space, give --assume display-p3, "
             "oprgb or romm\n",
             image.c_str(), frame->assumedSpace.c_str());
     return frame;
@@ -70,7 +70,7 @@ Result<wavechroma::Done> unlessForced(bool force, const std::optional<words::Phr
 {
     if (!refusal || force)
         return wavechroma::Done{};
-    return unusable("{refusal} If you know better, say --force.", {{"refusal", *refusal}});
+    return unusable("{refusal} Give --force to do it anyway.", {{"refusal", *refusal}});
 }
 
 int deliver(const std::string &document, const std::string &output)

@@ -25,7 +25,7 @@ void tellDoubts(const DeliveryPlan &plan)
         for (const auto &doubt : item.doubts)
             tell(item.planned.path + ": " + words::doubt(doubt));
     for (const auto &path : plan.sharingNames())
-        tell(path + ": the names given make this one for several files, which are numbered");
+        tell(path + ": several files would have this name, so they are numbered");
 }
 
 int statusOf(const Delivery &delivery)
@@ -86,15 +86,15 @@ Action addDeliver(CommandLine &app)
 {
     const auto options = std::make_shared<DeliverOptions>();
     app.option("JOB", options->job, "the folder of a job").required();
-    app.option(
-        "--plan", options->plan,
-        "a wavechroma.delivery/1: frames, forms and names; else all product frames as 16-bit TIFF in sRGB");
+    app.option("--plan", options->plan,
+               "a wavechroma.delivery/1 with frames, forms and names; without it, all product frames as "
+               "16-bit TIFF in sRGB");
     app.flag("--dry-run", options->dryRun, "print what would be written, and write nothing");
     app.flag("--replace", options->replace,
-             "write over files that are in the way: those that no receipt knows, or that were changed since");
+             "replace files that are in the way: those without a receipt, or changed since");
     app.flag("--list-commands", options->listCommands,
-             "print a call of render for each picture, for a runner of jobs, and write nothing");
-    app.option("-o", options->folder, "the folder that it goes to; it is made").required();
+             "print a call of render for each picture, for a job runner, and write nothing");
+    app.option("-o", options->folder, "output folder; it is made if needed").required();
     return [options] { return run(*options); };
 }
 

@@ -13,7 +13,7 @@ Action addDemo(CommandLine &app)
         int shrink = 2;
     };
     const auto options = std::make_shared<DemoOptions>();
-    app.option("DIR", options->folder, "where the demo job goes").required();
+    app.option("DIR", options->folder, "folder of the demo job").required();
     app.option("--shrink", options->shrink, "divides the frames' width and height, for a quick look")
         .between(1, 8);
     return [options] {

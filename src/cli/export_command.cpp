@@ -80,7 +80,7 @@ Action addExport(CommandLine &app)
     app.option("--cube", options->cube, "3D table (.cube) to write");
     app.option("--sectors", options->sectors, "CSV of the correction in eight hue sectors");
     app.option("--embed", options->embed,
-               "a DNG file, and the copy of it to write with profile and white balance in it")
+               "a DNG file, and the copy to write with profile and white balance inside")
         .takes(2);
     app.option("--csv", options->csv, "CSV with the matrix and the patches");
     app.option("--cgats", options->cgats, "CGATS.17 text with the patches");
@@ -88,9 +88,8 @@ Action addExport(CommandLine &app)
                "coding of the camera RGB for both, ICC profile and .cube: linear or srgb, for .cube also "
                "oprgb or log");
     options->settings.addTo(app);
-    app.option("--light", options->light,
-               "which light of a calibration of several goes into ICC profile and .cube");
-    app.flag("--force", options->force, "embed into a frame of another camera or lens, too");
+    app.option("--light", options->light, "which of several lights goes into ICC profile and .cube");
+    app.flag("--force", options->force, "also embed into a frame of another camera or lens");
     return [options] { return run(*options); };
 }
 

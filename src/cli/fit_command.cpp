@@ -75,10 +75,10 @@ void tell(const Calibration &c)
         say("light: %s, estimated from the neutral through the raw file's own matrix\n",
             c.light.name.c_str());
     else if (c.light.name == "unknown")
-        say("light: unknown (the file has no colour matrix and no --light was given); taken as D50\n");
+        say("light: unknown (the file has no colour matrix and no --light was given); D50 is assumed\n");
     if (c.appearance == Appearance::UnderLight)
-        say("references: as the chart's spectra looked under %s; --appearance d50 for how they "
-            "would look under D50\n",
+        say("references: the chart's spectra as they looked under %s; give --appearance d50 for their "
+            "colours under D50\n",
             c.light.name.c_str());
     if (const auto taken = words::takenOut(c.takenOut, lightRangeOf(c.takenOut)); !taken.empty())
         say("%s: %s\n", c.madeFrom.front().image.c_str(), taken.c_str());
@@ -86,7 +86,7 @@ void tell(const Calibration &c)
         say("%s\n", words::warning(warning).c_str());
     for (const auto &source : c.madeFrom)
         if (source.sha256.empty())
-            say("%s: the frame itself was not at hand, so its hash is not recorded\n", source.image.c_str());
+            say("%s: the frame was not found, so its hash is not recorded\n", source.image.c_str());
 }
 
 Result<wavechroma::Done> check(const std::vector<Reading> &readings, const FitRequest &request, bool force)
@@ -132,7 +132,7 @@ int run(const FitOptions &options)
         if (const int status = compare(readings.front(), *request); status != Done)
             return status;
     if (isAuto(request->ask.parts))
-        say("made of: %s, as recommended for this reading (--compare shows all)\n",
+        say("parts: %s, as recommended for this reading (--compare shows all)\n",
             words::parts(calibration->parts).c_str());
     tell(*calibration);
     return deliver(documentOf(*calibration), options.output);
@@ -144,32 +144,32 @@ Action addFit(CommandLine &app)
 {
     const auto options = std::make_shared<FitOptions>();
     app.option("READING", options->readings,
-               "a reading; several of one light are merged, those of two or three lights joined")
+               "a reading; several of one light are merged, those of two or three lights are joined")
         .required();
     app.option("--colour", options->colour,
-               "balance, matrix, roots or field: how free colour may be; auto by default, what the "
-               "evidence supports");
+               "colour part: balance, matrix, roots or field; auto by default, chosen by unseen patches");
     app.option("--tone", options->tone,
-               "as-shot, greys (one curve) or channels (a curve each); auto by default");
+               "tone part: as-shot, greys (one curve) or channels (a curve for each); auto by default");
     app.option("--reds", options->reds,
-               "steps of -4 to 4 on top of the exact result; below 0 calms reds, for skin");
-    app.option("--chroma", options->chroma, "steps of -4 to 4; above 0 livens");
+               "-4 to 4 steps on top of the exact result; negative steps calm reds, for skin");
+    app.option("--chroma", options->chroma,
+               "-4 to 4 steps on top of the exact result; positive steps are livelier");
     app.option("--reference", options->reference,
                "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or "
                "proof to match to");
     app.option("--light", options->lights,
                "A, D50, D65, a temperature such as 4100K, or a spectrum file; one for all readings, or "
                "one for each");
-    app.option("--name", options->name, "the calibration's name; composed when absent");
-    app.option("--setup", options->setup, "the lighting setup's name, for the composed name");
+    app.option("--name", options->name, "name of the calibration; composed if absent");
+    app.option("--setup", options->setup, "name of the lighting setup, for the composed name");
     app.option("--without", options->without, "patches to leave out, for example C4,D1");
-    app.option(
-        "--appearance", options->appearance,
-        "of charts with spectra: light (as they looked under it) or d50 (as they would look under D50)");
-    app.option("--weights", options->weights, "even, neutrals, skin, or patches such as D1=4,C3=0.5");
-    app.flag("--compare", options->compare, "print every crossing of colour and tone, too");
-    app.option("-o", options->output, "where the document goes; - is standard output");
-    app.flag("--force", options->force, "fit what cannot be right, too");
+    app.option("--appearance", options->appearance,
+               "for charts with spectra: light (colours as they looked under it) or d50 (colours under D50)");
+    app.option("--weights", options->weights,
+               "weights: even, neutrals, skin, or patches such as D1=4,C3=0.5");
+    app.flag("--compare", options->compare, "also print every crossing of colour and tone");
+    app.option("-o", options->output, "file for the document; - is standard output");
+    app.flag("--force", options->force, "fit even if the references or the light cannot be right");
     return [options] { return run(*options); };
 }
 

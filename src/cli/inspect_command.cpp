@@ -11,7 +11,7 @@ Action addInspect(CommandLine &app)
     };
     const auto options = std::make_shared<InspectOptions>();
     app.option("FILE", options->file, "any file this program can write").required();
-    app.option("-o", options->output, "where the content goes; - is standard output");
+    app.option("-o", options->output, "file for the content; - is standard output");
     return [options] {
         const auto content = inspectFile(options->file);
         return content ? deliver(*content, options->output) : failed(content.error());

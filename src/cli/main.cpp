@@ -17,13 +17,13 @@ const std::vector<cli::Command> kCommands{
     {"read", "find a chart in frames and measure its patches", cli::addRead},
     {"balance", "white balance from a neutral", cli::addBalance},
     {"fit", "make a calibration from a reading", cli::addFit},
-    {"prove", "apply a calibration to a reading and say how far off it is", cli::addProve},
+    {"prove", "apply a calibration to a reading and report the errors", cli::addProve},
     {"export", "write profiles and tables", cli::addExport},
-    {"render", "make finished pictures of frames", cli::addRender},
-    {"probe", "measure colours at places of frames, against their targets", cli::addProbe},
-    {"deliver", "write what leaves a job: pictures, copies, profiles, presets, values", cli::addDeliver},
+    {"render", "make finished pictures from frames", cli::addRender},
+    {"probe", "measure colours at places of frames and compare them with targets", cli::addProbe},
+    {"deliver", "deliver a job: pictures, DNG copies, profiles, presets, values", cli::addDeliver},
     {"inspect", "show what is in a file", cli::addInspect},
-    {"take", "take a shoot's frames into a job: read, fitted, answered", cli::addTake},
+    {"take", "add the frames of a shoot to a job: read, fitted, judged", cli::addTake},
     {"day", "the job as the day sheet shows it", cli::addDay},
     {"demo", "make the demo job with its raw frames", cli::addDemo},
 };
@@ -69,12 +69,12 @@ Result<Done> soundOutputs(const cli::CommandLine &command)
         const auto &[option, output] = paths.outputs[i];
         for (const auto &input : paths.inputs)
             if (std::filesystem::exists(input, code) && isSame(output, input))
-                return unusable("{file}: {option} would write over a file that is read; give another name",
+                return unusable("{file}: {option} would replace a file that is read. Give another name",
                                 {{"file", output.string()}, {"option", option}});
         for (size_t j = i + 1; j < paths.outputs.size(); ++j)
             if (isSame(output, paths.outputs[j].second))
                 return unusable(
-                    "{file}: {option} and {other} would go to this one file",
+                    "{file}: {option} and {other} would both write this file",
                     {{"file", output.string()}, {"option", option}, {"other", paths.outputs[j].first}});
     }
     return Done{};

@@ -40,11 +40,11 @@ Result<wavechroma::Done> readPlaces(const std::string &text, ProbeRequest &out)
 Result<ProbeRequest> requestFrom(const ProbeOptions &options)
 {
     if (options.calibration.empty() == options.job.empty())
-        return unusable("give either --calibration or --job: what the colours are made by");
+        return unusable("give either --calibration or --job");
     if (options.level != "as-shot" && options.level != "chart")
-        return unusable("\"{level}\" is no level: as-shot or chart", {{"level", options.level}});
+        return unusable("--level: \"{level}\" is not as-shot or chart", {{"level", options.level}});
     if (options.save && options.job.empty())
-        return unusable("--save keeps places in a job; give --job");
+        return unusable("--save saves places in a job; give --job");
     ProbeRequest out;
     out.asked = {options.calibration, options.job, options.balance, options.flat};
     out.atChartLevel = options.level == "chart";
@@ -60,7 +60,7 @@ Result<ProbeRequest> requestFrom(const ProbeOptions &options)
         out.places.insert(out.places.end(), places->begin(), places->end());
     }
     if (out.places.empty() && options.job.empty())
-        return unusable("give --at or --places: where to probe");
+        return unusable("give --at or --places: the places to probe");
     if (!options.targets.empty()) {
         TableReading how;
         const auto targets = loadTargets(options.targets, &how);
@@ -110,23 +110,23 @@ Action addProbe(CommandLine &app)
 {
     const auto options = std::make_shared<ProbeOptions>();
     app.option("IMAGE", options->images, "frames").required();
-    app.option("--calibration", options->calibration, "what makes colour of them");
-    app.option("--job", options->job, "a job whose frames they are: each by what serves it there");
-    app.flag("--save", options->save, "keep places and targets in the job, as when set in the window");
+    app.option("--calibration", options->calibration, "the calibration");
+    app.option("--job", options->job, "the job of these frames: each uses its calibration there");
+    app.flag("--save", options->save, "save places and targets in the job");
     app.option(
         "--at", options->at,
-        "NAME,x,y,r: a disc in frame pixels; several, one after the other. In a job, without any: its own");
-    app.option("--places", options->places, "CSV with the header image,name,x,y,r; the image may be missing");
-    app.option("--targets", options->targets,
-               "what the places are to be: wavechroma.targets/1, CSV or CGATS.17");
+        "NAME,x,y,r: a disc in frame pixels; may be given several times. Without it, the probes of the job");
+    app.option("--places", options->places,
+               "CSV with the header image,name,x,y,r; the image column is optional");
+    app.option("--targets", options->targets, "target colours: wavechroma.targets/1, CSV or CGATS.17");
     app.option("--level", options->level,
-               "chart takes out what a frame was exposed differently from its chart; as-shot keeps it");
-    app.option("--balance", options->balance, "a balance in place of the calibration's");
-    app.option("--flat", options->flat, "a flat frame: the light's falloff is taken out");
-    app.flag("--any-camera", options->anyCamera, "a calibration of another camera or lens, too");
+               "chart brings a frame to the exposure of its chart; as-shot keeps its own");
+    app.option("--balance", options->balance, "a balance to use instead of the calibration's");
+    app.option("--flat", options->flat, "a flat frame, used to even the light");
+    app.flag("--any-camera", options->anyCamera, "also use a calibration of another camera or lens");
     app.option("--assume", options->assume,
-               "what pictures without a colour profile are in: srgb, display-p3, oprgb or romm");
-    app.option("-o", options->output, "where the document goes; - is standard output");
+               "colour space of pictures without a profile: srgb, display-p3, oprgb or romm");
+    app.option("-o", options->output, "file for the document; - is standard output");
     return [options] { return run(*options); };
 }
 

@@ -52,8 +52,8 @@ Action addProve(CommandLine &app)
     app.option("CALIBRATION", options->calibration, "a calibration").required();
     app.option("READING", options->reading, "any reading of a chart").required();
     app.option("--reference", options->reference, "reference values: CGATS.17 text or a chart definition");
-    app.option("-o", options->output, "where the document goes; - is standard output");
-    app.flag("--force", options->force, "prove a reading of another camera or lens, too");
+    app.option("-o", options->output, "file for the document; - is standard output");
+    app.flag("--force", options->force, "also prove a reading of another camera or lens");
     return [options] {
         const auto result = proof(*options);
         return result ? deliver(documentOf(*result), options->output) : failed(result.error());

@@ -104,15 +104,15 @@ Action addRead(CommandLine &app)
     app.option("--corners", options->corners,
                "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
     app.option("--flat", options->flats,
-               "a frame of an even board, whose falloff is taken out; may be given several times")
+               "a frame of an even board, used to even the light; may be given several times")
         .oneEach();
-    app.option("--window", options->window, "share of a patch's width that is read").between(0.1, 0.9);
+    app.option("--window", options->window, "share of a patch's width that is measured").between(0.1, 0.9);
     app.option("--without", options->leftOut, "patches to switch off, ID,ID…");
     app.option("--tolerance", options->tolerance,
                "limits of the checks: ordinary, strict, or a tolerance sheet file");
     app.option("--assume", options->assume,
-               "space of pictures that do not say theirs: srgb (the default), display-p3, oprgb or romm");
-    app.option("-o", options->output, "where the document goes; - is standard output");
+               "colour space of pictures without a profile: srgb (the default), display-p3, oprgb or romm");
+    app.option("-o", options->output, "file for the document; - is standard output");
     return [options] { return run(*options); };
 }
 

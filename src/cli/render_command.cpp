@@ -21,7 +21,7 @@ struct RenderOptions
 Result<RenderRequest> requestFrom(const RenderOptions &options)
 {
     if (options.calibration.empty() == options.job.empty())
-        return unusable("give either --calibration or --job: what the pictures are rendered by");
+        return unusable("give either --calibration or --job");
     const auto settings = options.settings.settings();
     if (!settings)
         return settings.error();
@@ -54,7 +54,7 @@ int renderOne(const RenderJob &job, const RenderRequest &request, const PictureS
     if (!made)
         return failed(made.error());
     if (!made->isServed) {
-        tell(job.image.string() + ": no calibration of the job serves it");
+        tell(job.image.string() + ": has no calibration in this job");
         return AnswerIsNo;
     }
     for (const auto &doubt : made->doubts)
@@ -89,17 +89,17 @@ Action addRender(CommandLine &app)
 {
     const auto options = std::make_shared<RenderOptions>();
     app.option("IMAGE", options->images, "frames").required();
-    app.option("--calibration", options->calibration, "what they are rendered by");
-    app.option("--job", options->job, "a job whose frames they are: each by what serves it there");
-    app.option("--balance", options->balance, "a balance in place of the calibration's");
-    app.option("--flat", options->flat, "a flat frame: the light's falloff is taken out");
+    app.option("--calibration", options->calibration, "the calibration");
+    app.option("--job", options->job, "the job of these frames: each uses its calibration there");
+    app.option("--balance", options->balance, "a balance to use instead of the calibration's");
+    app.option("--flat", options->flat, "a flat frame, used to even the light");
     options->settings.addTo(app);
-    app.option("--name", options->name, "of the file, without extension, where there is one picture");
-    app.flag("--overwrite", options->overwrite, "replace files that are there");
-    app.flag("--any-camera", options->anyCamera, "a calibration of another camera or lens, too");
+    app.option("--name", options->name, "file name without extension, for one picture");
+    app.flag("--overwrite", options->overwrite, "replace existing files");
+    app.flag("--any-camera", options->anyCamera, "also use a calibration of another camera or lens");
     app.option("--assume", options->assume,
-               "what pictures without a colour profile are in: srgb, display-p3, oprgb or romm");
-    app.option("-o", options->folder, "the folder that the pictures go to; it is made").required();
+               "colour space of pictures without a profile: srgb, display-p3, oprgb or romm");
+    app.option("-o", options->folder, "output folder; it is made if needed").required();
     return [options] { return run(*options); };
 }
 

@@ -14,13 +14,13 @@ Action addTake(CommandLine &app)
         std::vector<std::string> paths;
     };
     const auto options = std::make_shared<TakeOptions>();
-    app.option("JOB", options->job, "the job's folder; the job is made when there is none").required();
+    app.option("JOB", options->job, "folder of the job; the job is made if there is none").required();
     app.option("PATH", options->paths, "frames, or folders of frames").required();
     app.option("--setup", options->setup,
-               "the one lighting setup that all belong to; else sub-folders are setups, and frames of one "
+               "one lighting setup for all frames; without it, each sub-folder is a setup, and frames of one "
                "folder are divided where the light differs");
     app.option("--lamp", options->lamp,
-               "what lights them: strobe, led, tube, tungsten, daylight, mixed or unknown");
+               "kind of lamp: strobe, led, tube, tungsten, daylight, mixed or unknown");
     return [options] {
         const auto lamp = lampKindFrom(options->lamp);
         if (!options->lamp.empty() && !lamp)
@@ -37,7 +37,7 @@ Action addTake(CommandLine &app)
             return failed(taken.error());
         for (const auto &problem : taken->problems)
             say("wavechroma-cli: %s\n", problem.message.c_str());
-        say("%s: %d taken, %d there before, %zu not to be read\n", options->job.c_str(), taken->taken,
+        say("%s: %d added, %d already there, %zu could not be read\n", options->job.c_str(), taken->taken,
             taken->known, taken->problems.size());
         return taken->problems.empty() ? int(Status::Done) : int(Status::Unusable);
     };
@@ -51,7 +51,7 @@ Action addDay(CommandLine &app)
     };
     const auto options = std::make_shared<TakeOptions>();
     app.option("JOB", options->job, "the job's folder").required();
-    app.option("-o", options->output, "where the document goes; - is standard output");
+    app.option("-o", options->output, "file for the document; - is standard output");
     return [options] {
         std::vector<Error> damaged;
         const auto day = dayOf(options->job, damaged);

@@ -195,7 +195,7 @@ void DeliveryEditor::setLeaving(const std::vector<RowId> &frames, bool leave)
             asked.without.push_back(path);
     }
     if (!(asked == m_asked))
-        keep(asked, leave ? tr("Frames That Leave") : tr("Frames That Stay"));
+        keep(asked, leave ? tr("Deliver Frames") : tr("Do Not Deliver Frames"));
 }
 
 QString DeliveryEditor::folder() const
@@ -308,7 +308,7 @@ void DeliveryEditor::stop()
 {
     *m_paused = false;
     m_tasks->stop(kDeliveryQueue);
-    emit finished(tr("Stopped. What is written stays; Write goes on."), true);
+    emit finished(tr("Stopped. Files that were written stay. Write continues."), true);
     planAgain();
 }
 

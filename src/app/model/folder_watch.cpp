@@ -51,8 +51,8 @@ bool FolderWatch::isWhole(const QString &file)
 void FolderWatch::look()
 {
     if (!QFileInfo(m_folder).isDir()) {
-        emit problem(
-            tr("The watched folder %1 is gone. Frames no longer come in by themselves.").arg(m_folder));
+        emit problem(tr("The watched folder %1 no longer exists. Frames are no longer added automatically.")
+                         .arg(m_folder));
         stop();
         return;
     }

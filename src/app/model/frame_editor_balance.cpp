@@ -147,7 +147,7 @@ void FrameEditor::usePreset(const QString &file, const std::vector<RowId> &frame
             change.frames.push_back({*row, after});
     }
     m_job->push(tr("Use Preset %1").arg(text(preset->preset->name)), change);
-    said.prepend(text(words::filled("“{name}” is the balance of {n} {n|frame|frames} now.",
+    said.prepend(text(words::filled("“{name}” is now the balance of {n} {n|frame|frames}.",
                                     {{"name", preset->preset->name}, {"n", double(taken)}}, spoken())));
     emit problem(said.join(' '));
 }

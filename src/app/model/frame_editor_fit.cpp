@@ -18,7 +18,7 @@ void FrameEditor::chooseParts(const Parts &parts)
     title.parts = parts;
     JobChange change;
     change.titles.push_back({before, title});
-    m_job->push(isAuto(parts) ? tr("Leave Colour and Tone to Each Reading")
+    m_job->push(isAuto(parts) ? tr("Choose Parts Automatically")
                               : tr("Choose %1").arg(text(words::parts(parts, spoken()))),
                 change);
 }
@@ -34,7 +34,7 @@ void FrameEditor::leanColour(const ColourLean &lean)
     asked.ask.lean = lean;
     setFacts(withLean(*m_facts, lean));
     m_pictures->preview(m_facts->frame->id, *m_facts->chosen());
-    fitAnewWith(asked, tr("Lean the Colours"));
+    fitAnewWith(asked, tr("Change Colour Lean"));
 }
 
 QString FrameEditor::weights() const
@@ -53,7 +53,7 @@ void FrameEditor::useWeights(const QString &weights)
     }
     auto asked = request();
     asked.ask.weights = weights.toStdString();
-    fitAnewWith(asked, tr("Weigh the Patches"));
+    fitAnewWith(asked, tr("Weight Patches"));
 }
 
 std::vector<RowId> FrameEditor::framesToMerge() const
@@ -79,8 +79,7 @@ void FrameEditor::mergeReadings()
     for (const auto id : framesToMerge())
         asked.with.push_back({*m_job->state().readingOf(id)->reading, m_job->state().frame(id)->sha256});
     if (asked.with.empty()) {
-        emit problem(
-            tr("No chart frame beside this one shows the same chart in the same light without a fault."));
+        emit problem(tr("No other chart frame here shows the same chart in the same light without a fault."));
         return;
     }
     fitAnewWith(asked, tr("Merge Readings"));
@@ -102,7 +101,7 @@ void FrameEditor::fitUnderLight(const QString &light)
         asked.ask.light = *named;
     }
     unlessDoubted(asked.ask.light ? refusedLight(*m_facts->reading, *asked.ask.light) : std::nullopt,
-                  [this, asked] { fitAnewWith(asked, tr("Tell the Light")); });
+                  [this, asked] { fitAnewWith(asked, tr("Set the Light of the Fit")); });
 }
 
 void FrameEditor::useAppearance(Appearance appearance)
@@ -115,11 +114,11 @@ void FrameEditor::useAppearance(Appearance appearance)
         std::any_of(patches.begin(), patches.end(), [](const auto &p) { return p.reflectance.has_value(); });
     if (!asked.ask.light || !hasSpectra) {
         emit problem(
-            tr("That takes a chart with spectra and a known light. Set the light of the fit first."));
+            tr("This needs a chart with spectra and a known light. Set the light of the fit first."));
         return;
     }
     asked.ask.appearance = appearance;
-    fitAnewWith(asked, tr("Choose What the References Mean"));
+    fitAnewWith(asked, tr("Change Meaning of the References"));
 }
 
 } // namespace wavechroma::app

@@ -13,8 +13,8 @@ namespace wavechroma::app {
 void FrameEditor::finishPlacement(const Result<Reading> &moved, const QString &undoText)
 {
     if (!moved) {
-        emit problem(
-            tr("The chart cannot lie there: its patches would leave the frame or cross. It went back."));
+        emit problem(tr("The chart cannot be placed there: patches would lie outside the frame or cross. It "
+                        "was moved back."));
         finishWork(); // back to where it was let go last
         refresh();
         return;
@@ -159,7 +159,7 @@ void FrameEditor::readAgain()
              plain.flat = nullptr;
              auto reading = readWithFlats(around, plain, flats, progress);
              if (!reading)
-                 return unusable("The frame could not be read again, and its old reading stays. {reason}",
+                 return unusable("The frame could not be read again. Its old reading is kept. {reason}",
                                  {{"reason", reading.error().phrase}});
              reading->image = row.path;
              if (reading->chart != chart)
@@ -189,7 +189,7 @@ void FrameEditor::carryPlacement()
 {
     const auto targets = framesToCarryTo();
     if (targets.empty()) {
-        emit problem(tr("No chart frame of the same size follows this one directly."));
+        emit problem(tr("The next frame is not a chart frame of the same size."));
         return;
     }
     struct Target
@@ -203,7 +203,7 @@ void FrameEditor::carryPlacement()
         const auto &row = *m_job->state().frame(id);
         all.push_back({row, m_job->store()->fullPath(row), requestFor(m_job->state(), id)});
     }
-    redo(tr("Carry Placement"), tr("placing the chart in %1 frames").arg(all.size()),
+    redo(tr("Copy Placement"), tr("placing the chart in %1 frames").arg(all.size()),
          [all, from = *m_facts->reading, folder = m_job->store()->folder(),
           sheet = sheetOf(m_job->state())](const Progress &progress) -> Result<Redoing> {
              Redoing out;

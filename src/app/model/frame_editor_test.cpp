@@ -184,10 +184,10 @@ void FrameEditorTest::whatCannotBeRightIsAskedAbout()
         return right;
     };
     m_editor->balanceFromGreys({"A2"});
-    QVERIFY(asked("A2 is no neutral"));
+    QVERIFY(asked("A2 is not neutral"));
     const auto &frame = *m_editor->facts()->frame;
     m_editor->balanceFromArea({0, 0}, {double(frame.width), double(frame.height)});
-    QVERIFY(asked("not one plain thing"));
+    QVERIFY(asked("is not plain"));
     m_editor->fitUnderLight("A");
     QVERIFY(asked("cannot be under"));
     allTheSame();

@@ -52,7 +52,7 @@ void Intake::add(const QStringList &paths)
         return;
     const auto files = framesIn(paths);
     if (files.isEmpty()) {
-        emit problem(tr("There are no frames in what was given."));
+        emit problem(tr("No frames were found there."));
         return;
     }
     m_queue += files;
@@ -121,13 +121,13 @@ void Intake::take(const Result<TakenFrame> &taken)
         return;
     }
     if (isKnown(taken->frame.sha256)) {
-        emit problem(tr("%1 is in the job already.").arg(QFileInfo(m_current).fileName()));
+        emit problem(tr("%1 is already in the job.").arg(QFileInfo(m_current).fileName()));
         return;
     }
     if (state.setups.empty())
         return;
     const RowId id = nextId(state);
-    m_job->push(m_total == 1 ? tr("Bring In %1").arg(QFileInfo(m_current).fileName()) : tr("Bring In Frames"),
+    m_job->push(m_total == 1 ? tr("Add %1").arg(QFileInfo(m_current).fileName()) : tr("Add Frames"),
                 changeFor(state, {*taken}), m_mergeKey);
     m_job->setWaiting(m_waiting + m_queue);
     if (!taken->warning.empty())

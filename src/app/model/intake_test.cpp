@@ -101,7 +101,7 @@ void IntakeTest::whatIsThereAlreadyIsNamed()
     QTRY_COMPARE_WITH_TIMEOUT(done.count(), 1, 60000);
     QCOMPARE(count(), size_t(1));
     QCOMPARE(told.count(), 1);
-    QVERIFY2(told[0][0].toString().contains("in the job already"), qPrintable(told[0][0].toString()));
+    QVERIFY2(told[0][0].toString().contains("already in the job"), qPrintable(told[0][0].toString()));
     QVERIFY(QFile::remove(copy));
 }
 

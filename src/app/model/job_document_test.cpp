@@ -129,7 +129,7 @@ void JobDocumentTest::stationsAreKeptUp()
     job.push("Add", adding(frame(5, "Tarn 2", "2026-10-14T09:00:00", FramePart::Chart, setup)));
     QCOMPARE(job.stations().all().size(), size_t(2));
     QCOMPARE(job.stations().all()[0]->frames, (std::vector<RowId>{5, 3})); // by time, not by arrival
-    QCOMPARE(words::reason(job.stations().all()[1]->answer), std::string("1 frame waits for a chart"));
+    QCOMPARE(words::reason(job.stations().all()[1]->answer), std::string("1 frame has no chart"));
     job.undoStack()->undo();
     QCOMPARE(job.stations().all()[0]->frames, std::vector<RowId>{3});
     QCOMPARE(job.stations().all()[1]->frames, std::vector<RowId>{4});

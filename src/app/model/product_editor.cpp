@@ -65,7 +65,7 @@ void ProductEditor::refresh()
         out.doubted = m_facts->doubted;
         out.trendOf = m_facts->trendOf;
         out.trend = m_facts->trend;
-        out.burnt = m_facts->burnt;
+        out.clipped = m_facts->clipped;
         if (m_followed == frame->id && m_facts->proposed.size() == out.proposed.size())
             out.proposed = m_facts->proposed;
     } else {
@@ -96,8 +96,8 @@ void ProductEditor::readProbes()
         auto facts = *m_facts;
         facts.probes = *read;
         const auto &levels = open->exposure;
-        facts.burnt = *std::max_element(levels.burnt.begin(), levels.burnt.end());
-        if (facts.probes == m_facts->probes && facts.burnt == m_facts->burnt)
+        facts.clipped = *std::max_element(levels.clipped.begin(), levels.clipped.end());
+        if (facts.probes == m_facts->probes && facts.clipped == m_facts->clipped)
             return;
         setFacts(std::move(facts));
     });
@@ -266,7 +266,7 @@ void ProductEditor::rename(const std::string &name, const std::string &to)
     if (!row || to.empty() || to == name || !canEdit())
         return;
     if (probe(to)) {
-        emit problem(tr("There is a probe called %1 on this frame already.").arg(text(to)));
+        emit problem(tr("This frame already has a probe called %1.").arg(text(to)));
         return;
     }
     JobChange change;
@@ -306,7 +306,7 @@ void ProductEditor::dropProposed()
     for (const auto *row : m_job->state().probesOf(m_facts->frame->id))
         if (row->isProposed)
             change.probes.push_back({*row, std::nullopt});
-    push(tr("Drop Proposed Probes"), change);
+    push(tr("Remove Proposed Probes"), change);
 }
 
 void ProductEditor::setTarget(const std::string &name, const std::optional<ProbeTarget> &target)
@@ -355,7 +355,7 @@ std::vector<RowId> ProductEditor::framesToCarryTo() const
 
 void ProductEditor::carryOn()
 {
-    carry(framesToCarryTo(), tr("Carry On"), true);
+    carry(framesToCarryTo(), tr("Copy to Later Frames"), true);
 }
 
 void ProductEditor::carryToStation()
@@ -366,12 +366,11 @@ void ProductEditor::carryToStation()
         if (id != m_facts->frame->id && m_job->state().frame(id)->part == FramePart::Product)
             frames.push_back(id);
     const auto crossed = otherLights(frames);
-    carry(frames, tr("Carry to the Station"), false);
+    carry(frames, tr("Copy to the Station"), false);
     if (!crossed.isEmpty())
-        emit problem(
-            tr("Some frames of this station are served by another chart, and this balance may not suit "
-               "their light:\n%1")
-                .arg(crossed.join('\n')));
+        emit problem(tr("Some frames of this station are calibrated from another chart. This balance may not "
+                        "suit their light:\n%1")
+                         .arg(crossed.join('\n')));
 }
 
 QStringList ProductEditor::otherLights(const std::vector<RowId> &frames) const
@@ -391,9 +390,9 @@ QStringList ProductEditor::otherLights(const std::vector<RowId> &frames) const
         if (!row)
             out << tr("%1 without a chart").arg(many);
         else
-            out << tr("%1 by the chart of %2: %3")
+            out << tr("%1 from the chart of %2: %3")
                        .arg(many, text(row->camera.capturedAt).mid(11, 5),
-                            differs.isEmpty() ? change ? tr("the same light") : tr("its light is not known")
+                            differs.isEmpty() ? change ? tr("the same light") : tr("its light is unknown")
                                               : differs);
     }
     return out;

@@ -21,7 +21,7 @@ struct ProductFacts
     double limit = 0;               ///< ΔE2000 of a probe whose target has no tolerance of its own
     std::vector<RowId> run;         ///< frames in a row, this one among them
     int place = 0;                  ///< in the run, from 0
-    double burnt = 0;               ///< share of the frame's pixels
+    double clipped = 0;             ///< share of the frame's pixels
     std::string trendOf;            ///< the probe that the trend is of; empty: none
     std::vector<ProbeAtTime> trend; ///< over the frames of the day
     DoubtedColours doubted;         ///< where the chart does not vouch for colours; empty: not asked for

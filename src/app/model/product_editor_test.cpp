@@ -313,7 +313,7 @@ void ProductEditorTest::acrossLightsItSaysWhatDiffers()
     m_product->carryToStation();
     QCOMPARE(told.count(), 1);
     const auto said = told[0][0].toString();
-    QVERIFY2(said.contains("1 frame by the chart of 11:44: ") && said.contains("warmer"), qPrintable(said));
+    QVERIFY2(said.contains("1 frame from the chart of 11:44: ") && said.contains("warmer"), qPrintable(said));
     QCOMPARE(m_day->state().frame(productNamed("0421"))->levelThirds, 2); // told, and done
 }
 

@@ -58,7 +58,7 @@ static Balance balanceOf(const CameraRgb &neutral, const FileColor &color)
 static words::Phrase reasonAgainst(const PatchReading &patch)
 {
     if (patch.clipped >= kMostClipped)
-        return {"is burnt out in at least one channel"};
+        return {"is clipped in at least one channel"};
     if (patch.count == 0)
         return {"was not read"};
     return {isUsable(patch) ? "" : "has too little signal above black"};
@@ -82,7 +82,7 @@ Result<Balance> balanceFromPatches(const Reading &reading, const std::vector<std
         sum = {sum.r + scale * patch->mean.r, sum.g + scale * patch->mean.g, sum.b + scale * patch->mean.b};
     }
     if (ids.empty())
-        return unusable("{file}: no neutral patch can be used: each is burnt out, too dark or not read",
+        return unusable("{file}: no neutral patch can be used: each is clipped, too dark or not read",
                         {{"file", reading.image}});
     auto balance = balanceOf(sum, reading.fileColor);
     balance.source = {reading.image, ids, {}};

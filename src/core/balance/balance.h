@@ -10,7 +10,7 @@
 
 namespace wavechroma {
 
-/// Read, with samples of all channels above black, and neither burnt nor sunk.
+/// Read, with samples of all channels above black, and neither clipped nor sunk.
 [[nodiscard]] bool isUsable(const PatchReading &patch);
 
 /// The patch that `balance` takes unasked: the lightest usable mid-grey (reference L* 30…85) of the chart's
@@ -19,8 +19,8 @@ namespace wavechroma {
 [[nodiscard]] std::optional<std::string> defaultNeutral(const Reading &reading, const ChartDefinition &chart);
 
 /// From patches of a reading; several are averaged after each was scaled to the first one's green, so that a
-/// dark one counts as much as a light one. Unusable, naming the patch, when one is unknown, burnt or without
-/// signal.
+/// dark one counts as much as a light one. Unusable, naming the patch, when one is unknown, clipped or
+/// without signal.
 [[nodiscard]] Result<Balance> balanceFromPatches(const Reading &reading, const std::vector<std::string> &ids);
 
 /// From an area read off a frame (see sampleWindow).

@@ -16,7 +16,7 @@ private slots:
     void multipliersMakeTheNeutralEqual();
     void takesTheLightestUnclippedMidGrey();
     void severalPatchesCountAlike();
-    void refusesBurntAndUnknownPatches();
+    void refusesClippedAndUnknownPatches();
     void temperatureOfTheLightComesBack_data();
     void temperatureOfTheLightComesBack();
     void twoMatricesAreInterpolatedInMired();
@@ -74,13 +74,13 @@ void BalanceTest::severalPatchesCountAlike()
     QVERIFY(std::abs(b.multipliers[0] - 2.0 / 1.05) < 1e-9);
 }
 
-void BalanceTest::refusesBurntAndUnknownPatches()
+void BalanceTest::refusesClippedAndUnknownPatches()
 {
     auto reading = greys({0.4, 0.8, 0.5});
     reading.patches[18].clipped = 0.3;
-    const auto burnt = balanceFromPatches(reading, {"D1"}), unknown = balanceFromPatches(reading, {"Q9"}),
+    const auto clipped = balanceFromPatches(reading, {"D1"}), unknown = balanceFromPatches(reading, {"Q9"}),
                none = balanceFromPatches(reading, {});
-    QVERIFY(!burnt && burnt.error().message.find("D1 is burnt out") != std::string::npos);
+    QVERIFY(!clipped && clipped.error().message.find("D1 is clipped") != std::string::npos);
     QVERIFY(!unknown && unknown.error().message.find("Q9") != std::string::npos);
     QVERIFY(!none);
 }

@@ -124,7 +124,7 @@ void LightsTest::greysSayWhyTheyDiffer()
     const auto balance = *balanceFromPatches(reading, {"B1"});
     for (const auto &state : readBack(reading, chart, balance)) {
         if (state.id == "A1")
-            QVERIFY(!state.usable && state.why == NeutralState::Why::Burnt);
+            QVERIFY(!state.usable && state.why == NeutralState::Why::Clipped);
         if (state.id == "B1")
             QVERIFY(state.source && state.cast < 1e-9);
         if (state.id == "B2")

@@ -75,7 +75,7 @@ std::vector<NeutralState> readBack(const Reading &reading, const ChartDefinition
         state.doubt = doubtOf(*p);
         describeCast(state);
         if (!state.usable)
-            state.why = p->clipped >= kMostClipped ? NeutralState::Why::Burnt : NeutralState::Why::Dark;
+            state.why = p->clipped >= kMostClipped ? NeutralState::Why::Clipped : NeutralState::Why::Dark;
         else
             state.why = reasonFor(state, chart, balance);
         out.push_back(state);

@@ -4,7 +4,7 @@
 
 namespace wavechroma {
 
-/// What remains of cast on each neutral, and why two greys differ: burnt out, too dark, within the noise; on
+/// What remains of cast on each neutral, and why two greys differ: clipped, too dark, within the noise; on
 /// a cube's faces, another light; else the grey's own tint (or something reflected in it).
 [[nodiscard]] std::vector<NeutralState> readBack(const Reading &reading, const ChartDefinition &chart,
                                                  const Balance &balance);

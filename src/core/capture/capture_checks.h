@@ -34,7 +34,7 @@ struct CaptureEvidence
 [[nodiscard]] Check checkFound(const Reading &reading, const ChartDefinition &chart);
 [[nodiscard]] Check checkClipping(const Reading &reading, const ChartDefinition &chart,
                                   const CaptureLimits &limits);
-/// value: stops the lightest neutral is from its aim, negative when under. A burnt neutral is judged by the
+/// value: stops the lightest neutral is from its aim, negative when under. A clipped neutral is judged by the
 /// lightest one that is not, scaled by their references; one that disagrees with most of the others, as under
 /// a finger, by those.
 [[nodiscard]] Check checkExposure(const Reading &reading, const ChartDefinition &chart,

@@ -18,7 +18,7 @@ private slots:
     void aGoodFramePassesAll();
     void exposureIsInStopsFromTheAim_data();
     void exposureIsInStopsFromTheAim();
-    void aBurntWhiteSaysHowFarToCloseDown();
+    void aClippedWhiteSaysHowFarToCloseDown();
     void noisyPatchesAreNamed();
     void aWrongPatternStops();
     void unevenLightIsToldBySideAndShare_data();
@@ -113,14 +113,14 @@ void CaptureChecksTest::exposureIsInStopsFromTheAim()
     QCOMPARE(check.stops.value_or(0), severity == int(Severity::Ok) ? 0 : std::abs(check.value));
 }
 
-void CaptureChecksTest::aBurntWhiteSaysHowFarToCloseDown()
+void CaptureChecksTest::aClippedWhiteSaysHowFarToCloseDown()
 {
     const auto checks = captureChecks(frameAt(1), testing::classicChart(), evidenceOf(frameAt(1)));
     const auto &clipping = named(checks, "clipping");
     QCOMPARE(clipping.severity, Severity::Stop);
     QVERIFY(std::count(clipping.patches.begin(), clipping.patches.end(), "D1"));
     QVERIFY(std::abs(*clipping.stops - 1) < 1e-9);
-    // the burnt white is judged by a grey that is not burnt
+    // the clipped white is judged by a grey that is not clipped
     QVERIFY(std::abs(named(checks, "exposure").value - 1) < 1e-9);
     auto covered = frameAt(-0.2); // a finger on the white: the other greys tell the exposure
     auto &white = *std::find_if(covered.patches.begin(), covered.patches.end(),

@@ -111,7 +111,7 @@ BracketChoice chooseFromBracket(std::span<const Reading *const> readings)
         choice.stops = best.exposure->value;
     for (size_t i = 0; i < all.size(); ++i)
         if (i != choice.index && all[i].trouble && all[i].exposure && best.exposure)
-            (all[i].exposure->value > best.exposure->value ? choice.brighterBurns : choice.darkerSinks) =
+            (all[i].exposure->value > best.exposure->value ? choice.brighterClips : choice.darkerIsNoisy) =
                 true;
     return choice;
 }

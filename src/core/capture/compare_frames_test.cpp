@@ -19,7 +19,7 @@ private slots:
     void aMovedLightIsToldInStopsAndWarmth();
     void theScaleComesFromTheChartsSize();
     void whoeverReachesFarTellsTheLens();
-    void burntAndNoisyAreasAreCounted();
+    void clippedAndNoisyAreasAreCounted();
     void valuesAreReadAtAPoint();
 };
 
@@ -37,7 +37,7 @@ Reading shotAt(double stops, const Vector3 &light = {1, 1, 1})
         clipping{CheckId::Clipping, Severity::Ok, 0, 0.01, "share", {}, {}};
     if (stops > 0.5) {
         clipping.severity = Severity::Stop;
-        clipping.finding = "burnt";
+        clipping.finding = "clipped";
     }
     reading.checks = {clipping, exposure};
     for (const auto &patch : testing::classicChart().patches) {
@@ -72,11 +72,11 @@ void CompareFramesTest::theBestOfABracketIsChosen()
     const auto choice = chooseFromBracket(three);
     QCOMPARE(choice.index, size_t(1));
     QVERIFY(choice.usable && choice.count == 3 && std::abs(*choice.stops - 0.1) < 1e-9);
-    QVERIFY(choice.brighterBurns && !choice.darkerSinks);
-    const Reading *two[] = {&over, &under}; // a usable one before a better exposed one that burns
+    QVERIFY(choice.brighterClips && !choice.darkerIsNoisy);
+    const Reading *two[] = {&over, &under}; // a usable one before a better exposed one that is clipped
     QCOMPARE(chooseFromBracket(two).index, size_t(1));
     const Reading *none[] = {&over, &over};
-    QVERIFY(!chooseFromBracket(none).usable && chooseFromBracket(none).trouble->finding == "burnt");
+    QVERIFY(!chooseFromBracket(none).usable && chooseFromBracket(none).trouble->finding == "clipped");
     QVERIFY(std::abs(*settingStops(over.camera, under.camera) - 1.7) < 1e-9);
 }
 
@@ -147,7 +147,7 @@ void CompareFramesTest::whoeverReachesFarTellsTheLens()
     QCOMPARE(lensDistortion({&third, &grid, &other}), -0.043);
 }
 
-void CompareFramesTest::burntAndNoisyAreasAreCounted()
+void CompareFramesTest::clippedAndNoisyAreasAreCounted()
 {
     const auto good = frameLevels(plainFrame(0.4, 0.8, 100));
     QVERIFY(!good.stopsDown && !good.stopsUp);
@@ -159,7 +159,7 @@ void CompareFramesTest::burntAndNoisyAreasAreCounted()
     QVERIFY(good.histogram[1][size_t(-3 * std::log2(0.4 * 0.8))] > 0.5); // green stands there
     // green alone goes over: red and blue tell how far
     const auto over = frameLevels(plainFrame(0.9, 1.3, 100));
-    QVERIFY(over.burnt[1] > 0.99 && over.stopsDown && !over.atLeast);
+    QVERIFY(over.clipped[1] > 0.99 && over.stopsDown && !over.atLeast);
     QVERIFY2(std::abs(*over.stopsDown - std::log2(0.9 * 1.3)) < 0.2 || *over.stopsDown == 1 / 3.0,
              qPrintable(QString::number(*over.stopsDown)));
     const auto gone = frameLevels(plainFrame(0.9, 6, 100));
@@ -173,7 +173,7 @@ void CompareFramesTest::valuesAreReadAtAPoint()
 {
     const auto frame = plainFrame(0.5, 0.8, 100);
     const auto value = valueAt(frame, 100.5, 80.5);
-    QVERIFY(value && std::abs(value->value[1] - 0.4) < 0.01 && !value->burnt);
+    QVERIFY(value && std::abs(value->value[1] - 0.4) < 0.01 && !value->clipped);
     const auto &m = *frame.mosaic;
     QVERIFY(std::abs(value->code[1] - (double(m.black[0]) + 0.4 * double(m.white - m.black[0]))) < 150);
     QVERIFY(valueAt(frame, 0.5, 0.5) && !valueAt(frame, -1, 5) && !valueAt(frame, 5, 1e9));

@@ -13,7 +13,7 @@ namespace wavechroma {
 namespace {
 
 constexpr int kCell = 16;
-constexpr double kBurntShare = 0.02, kNoisyRatio = 0.5, kMostAffected = 0.95;
+constexpr double kClippedShare = 0.02, kNoisyRatio = 0.5, kMostAffected = 0.95;
 
 /// One sample of any frame: its channel and value, with 1 as saturation.
 struct Sample
@@ -51,7 +51,7 @@ template <class F> void eachSample(const RawFrame &frame, int x0, int y0, int x1
 
 struct Sums
 {
-    std::array<double, 3> count{}, burnt{};
+    std::array<double, 3> count{}, clipped{};
     std::array<std::array<double, FrameLevels::kBins>, 3> histogram{};
     std::vector<double> down, up; ///< stops, per affected cell
     int hopeless = 0, noisy = 0;
@@ -60,7 +60,7 @@ struct Sums
     {
         for (size_t c = 0; c < 3; ++c) {
             count[c] += o.count[c];
-            burnt[c] += o.burnt[c];
+            clipped[c] += o.clipped[c];
             for (size_t b = 0; b < histogram[c].size(); ++b)
                 histogram[c][b] += o.histogram[c][b];
         }
@@ -119,27 +119,27 @@ double greenScatter(const RawFrame &frame, int x0, int y0)
 
 uint8_t judgeCell(const RawFrame &frame, int x0, int y0, const std::array<double, 3> &grey, Sums &sums)
 {
-    std::array<double, 3> count{}, sum{}, burnt{};
+    std::array<double, 3> count{}, sum{}, clipped{};
     eachSample(frame, x0, y0, x0 + kCell, y0 + kCell, [&](const Sample &s) {
         const double v = double(s.value);
         ++count[s.channel];
         sum[s.channel] += v;
-        burnt[s.channel] += s.value >= 1;
+        clipped[s.channel] += s.value >= 1;
         ++sums.histogram[s.channel][size_t(binOf(s.value))];
     });
     uint8_t bits = 0;
     double level = 0; // of a grey as light as this one, its largest channel
     for (size_t c = 0; c < 3; ++c) {
         sums.count[c] += count[c];
-        sums.burnt[c] += burnt[c];
+        sums.clipped[c] += clipped[c];
         if (count[c] == 0)
             continue;
-        if (burnt[c] > kBurntShare * count[c])
+        if (clipped[c] > kClippedShare * count[c])
             bits |= uint8_t(1 << c);
         else
             level = std::max(level, sum[c] / count[c] / grey[c]);
     }
-    if (bits == (FrameLevels::RedBurnt | FrameLevels::GreenBurnt | FrameLevels::BlueBurnt))
+    if (bits == (FrameLevels::RedClipped | FrameLevels::GreenClipped | FrameLevels::BlueClipped))
         ++sums.hopeless;
     else if (bits)
         sums.down.push_back(std::log2(std::max(1.0, level)));
@@ -186,7 +186,7 @@ FrameLevels frameLevels(const RawFrame &frame, const Progress &progress)
     });
     for (size_t c = 0; c < 3; ++c)
         if (all.count[c] > 0) {
-            out.burnt[c] = all.burnt[c] / all.count[c];
+            out.clipped[c] = all.clipped[c] / all.count[c];
             for (size_t b = 0; b < out.histogram[c].size(); ++b)
                 out.histogram[c][b] = all.histogram[c][b] / all.count[c];
         }
@@ -211,7 +211,7 @@ std::optional<FrameValue> valueAt(const RawFrame &frame, double x, double y, int
     eachSample(frame, x0, y0, x1, y1, [&](const Sample &s) {
         ++count[s.channel];
         out.value[s.channel] += double(s.value);
-        out.burnt = out.burnt || s.value >= 1;
+        out.clipped = out.clipped || s.value >= 1;
     });
     for (size_t c = 0; c < 3; ++c)
         out.value[c] /= std::max(1.0, count[c]);

@@ -14,7 +14,7 @@ double strongest(const CameraRgb &c)
     return std::max({c.r, c.g, c.b});
 }
 
-/// Level the lightest neutral would have without clipping, from the lightest neutral that is not burnt. One
+/// Level the lightest neutral would have without clipping, from the lightest neutral that is not clipped. One
 /// that is half a stop off what most neutrals say is covered or in glare: then most are believed.
 std::optional<double> neutralLevel(const Reading &reading, const ChartDefinition &chart,
                                    const CaptureLimits &limits)
@@ -74,7 +74,7 @@ Check checkClipping(const Reading &reading, const ChartDefinition &chart, const 
     if (check.patches.empty())
         return check;
     check.severity = Severity::Stop;
-    check.finding = "burnt";
+    check.finding = "clipped";
     if (const auto level = neutralLevel(reading, chart, limits); level && *level > limits.exposureAim)
         check.stops = std::max(1 / 3.0, std::log2(*level / limits.exposureAim));
     return check;

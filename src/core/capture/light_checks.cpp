@@ -138,7 +138,7 @@ Check checkGlare(const Reading &reading, const ChartDefinition &chart, const Cap
         if (m.added > limits.glare)
             check.patches.push_back(evidence.patches[i].patch.id);
     }
-    // A patch that is burnt though its own colour would be far from it has a lamp in it.
+    // A patch that is clipped though its own colour would be far from it has a lamp in it.
     for (const auto &patch : reading.patches) {
         const auto *reference = chart.patch(patch.id);
         if (patch.clipped < kMostClipped || !reference)

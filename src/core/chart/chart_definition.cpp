@@ -262,7 +262,7 @@ Result<ChartDefinition> chartFromCatalogue(const std::string &id)
         return plainGrid(size->first, size->second);
     if (id.rfind("grid-", 0) == 0)
         return unusable(
-            "chart \"{chart}\": a grid is named by its rows and columns, 1 to 100 each, as grid-4x6",
+            "chart \"{chart}\": a grid is named by its rows and columns, 1 to 100 each, as in grid-4x6",
             {{"chart", id}});
     return unusable("chart \"{chart}\" is not in the catalogue; known: {known}",
                     {{"chart", id}, {"known", words::joined(chartIds(), ", ")}});

@@ -116,8 +116,7 @@ std::map<Parts, Honesty> crossValidate(const Models &models, const std::vector<F
             append(shifts, found);
         }
         const std::lock_guard lock(together);
-        progress.at(double(++done) / double(folds + kDraws),
-                    "judging the models on patches they have not seen");
+        progress.at(double(++done) / double(folds + kDraws), "testing the parts on unseen patches");
     });
     std::map<Parts, Honesty> out;
     if (!progress.stopped())

@@ -115,8 +115,7 @@ struct Start
 Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, const FitOptions &options)
 {
     if (!reading.found)
-        return unusable("{file}: no chart was found in it, so there is nothing to fit",
-                        {{"file", reading.image}});
+        return unusable("{file}: no chart was found, so there is nothing to fit", {{"file", reading.image}});
     for (const auto &[id, weight] : options.weights)
         if (!(weight > 0) || !std::isfinite(weight))
             return unusable("the weight of patch {patch} must be above 0; leave the patch out instead",
@@ -126,8 +125,7 @@ Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, cons
     const bool hasSpectra = std::any_of(chart.patches.begin(), chart.patches.end(),
                                         [](const auto &p) { return p.reflectance.has_value(); });
     if (options.appearance == Appearance::UnderLight && !(hasSpectra && options.light))
-        return unusable("{file}: how the colours looked under the light takes the chart's spectra and a "
-                        "named or measured light",
+        return unusable("{file}: --appearance light needs a chart with spectra and a named or measured light",
                         {{"file", reading.image}});
     if (hasSpectra && options.light &&
         options.appearance.value_or(Appearance::UnderLight) == Appearance::UnderLight) {
@@ -139,8 +137,8 @@ Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, cons
                         {{"file", reading.image}, {"chart", chart.name}});
     start.patches = usablePatches(reading, start.chart, options);
     if (int(start.patches.size()) < kFewestPatches)
-        return unusable("{file}: only {used} of {all} patches can be used (the others are burnt out, too "
-                        "dark or left out); a fit needs {needed}",
+        return unusable("{file}: only {used} of {all} patches can be used (the others are clipped, too dark "
+                        "or left out). A fit needs {needed}",
                         {{"file", reading.image},
                          {"used", double(start.patches.size())},
                          {"all", double(chart.patches.size())},
@@ -241,9 +239,9 @@ Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition
     if (progress.stopped())
         return unusable("{file}: stopped", {{"file", reading.image}});
     if (fitted->empty())
-        return unusable(
-            "{file}: the patches do not fix a calibration (no usable neutral, or colours too alike)",
-            {{"file", reading.image}});
+        return unusable("{file}: these patches do not determine a calibration (no usable neutral, or colours "
+                        "too similar)",
+                        {{"file", reading.image}});
     return fitted->front();
 }
 

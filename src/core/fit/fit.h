@@ -26,7 +26,7 @@ struct FitOptions
 };
 
 /// Reading + references → calibration, with each patch judged by a fit without it for the honest error (of
-/// more than 48 patches a twenty-fourth is left out at a time). Patches that are burnt, sunk in black or
+/// more than 48 patches a twenty-fourth is left out at a time). Patches that are clipped, sunk in black or
 /// unread take no part. Unusable when a part is unknown, the reading has no chart, or fewer than
 /// `fewestPatches` are left. `name`, `asked`, `madeFrom` and `madeWith` are the caller's to fill. What each
 /// part does is said in its own header, see parts.cpp.

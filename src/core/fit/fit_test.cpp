@@ -29,7 +29,7 @@ private slots:
     void madeUpCamerasAreAsFarFromColorimetricAsRealOnes();
     void crossValidationLeavesEachPatchOut();
     void balanceAgainChangesNothing();
-    void burntPatchesTakeNoPart();
+    void clippedPatchesTakeNoPart();
     void tooFewPatchesAreRefused();
     void percentilesInterpolate();
 };
@@ -220,7 +220,7 @@ void FitTest::balanceAgainChangesNothing()
     QVERIFY(std::abs(second.multipliers[0] - 1) < 1e-9 && std::abs(second.multipliers[2] - 1) < 1e-9);
 }
 
-void FitTest::burntPatchesTakeNoPart()
+void FitTest::clippedPatchesTakeNoPart()
 {
     auto reading = readingOf(simulated(sim::camera("Tarn 2"), "daylight"));
     const auto whole = *fitCalibration(reading, testing::classicChart());

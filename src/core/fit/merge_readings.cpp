@@ -41,21 +41,22 @@ struct Sum
 Result<Reading> mergedReading(const std::vector<Reading> &readings)
 {
     if (readings.empty())
-        return unusable("there is no reading to merge");
+        return unusable("no reading was given");
     if (readings.size() == 1)
         return readings.front();
     Reading out = readings.front();
     std::vector<double> ratios;
     for (const auto &reading : readings) {
         if (!reading.found)
-            return unusable("{file}: no chart was found in it", {{"file", reading.image}});
+            return unusable("{file}: no chart was found", {{"file", reading.image}});
         if (reading.chart != out.chart || !samePair(reading.camera, out.camera))
             return unusable(
-                "{file}: is of another chart, camera or lens than {other}, so the two cannot be merged",
+                "{file}: has another chart, camera or lens than {other}, so the two cannot be merged",
                 {{"file", reading.image}, {"other", out.image}});
         if (reading.flats.empty() != out.flats.empty())
-            return unusable("{file}: one of it and {other} has its light evened by a flat, the other has not",
-                            {{"file", reading.image}, {"other", out.image}});
+            return unusable(
+                "{file}: either this reading or {other} has its light evened by a flat, but not both",
+                {{"file", reading.image}, {"other", out.image}});
         ratios.push_back(exposureRatio(out, reading));
         if (ratios.back() <= 0)
             return unusable("{file}: has no usable patch in common with {other}",

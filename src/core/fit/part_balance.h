@@ -11,8 +11,8 @@ namespace wavechroma {
 
 /// Multipliers and scale from the neutral patches: a weighted mean in log space of what each asks for, where
 /// a patch's weight is highest at L* 65 and falls to a tenth at L* 20 and 95 (dark greys are noisy, whites
-/// near burning). Also allows for the references not being quite neutral. With fewer than one usable neutral:
-/// nothing.
+/// near clipping). Also allows for the references not being quite neutral. With fewer than one usable
+/// neutral: nothing.
 [[nodiscard]] std::optional<ColorModel> fitBalance(const std::vector<FittedPatch> &neutrals,
                                                    const FileColor &color);
 /// The part `balance`: that of the neutrals among the patches.

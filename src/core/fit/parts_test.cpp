@@ -266,7 +266,7 @@ void PartsTest::mergingTellsMoreThanOneReading()
     for (auto &p : many[1].patches) // a stop less
         p.mean = {p.mean.r / 2, p.mean.g / 2, p.mean.b / 2};
     many[2].patches[18].clipped = 0.5;
-    many[2].patches[18].mean = {0.9, 0.9, 0.9}; // burnt: must not count
+    many[2].patches[18].mean = {0.9, 0.9, 0.9}; // clipped: must not count
     const auto merged = *mergedReading(many);
     double one = 0, all = 0;
     for (size_t i = 0; i < 24; ++i) {

@@ -50,12 +50,11 @@ Result<Calibration> joinedLights(const std::vector<Calibration> &calibrations,
         const auto &c = calibrations[i];
         if (!samePair(c.camera, out.camera))
             return unusable("the readings are of different cameras or lenses ({first}, {second}), so they "
-                            "make no calibration of one station",
+                            "cannot make one calibration",
                             {{"first", out.camera.model}, {"second", c.camera.model}});
         if (c.light.name == "unknown")
-            return unusable(
-                "{calibration}: its light is not known; say it with --light, once for each reading",
-                {{"calibration", c.name}});
+            return unusable("{calibration}: its light is unknown. Give --light, once for each reading",
+                            {{"calibration", c.name}});
         for (size_t j = 0; j < i; ++j)
             if (std::abs(miredOf(c.light) - miredOf(calibrations[j].light)) < kLeastApart * miredOf(c.light))
                 return unusable(

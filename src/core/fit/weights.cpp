@@ -58,12 +58,12 @@ static Result<Weights> weightsNear(const std::string &text, const ChartDefinitio
         std::istringstream numbers(part);
         if (!(numbers >> lab.l >> comma >> lab.a >> other >> lab.b) || comma != ',' || other != ',' ||
             !(lab.l >= 0 && lab.l <= 100))
-            return unusable("weights: \"{part}\" is no colour; give L*, a*, b* as in near:52,40,20",
+            return unusable("weights: \"{part}\" is not a colour. Give L*, a*, b* as in near:52,40,20",
                             {{"part", part}});
         colours.push_back(lab);
     }
     if (colours.empty())
-        return unusable("weights: no colour is given; give L*, a*, b* as in near:52,40,20");
+        return unusable("weights: the colour is missing. Give L*, a*, b* as in near:52,40,20");
     return weightsNear(chart, colours);
 }
 
@@ -85,10 +85,9 @@ Result<Weights> weightsFrom(const std::string &text, const ChartDefinition &char
             return unusable("weights: there is no patch \"{patch}\" in the {chart}",
                             {{"patch", id}, {"chart", chart.name}});
         if (!weight || !(*weight > 0) || *weight > kMostWeight)
-            return unusable(
-                "weights: \"{part}\" gives no weight above 0 and up to 1000; to leave a patch out use "
-                "--without",
-                {{"part", part}});
+            return unusable("weights: \"{part}\" needs a weight above 0 and up to 1000. Use --without to "
+                            "leave a patch out",
+                            {{"part", part}});
         out[id] = *weight;
     }
     return out;

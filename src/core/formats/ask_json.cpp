@@ -44,7 +44,7 @@ Appearance appearanceFrom(const Fields &f, const char *key)
 {
     const auto name = f.text(key);
     if (name != "light" && name != "d50")
-        f.fail(key, "is none of light, d50");
+        f.fail(key, "is not light or d50");
     return name == "light" ? Appearance::UnderLight : Appearance::UnderD50;
 }
 

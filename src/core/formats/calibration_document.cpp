@@ -115,7 +115,7 @@ static FittedPatch patchFrom(const Fields &f)
     for (const double value :
          {out.rgb.r, out.rgb.g, out.rgb.b, out.reference.x, out.reference.y, out.reference.z})
         if (std::abs(value) > 1000)
-            f.fail("rgb", "or its reference is no light that a camera sees");
+            f.fail("rgb", "or its reference is not a light that a camera can see");
     if (f.has("unseen_xyz"))
         out.unseen = xyzOf(f.vector3("unseen_xyz"));
     return out;

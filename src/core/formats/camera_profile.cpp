@@ -175,7 +175,7 @@ Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &na
     if (!tags)
         return tags.error();
     if (const auto wrong = unusableTag(*tags))
-        return unusable("{file}: its tag {tag} holds a value that no camera profile may have",
+        return unusable("{file}: tag {tag} holds a value that a camera profile must not have",
                         {{"file", name}, {"tag", std::to_string(*wrong)}});
     CameraProfile p;
     p.cameraModel = textOf(*tags, kUniqueCameraModel).value_or("");

@@ -240,9 +240,9 @@ Result<std::string> cgatsOf(const Calibration &c)
 {
     constexpr size_t kMostPatches = 32766; // of the library's tables
     if (c.patches.size() > kMostPatches)
-        return unusable("{patches} patches are more than the {most} that a CGATS.17 table is written with "
-                        "here; write them as CSV",
-                        {{"patches", double(c.patches.size())}, {"most", double(kMostPatches)}});
+        return unusable(
+            "{patches} patches are too many for a CGATS.17 table ({most} at most). Write them as CSV",
+            {{"patches", double(c.patches.size())}, {"most", double(kMostPatches)}});
     Cgats table;
     table.handle = cmsIT8Alloc(table.context);
     if (!table.handle)
@@ -335,7 +335,7 @@ static Result<T> readCgats(const std::string &text, const std::string &name, Rea
     if (text.size() < 8 || text.find('\0') != text.npos)
         return unusable("{file}: is not CGATS text", {{"file", name}});
     if (text.find(".INCLUDE") != text.npos || text.find(".include") != text.npos) // which opens other files
-        return unusable("{file}: asks for another file to be read with it, which is not done",
+        return unusable("{file}: refers to another file. Give one table without references to others",
                         {{"file", name}});
     if (text.find("BEGIN_DATA_FORMAT") == text.npos || text.find("BEGIN_DATA") == text.npos)
         return unusable("{file}: is CGATS text without data or their format", {{"file", name}});

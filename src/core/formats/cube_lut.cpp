@@ -137,10 +137,11 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
             int size = 0;
             const bool is3d = first == "LUT_3D_SIZE";
             if (!(words >> size) || size < 2 || size > (is3d ? 256 : 65536))
-                return fault(name, number, first + " is no size that a table may have");
+                return fault(name, number, first + " is not a possible table size");
             if (cube.size != 0)
                 return fault(name, number,
-                             "a second table; readers disagree on such files, so keep each in its own");
+                             "a second table; programs read such files differently, so keep each table in "
+                             "its own file");
             cube.is3d = is3d;
             cube.size = size;
         } else if (first == "DOMAIN_MIN" || first == "DOMAIN_MAX" || first == "LUT_1D_INPUT_RANGE" ||
@@ -166,7 +167,7 @@ Result<CubeLut> cubeFrom(const std::string &text, const std::string &name)
     const auto side = size_t(cube.size), wanted = cube.is3d ? side * side * side : side;
     if (cube.entries.size() != wanted)
         return unusable(
-            "{file}: has {entries} entries where its size asks for {wanted}",
+            "{file}: has {entries} entries, but its size needs {wanted}",
             {{"file", name}, {"entries", double(cube.entries.size())}, {"wanted", double(wanted)}});
     return cube;
 }

@@ -196,7 +196,7 @@ Result<Json> contentOf(const std::filesystem::path &path)
         return cgatsContent(text);
     if (text.find(',') != text.npos)
         return tableContent(text);
-    return unusable("{file}: is no kind of file that this program writes", {{"file", name}});
+    return unusable("{file}: is not a kind of file that this program writes", {{"file", name}});
 }
 
 } // namespace

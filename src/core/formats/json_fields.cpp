@@ -173,7 +173,7 @@ static void beLikely(const std::vector<double> &values, const Fields &fields, co
 {
     for (const double v : values)
         if (std::abs(v) > 1e5)
-            fields.fail(key, "holds a number that no camera has");
+            fields.fail(key, "holds a number outside the range of any camera");
 }
 
 Vector3 Fields::vector3(const char *key) const
@@ -300,9 +300,9 @@ Result<Done> checkSchema(const Json &document, const std::string &kind, int newe
         return unusable("{file}: schema version \"{version}\" is not a number",
                         {{"file", name}, {"version", version}});
     if (std::stoi(version) > newest)
-        return unusable(
-            "{file}: is \"{schema}\", from a newer version of the program; this one reads up to /{newest}",
-            {{"file", name}, {"schema", schema}, {"newest", double(newest)}});
+        return unusable("{file}: is \"{schema}\", written by a newer version of the program. This version "
+                        "reads up to /{newest}",
+                        {{"file", name}, {"schema", schema}, {"newest", double(newest)}});
     return Done{};
 }
 

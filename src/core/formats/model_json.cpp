@@ -59,7 +59,7 @@ std::vector<ToneCurve> curvesFrom(const Fields &f)
         if (values.size() < 2 || values.size() > 1025 ||
             std::adjacent_find(values.begin(), values.end(), [](double a, double b) { return !(a < b); }) !=
                 values.end())
-            f.fail(channel, "is no rising curve");
+            f.fail(channel, "is not a rising curve");
         curves.push_back({values});
     }
     return curves;
@@ -138,7 +138,7 @@ Spectrum spectrumFrom(const Fields &f)
 {
     const Spectrum s{f.number("start_nm"), f.number("step_nm"), f.anyNumbers("values")};
     if (!(s.stepNm > 0) || s.values.size() < 4)
-        f.fail("values", "are no spectrum");
+        f.fail("values", "are not a spectrum");
     return s;
 }
 

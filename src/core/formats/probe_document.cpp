@@ -295,12 +295,13 @@ Result<Lab> colourFromText(const std::string &text)
             part.pop_back();
         const auto number = csv::numberIn(part);
         if (!number)
-            return unusable("\"{text}\" is no colour: L*, a*, b* with spaces between, or #rrggbb in sRGB",
-                            {{"text", text}});
+            return unusable(
+                "\"{text}\" is not a colour. Give L*, a*, b* separated by spaces, or #rrggbb in sRGB",
+                {{"text", text}});
         numbers.push_back(*number);
     }
     if (numbers.size() != 3)
-        return unusable("\"{text}\" is no colour: L*, a*, b* with spaces between, or #rrggbb in sRGB",
+        return unusable("\"{text}\" is not a colour. Give L*, a*, b* separated by spaces, or #rrggbb in sRGB",
                         {{"text", text}});
     if (const auto fault = labFault(numbers[0], numbers[1], numbers[2]); !fault.empty())
         return unusable(fault);

@@ -17,7 +17,7 @@ std::string documentOf(const Proof &proof)
                            {"dL", p.dL},
                            {"dC", p.dC},
                            {"dH", p.dH},
-                           {"burnt", p.burnt},
+                           {"clipped", p.clipped},
                            {"direction", words::direction(p)}});
     const auto &s = proof.summary;
     return textOf(Json{{"schema", "wavechroma.proof/1"},
@@ -45,7 +45,7 @@ static Proof proofOf(const Fields &f)
     for (const auto &p : f.objects("patches"))
         proof.patches.push_back({p.text("id"), labFrom(p, "lab"), labFrom(p, "reference_lab"),
                                  p.number("de00"), p.number("dL"), p.number("dC"), p.number("dH"),
-                                 p.has("burnt") && p.flag("burnt")});
+                                 p.has("clipped") && p.flag("clipped")});
     proof.summary = summaryFrom(f);
     proof.worst = f.textOr("worst", "");
     return proof;

@@ -217,7 +217,7 @@ Result<std::vector<Tag>> readDirectory(const Bytes &file, uint16_t magic, const 
 {
     const auto directory = tiffDirectoryOf(file);
     if (!directory || directory->magic != magic)
-        return unusable("{file}: is no such file, or is cut short", {{"file", name}});
+        return unusable("{file}: is not such a file, or is truncated", {{"file", name}});
     std::vector<Tag> out;
     size_t held = 0; // some thousand entries may all point at one large place
     for (const auto &entry : directory->entries) {

@@ -22,7 +22,7 @@ Error failure(const std::filesystem::path &file)
 
 Error existsAlready(const std::filesystem::path &file)
 {
-    return unusable("{file}: is there already and is not replaced", {{"file", file.string()}});
+    return unusable("{file}: exists already and is not replaced", {{"file", file.string()}});
 }
 
 /// All of it, or why not.
@@ -310,7 +310,7 @@ Result<size_t> readSome(int from, std::span<uint8_t> into, bool isPipeSoFarEmpty
         if (n < 0 && errno != EAGAIN && errno != EINTR)
             return unusable("{file}: {why}", {{"file", name}, {"why", std::strerror(errno)}});
         if (n == 0 && ++waited > kPatience)
-            return unusable("{file}: is a pipe that nobody writes into", {{"file", name}});
+            return unusable("{file}: is a pipe that no program writes to", {{"file", name}});
         pollfd ready{from, POLLIN, 0};
         if (n == 0)
             ::usleep(kStepMs * 1000);

@@ -159,11 +159,11 @@ struct JobStore::Inner
         if (now != opened || !now) {
             const auto copy = rescue();
             if (copy.empty())
-                return unusable("{folder}: its job.sqlite was deleted, moved or replaced by another program. "
-                                "This change is not stored; close the job and open it where it is now.",
+                return unusable("{folder}: job.sqlite was deleted, moved or replaced by another program. "
+                                "This change was not saved. Close the job and open it where it is now.",
                                 {{"folder", name()}});
-            return unusable("{folder}: its job.sqlite was deleted, moved or replaced by another program. "
-                            "This change is not stored; what was stored before is kept as {copy}.",
+            return unusable("{folder}: job.sqlite was deleted, moved or replaced by another program. This "
+                            "change was not saved. Everything before it is saved as {copy}.",
                             {{"folder", name()}, {"copy", copy.filename().string()}});
         }
         if (identityOf(folder / kLock) == identityOf(lock))
@@ -183,10 +183,9 @@ struct JobStore::Inner
         const auto name = (fs::temp_directory_path(code) / "wavechroma-job-XXXXXX").string();
         std::vector<char> place(name.c_str(), name.c_str() + name.size() + 1);
         if (code || !::mkdtemp(place.data()))
-            return unusable(
-                "{folder}: its last changes lie in {log}, which cannot be read without a copy, and "
-                "the temporary folder cannot be written to",
-                {{"folder", this->name()}, {"log", kLog}});
+            return unusable("{folder}: its last changes are in {log}, which can only be read through a copy, "
+                            "but the temporary folder cannot be written to",
+                            {{"folder", this->name()}, {"log", kLog}});
         copied = place.data();
         constexpr int kTries = 5; // another program may write meanwhile
         for (int i = 0; i < kTries; ++i) {
@@ -289,7 +288,7 @@ Result<std::unique_ptr<JobStore>> JobStore::create(const fs::path &folder, const
         return unusable("{folder}: the folder cannot be made: {why}",
                         {{"folder", folder.string()}, {"why", code.message()}});
     if (holdsJob(folder))
-        return unusable("{folder}: there is a job in this folder already", {{"folder", folder.string()}});
+        return unusable("{folder}: this folder already holds a job", {{"folder", folder.string()}});
     auto inner = std::make_unique<Inner>();
     inner->folder = folder;
     inner->takeLock();

@@ -309,7 +309,7 @@ void JobStoreTest::jobsFromBeforeTheReleaseAreRefusedUntouched()
     const auto before = std::filesystem::file_size(file);
     const auto store = JobStore::open(where);
     QVERIFY(!store);
-    QVERIFY2(store.error().message.find("before the program's first release") != std::string::npos,
+    QVERIFY2(store.error().message.find("before the first release") != std::string::npos,
              store.error().message.c_str());
     QCOMPARE(std::filesystem::file_size(file), before);
 }
@@ -633,7 +633,7 @@ void JobStoreTest::aJobTakenAwayIsToldAndKept()
     for (RowId id : {3, 4}) {
         const auto refused = store->apply(addFrame(id, "frames/b.dng"));
         QVERIFY(!refused);
-        QVERIFY2(refused.error().message.find("kept as job-kept-1.sqlite") != std::string::npos,
+        QVERIFY2(refused.error().message.find("saved as job-kept-1.sqlite") != std::string::npos,
                  refused.error().message.c_str());
     }
     QVERIFY(!store->setWaiting({"c.dng"}));
@@ -647,7 +647,7 @@ void JobStoreTest::aJobTakenAwayIsToldAndKept()
     // and the whole folder gone
     std::filesystem::rename(where, folder("elsewhere"));
     const auto gone = store->apply(addFrame(3, "frames/b.dng"));
-    QVERIFY(!gone && gone.error().message.find("not stored") != std::string::npos);
+    QVERIFY(!gone && gone.error().message.find("not saved") != std::string::npos);
 }
 
 void JobStoreTest::aLockTakenAwayLetsNoSecondWriterIn()

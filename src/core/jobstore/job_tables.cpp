@@ -62,12 +62,12 @@ Result<Done> checkFrame(const JobFrame &f, const std::string &part, const std::s
     const auto &hash = f.sha256;
     const bool isHash = hash.empty() || (hash.size() == 64 &&
                                          hash.find_first_not_of("0123456789abcdef") == std::string::npos);
-    const char *fault = !isHash                                     ? "its hash is none"
-                        : !partFrom(part)                           ? "its part is none"
+    const char *fault = !isHash                                     ? "its hash is not valid"
+                        : !partFrom(part)                           ? "its kind of frame is not valid"
                         : f.path.empty()                            ? "it has no file"
-                        : f.orientation < 1 || f.orientation > 8    ? "its orientation is none"
-                        : f.width < 0 || f.height < 0               ? "its size is none"
-                        : f.levelThirds < -60 || f.levelThirds > 60 ? "its level is none"
+                        : f.orientation < 1 || f.orientation > 8    ? "its orientation is not valid"
+                        : f.width < 0 || f.height < 0               ? "its size is not valid"
+                        : f.levelThirds < -60 || f.levelThirds > 60 ? "its level is not valid"
                                                                     : nullptr;
     if (fault)
         return unusable("{where}: is damaged: {fault}", {{"where", where}, {"fault", words::Phrase{fault}}});
@@ -130,15 +130,15 @@ Result<Done> checkSchema(sqlite3 *database, const std::string &name)
         return version.error();
     if (*version > kJobSchemaVersion)
         return unusable(
-            "{file}: was made by a newer version of the program (its form is {version}, this one knows "
+            "{file}: was made by a newer version of the program (format {version}; this version reads "
             "{known})",
             {{"file", name}, {"version", double(*version)}, {"known", double(kJobSchemaVersion)}});
     if (*version <= 0)
-        return unusable("{file}: its job.sqlite holds no job; it is empty or damaged", {{"file", name}});
+        return unusable("{file}: job.sqlite holds no job; it is empty or damaged", {{"file", name}});
     if (*version < kJobSchemaVersion)
         return unusable(
-            "{file}: was made before the program's first release (its form is {version}, this one knows "
-            "{known}), and cannot be opened by it. The frames are untouched: bring them into a new job.",
+            "{file}: was made before the first release (format {version}; this version reads {known}) and "
+            "cannot be opened. The frames are unchanged: add them to a new job.",
             {{"file", name}, {"version", double(*version)}, {"known", double(kJobSchemaVersion)}});
     // Views and triggers could stand where tables are looked for, and run for ever.
     sqlite3 *fresh = nullptr;
@@ -147,7 +147,7 @@ Result<Done> checkSchema(sqlite3 *database, const std::string &name)
     if (const auto made = makeTables(fresh, name); !made)
         return made;
     if (shapeOf(database) != shapeOf(fresh))
-        return unusable("{file}: its job.sqlite has other tables than a job; it is damaged",
+        return unusable("{file}: job.sqlite does not have the tables of a job; it is damaged",
                         {{"file", name}});
     return Done{};
 }
@@ -252,7 +252,7 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
                 [&](const Statement &s) -> Result<Done> {
                     const auto kind = lampKindFrom(s.text(8));
                     if (!kind)
-                        return unusable("{file}: setup {setup}: is damaged: its kind of lamp is none",
+                        return unusable("{file}: setup {setup} is damaged: its kind of lamp is not valid",
                                         {{"file", name}, {"setup", double(s.integer(0))}});
                     state.setups.push_back({s.integer(0), s.text(1), s.text(2), s.text(3), s.text(4),
                                             s.text(5), s.text(6), s.text(7), *kind});

@@ -53,10 +53,8 @@ std::string textOf(const Statement &row)
 
 Error damaged(const std::string &name, const std::string &table, RowId id)
 {
-    return unusable(
-        "{file}: its {table} {row} is damaged: it is not what was stored. Use a copy of the job, or bring "
-        "the frames into a new one",
-        {{"file", name}, {"table", table}, {"row", double(id)}});
+    return unusable("{file}: {table} {row} is damaged. Use a copy of the job, or add the frames to a new job",
+                    {{"file", name}, {"table", table}, {"row", double(id)}});
 }
 
 } // namespace
@@ -109,10 +107,9 @@ Result<Done> checkSums(sqlite3 *database, const std::string &table, const std::s
     if (code != SQLITE_DONE)
         return failure(database, name);
     if (rows != kept.size())
-        return unusable(
-            "{file}: is damaged: {n} {n|row|rows} of its {table} are gone. Use a copy of the job, or "
-            "bring the frames into a new one",
-            {{"file", name}, {"n", double(kept.size()) - double(rows)}, {"table", table}});
+        return unusable("{file}: is damaged: {n} {n|row|rows} of {table} {n|is|are} missing. Use a copy of "
+                        "the job, or add the frames to a new job",
+                        {{"file", name}, {"n", double(kept.size()) - double(rows)}, {"table", table}});
     return Done{};
 }
 
@@ -123,7 +120,7 @@ Result<Done> checkDocument(sqlite3 *database, const std::string &table, RowId id
     sum.bind(table).bind(id);
     if (sum.step() == SQLITE_ROW && sum.text(0) == hashOf(document))
         return Done{};
-    return unusable("{file}: is damaged: it is not what was stored. Read its frame again", {{"file", name}});
+    return unusable("{file}: is damaged. Read its frame again", {{"file", name}});
 }
 
 } // namespace wavechroma::sql

@@ -8,7 +8,7 @@ Error failure(sqlite3 *database, const std::string &name)
     switch (code & 0xFF) {
     case SQLITE_FULL:
         return unusable(
-            "{file}: the disk is full; nothing of the last action was saved, all before it is safe",
+            "{file}: the disk is full. The last action was not saved; everything before it is safe",
             {{"file", name}});
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
@@ -17,10 +17,10 @@ Error failure(sqlite3 *database, const std::string &name)
     case SQLITE_PERM:
         return unusable("{file}: the job's folder cannot be written to", {{"file", name}});
     case SQLITE_CANTOPEN:
-        return unusable("{file}: the job's file cannot be opened; is the folder still there?",
+        return unusable("{file}: the job's file cannot be opened. Is the folder still there?",
                         {{"file", name}});
     case SQLITE_IOERR:
-        return unusable("{file}: the disk did not answer; the last action was not saved", {{"file", name}});
+        return unusable("{file}: the disk did not answer. The last action was not saved", {{"file", name}});
     case SQLITE_CORRUPT:
     case SQLITE_NOTADB:
         return unusable("{file}: the job's file is damaged", {{"file", name}});

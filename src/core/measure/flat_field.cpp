@@ -92,11 +92,11 @@ std::optional<Fitted> fitted(const RawFrame &frame)
     const double wide = double(overview.width) * overview.block / frame.width,
                  high = double(overview.height) * overview.block / frame.height;
     Fitted out;
-    int burnt = 0;
+    int clipped = 0;
     const auto fine = overviewOf(frame, smallestBlock(frame));
     for (const uint8_t c : fine.clipped)
-        burnt += c;
-    out.quality.clipped = burnt / std::max(1.0, double(fine.clipped.size()));
+        clipped += c;
+    out.quality.clipped = clipped / std::max(1.0, double(fine.clipped.size()));
     for (size_t c = 0; c < 3; ++c) {
         out.surfaces[c] = fitSurface(overview, c, wide, high);
         out.quality.texture = std::max(out.quality.texture, out.surfaces[c].texture);
@@ -132,21 +132,20 @@ Result<FlatField> flatFieldFrom(const RawFrame &frame)
             flat.quality.falloff = 1 - least / most;
         if (!(least > 0.2 * most))
             return unusable(
-                "{file}: falls off too far for a flat frame; is the board smaller than the field?",
+                "{file}: falls off too much for a flat frame. Is the board smaller than the field of view?",
                 {{"file", frame.path}});
         for (const double v : field)
             map.gain[c].push_back(float(most / v));
     }
     const auto &q = flat.quality;
     if (q.clipped > 0.001)
-        return unusable(
-            "{file}: {clipped:1} % of this flat frame is burnt out; close down and shoot it again",
-            {{"file", frame.path}, {"clipped", 100 * q.clipped}});
+        return unusable("{file}: {clipped:1} % of this flat frame is clipped. Close down and shoot it again",
+                        {{"file", frame.path}, {"clipped", 100 * q.clipped}});
     if (q.level < 0.03)
-        return unusable("{file}: is too dark for a flat frame; open up and shoot it again",
+        return unusable("{file}: is too dark for a flat frame. Open up and shoot it again",
                         {{"file", frame.path}});
     if (q.texture > 0.03)
-        return unusable("{file}: is not an even field ({texture:1} % texture); fill the frame with a plain "
+        return unusable("{file}: is not an even field ({texture:1} % texture). Fill the frame with a plain "
                         "board, out of focus",
                         {{"file", frame.path}, {"texture", 100 * q.texture}});
     return flat;
@@ -197,7 +196,7 @@ FlatMismatch mismatchOf(const RawFrame &flat, const RawFrame &frame)
         m.refusal =
             unusable("{file}: was shot with another lens ({lens})", {{"file", flat.path}, {"lens", a.lens}});
     else if (a.fNumber != b.fNumber)
-        m.warning = {"{file}: was shot at f/{flat:g}, the frame at f/{frame:g}; the falloff differs",
+        m.warning = {"{file}: was shot at f/{flat:g} and the frame at f/{frame:g}, so the falloff differs",
                      {{"file", flat.path}, {"flat", a.fNumber}, {"frame", b.fNumber}}};
     return m;
 }

@@ -25,7 +25,7 @@ struct FlatField
 /// From a frame of an even white or grey board that fills the field. Block means of each channel are fitted
 /// by a polynomial of degree 6 in x and y (28 terms, Legendre products), reweighted by Tukey's biweight so
 /// that dust, specks and a stray corner do not print through; the gain is the field's largest value over the
-/// field. Unusable, with the reason, when more than 0.1 % of it is burnt, when it is too dark (under 3 % of
+/// field. Unusable, with the reason, when more than 0.1 % of it is clipped, when it is too dark (under 3 % of
 /// saturation), textured (over 3 %), or falls off by more than four fifths.
 [[nodiscard]] Result<FlatField> flatFieldFrom(const RawFrame &frame);
 
@@ -36,7 +36,8 @@ struct FlatField
 /// How even a frame is, whatever came out; nothing when it cannot be judged at all.
 [[nodiscard]] std::optional<FlatQuality> evenFieldQuality(const RawFrame &frame);
 
-/// Is this frame an even field at all? For guessing what a frame is for: texture under 2 % and nothing burnt.
+/// Is this frame an even field at all? For guessing what a frame is for: texture under 2 % and nothing
+/// clipped.
 [[nodiscard]] bool looksFlat(const RawFrame &frame);
 
 /// Why a flat cannot serve a frame: another camera, lens or size is refused; another aperture is a warning.

@@ -17,7 +17,7 @@ using namespace measure;
 
 namespace {
 
-/// A share this small of saturated outliers is hot pixels or specks, not a burnt patch.
+/// A share this small of saturated outliers is hot pixels or specks, not a clipped patch.
 constexpr double kHotPixelShare = 0.005;
 
 /// Light of `count` codes, `step` apart.

@@ -12,7 +12,7 @@ class SampleTest : public QObject
     Q_OBJECT
 private slots:
     void hotPixelsAndDustDoNotEnterTheMean();
-    void oneBurntChannelIsCounted();
+    void oneClippedChannelIsCounted();
     void aWindowOutsideTheFrameHasNoSamples();
     void aDiscHoldsWhatLiesWithinItsRadius();
     void cornersThatCannotBeAreRefused();
@@ -67,7 +67,7 @@ void SampleTest::hotPixelsAndDustDoNotEnterTheMean()
     QVERIFY(patch.count > 25000 && patch.count < 25600);
 }
 
-void SampleTest::oneBurntChannelIsCounted()
+void SampleTest::oneClippedChannelIsCounted()
 {
     Plain plain(200);
     for (int y = 0; y < 200; y += 2)

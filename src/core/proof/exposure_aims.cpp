@@ -58,7 +58,7 @@ Result<ExposureAims> aimsFrom(const std::string &text)
         std::erase(part, ' ');
         const auto equals = part.find('=');
         if (equals == part.npos)
-            return unusable("aims: \"{part}\" should read like D1=92, D1=92±0.5 or D1=242@srgb",
+            return unusable("aims: \"{part}\" is not an aim. Write D1=92, D1=92±0.5 or D1=242@srgb",
                             {{"part", part}});
         const std::string id = part.substr(0, equals);
         std::string_view rest = std::string_view(part).substr(equals + 1);
@@ -77,8 +77,8 @@ Result<ExposureAims> aimsFrom(const std::string &text)
             aim.tolerance = takeNumber(rest).value_or(0);
         }
         if (!rest.empty() || !(aim.value > 0 && aim.value <= (aim.space ? 255 : 100)) || !(aim.tolerance > 0))
-            return unusable(aim.space ? "aims: \"{part}\" is no code from 1 to 255"
-                                      : "aims: \"{part}\" is no L* above 0 and up to 100",
+            return unusable(aim.space ? "aims: \"{part}\" is not a code from 1 to 255"
+                                      : "aims: \"{part}\" is not an L* above 0 and up to 100",
                             {{"part", part}});
         out[id] = aim;
     }

@@ -20,7 +20,7 @@ bool passes(const Proof &proof, const ProofLimits &limits)
 Result<Proof> prove(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart)
 {
     if (!reading.found)
-        return unusable("{file}: no chart was found in it, so there is nothing to prove",
+        return unusable("{file}: no chart was found, so there is nothing to prove",
                         {{"file", reading.image}});
     if (!chart.colorsKnown)
         return unusable("{file}: the colours of the {chart} are not known; give them with --reference",
@@ -48,7 +48,7 @@ Result<Proof> prove(const Calibration &calibration, const Reading &reading, cons
         p.dL = d.dL;
         p.dC = d.dC;
         p.dH = d.dH;
-        p.burnt = patch.clipped >= kMostClipped;
+        p.clipped = patch.clipped >= kMostClipped;
         if (p.de00 > worst) {
             worst = p.de00;
             proof.worst = p.id;
@@ -73,7 +73,7 @@ NeutralProof neutralsOf(const Proof &proof, const ChartDefinition &chart)
     NeutralProof out;
     int count = 0;
     for (const auto &patch : proof.patches) {
-        if (!std::count(chart.neutral.begin(), chart.neutral.end(), patch.id) || patch.burnt)
+        if (!std::count(chart.neutral.begin(), chart.neutral.end(), patch.id) || patch.clipped)
             continue;
         out.mean += patch.de00;
         out.castA += patch.lab.a - patch.reference.a;

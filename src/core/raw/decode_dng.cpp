@@ -17,7 +17,7 @@ SamplesOrFault samplesOf(DngLayout &layout, const std::string &name,
     auto own = ownSamplesOf(layout);
     if (!own && !isSafeForLibrary(layout))
         return unusable(
-            "{file}: its samples are packed in a form that is not implemented (compression {code})",
+            "{file}: its samples are compressed in a way that is not supported (compression {code})",
             {{"file", name}, {"code", double(layout.compression)}});
     if (!own) {
         auto samples = byLibrary();
@@ -28,7 +28,7 @@ SamplesOrFault samplesOf(DngLayout &layout, const std::string &name,
         return samples;
     }
     if (own->isDamaged)
-        return unusable("{file}: is cut short or damaged", {{"file", name}});
+        return unusable("{file}: is truncated or damaged", {{"file", name}});
     return own;
 }
 

@@ -43,7 +43,7 @@ void onProgress(j_common_ptr info)
 {
     if (info->is_decompressor && reinterpret_cast<j_decompress_ptr>(info)->input_scan_number > kMostScans) {
         auto *error = reinterpret_cast<JumpingError *>(info->err);
-        std::snprintf(error->message, sizeof error->message, "is built up in more than %d scans", kMostScans);
+        std::snprintf(error->message, sizeof error->message, "has more than %d scans", kMostScans);
         longjmp(error->jump, 1);
     }
 }
@@ -63,7 +63,7 @@ bool decodeInto(jpeg_decompress_struct &info, JumpingError &error, std::span<con
         std::snprintf(error.message, sizeof error.message, "%s",
                       info.num_components == 4 ? "four-colour (CMYK) pictures cannot be measured"
                       : isTooLarge             ? "is too large"
-                                               : "says that it has more pixels than its size can hold");
+                                               : "claims more pixels than its size can hold");
         return false;
     }
     info.out_color_space = info.num_components == 1 ? JCS_GRAYSCALE : JCS_RGB;

@@ -193,7 +193,7 @@ Result<Done> unpack(LibRaw &raw, size_t size, const std::string &name)
     if (code != LIBRAW_SUCCESS)
         return unusable("{file}: {why}", {{"file", name}, {"why", libraryFault(code)}});
     if (damage > 0)
-        return unusable("{file}: is cut short or damaged ({faults} faults while reading {megabytes:1} MB)",
+        return unusable("{file}: is truncated or damaged ({faults} faults while reading {megabytes:1} MB)",
                         {{"file", name}, {"faults", double(damage)}, {"megabytes", double(size) / 1e6}});
     return Done{};
 }
@@ -207,7 +207,8 @@ SamplesOrFault samplesOfLibrary(LibRaw &raw, size_t size, const std::string &nam
     const auto &sizes = raw.imgdata.sizes;
     const auto *from = raw.imgdata.rawdata.raw_image;
     if (!from)
-        return unusable("{file}: its samples are packed in a form that is not implemented", {{"file", name}});
+        return unusable("{file}: its samples are compressed in a way that is not supported",
+                        {{"file", name}});
     const auto out = std::make_shared<OwnSamples>();
     out->rowStride = sizes.raw_width;
     out->unpacked = Samples(size_t(sizes.raw_width) * sizes.raw_height);
@@ -275,7 +276,7 @@ words::Phrase libraryFault(int code)
 {
     switch (code) {
     case LIBRAW_IO_ERROR: // it has the whole file in memory, and still asks for more
-        return {"is cut short, or is no raw file"};
+        return {"is truncated, or is not a raw file"};
     case LIBRAW_FILE_UNSUPPORTED:
         return {"is neither a raw file that can be read nor a picture in TIFF, PNG or JPEG"};
     case LIBRAW_DATA_ERROR:

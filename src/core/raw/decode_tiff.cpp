@@ -111,7 +111,7 @@ const char *kindOf(uint16_t photometric)
     case PHOTOMETRIC_MINISWHITE:
         return "inverted grey";
     default:
-        return "colours that it does not name";
+        return "unnamed colours";
     }
 }
 
@@ -148,12 +148,13 @@ Result<CodedPicture> decodeTiff(const MappedFile &file, const std::string &name)
     TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_COMPRESSION, &compression);
     const double pixelBytes = double(width) * height * samples * bits / 8;
     if (!canHold(bytes.size(), pixelBytes, compression == COMPRESSION_NONE ? 1 : 1100))
-        return unusable("{file}: says that it has more pixels than its size can hold", {{"file", name}});
+        return unusable("{file}: claims more pixels than its size can hold", {{"file", name}});
     if ((bits != 8 && bits != 16) || format != SAMPLEFORMAT_UINT)
         return unusable("{file}: only 8 and 16 bit whole-number TIFF pictures can be measured",
                         {{"file", name}});
     if (planar != PLANARCONFIG_CONTIG || TIFFIsTiled(tiff.get()))
-        return unusable("{file}: TIFF pictures in tiles or separate planes are not read", {{"file", name}});
+        return unusable("{file}: TIFF pictures in tiles or separate planes are not supported",
+                        {{"file", name}});
     CodedPicture picture;
     picture.width = int(width);
     picture.height = int(height);

@@ -23,7 +23,7 @@ struct Maker
     [[nodiscard]] Error refused(uint16_t id) const
     {
         const auto row = dngTag(id);
-        return unusable("{file}: what its tag {tag} says of the samples is not implemented",
+        return unusable("{file}: what tag {tag} says about the samples is not supported",
                         {{"file", name}, {"tag", std::string(row ? row->name : "?")}});
     }
     [[nodiscard]] Error broken(uint16_t id) const
@@ -74,9 +74,8 @@ Result<Done> checkTags(const Maker &m)
     for (const auto &entry : m.directory.entries()) {
         const auto row = dngTag(entry.id);
         if (!row)
-            return unusable(
-                "{file}: the tag {tag} of its raw samples is unknown; what it changes is not known",
-                {{"file", m.name}, {"tag", double(entry.id)}});
+            return unusable("{file}: tag {tag} of its raw samples is unknown, and so is its effect",
+                            {{"file", m.name}, {"tag", double(entry.id)}});
         if (row->use == TagUse::Refused &&
             (row->harmlessValue < 0 || m.directory.wholes(entry.id).empty() ||
              std::ranges::any_of(m.directory.wholes(entry.id),
@@ -245,7 +244,7 @@ Result<Done> readPieces(Maker &m)
         return m.broken(placesTag);
     for (size_t i = 0; i < offsets.size(); ++i) {
         if (offsets[i] >= m.file.size() || sizes[i] > m.file.size() - offsets[i])
-            return unusable("{file}: is cut short or damaged", {{"file", m.name}});
+            return unusable("{file}: is truncated or damaged", {{"file", m.name}});
         const size_t place = i % (across * down);
         DngPiece piece{m.file.subspan(offsets[i], sizes[i]),
                        int(place % across * width),

@@ -215,7 +215,7 @@ Result<std::shared_ptr<const GainMap>> gainOf(const DngLayout &l, const std::str
             if (!step.isGain())
                 continue;
             if (!coversAll(step, l))
-                return unusable("{file}: its tag {tag} changes a part of the picture only",
+                return unusable("{file}: tag {tag} changes only a part of the picture",
                                 {{"file", name}, {"tag", std::string(dngTag(id)->name)}});
             gains.push_back({&step, steps == &l.ofPicture || l.filterRows == 0});
         }

@@ -178,7 +178,7 @@ Result<std::vector<DngOpcode>> dngOpcodesOf(std::span<const uint8_t> list, std::
         if (!changesValues(id)) {
             if (flags & kOptional)
                 continue;
-            return unusable("{file}: the step {step} of its tag {tag} is not implemented",
+            return unusable("{file}: step {step} of tag {tag} is not supported",
                             {{"file", name}, {"step", double(id)}, {"tag", std::string(tagName)}});
         }
         auto step = stepOf(DngOpcode::Kind(id), parameters);

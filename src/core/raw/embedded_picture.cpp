@@ -15,7 +15,8 @@ Result<raw::CodedPicture> codedOf(const libraw_thumbnail_t &thumb, const std::st
         return raw::decodeJpeg(bytes, name);
     const size_t count = size_t(thumb.twidth) * thumb.theight * 3;
     if (thumb.tformat != LIBRAW_THUMBNAIL_BITMAP || count == 0 || count > bytes.size())
-        return unusable("{file}: its own picture is in a form that is not read", {{"file", name}});
+        return unusable("{file}: its embedded picture is in a format that is not supported",
+                        {{"file", name}});
     raw::CodedPicture picture;
     picture.width = thumb.twidth;
     picture.height = thumb.theight;
@@ -29,7 +30,7 @@ Result<raw::CodedPicture> codedOf(const libraw_thumbnail_t &thumb, const std::st
 
 Result<RawFrame> raw::embeddedPictureHere(const MappedFile &file, const std::string &name)
 {
-    const auto none = [&] { return unusable("{file}: holds no picture of its own", {{"file", name}}); };
+    const auto none = [&] { return unusable("{file}: holds no embedded picture", {{"file", name}}); };
     try {
         LibRaw raw;
         const auto bytes = file.bytes();

@@ -51,7 +51,7 @@ double numberOf(const json &j)
 {
     const double value = j.get<double>();
     if (!std::isfinite(value))
-        throw NoFrame("a number that is none");
+        throw NoFrame("a number that is not finite");
     return value;
 }
 

@@ -41,7 +41,7 @@ Result<RawFrame> raw::libraryPictureHere(const MappedFile &file, const std::stri
         const auto &sizes = raw.imgdata.sizes;
         const size_t count = size_t(sizes.iwidth) * sizes.iheight;
         if (!raw.imgdata.image || count == 0 || count > kMostPixels)
-            return fail(words::Phrase{"its filter is one that no demosaic is known for"});
+            return fail(words::Phrase{"its filter has no known demosaic"});
         const auto picture = std::make_shared<LinearPicture>();
         picture->codes = Samples(count * 3);
         for (size_t i = 0; i < count; ++i)
@@ -59,7 +59,7 @@ Result<RawFrame> raw::libraryPictureHere(const MappedFile &file, const std::stri
         out.picture = picture;
         return out;
     } catch (...) { // the library's own types
-        return fail(words::Phrase{"the raw library gave up"});
+        return fail(words::Phrase{"the raw library failed"});
     }
 }
 
@@ -73,7 +73,7 @@ Result<RawFrame> pictureByLibrary(const RawFrame &frame)
     if (!picture)
         return picture;
     if (picture->width != frame.width || picture->height != frame.height)
-        return unusable("{file}: its filter is one that no demosaic is known for", {{"file", frame.path}});
+        return unusable("{file}: its filter has no known demosaic", {{"file", frame.path}});
     RawFrame out = frame;
     out.mosaic.reset();
     out.memory.reset();

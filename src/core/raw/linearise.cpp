@@ -134,7 +134,8 @@ Result<Linearised> linearise(CodedPicture picture, const std::string &name, cons
         return throughTransform(std::move(picture), profile.get(), name);
     const auto colorants = grey ? srgbColorants() : colorantsOf(profile.get());
     if (!colorants)
-        return unusable("{file}: its embedded colour profile's primaries make no sense", {{"file", name}});
+        return unusable("{file}: the primaries of its embedded colour profile are not valid",
+                        {{"file", name}});
     std::array<Table, 3> tables;
     for (size_t c = 0; c < 3; ++c) {
         const auto *curve = static_cast<const cmsToneCurve *>(cmsReadTag(profile.get(), tags[c]));

@@ -200,7 +200,7 @@ Result<RawFrame> raw::openHere(const std::shared_ptr<const MappedFile> &file, co
         return frame;
     } catch (const std::system_error &fault) {
         // what a reader unpacks lies in files in memory, which are bounded like memory
-        return unusable("{file}: could not be read: it needs more memory than it may have ({why})",
+        return unusable("{file}: could not be read: it needs more memory than it is allowed ({why})",
                         {{"file", name}, {"why", fault.code().message()}});
     } catch (const std::bad_alloc &) {
         return unusable("{file}: could not be read: it needs more memory than there is", {{"file", name}});

@@ -108,12 +108,12 @@ void OverviewTest::agreesWithTheSlowWay()
             const auto slow = slowMean(made.frame, x * effective, y * effective, effective);
             for (size_t c = 0; c < 3; ++c)
                 QVERIFY(std::abs(double(overview.rgb[3 * at + c]) - slow[c]) < 2e-6); // single precision
-            bool burnt = false;
+            bool clipped = false;
             for (int dy = 0; dy < effective; ++dy)
                 for (int dx = 0; dx < effective; ++dx)
-                    burnt = burnt ||
-                            made.frame.mosaic->code(x * effective + dx, y * effective + dy) >= 0.998 * 4000;
-            QCOMPARE(bool(overview.clipped[at]), burnt);
+                    clipped = clipped ||
+                              made.frame.mosaic->code(x * effective + dx, y * effective + dy) >= 0.998 * 4000;
+            QCOMPARE(bool(overview.clipped[at]), clipped);
         }
 }
 

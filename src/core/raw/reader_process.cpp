@@ -218,11 +218,11 @@ Result<RawFrame> answered(const raw::Message &message, const Filled &filled,
         if (open >= 0)
             close(open);
     if (answer.kind == raw::ReaderAnswer::Kind::TooLong)
-        return stopped(name, "it takes longer than a file of its size may");
+        return stopped(name, "it took longer than a file of its size is allowed");
     if (answer.kind == raw::ReaderAnswer::Kind::Frame)
         if (const auto frame = frameIn(answer, filled, file))
             return *frame;
-    return stopped(name, "what it holds ended its reader");
+    return stopped(name, "its contents crashed the reader");
 }
 
 } // namespace
@@ -246,10 +246,9 @@ std::optional<Result<RawFrame>> raw::readElsewhere(ReaderStep step,
         errno = 0; // what is said of it below is of this
         const auto reader = takeReader();
         if (reader.socket < 0) // nothing is decoded here: that is what files of this kind want
-            return unusable(
-                "{file}: could not be read: no process can be had that reads it ({why}). Start the "
-                "program again",
-                {{"file", name}, {"why", errno ? std::strerror(errno) : "it was ended"}});
+            return unusable("{file}: could not be read: no reader process could be started ({why}). Start "
+                            "the program again",
+                            {{"file", name}, {"why", errno ? std::strerror(errno) : "it was ended"}});
         const auto start = std::chrono::steady_clock::now();
         const bool isAsked = ask(reader.socket, call, name, assume, file->descriptor(), filled);
         const auto message = isAsked ? receive(reader.socket, deadline) : std::nullopt;
@@ -259,9 +258,9 @@ std::optional<Result<RawFrame>> raw::readElsewhere(ReaderStep step,
         if (message)
             return answered(*message, filled, file, name);
         if (isAsked && taken >= deadline)
-            return stopped(name, "it takes longer than a file of its size may");
+            return stopped(name, "it took longer than a file of its size is allowed");
     }
-    return stopped(name, "what it holds ended its reader");
+    return stopped(name, "its contents crashed the reader");
 }
 
 FrameReaders::FrameReaders(const ReaderLimits &asked)

@@ -15,8 +15,8 @@ namespace wavechroma {
 
 namespace {
 
-/// Burnt areas: once one channel saturates the others tell nothing, so all stop where the first balanced one
-/// would.
+/// Clipped areas: once one channel saturates the others tell nothing, so all stop where the first balanced
+/// one would.
 Vector3 clipFor(const Vector3 &multipliers)
 {
     const double least = *std::min_element(multipliers.begin(), multipliers.end());

@@ -13,7 +13,7 @@ struct DisplayPicture
     std::vector<uint32_t> rgb; ///< 0xFFRRGGBB, one a pixel
 };
 
-/// How camera RGB becomes screen colour: XYZ D50 = xyzFromCamera · min(RGB, clip), where `clip` keeps burnt
+/// How camera RGB becomes screen colour: XYZ D50 = xyzFromCamera · min(RGB, clip), where `clip` keeps clipped
 /// areas neutral. A model that is more than a matrix has a table in its place.
 struct DisplayColor
 {

@@ -19,7 +19,7 @@ private slots:
     void aGreySurfaceComesOutGreyAtItsLevel();
     void aTableShowsWhatTheModelSays();
     void balancingARenderedPictureIsCounted();
-    void burntAreasStayNeutral();
+    void clippedAreasStayNeutral();
     void levelsHalveAndLookAlike();
     void edgesHaveNoColouredFringes();
     void modelsThatCountTogetherAreShownTogether();
@@ -125,7 +125,7 @@ void DisplayPictureTest::balancingARenderedPictureIsCounted()
     QCOMPARE(costOfBalance(frame, {1.4, 1, 0.8}).clips, 0.0);
 }
 
-void DisplayPictureTest::burntAreasStayNeutral()
+void DisplayPictureTest::clippedAreasStayNeutral()
 {
     const auto frame = flatFrame(0.9, 3);
     const auto picture = displayPicture(frame, displayColorOf(neutralFor(frame, 1)), 16);

@@ -99,7 +99,7 @@ int marginFor(const Finish &finish)
     return std::max(calm, sharp); // one works on green, the other on what is not
 }
 
-/// Scatter of one colour's samples in a block; nothing where it is burnt or in the dark.
+/// Scatter of one colour's samples in a block; nothing where it is clipped or in the dark.
 std::optional<double> scatterIn(const RawFrame &frame, const Vector3 &gains, size_t channel, int x0, int y0,
                                 int side)
 {

@@ -28,16 +28,16 @@ WAVECHROMA_WIDE void scaled(const uint16_t *__restrict codes, const RowScale &by
 }
 
 /// `steepness`: 25 over the level of saturation.
-inline float burnt(float value, float steepness)
+inline float clipped(float value, float steepness)
 {
     const float share = positive(value * steepness - 23.75F);
     return share < 1 ? share : 1;
 }
 
 /// Whether any of n values of three channels is close to saturation.
-WAVECHROMA_WIDE bool areBurnt(const float *__restrict r, const float *__restrict g, const float *__restrict b,
-                              const float *__restrict steepR, const float *__restrict steepG,
-                              const float *__restrict steepB, int n)
+WAVECHROMA_WIDE bool areClipped(const float *__restrict r, const float *__restrict g,
+                                const float *__restrict b, const float *__restrict steepR,
+                                const float *__restrict steepG, const float *__restrict steepB, int n)
 {
     int any = 0;
     for (int x = 0; x < n; ++x)
@@ -46,15 +46,15 @@ WAVECHROMA_WIDE bool areBurnt(const float *__restrict r, const float *__restrict
     return any != 0;
 }
 
-WAVECHROMA_WIDE void keepBurntNeutral(float *__restrict r, float *__restrict g, float *__restrict b,
-                                      const float *__restrict steepR, const float *__restrict steepG,
-                                      const float *__restrict steepB, int n)
+WAVECHROMA_WIDE void keepClippedNeutral(float *__restrict r, float *__restrict g, float *__restrict b,
+                                        const float *__restrict steepR, const float *__restrict steepG,
+                                        const float *__restrict steepB, int n)
 {
     for (int x = 0; x < n; ++x) {
         const float most = r[x] > g[x] ? r[x] : g[x], top = most > b[x] ? most : b[x];
-        r[x] += burnt(r[x], steepR[x]) * (top - r[x]);
-        g[x] += burnt(g[x], steepG[x]) * (top - g[x]);
-        b[x] += burnt(b[x], steepB[x]) * (top - b[x]);
+        r[x] += clipped(r[x], steepR[x]) * (top - r[x]);
+        g[x] += clipped(g[x], steepG[x]) * (top - g[x]);
+        b[x] += clipped(b[x], steepB[x]) * (top - b[x]);
     }
 }
 
@@ -161,8 +161,8 @@ void FramePixels::handOn(const PixelArea &area, int y, float *const rgb[3], cons
     if (y == 0 || m_frame.evening())
         fillSteepness(area, y);
     const float *steepness[] = {m_steepness[0].data(), m_steepness[1].data(), m_steepness[2].data()};
-    if (areBurnt(rgb[0], rgb[1], rgb[2], steepness[0], steepness[1], steepness[2], area.width))
-        keepBurntNeutral(rgb[0], rgb[1], rgb[2], steepness[0], steepness[1], steepness[2], area.width);
+    if (areClipped(rgb[0], rgb[1], rgb[2], steepness[0], steepness[1], steepness[2], area.width))
+        keepClippedNeutral(rgb[0], rgb[1], rgb[2], steepness[0], steepness[1], steepness[2], area.width);
     use(y, rgb[0], rgb[1], rgb[2]);
 }
 

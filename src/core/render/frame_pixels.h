@@ -26,8 +26,8 @@ struct RgbRows
 class FramePixels
 {
 public:
-    /// `gains`: multipliers, which burnt areas are kept neutral by. The frame must outlive it, and stand on a
-    /// Bayer mosaic or on RGB: see withoutOtherMosaic().
+    /// `gains`: multipliers, which clipped areas are kept neutral by. The frame must outlive it, and stand on
+    /// a Bayer mosaic or on RGB: see withoutOtherMosaic().
     FramePixels(const RawFrame &frame, const Vector3 &gains);
 
     /// The pixels of `area`, which lies within the frame, row after row. What is kept of it is as wide as the
@@ -35,9 +35,9 @@ public:
     ///
     /// Samples of defective photosites are put right before: see LoneSamples.
     ///
-    /// Burnt samples: from 95 % of saturation on a channel is moved towards the largest of the three, all the
-    /// way at 99 %. A neutral stays neutral and nothing gets darker, whichever channel burns first; a colour
-    /// whose burnt channel is its largest stays as it is.
+    /// Clipped samples: from 95 % of saturation on a channel is moved towards the largest of the three, all
+    /// the way at 99 %. A neutral stays neutral and nothing gets darker, whichever channel is clipped first;
+    /// a colour whose clipped channel is its largest stays as it is.
     void read(const PixelArea &area, const PixelRowUse &use);
 
 private:

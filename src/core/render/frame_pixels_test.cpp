@@ -22,8 +22,8 @@ private slots:
     void theRimIsAsGoodAsTheMiddle();
     void fineDetailIsFarAboveBilinear();
     void twoColoursMeetWithoutAThird();
-    void burntNeutralsStayNeutralAndNeverDarken();
-    void burntColoursKeepTheirHue();
+    void clippedNeutralsStayNeutralAndNeverDarken();
+    void clippedColoursKeepTheirHue();
     void aPlaneComesBackExactly();
     void blackLevelsASiteAreTakenOff();
     void otherFiltersAreTold();
@@ -216,7 +216,7 @@ void FramePixelsTest::twoColoursMeetWithoutAThird()
     QVERIFY2(off < 0.035, qPrintable(QString::number(off)));
 }
 
-void FramePixelsTest::burntNeutralsStayNeutralAndNeverDarken()
+void FramePixelsTest::clippedNeutralsStayNeutralAndNeverDarken()
 {
     // A grey wedge that runs from under saturation of the first channel to over that of the last.
     const auto level = [](double x) { return 0.5 + 1.8 * x / 200; };
@@ -235,9 +235,9 @@ void FramePixelsTest::burntNeutralsStayNeutralAndNeverDarken()
     QVERIFY(before > 1.8F); // as high as the last channel goes
 }
 
-void FramePixelsTest::burntColoursKeepTheirHue()
+void FramePixelsTest::clippedColoursKeepTheirHue()
 {
-    // red alone is burnt, and is the largest: nothing is added to the others
+    // red alone is clipped, and is the largest: nothing is added to the others
     const auto rgb = pixelsOf(frameOf(32, 32, 0, 0, [](double, double) { return Vector3{2.4, 0.3, 0.2}; }));
     const size_t at = 16 * 32 + 16;
     QVERIFY(std::abs(rgb.red[at] - float(kLightGains[0])) < 0.01F && std::abs(rgb.green[at] - 0.3F) < 0.01F &&

@@ -30,7 +30,7 @@ struct PictureSize
 /// Takes rows of the upright picture, in order: width × 3 codes of 16 bits each, in the space's own transfer.
 using RowSink = std::function<Result<Done>(const uint16_t *codes, int rows)>;
 
-/// Frame → finished pixels: black, flat (where the frame has one), balance, demosaic, burnt areas kept
+/// Frame → finished pixels: black, flat (where the frame has one), balance, demosaic, clipped areas kept
 /// neutral, what finish and distortion ask for, scale, models, space, size, transfer. Colours outside the
 /// space are clipped. Bands of rows are made side by side and handed on in order; codes are the same to the
 /// bit whatever the number of threads and the size of bands. The frame itself is not copied.

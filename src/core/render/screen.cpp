@@ -32,23 +32,23 @@ Result<std::shared_ptr<const Screen>> Screen::from(const std::filesystem::path &
     };
     std::error_code code;
     if (!std::filesystem::is_regular_file(file, code))
-        return fail("is no file");
+        return fail("is not a file");
     if (const auto size = std::filesystem::file_size(file, code); code || size > kMostBytes)
-        return fail("is larger than a profile is");
+        return fail("is too large for a profile");
     std::ifstream in(file, std::ios::binary);
     const std::vector<char> bytes{std::istreambuf_iterator<char>(in), {}};
     const icc::Profile monitor(cmsOpenProfileFromMem(bytes.data(), cmsUInt32Number(bytes.size())));
     if (!monitor)
-        return fail("is no ICC profile");
+        return fail("is not an ICC profile");
     if (cmsGetColorSpace(monitor.get()) != cmsSigRgbData ||
         !cmsIsIntentSupported(monitor.get(), INTENT_RELATIVE_COLORIMETRIC, LCMS_USED_AS_OUTPUT))
-        return fail("is the profile of something else than a monitor");
+        return fail("is not a monitor profile");
     const icc::Profile xyz(cmsCreateXYZProfile());
     auto *transform =
         cmsCreateTransform(xyz.get(), TYPE_XYZ_DBL, monitor.get(), TYPE_RGB_FLT, INTENT_RELATIVE_COLORIMETRIC,
                            cmsFLAGS_NOCACHE | cmsFLAGS_NOOPTIMIZE);
     if (!transform)
-        return fail("is a profile that colours cannot be shown by");
+        return fail("is a profile that cannot show colours");
     auto out = std::shared_ptr<Screen>(new Screen);
     out->m_name = descriptionOf(monitor.get());
     if (out->m_name.empty())

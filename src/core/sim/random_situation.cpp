@@ -11,7 +11,7 @@ namespace wavechroma::sim {
 const char *nameOf(Mishap mishap)
 {
     static constexpr const char *kNames[kMishaps] = {
-        "none",    "fingers",     "glare",  "burnt",    "dark",          "uneven",
+        "none",    "fingers",     "glare",  "clipped",  "dark",          "uneven",
         "flare",   "defocus",     "shake",  "high ISO", "tilted",        "small",
         "several", "wrong chart", "barrel", "shadow",   "band of glare", "no chart"};
     return kNames[int(mishap)];
@@ -150,7 +150,7 @@ void judgeLevels(Situation &s, const ChartDefinition &chart, const Camera &camer
     double most = 0;
     for (const auto &patch : truth.patches)
         most = std::max({most, patch[0], patch[1], patch[2]});
-    if (s.mishap != Mishap::Glare && s.mishap != Mishap::GlareBand) // a reflection may burn a patch
+    if (s.mishap != Mishap::Glare && s.mishap != Mishap::GlareBand) // a reflection may clip a patch
         judge(s.faults, "clipping", most, 0.99, 0.03);
     const auto index = [&](const std::string &id) { return size_t(chart.patch(id) - chart.patches.data()); };
     const auto &white = truth.patches[index(chart.neutral.front())];
@@ -232,7 +232,7 @@ void applyMishap(Situation &s, Scene &scene, Shot &shot, Random &random, Covered
     case Mishap::Glare:
         covered.glare = addGlare(scene, random);
         break;
-    case Mishap::Burnt:
+    case Mishap::Clipped:
         shot.exposure = random.uniform(1.25, 1.8);
         break;
     case Mishap::Dark:

@@ -12,7 +12,7 @@ enum class Mishap {
     None,
     Fingers,
     Glare,
-    Burnt,
+    Clipped,
     Dark,
     Uneven,
     Flare,

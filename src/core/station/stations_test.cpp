@@ -80,11 +80,11 @@ struct Day
             r.patches.push_back(p);
         }
         const double stops = std::log2(level / 0.7);
-        const bool burnt = level > 1;
+        const bool clipped = level > 1;
         Check clipping{CheckId::Clipping, Severity::Ok, 0, 0.01, "share", {}, "none"};
-        if (burnt) {
+        if (clipped) {
             clipping.severity = Severity::Stop;
-            clipping.finding = "burnt";
+            clipping.finding = "clipped";
             clipping.patches = {"D1"};
             clipping.stops = 1;
         }
@@ -96,7 +96,7 @@ struct Day
             const auto proof = *prove(*calibration, r, definition);
             state.calibrations.push_back(jobCalibration(next++, f.id, *calibration, true, &proof));
         }
-        f.setAside = burnt;
+        f.setAside = clipped;
         return f;
     }
 };
@@ -134,7 +134,7 @@ void StationsTest::framesStandInTheOrderOfTheirTime()
     QCOMPARE(day.state.frame(lanes[0]->frames.front())->camera.capturedAt,
              std::string("2026-10-14T09:00:00"));
     QCOMPARE(lanes[1]->setup, RowId(2));
-    QCOMPARE(words::reason(lanes[0]->answer), std::string("2 frames wait for a chart"));
+    QCOMPARE(words::reason(lanes[0]->answer), std::string("2 frames have no chart"));
 }
 
 void StationsTest::theBestExposureOfABracketAnswers()
@@ -168,11 +168,11 @@ void StationsTest::aFrameSetAsideByHandIsNotChosen()
     const auto &lanes = stations.all();
     QCOMPARE(lanes[0]->answer.frame, first);
     // with nothing else left the spoilt one answers, and says what is wrong
-    Day burnt;
-    const auto id = burnt.chart(1, "09:00:00", 8, 1.4).id;
-    QCOMPARE(Stations(burnt.state).all()[0]->answer.state, Answer::State::ShootAgain);
-    QCOMPARE(words::callOut(Stations(burnt.state).answerOf(burnt.state, id),
-                            burnt.state.readingOf(id)->brief.checks)
+    Day clipped;
+    const auto id = clipped.chart(1, "09:00:00", 8, 1.4).id;
+    QCOMPARE(Stations(clipped.state).all()[0]->answer.state, Answer::State::ShootAgain);
+    QCOMPARE(words::callOut(Stations(clipped.state).answerOf(clipped.state, id),
+                            clipped.state.readingOf(id)->brief.checks)
                  .headline,
              std::string("Close down 1 stop."));
 }
@@ -356,7 +356,7 @@ void StationsTest::theKindOfLampSaysWhetherTimeCounts()
     const auto turnedUp = dayWith(LampKind::Unknown, "", 0.04, 0.6); // two stops of time, one of light
     QVERIFY(timeOf(turnedUp) == T::Unknown && doubtOf(turnedUp));
     auto contradicted =
-        flashes; // a flash, then a lamp that burns, then a flash: whatever comes last, nothing is known
+        flashes; // a flash, then a lamp that stays on, then a flash: whatever comes last, nothing is known
     for (const auto &[time, seconds, level] :
          {std::tuple("09:32:00", 0.02, 0.16), std::tuple("09:34:00", 0.04, 0.16)}) {
         contradicted.chart(1, time, 8, level).camera.exposureSeconds = seconds;

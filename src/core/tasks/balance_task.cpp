@@ -26,7 +26,7 @@ Result<Done> saveBalance(const std::filesystem::path &file, const Balance &balan
 Result<Balance> balanceReading(const Reading &reading, const BalanceRequest &request)
 {
     if (!reading.found)
-        return unusable("{file}: no chart was found in it; give --area for a neutral elsewhere in the frame",
+        return unusable("{file}: no chart was found. Give --area for a neutral elsewhere in the frame",
                         {{"file", reading.image}});
     if (!request.patches.empty())
         return balanceFromPatches(reading, request.patches);
@@ -85,8 +85,8 @@ Result<Temperature> temperatureFrom(const std::string &text)
         out.duv = duv.value_or(0);
     }
     if (!good)
-        return unusable("\"{text}\" is no light: give 1000K to 100000K, and a Duv of at most 0.05 if you "
-                        "like, as in 5000K,+0.002",
+        return unusable("\"{text}\" is not a light. Give 1000K to 100000K, and optionally a Duv of at most "
+                        "0.05, as in 5000K,+0.002",
                         {{"text", text}});
     return out;
 }
@@ -96,8 +96,8 @@ Result<Balance> balanceForLight(const std::string &image, const Temperature &lig
 {
     const auto multipliers = multipliersFor(cameraLightsFor(calibration, file), light);
     if (!multipliers)
-        return unusable("{file}: the file has no colour matrix, so a temperature says nothing of its "
-                        "multipliers; give a calibration of this station",
+        return unusable("{file}: the file has no colour matrix, so multipliers cannot be computed from a "
+                        "temperature. Give a calibration of this station",
                         {{"file", image}});
     Balance out;
     out.multipliers = *multipliers;

@@ -109,7 +109,7 @@ Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart, const
         if (!proof)
             return proof.error();
         for (const auto &patch : proof->patches)
-            if (!patch.burnt)
+            if (!patch.clipped)
                 colours[patch.id] = xyzFromLab(patch.lab);
         return withPatches(chart, colours, name);
     }
@@ -117,7 +117,7 @@ Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart, const
     if (!other)
         return other.error();
     if (!other->found)
-        return unusable("{file}: no chart was found in it, so it is no reference", {{"file", name}});
+        return unusable("{file}: no chart was found, so it cannot be a reference", {{"file", name}});
     const auto model = balanceOf(*other);
     if (!model)
         return model.error();
@@ -130,7 +130,7 @@ Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart, const
 std::vector<FitWarning> warningsOfMatch(const Reading &reading, const ChartDefinition &reference)
 {
     constexpr double kFewestSteps = 20; // signal over noise of a pixel, where a spread shadow shows its grain
-    std::vector<std::string> burnt;
+    std::vector<std::string> clipped;
     std::vector<FitWarning> out;
     struct Tone
     {
@@ -143,12 +143,12 @@ std::vector<FitWarning> warningsOfMatch(const Reading &reading, const ChartDefin
         if (!wanted || !wanted->isKnown)
             continue;
         if (patch.clipped >= kMostClipped)
-            burnt.push_back(patch.id);
+            clipped.push_back(patch.id);
         else if (isUsable(patch))
             tones.push_back({patch.mean.g, wanted->reference.y, patch.sd.g, patch.id});
     }
-    if (!burnt.empty())
-        out.push_back({"reference-holds-highlights", burnt, 0});
+    if (!clipped.empty())
+        out.push_back({"reference-holds-highlights", clipped, 0});
     std::sort(tones.begin(), tones.end(), [](const auto &a, const auto &b) { return a.camera < b.camera; });
     if (tones.size() < 4)
         return out;

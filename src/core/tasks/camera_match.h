@@ -14,12 +14,12 @@ namespace wavechroma {
 /// Is the file a `wavechroma.reading/1` or a `wavechroma.proof/1`?
 [[nodiscard]] bool isCameraReference(const std::filesystem::path &file);
 
-/// The chart with what the other camera made of its patches as references; those it has not, or burnt, are
+/// The chart with what the other camera made of its patches as references; those it has not, or clipped, are
 /// dropped. `text` is one of the two documents. The chart's own colours need not be known.
 [[nodiscard]] Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart,
                                                            const std::string &text, const std::string &name);
 
-/// Where the reference asks for more than this camera's reading holds: patches it burnt that the reference
+/// Where the reference asks for more than this camera's reading holds: patches it clipped that the reference
 /// still tells apart, and shadows that the reference spreads while the reading has only noise there.
 [[nodiscard]] std::vector<FitWarning> warningsOfMatch(const Reading &reading,
                                                       const ChartDefinition &reference);

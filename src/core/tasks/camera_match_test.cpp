@@ -31,7 +31,7 @@ private slots:
     void aChartWithoutKnownColoursWillDo();
     void theFollowerComesCloserOnSurfacesNotFitted();
     void theToneOfALookIsFollowed();
-    void burntHighlightsAndDugUpShadowsAreSaid();
+    void clippedHighlightsAndDugUpShadowsAreSaid();
 };
 
 namespace {
@@ -116,7 +116,7 @@ void CameraMatchTest::onlySharedPatchesCount()
     auto leader = testing::sampleReading("Marram 8");
     leader.leftOut = {"A1"};
     leader.patches.erase(leader.patches.begin() + 5); // A6 was not seen
-    leader.patches[9].clipped = 0.5;                  // B5 is burnt
+    leader.patches[9].clipped = 0.5;                  // B5 is clipped
     const auto chart = *matchedTo(leader);
     QCOMPARE(chart.patches.size(), size_t(24)); // the layout stays whole: fits need to know where patches lie
     const auto follower = testing::sampleReading("Tarn 2");
@@ -221,14 +221,14 @@ void CameraMatchTest::theToneOfALookIsFollowed()
                  grey);
 }
 
-void CameraMatchTest::burntHighlightsAndDugUpShadowsAreSaid()
+void CameraMatchTest::clippedHighlightsAndDugUpShadowsAreSaid()
 {
     auto follower = testing::sampleReading("Tarn 2");
     QVERIFY(warningsOfMatch(follower, testing::classicChart()).empty());
     follower.patches[18].clipped = 1; // D1, which the reference still tells
-    const auto burnt = warningsOfMatch(follower, testing::classicChart());
-    QVERIFY(burnt.size() == 1 && burnt[0].code == "reference-holds-highlights" &&
-            burnt[0].patches == std::vector<std::string>{"D1"});
+    const auto clipped = warningsOfMatch(follower, testing::classicChart());
+    QVERIFY(clipped.size() == 1 && clipped[0].code == "reference-holds-highlights" &&
+            clipped[0].patches == std::vector<std::string>{"D1"});
     follower = testing::sampleReading("Tarn 2");
     auto contrasty = testing::classicChart();
     for (auto &patch : contrasty.patches) {

@@ -340,8 +340,8 @@ private:
             fs::remove_all(m_growing, code);
             fs::remove(m_folder, code); // only while it is empty
         }
-        return unusable("{folder}: was moved or removed while it was written to; what was written went with "
-                        "it, and another call there goes on",
+        return unusable("{folder}: was moved or removed during the delivery. Files that were written went "
+                        "with it; deliver there again to continue",
                         {{"folder", m_folder.string()}});
     }
     [[nodiscard]] fs::path growing(const DeliveryItem &item) const
@@ -424,9 +424,9 @@ static Result<Delivery> writeAll(const PictureSource &source, const DeliveryPlan
         maker.beginFile(item, i);
         if (item.isDone)
             continue;
-        written = progress.stopped()
-                      ? unusable("{folder}: stopped; another call goes on", {{"folder", folder.string()}})
-                      : writer.write(item);
+        written = progress.stopped() ? unusable("{folder}: stopped. Deliver again to continue",
+                                                {{"folder", folder.string()}})
+                                     : writer.write(item);
     }
     const auto saved = writer.save(); // what was written until then stays, and is known
     if (!written)
@@ -448,7 +448,8 @@ Result<Delivery> deliver(const PictureSource &source, const Delivery &asked, con
         if (!lock.isOpen())
             return unusable("{file}: {why}", {{"file", growing.string()}, {"why", std::strerror(errno)}});
         if (!lock.isOurs())
-            return unusable("{folder}: another delivery is writing here", {{"folder", folder.string()}});
+            return unusable("{folder}: another delivery is writing to this folder",
+                            {{"folder", folder.string()}});
         const auto plan = planDelivery(source, asked, folder);
         if (!plan) {
             std::error_code code;

@@ -69,7 +69,7 @@ Result<Placed> placedInstead(const fs::path &grown, const fs::path &file, const 
             return Placed::There;
         if (exchange())
             return Placed::InTheWay;
-        return unusable("{file}: was changed while it was replaced; its bytes are in {kept}",
+        return unusable("{file}: was changed while it was replaced. The changed file is kept as {kept}",
                         {{"file", file.string()}, {"kept", grown.string()}});
     }
     if (errno == ENOENT) // gone meanwhile

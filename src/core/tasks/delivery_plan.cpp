@@ -52,7 +52,7 @@ Result<std::string> filledName(const std::string &pattern, const NamePlaces &pla
         const auto known = places.find(pattern.substr(at + 1, end - at - 1));
         if (known == places.end())
             return unusable(
-                "\"{names}\": {place} is none of {known}",
+                "\"{names}\": {place} is not one of {known}",
                 {{"names", pattern}, {"place", pattern.substr(at, end + 1 - at)}, {"known", kPlaces}});
         out += fileNameOf(known->second.empty() ? "none" : known->second);
         at = end + 1;
@@ -61,7 +61,8 @@ Result<std::string> filledName(const std::string &pattern, const NamePlaces &pla
     const bool leadsAway = path.is_absolute() || out.empty() || path.filename().empty() ||
                            std::any_of(path.begin(), path.end(), [](const fs::path &p) { return p == ".."; });
     if (leadsAway)
-        return unusable("\"{names}\": is no name below the delivery's folder", {{"names", pattern}});
+        return unusable("\"{names}\": does not make a name below the delivery's folder",
+                        {{"names", pattern}});
     return out;
 }
 

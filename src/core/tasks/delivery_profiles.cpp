@@ -55,7 +55,7 @@ Result<Vector3> neutralOf(const JobState &state, RowId chart)
         return definition.error();
     const auto neutral = neutralIn(*row->reading, *definition);
     return neutral ? Result<Vector3>(*neutral)
-                   : unusable("{file}: its chart shows no neutral to tell the lights apart by",
+                   : unusable("{file}: its chart shows no neutral, so its light cannot be told from others",
                               {{"file", state.frame(chart)->path}});
 }
 

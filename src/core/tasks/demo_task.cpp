@@ -89,9 +89,9 @@ StudioSettings copyStand(double powerStops, Subject subject, int firstYarn = 0)
     return s;
 }
 
-/// The first chart burns its white; the photographer closes down, brackets, and shoots yarn with two bodies.
-/// After the move to the window table the panel tires before noon. Shade cards are copied under tubes, with a
-/// flat for their falloff.
+/// The first chart has its white clipped; the photographer closes down, brackets, and shoots yarn with two
+/// bodies. After the move to the window table the panel tires before noon. Shade cards are copied under
+/// tubes, with a flat for their falloff.
 std::vector<DemoShot> theDay()
 {
     return {
@@ -151,7 +151,7 @@ Progress part(const Progress &whole, double from, double to)
 Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const Progress &progress)
 {
     if (JobStore::holdsJob(folder))
-        return unusable("{folder}: there is a job in this folder already; give another one for the demo",
+        return unusable("{folder}: this folder already holds a job. Give another folder for the demo",
                         {{"folder", folder.string()}});
     const auto frames = folder / "frames";
     std::error_code code;

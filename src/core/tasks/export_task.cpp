@@ -49,7 +49,7 @@ struct Made
 
 Error notKept(const std::string &name, const Agreement &agreement)
 {
-    return unusable("{file}: not written: {agreement}, and 0.3 on average is the limit",
+    return unusable("{file}: not written: {agreement}. The limit is 0.3 on average",
                     {{"file", name}, {"agreement", textOf(agreement)}});
 }
 
@@ -74,7 +74,7 @@ Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, cons
     if (!back)
         return internalError(back.error().phrase);
     if (!same(*back, wanted))
-        return internalError("{file}: the camera profile does not read back as it was made",
+        return internalError("{file}: the camera profile does not read back as it was written",
                              {{"file", name}});
     if (!wanted.agreement.isKept())
         return notKept(name, wanted.agreement);
@@ -189,10 +189,9 @@ Result<MadeCube> checkedCube(const Calibration &c, const ExportRequest &request,
     std::error_code code;
     if (before &&
         std::filesystem::exists(tableBefore(path), code)) // a name of our own making replaces nothing
-        return unusable(
-            "{file}: is there already, and linear input takes a table of that name; move it, or give "
-            "the .cube another name",
-            {{"file", tableBefore(path).string()}});
+        return unusable("{file}: exists already, and linear input needs a table of that name. Move it, or "
+                        "give the .cube another name",
+                        {{"file", tableBefore(path).string()}});
     const auto order = !before ? std::string()
                                : "\nTwo tables, one after the other: first " +
                                      tableBefore(path).filename().string() + " (1D), then " +
@@ -215,8 +214,8 @@ Result<MadeCube> checkedCube(const Calibration &c, const ExportRequest &request,
             return notKept(path.string(), agreement);
         MadeCube made{{bytesOf(text), textOf(agreement)}, {}};
         if (before) {
-            made.cube.remark += "; it goes behind " + tableBefore(path).filename().string();
-            made.before = Made{bytesOf(beforeText), "goes before " + path.filename().string()};
+            made.cube.remark += "; apply it after " + tableBefore(path).filename().string();
+            made.before = Made{bytesOf(beforeText), "apply it before " + path.filename().string()};
         }
         return made;
     }
@@ -234,7 +233,7 @@ Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, con
         return frame.error();
     if (const auto other = refusedStation(c, frame->camera, request.embed->first.string());
         other && !request.force)
-        return unusable("{refusal} If you know better, say --force.", {{"refusal", *other}});
+        return unusable("{refusal} Give --force to do it anyway.", {{"refusal", *other}});
     const auto profile = cameraProfileOf(c, {request.settings.linearTone, request.settings.copyright});
     const auto &m = c.multipliers;
     const auto bytes =
@@ -246,7 +245,7 @@ Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, con
     const auto matrix = tags ? tags::numbersOf(*tags, 50721) : std::nullopt; // ColorMatrix1
     if ((*bytes)[0] == 'I' && (!matrix || matrix->size() != 9 ||
                                std::abs(matrix->front() - profile.lights.front().colorMatrix(0, 0)) > 1e-6))
-        return internalError("{file}: the copy does not read back as it was made", {{"file", name}});
+        return internalError("{file}: the copy does not read back as it was written", {{"file", name}});
     return Made{*bytes, ""};
 }
 
@@ -270,8 +269,8 @@ Result<Calibration> underOneLight(const Calibration &c, const std::string &light
     }
     if (fitting != 1)
         return unusable(
-            "{calibration}: an ICC profile and a .cube hold one light, and this calibration is for {n}: "
-            "say which with --light ({known})",
+            "{calibration}: an ICC profile and a .cube hold one light, but this calibration is for {n}. "
+            "Choose one with --light ({known})",
             {{"calibration", c.name}, {"n", double(c.lights.size())}, {"known", words::joined(names, ", ")}});
     Calibration out = c;
     static_cast<ColorModel &>(out) = *chosen;
@@ -369,7 +368,7 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     if (request.embed) {
         std::error_code code;
         if (std::filesystem::equivalent(request.embed->first, request.embed->second, code))
-            return unusable("{file}: is the original, which stays as it is; give the copy another name",
+            return unusable("{file}: is the original. Give the copy another name",
                             {{"file", request.embed->second.string()}});
         add(std::optional(request.embed->second), "DNG with the profile in it",
             [&](const std::string &name) { return checkedCopy(calibration, request, name); });
@@ -382,7 +381,7 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     for (size_t i = 0; i < files.size(); ++i)
         for (size_t j = i + 1; j < files.size(); ++j)
             if (files[i].path == files[j].path)
-                return unusable("{file}: two exports would go to this one file",
+                return unusable("{file}: two exports would write this file",
                                 {{"file", files[i].path.string()}});
     if (const auto done = writeWhole(files); !done)
         return done.error();

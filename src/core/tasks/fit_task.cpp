@@ -125,7 +125,7 @@ Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const 
             return chart.error();
         const auto neutral = neutralIn(readings[i], *chart);
         if (!neutral && readings.size() > 1)
-            return unusable("{file}: has no usable neutral to tell its light by",
+            return unusable("{file}: has no usable neutral, so its light cannot be estimated",
                             {{"file", readings[i].image}});
         const std::string light = request.lights.empty() ? "" : request.lights[each ? i : 0];
         const auto same = std::find_if(groups.begin(), groups.end(), [&](const Group &g) {

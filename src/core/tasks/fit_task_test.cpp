@@ -72,7 +72,7 @@ void FitTasksTest::othersAreMergedAndNamed()
     auto one = testing::sampleReading(), other = testing::sampleReading();
     one.image = fileWith("one.dng", "first");
     other.image = fileWith("other.dng", "second");
-    one.patches[18].clipped = 1; // D1 is burnt in the first
+    one.patches[18].clipped = 1; // D1 is clipped in the first
     FitRequest request;
     const auto alone = *fitReading(one, request);
     QCOMPARE(alone.patches.size(), size_t(23));

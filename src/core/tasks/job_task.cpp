@@ -186,7 +186,7 @@ Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const
     row.height = frame.height;
     row.orientation = frame.orientation;
     if (!frame.assumedSpace.empty())
-        look.taken.warning = {"{file}: has no profile: taken as {space}.",
+        look.taken.warning = {"{file}: has no profile and is read as {space}.",
                               {{"file", file.filename().string()}, {"space", frame.assumedSpace}}};
     progress.at(0.5, {"looking for a chart in {file}", {{"file", file.filename().string()}}});
     auto reading = readWithFlats(job, frame, flats, progress.part(0.5, 0.8), &look.taken.warning);
@@ -235,7 +235,7 @@ static words::Phrase otherDay(const JobState &few, const JobFrame &frame)
     const auto day = frame.camera.capturedAt.substr(0, 10);
     if (last.empty() || day <= last)
         return {};
-    return {"{file}: was taken on {day}, the last frame of {setup} on {last}: is it still that light?",
+    return {"{file}: was shot on {day}, the last frame of {setup} on {last}. Is it still the same light?",
             {{"file", fs::path(frame.path).filename().string()},
              {"day", day},
              {"setup", setupTitle(few, frame.setup)},

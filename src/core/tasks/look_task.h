@@ -24,7 +24,7 @@ struct OpenedFrame
 [[nodiscard]] Result<OpenedFrame> openToLook(const std::filesystem::path &file,
                                              const std::vector<std::filesystem::path> &flats,
                                              const Progress &progress = {}, bool asItLeaves = false);
-/// The same with all that is left out at first: the largest size, and what burns.
+/// The same with all that is left out at first: the largest size, and what is clipped.
 [[nodiscard]] Result<OpenedFrame> openedWhole(const OpenedFrame &opened, const Progress &progress = {},
                                               bool asItLeaves = false);
 

@@ -81,7 +81,7 @@ void MishapTest::theHeadlineAsksForWhatMendsIt_data()
         {"focus", "Focus again: "},
         // along the chart's diagonal a shake looks like a defocus
         {"shake", "Use a firmer stand or a shorter time.|Focus again: "},
-        {"shadow", "Take the shadow off the chart: the "},
+        {"shadow", "Clear the shadow from the chart: the "},
         {"nothing", "Good. |Look again, "}}; // a poor light may be answered by its error alone
     quint64 seed = 5000;
     for (const auto &[mishap, action] : all)

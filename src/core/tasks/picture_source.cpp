@@ -99,9 +99,8 @@ Result<const JobFrame *> PictureSource::rowOf(const fs::path &image) const
     if (byBytes)
         return byBytes;
     if (isReplaced)
-        return unusable(
-            "{file}: is another file than the one that was taken into the job {job}. Take it in again",
-            {{"file", image.string()}, {"job", folder().string()}});
+        return unusable("{file}: is not the file that was added to the job {job}. Add it again",
+                        {{"file", image.string()}, {"job", folder().string()}});
     return unusable("{file}: is not a frame of the job {job}",
                     {{"file", image.string()}, {"job", folder().string()}});
 }
@@ -193,8 +192,8 @@ Result<RawFrame> evened(const RawFrame &frame, const PictureServes &serves,
 {
     if (serves.flats.empty()) {
         if (!serves.calibration.flats.empty())
-            remarks.push_back({"{file}: the calibration was read with a flat, and none is given: the light's "
-                               "falloff stays in the picture",
+            remarks.push_back({"{file}: the calibration was made with a flat, but none is given, so the "
+                               "light's falloff stays in the picture",
                                {{"file", frame.path}}});
         return frame;
     }

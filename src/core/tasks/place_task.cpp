@@ -53,7 +53,7 @@ Result<Reading> readingByThree(const RawFrame &frame, const ChartDefinition &cha
 {
     const auto place = placedByThree(frame, chart, three);
     if (!place)
-        return unusable("{file}: the three corners lie in a line, or run the wrong way round: first patch, "
+        return unusable("{file}: the three corners lie on a line or run the wrong way. Click first patch, "
                         "last of the top row, last of all",
                         {{"file", frame.path}});
     ReadRequest request;
@@ -70,9 +70,9 @@ Result<Reading> readingByThree(const RawFrame &frame, const ChartDefinition &cha
 Result<Reading> carriedReading(const Reading &from, const RawFrame &frame, const ToleranceSheet &sheet)
 {
     if (!from.found)
-        return unusable("{file}: there is no placement to carry", {{"file", from.image}});
+        return unusable("{file}: has no placement to copy", {{"file", from.image}});
     if (from.width != frame.width || from.height != frame.height)
-        return unusable("{file}: is of another size, so the placement means nothing in it",
+        return unusable("{file}: has another size, so the placement cannot be copied",
                         {{"file", frame.path}});
     Reading carried = from;
     carried.image = frame.path;

@@ -22,7 +22,7 @@ namespace fs = std::filesystem;
 namespace {
 
 /// A share of saturated samples from which on a colour is not the camera's answer any more.
-constexpr double kMostBurnt = 0.02;
+constexpr double kMostClipped = 0.02;
 
 Probe probeAt(const RawFrame &frame, const PictureServes &serves, const ProbePlace &place,
               const ModelBlend &models, double level)
@@ -36,8 +36,8 @@ Probe probeAt(const RawFrame &frame, const PictureServes &serves, const ProbePla
     }
     out.count = sample->count;
     out.clipped = sample->clipped;
-    if (sample->clipped > kMostBurnt)
-        out.why = "burnt";
+    if (sample->clipped > kMostClipped)
+        out.why = "clipped";
     else if (!serves.isServed)
         out.why = "unserved";
     else
@@ -100,9 +100,8 @@ Result<Lab> measuredThing(const std::string &name, uint64_t seed)
 {
     const auto spectrum = sim::measureYarn(name, seed);
     if (!spectrum)
-        return unusable(
-            "the simulated instrument has nothing called {name} to measure: the dye house has {yarns}",
-            {{"name", name}, {"yarns", yarnNames()}});
+        return unusable("the simulated instrument has no object called {name}; it has {yarns}",
+                        {{"name", name}, {"yarns", yarnNames()}});
     return labFromXyz(xyzD50FromReflectance(*spectrum, illuminantD50()));
 }
 
@@ -133,8 +132,7 @@ Result<FrameProbes> probeImage(const fs::path &image, const ProbeRequest &reques
         return serves.error();
     const auto places = placesFor(image, request, source);
     if (places.empty())
-        return unusable("{file}: there is no place on it to probe; give --at or --places",
-                        {{"file", image.string()}});
+        return unusable("{file}: has no probes. Give --at or --places", {{"file", image.string()}});
     const auto opened = openFrame(image, request.assume);
     if (!opened)
         return opened.error();
@@ -142,7 +140,7 @@ Result<FrameProbes> probeImage(const fs::path &image, const ProbeRequest &reques
         if (const auto other = refusedStation(serves->calibration, opened->camera, image.string()))
             return unusable(*other);
     if (serves->isServed && request.atChartLevel && !exposureAgainstChart(opened->camera, *serves))
-        remarks.push_back({"{file}: its exposure or the chart's is not known, so the level stays as shot",
+        remarks.push_back({"{file}: its exposure or the chart's is unknown, so its level stays as shot",
                            {{"file", image.string()}}});
     if (serves->isServed && request.atChartLevel && serves->doubtOfLevel)
         remarks.push_back(

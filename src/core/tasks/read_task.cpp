@@ -38,8 +38,9 @@ Result<ReadingToUse> loadReadingToUse(const std::filesystem::path &file)
     for (const auto *one : found)
         if (one->chart != found[0]->chart || one->camera.model != found[0]->camera.model ||
             one->camera.serial != found[0]->camera.serial || one->camera.lens != found[0]->camera.lens)
-            return unusable("{file}: its readings are not of one camera, lens and chart; give a file of one",
-                            {{"file", file.string()}});
+            return unusable(
+                "{file}: its readings are not of one camera, lens and chart. Give a file with one reading",
+                {{"file", file.string()}});
     auto choice = chooseFromBracket(found);
     const auto *chosen = found[choice.index];
     choice.index = size_t(chosen - all->data());

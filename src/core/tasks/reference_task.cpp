@@ -32,7 +32,7 @@ static Result<std::string> plainText(const std::filesystem::path &file)
         return text;
     const auto starts = [&](std::string_view mark) { return text->compare(0, mark.size(), mark) == 0; };
     if (starts("\xFF\xFE") || starts("\xFE\xFF") || text->find('\0') != text->npos)
-        return unusable("{file}: is UTF-16 text or no text at all; save it as plain text or UTF-8",
+        return unusable("{file}: is UTF-16 text or not text. Save it as plain text or UTF-8",
                         {{"file", file.string()}});
     if (starts("\xEF\xBB\xBF"))
         text->erase(0, 3);
@@ -104,7 +104,7 @@ Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::
         return named.error();
     for (auto &patch : out->patches) {
         if (!patch.reflectance)
-            return unusable("{file}: has no spectra, so it cannot be reckoned under {light}",
+            return unusable("{file}: has no spectra, so its colours under {light} cannot be computed",
                             {{"file", file.string()}, {"light", named->name}});
         patch.reference = xyzD50FromReflectance(*patch.reflectance, named->spectrum);
     }
@@ -116,8 +116,7 @@ Result<ChartDefinition> measuredChart(const ChartDefinition &chart, const std::s
 {
     const auto known = chartFromCatalogue(chart.id);
     if (!known || !known->colorsKnown)
-        return unusable("The studio has no print of \"{chart}\" to lay under the instrument",
-                        {{"chart", chart.name}});
+        return unusable("The simulated studio has no print of \"{chart}\"", {{"chart", chart.name}});
     ChartDefinition out = chart;
     const auto spectra = sim::measureChart(*known, seed);
     for (size_t i = 0; i < out.patches.size(); ++i) {
@@ -136,7 +135,7 @@ Result<ChartDefinition> withSeenColours(const ChartDefinition &chart, const Read
     for (auto &patch : out.patches) {
         const auto *seen = reading.patch(patch.id);
         if (!seen || !isUsable(*seen))
-            return unusable("Patch {patch} cannot be used: it is burnt, too dark or out of the frame",
+            return unusable("Patch {patch} cannot be used: it is clipped, too dark or outside the frame",
                             {{"patch", patch.id}});
         patch.reference = xyzFromCamera(calibration, seen->mean);
         patch.reflectance.reset();

@@ -31,15 +31,15 @@ struct Arrangement
 const std::vector<Arrangement> &arrangements()
 {
     static const std::vector<Arrangement> all{
-        {"the rows are off by one: row A of the chart has the colours that are given for row B",
+        {"the rows are off by one: row A of the chart has the colours of row B",
          [](int r, int c, int rows, int) { return std::pair((r + 1) % rows, c); }},
-        {"the rows are off by one: row B of the chart has the colours that are given for row A",
+        {"the rows are off by one: row B of the chart has the colours of row A",
          [](int r, int c, int rows, int) { return std::pair((r + rows - 1) % rows, c); }},
-        {"the columns are off by one: column 1 of the chart has the colours that are given for column 2",
+        {"the columns are off by one: column 1 of the chart has the colours of column 2",
          [](int r, int c, int, int columns) { return std::pair(r, (c + 1) % columns); }},
-        {"the columns are off by one: column 2 of the chart has the colours that are given for column 1",
+        {"the columns are off by one: column 2 of the chart has the colours of column 1",
          [](int r, int c, int, int columns) { return std::pair(r, (c + columns - 1) % columns); }},
-        {"the chart is turned by half a turn against them",
+        {"the chart is turned by half a turn",
          [](int r, int c, int rows, int columns) { return std::pair(rows - 1 - r, columns - 1 - c); }},
         {"left and right are exchanged",
          [](int r, int c, int, int columns) { return std::pair(r, columns - 1 - c); }},
@@ -88,7 +88,7 @@ Refusal refusedReferences(const Reading &reading, const ChartDefinition &chart)
             if (const auto other = misfitOf(reading, arranged(chart, how)); other && *other < *misfit / 2) {
                 auto all = places;
                 all.push_back({"how", words::Phrase{how.words}});
-                return words::Phrase{"{file}: its colours do not lie as the references of the {chart} do (ΔE "
+                return words::Phrase{"{file}: its colours do not match the references of the {chart} (ΔE "
                                      "{mean:1} on average): {how}.",
                                      all};
             }
@@ -108,7 +108,7 @@ Refusal refusedLight(const Reading &reading, const NamedLight &told)
         std::abs(1e6 / seen->temperature->cctKelvin - 1e6 / said.cctKelvin) < kMostMired)
         return std::nullopt;
     return words::Phrase{
-        "{file}: cannot be under {light}: its neutral says about {seen:K}.",
+        "{file}: cannot be under {light}: its neutral shows about {seen:K}.",
         {{"file", reading.image}, {"light", told.name}, {"seen", seen->temperature->cctKelvin}}};
 }
 
@@ -120,7 +120,7 @@ Refusal refusedFit(const Reading &reading, const ChartDefinition &chart,
     for (const auto &check : reading.checks)
         if (check.severity == Severity::Stop)
             return words::Phrase{
-                "{file}: its check of {check} says stop: {message}",
+                "{file}: the check “{check}” fails: {message}",
                 {{"file", reading.image}, {"check", nameOf(check.id)}, {"message", words::message(check)}}};
     if (chart.colorsKnown)
         if (auto other = refusedReferences(reading, chart))
@@ -144,7 +144,7 @@ Refusal refusedStation(const Calibration &calibration, const CameraFacts &frame,
 Refusal doubtedReading(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart)
 {
     if (!calibration.flats.empty() && reading.flats.empty())
-        return words::Phrase{"{file}: its light is not evened, as it was for the calibration (by {flat}).",
+        return words::Phrase{"{file}: its light is not evened, but the calibration's was (by {flat}).",
                              {{"file", reading.image}, {"flat", calibration.flats.front()}}};
     const auto neutral = neutralIn(reading, chart);
     if (!neutral || !calibration.lights.empty())
@@ -153,10 +153,9 @@ Refusal doubtedReading(const Calibration &calibration, const Reading &reading, c
                  blue = (*neutral)[2] / (*neutral)[1] * calibration.multipliers[2];
     if (std::abs(red - 1) < kMostOffNeutral && std::abs(blue - 1) < kMostOffNeutral)
         return std::nullopt;
-    return words::Phrase{
-        "{file}: is under another light than the calibration: its neutral comes out {red:%} in red "
-        "and {blue:%} in blue against green.",
-        {{"file", reading.image}, {"red", red}, {"blue", blue}}};
+    return words::Phrase{"{file}: is under another light than the calibration: its neutral is off by {red:%} "
+                         "in red and {blue:%} in blue against green.",
+                         {{"file", reading.image}, {"red", red}, {"blue", blue}}};
 }
 
 Refusal refusedPreset(const Balance &preset, const Reading &reading, const ChartDefinition &chart)
@@ -169,8 +168,8 @@ Refusal refusedPreset(const Balance &preset, const Reading &reading, const Chart
     if (std::abs(red - 1) < kMostOffNeutral && std::abs(blue - 1) < kMostOffNeutral)
         return std::nullopt;
     const auto facts = preset.preset.value_or(PresetFacts{});
-    return words::Phrase{"{file}: is under another light than the preset {name} of {date}: its neutral comes "
-                         "out {red:%} in red and {blue:%} in blue against green.",
+    return words::Phrase{"{file}: is under another light than the preset {name} of {date}: its neutral is "
+                         "off by {red:%} in red and {blue:%} in blue against green.",
                          {{"file", reading.image},
                           {"name", facts.name},
                           {"date", facts.camera.capturedAt.substr(0, 10)},
@@ -185,8 +184,9 @@ Refusal refusedNeutral(const Reading &reading, const ChartDefinition &chart,
         if (const auto *patch = chart.patch(id); patch && chart.colorsKnown) {
             const auto lab = labFromXyz(patch->reference);
             if (const double chroma = std::hypot(lab.a, lab.b); chroma > kMostChroma)
-                return words::Phrase{"{file}: {patch} is no neutral: its reference has a chroma of {chroma}.",
-                                     {{"file", reading.image}, {"patch", id}, {"chroma", chroma}}};
+                return words::Phrase{
+                    "{file}: {patch} is not neutral: its reference has a chroma of {chroma}.",
+                    {{"file", reading.image}, {"patch", id}, {"chroma", chroma}}};
         }
     return std::nullopt;
 }
@@ -207,7 +207,7 @@ Refusal refusedArea(const RawFrame &frame, const std::array<double, 4> &area)
     if (!(most > (1 + kMostScatter) * least))
         return std::nullopt;
     return words::Phrase{
-        "{file}: the area is not one plain thing: parts of it are {ratio:1} times as light as others.",
+        "{file}: the area is not plain: parts of it are {ratio:1} times as bright as others.",
         {{"file", frame.path}, {"ratio", most / std::max(1e-6, least)}}};
 }
 

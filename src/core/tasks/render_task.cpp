@@ -27,10 +27,10 @@ Result<std::vector<RenderJob>> renderJobs(const std::vector<fs::path> &images, c
         taken.insert(name);
         std::error_code code;
         if (fs::equivalent(name, image, code))
-            return unusable("{file}: would be written over while it is read; give another folder",
+            return unusable("{file}: would be replaced while it is read. Give another folder",
                             {{"file", name.string()}});
         if (!request.overwrite && fs::exists(fs::symlink_status(name, code)))
-            return unusable("{file}: is there already and is not replaced", {{"file", name.string()}});
+            return unusable("{file}: exists already and is not replaced", {{"file", name.string()}});
         out.push_back({image, name});
     }
     return out;
@@ -70,13 +70,14 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
         if (const auto other = refusedStation(serves.calibration, opened->camera, job.image.string()))
             return unusable(*other);
     if (!opened->assumedSpace.empty())
-        out.remarks.push_back({"{file}: has no profile: taken as {space}",
+        out.remarks.push_back({"{file}: has no profile and is read as {space}",
                                {{"file", job.image.string()}, {"space", opened->assumedSpace}}});
     if (opened->mosaic && !hasBayerMosaic(*opened))
         out.remarks.push_back(
             {opened->mosaic->isOfLibrary
-                 ? "{file}: its filter is not Bayer's. Demosaiced by the raw library."
-                 : "{file}: its filter is not Bayer's. Demosaiced by means of neighbours, which is softer.",
+                 ? "{file}: its filter is not a Bayer filter. It is demosaiced by the raw library."
+                 : "{file}: its filter is not a Bayer filter. It is demosaiced from means of neighbours, "
+                   "which is softer.",
              {{"file", job.image.string()}}});
     const auto frame = evened(*opened, serves, out.remarks);
     if (!frame)
@@ -88,14 +89,15 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
     plan.distortion =
         std::clamp(amountOf(settings.straighten, serves.distortion), -kMostDistortion, kMostDistortion);
     if (settings.sharpen.by == ChartAmount::By::Chart && serves.edgeSpread == 0)
-        out.remarks.push_back({"{file}: how sharp its chart is was not measured, so nothing is sharpened",
-                               {{"file", job.image.string()}}});
+        out.remarks.push_back(
+            {"{file}: the sharpness of its chart was not measured, so the picture is not sharpened",
+             {{"file", job.image.string()}}});
     if (atChartLevel && !exposureAgainstChart(frame->camera, serves))
-        out.remarks.push_back({"{file}: its exposure or the chart's is not known, so the level stays as shot",
+        out.remarks.push_back({"{file}: its exposure or the chart's is unknown, so its level stays as shot",
                                {{"file", job.image.string()}}});
     if (settings.longSide.value_or(0) > std::max(frame->width, frame->height))
         out.remarks.push_back(
-            {"{file}: has fewer pixels than asked for and is not enlarged", {{"file", job.image.string()}}});
+            {"{file}: has fewer pixels than requested and is not enlarged", {{"file", job.image.string()}}});
     out.size = sizeOf(*frame, plan);
     PictureFacts facts{settings.format, out.size.width, out.size.height, plan.space, frame->camera};
     facts.pixelsPerInch = settings.pixelsPerInch

@@ -179,10 +179,10 @@ public:
         m_lamp = options.lamp;
         auto all = collect(paths, options);
         if (all.empty())
-            return unusable("there are no frames in what was given");
+            return unusable("no frames were found");
         lookAtAll(surroundingsOf(m_state, m_store.folder()), all, progress);
         if (progress.stopped())
-            return unusable("{folder}: stopped; nothing was taken", {{"folder", m_store.folder().string()}});
+            return unusable("{folder}: stopped. No frame was added", {{"folder", m_store.folder().string()}});
         dropUnusable(all);
         if (all.empty() && m_report.known == 0)
             return m_report.problems.front();
@@ -190,7 +190,7 @@ public:
         putIntoSetups(all);
         const auto taken = fitAll(surroundingsOf(m_state, m_store.folder()), all, progress);
         if (progress.stopped())
-            return unusable("{folder}: stopped; nothing was taken", {{"folder", m_store.folder().string()}});
+            return unusable("{folder}: stopped. No frame was added", {{"folder", m_store.folder().string()}});
         JobChange whole = m_setups;
         whole = merged(std::move(whole), changeFor(m_state, taken));
         m_report.taken = int(taken.size());
@@ -352,7 +352,7 @@ Result<TakeReport> takeIntoJob(const fs::path &folder, const std::vector<fs::pat
             any = any || fs::is_directory(path, code);
         }
         if (!any)
-            return unusable("there are no frames in what was given");
+            return unusable("no frames were found");
     }
     const bool isNewFolder = !fs::exists(folder);
     auto title = fs::weakly_canonical(folder).filename().string();

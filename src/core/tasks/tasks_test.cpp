@@ -65,7 +65,7 @@ void TasksTest::theDemoTellsItsStory()
     QCOMPARE(count(FramePart::Chart), 8);
     QCOMPARE(count(FramePart::Flat), 1);
     QCOMPARE(count(FramePart::Product), 8);
-    QVERIFY(m_state.frames[0].setAside && m_state.frames[3].setAside); // the burnt ones
+    QVERIFY(m_state.frames[0].setAside && m_state.frames[3].setAside); // the clipped ones
     QVERIFY(!m_state.frames[1].setAside && !m_state.frames[2].setAside);
     QCOMPARE(std::set<std::string>({m_state.frames[0].camera.model, m_state.frames[7].camera.model}).size(),
              size_t(2));
@@ -202,7 +202,7 @@ void TasksTest::aFrameOfALaterDayIsAskedAbout()
         QVERIFY(bool(taken));
         const auto said = words::filled(taken->warning, words::plain());
         const bool isLate = std::string(day) > "2026-11";
-        QCOMPARE(said.find("is it still that light?") != std::string::npos, isLate);
+        QCOMPARE(said.find("Is it still the same light?") != std::string::npos, isLate);
         std::filesystem::remove(file);
     }
 }
@@ -318,7 +318,7 @@ void TasksTest::chartsAreMeasuredAndSeen()
     QVERIFY(std::abs(seen.patches[20].reference.y / nominal.patches[20].reference.y - 1) < 0.05);
     QVERIFY(!withSeenColours(
         nominal, *m_state.readings[0].reading,
-        *m_state.calibrationOf(m_state.frames[2].id, plainParts())->calibration)); // a patch is burnt
+        *m_state.calibrationOf(m_state.frames[2].id, plainParts())->calibration)); // a patch is clipped
 }
 
 void TasksTest::movedFramesAreFoundByTheirContent()

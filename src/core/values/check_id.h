@@ -45,7 +45,7 @@ inline constexpr std::array<CheckRow, 12> kChecks{{
      false,
      false,
      {"found", "not-found", "none-of-catalogue", "cube-by-corners"}},
-    {CheckId::Clipping, "clipping", false, true, true, {"none", "burnt"}},
+    {CheckId::Clipping, "clipping", false, true, true, {"none", "clipped"}},
     {CheckId::Exposure,
      "exposure",
      false,

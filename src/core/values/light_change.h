@@ -14,7 +14,7 @@ struct BracketChoice
     bool usable = true; ///< false: all have a `stop`, and the chosen one's `trouble` says which
     std::optional<Check> trouble = {};
     std::optional<double> stops = {}; ///< the chosen one is off its aim, positive over; nothing: not known
-    bool brighterBurns = false, darkerSinks = false; ///< what speaks against the others
+    bool brighterClips = false, darkerIsNoisy = false; ///< what speaks against the others
     bool operator==(const BracketChoice &) const = default;
 };
 

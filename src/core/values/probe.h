@@ -29,7 +29,7 @@ struct Probe
     ProbePlace place;
     int count = 0;      ///< samples used
     double clipped = 0; ///< share of samples at saturation, 0…1
-    /// Absent where nothing can be said; `why` is "outside", "burnt" or "unserved" then.
+    /// Absent where nothing can be said; `why` is "outside", "clipped" or "unserved" then.
     std::optional<Lab> lab = {};
     std::string why = {};
     Lab sd;                              ///< scatter of single samples, in L*, a*, b*

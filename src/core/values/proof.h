@@ -9,7 +9,7 @@ struct PatchProof
     std::string id;
     Lab lab, reference;
     double de00 = 0, dL = 0, dC = 0, dH = 0;
-    bool burnt = false; ///< saturated in the reading: its colour is not the camera's answer
+    bool clipped = false; ///< saturated in the reading: its colour is not the camera's answer
     bool operator==(const PatchProof &) const = default;
 };
 
@@ -30,7 +30,7 @@ struct ProofLimits
     bool operator==(const ProofLimits &) const = default;
 };
 
-/// Mean ΔE2000 and mean cast of the chart's neutrals that are not burnt.
+/// Mean ΔE2000 and mean cast of the chart's neutrals that are not clipped.
 struct NeutralProof
 {
     double mean = 0;

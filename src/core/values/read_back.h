@@ -22,7 +22,7 @@ struct NeutralState
         Small,     ///< off by too little to say why
         OtherFace, ///< of a cube: another light falls on it
         OwnTint,
-        Burnt,
+        Clipped,
         Dark
     } why = Why::Neutral;
     size_t channel = 0;   ///< the one that departs most: 0 R, 1 G, 2 B

@@ -17,7 +17,7 @@ std::string headline(const Answer &answer, const Language &language)
     const Places places{{"mean", answer.mean}};
     switch (answer.why) {
     case Why::NotAsked:
-        return filled("Not asked", {}, language);
+        return filled("No question yet", {}, language);
     case Why::WithinLimits:
         return filled("Good, ΔE {mean:1}", places, language);
     case Why::OverLimits:
@@ -38,7 +38,7 @@ std::string reason(const Answer &answer, const Language &language)
     switch (answer.why) {
     case Why::NotAsked:
         return answer.waiting == 0 ? filled("no chart yet", {}, language)
-                                   : filled("{n} {n|frame waits|frames wait} for a chart",
+                                   : filled("{n} {n|frame has|frames have} no chart",
                                             {{"n", double(answer.waiting)}}, language);
     case Why::Stopped:
         return answer.stop ? message(*answer.stop, language) : std::string();
@@ -71,10 +71,9 @@ std::string doubt(const Doubt &d, const Language &language)
         {"other-iso", "Shot at ISO {frame}, its chart at ISO {chart}."},
         {"other-aperture", "Shot at f/{frame:1}, its chart at f/{chart:1}."},
         {"light-moved", "By the chart at {at} the light was {change}."},
-        {"poor-chart", "Its chart's own answer is not good."},
-        {"lamp-unknown", "Its exposure time differs from its chart's, and nothing says whether these lamps "
-                         "flash. Under a flash its "
-                         "level is wrong by that difference. Choose the setup's kind of lamp."},
+        {"poor-chart", "Its chart is not good."},
+        {"lamp-unknown", "Its exposure time differs from its chart's, and the kind of lamp is unknown. Under "
+                         "a flash its level is wrong by that difference. Choose the setup's kind of lamp."},
     };
     const Places places{{"at", clock(d.at)},
                         {"frame", d.frame},
@@ -89,9 +88,9 @@ std::string doubt(const Doubt &d, const Language &language)
 std::string doubtInBrief(const Doubt &doubt, const Language &language)
 {
     const std::pair<const char *, const char *> known[] = {
-        {"chart-after", "shot after it"},       {"other-iso", "another ISO"},
-        {"other-aperture", "another aperture"}, {"light-moved", "the light moved"},
-        {"poor-chart", "no good chart"},        {"lamp-unknown", "kind of lamp not known"}};
+        {"chart-after", "chart shot later"},  {"other-iso", "other ISO"},
+        {"other-aperture", "other aperture"}, {"light-moved", "the light moved"},
+        {"poor-chart", "poor chart"},         {"lamp-unknown", "unknown kind of lamp"}};
     for (const auto &[code, said] : known)
         if (doubt.code == code)
             return filled(said, {}, language);
@@ -100,8 +99,8 @@ std::string doubtInBrief(const Doubt &doubt, const Language &language)
 
 std::string lampKind(LampKind kind, const Language &language)
 {
-    constexpr const char *kKinds[] = {"Not known", "Strobe",   "LED",  "Fluorescent tube",
-                                      "Tungsten",  "Daylight", "Mixed"};
+    constexpr const char *kKinds[] = {"Unknown",  "Strobe",   "LED",  "Fluorescent tube",
+                                      "Tungsten", "Daylight", "Mixed"};
     return filled(kKinds[size_t(kind)], {}, language);
 }
 
@@ -124,11 +123,10 @@ std::string leftOut(const std::string &code, const Language &language)
         {"no-chart", "No chart under its light."},
         {"no-chart-of-this-pair", "No chart for its camera and lens under its light."},
         {"no-calibration", "Its chart could not be fitted."},
-        {"missing", "Its file is not where it was."},
+        {"missing", "Its file was moved or removed."},
         {"unreadable", "A document of its chart in the job is damaged. Read the chart again."},
-        {"source-changed",
-         "Its file is another one than the one that was taken into the job. Take it in again."},
-        {"in-the-way", "Another file has its place, or it was changed since it was delivered. It is kept."},
+        {"source-changed", "Its file is not the one that was added to the job. Add it again."},
+        {"in-the-way", "Another file has this name, or the delivered file was changed since. It is kept."},
         {"too-many-lights", "A DNG profile holds two or three lights; this camera and lens has more. Write a "
                             "profile for each."},
         {"not-dng", "Not a DNG file, so no copy with the calibration inside."}};

@@ -5,7 +5,7 @@
 /// What stations answer, and why a calibration may not hold.
 namespace wavechroma::words {
 
-/// "Good, ΔE 0.9", "The light moved", "Shoot again", "Not asked".
+/// "Good, ΔE 0.9", "The light moved", "Shoot again", "No question yet".
 [[nodiscard]] std::string headline(const Answer &answer, const Language &language = plain());
 /// "unseen; worst C6 2.5, best of 3"; "2 frames wait for a chart".
 [[nodiscard]] std::string reason(const Answer &answer, const Language &language = plain());
@@ -16,7 +16,7 @@ namespace wavechroma::words {
 [[nodiscard]] std::string serving(const Serving &serving, const Language &language = plain());
 /// Why a frame does not leave, by the code of a delivery.
 [[nodiscard]] std::string leftOut(const std::string &code, const Language &language = plain());
-/// "Strobe", "LED" …; "Not known".
+/// "Strobe", "LED" …; "Unknown".
 [[nodiscard]] std::string lampKind(LampKind kind, const Language &language = plain());
 /// "09:22" of an ISO time.
 [[nodiscard]] std::string clock(const std::string &isoTime);

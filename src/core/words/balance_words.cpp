@@ -9,10 +9,10 @@ namespace wavechroma::words {
 std::string neutral(const NeutralState &state, const Language &language)
 {
     using Why = NeutralState::Why;
-    if (state.why == Why::Burnt)
-        return filled("burnt out: its channels no longer tell its colour", {}, language);
+    if (state.why == Why::Clipped)
+        return filled("clipped, so its colour is unknown", {}, language);
     if (state.why == Why::Dark)
-        return filled("too dark to tell its colour", {}, language);
+        return filled("too dark, so its colour is unknown", {}, language);
     if (state.why == Why::Neutral)
         return filled("neutral", {}, language);
     constexpr const char *kCasts[3][2] = {{"{size:%1} cyan", "{size:%1} red"},
@@ -40,8 +40,8 @@ std::string otherFace(const OtherFace &face, const Language &language)
                          ? "make everything on the key side warmer ({size:%} between red and blue)"
                          : "make everything on the key side cooler ({size:%} between red and blue)",
                      {{"size", std::abs(std::exp2(face.warmth) - 1)}}, language);
-    return filled("{chosen} is the key side's grey. The other face, {other}, is {level}; balancing by it "
-                  "would {colour}.",
+    return filled("{chosen} is the grey of the key side. The other face, {other}, is {level}; balancing by "
+                  "it would {colour}.",
                   {{"chosen", face.chosen}, {"other", face.other}, {"level", level}, {"colour", colour}},
                   language);
 }
@@ -54,12 +54,11 @@ std::string preset(const PresetVerdict &verdict, const Language &language)
     const Places places{{"name", name}, {"made", made}, {"frame", verdict.frame}};
     switch (verdict.kind) {
     case PresetVerdict::Kind::OtherModel:
-        return filled("{name} was made with a {made}, this frame is a {frame}'s: its channels mean other "
-                      "colours.",
-                      places, language);
+        return filled(
+            "{name} was made with a {made}, but this frame is from a {frame}, whose channels differ.", places,
+            language);
     case PresetVerdict::Kind::OtherLens:
-        return filled("{name} was made with the lens {made}; lenses have casts of their own.", places,
-                      language);
+        return filled("{name} was made with the lens {made}; lenses differ in colour.", places, language);
     case PresetVerdict::Kind::OtherBody:
         return filled("{name} was made with another body of this model.", places, language);
     case PresetVerdict::Kind::Holds:

@@ -4,7 +4,7 @@
 
 namespace wavechroma::words {
 
-/// "0.4 % red, within its noise"; "1.8 % blue: another light there"; "burnt out: …".
+/// "0.4 % red, within its noise"; "1.8 % blue: another light there"; "clipped: …".
 [[nodiscard]] std::string neutral(const NeutralState &state, const Language &language = plain());
 /// What the other face of a grey cube would do to the picture.
 [[nodiscard]] std::string otherFace(const OtherFace &face, const Language &language = plain());

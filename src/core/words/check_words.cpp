@@ -17,15 +17,15 @@ struct CheckTemplate
 constexpr CheckTemplate kTemplates[] = {
     {CheckId::Found, "found", "{n} {n|patch|patches} found.", ""},
     {CheckId::Found, "not-found", "No {chart} in this frame.",
-     "Show all of it, square enough, away from the edges."},
-    {CheckId::Found, "none-of-catalogue", "No chart of the catalogue in this frame.",
-     "Show all of it, square enough, away from the edges."},
+     "Show the whole chart, from the front, away from the edges."},
+    {CheckId::Found, "none-of-catalogue", "No known chart in this frame.",
+     "Show the whole chart, from the front, away from the edges."},
     {CheckId::Found, "cube-by-corners",
-     "A grey cube is placed by its four corners: nothing tells its greys from other things'.", ""},
-    {CheckId::Clipping, "none", "Nothing is burnt out.", ""},
-    {CheckId::Clipping, "burnt", "{patches} {n|is|are} burnt out.", "Close down {stops:stops}."},
+     "A grey cube must be placed by its four corners; its greys cannot be told from other greys.", ""},
+    {CheckId::Clipping, "none", "Nothing is clipped.", ""},
+    {CheckId::Clipping, "clipped", "{patches} {n|is|are} clipped.", "Close down {stops:stops}."},
     {CheckId::Exposure, "no-neutral", "This chart names no neutral to judge the exposure by.", ""},
-    {CheckId::Exposure, "cannot-tell", "Exposure cannot be judged: every neutral is burnt out or unread.",
+    {CheckId::Exposure, "cannot-tell", "Exposure cannot be judged: every neutral is clipped or not read.",
      ""},
     {CheckId::Exposure, "at-aim", "{patches} is at its aim.", ""},
     {CheckId::Exposure, "over", "{patches} is {value:stops} over its aim.", "Close down {stops:stops}."},
@@ -41,7 +41,8 @@ constexpr CheckTemplate kTemplates[] = {
      "Turn the chart to the lamp: the {side} is {value:%} darker."},
     {CheckId::Shadow, "none", "No shadow's edge.", ""},
     {CheckId::Shadow, "edge", "A shadow lies over the {side}, {stops:stops} darker: {n} {n|patch|patches}.",
-     "Move what stands in the light.", "Take the shadow off the chart: the {side} is {stops:stops} darker."},
+     "Move what stands in the light.",
+     "Clear the shadow from the chart: the {side} is {stops:stops} darker."},
     {CheckId::Glare, "none", "No glare.", ""},
     {CheckId::Glare, "glare", "Glare on {patches}.", "Turn the chart or move the lamp.",
      "Turn the chart or move the lamp: glare on {patches}."},
@@ -50,18 +51,18 @@ constexpr CheckTemplate kTemplates[] = {
     {CheckId::Focus, "shaken", "Shaken by {value:1} pixels.", "Use a firmer stand or a shorter time.",
      "Use a firmer stand or a shorter time."},
     {CheckId::Focus, "soft", "Out of focus by {value:1} pixels.", "",
-     "Focus again: it is out by {value:1} pixels."},
+     "Focus again: it is off by {value:1} pixels."},
     {CheckId::Noise, "low", "Noise is low.", ""},
     {CheckId::Noise, "no-grey", "No middle grey to judge the noise by.", ""},
     {CheckId::Noise, "noisy", "{value:%} noise in {patches}.", "Lower the ISO or open up."},
     {CheckId::Flare, "none", "No veil of stray light.", ""},
     {CheckId::Flare, "veil", "Stray light lies over the chart, {value:%1} of white.", "Shade the lens."},
-    {CheckId::Obstruction, "none", "Nothing lies on the chart.", ""},
+    {CheckId::Obstruction, "none", "Nothing covers the chart.", ""},
     {CheckId::Obstruction, "one", "Something covers {patches}, or it is dirty.", "",
      "Clear {patches}: something covers it."},
     {CheckId::Obstruction, "several", "Something covers {patches}, or a shadow does.", "",
      "Clear {patches}: something covers them, or a shadow does."},
-    {CheckId::Match, "fits", "The pattern of colours fits.", ""},
+    {CheckId::Match, "fits", "The pattern of colours matches.", ""},
     {CheckId::Match, "other", "The colours are not those of the {chart}.",
      "Is it another chart, or placed the wrong way up?",
      "Look at the chart: its colours are not the {chart}'s."},
@@ -124,9 +125,9 @@ std::string across(const Check &check, const Language &language)
 
 std::string message(const Check &check, const Language &language)
 {
-    const auto seen = check.seenInstead.empty() ? std::string()
-                                                : filled("What is there looks like the {chart}.",
-                                                         {{"chart", check.seenInstead}}, language);
+    const auto seen = check.seenInstead.empty()
+                          ? std::string()
+                          : filled("It looks like the {chart}.", {{"chart", check.seenInstead}}, language);
     return joined({finding(check, language), advice(check, language), seen});
 }
 

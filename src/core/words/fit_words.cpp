@@ -18,8 +18,8 @@ constexpr PartWords kParts[] = {
     {"balance", "the file's own colours", "balance"},
     {"matrix", "3 × 3", "matrix"},
     {"roots", "3 × 3 and square roots", "roots"},
-    {"field", "3 × 3, then a smooth bend", "field"},
-    {"as-shot", "contrast as it was taken", "tone as shot"},
+    {"field", "3 × 3 and a smooth field", "field"},
+    {"as-shot", "contrast as shot", "tone as shot"},
     {"greys", "one curve through the greys", "tone by the greys"},
     {"channels", "a curve for each channel", "tone by channel"},
 };
@@ -39,10 +39,10 @@ constexpr std::pair<const char *, const char *> kDoubts[] = {
     {"glare", "there was glare"},
     {"obstruction", "patches were hidden"},
     {"match", "the colours hardly fit the chart"},
-    {"clipping", "patches were burnt out"},
+    {"clipping", "patches were clipped"},
     {"underexposure", "patches were too dark"},
-    {"taken-flare", "flare of {flare:%1} had to be taken out"},
-    {"taken-patches", "spoilt patches had to be left out"},
+    {"taken-flare", "flare of {flare:%1} had to be removed"},
+    {"taken-patches", "faulty patches had to be left out"},
 };
 
 std::string doubt(const Recommendation &choice, const Language &language)
@@ -95,7 +95,7 @@ std::string recommendation(const Recommendation &choice, const Language &languag
                         {"doubt", doubt(choice, language)}};
     switch (choice.why) {
     case Why::HeldBack:
-        return filled("Recommended: {best}, because {doubt} and freer colour would follow that.", places,
+        return filled("Recommended: {best}, because {doubt} and a freer fit would follow that fault.", places,
                       language);
     case Why::ClearlyBetter:
         return filled(
@@ -110,7 +110,7 @@ std::string recommendation(const Recommendation &choice, const Language &languag
     case Why::NothingRicherIsBetter:
         break;
     }
-    return filled("Recommended: {best}. Error on unseen patches ΔE {unseen:2}. Nothing freer is 4 % better.",
+    return filled("Recommended: {best}. Error on unseen patches ΔE {unseen:2}. No freer fit is 4 % better.",
                   places, language);
 }
 
@@ -123,7 +123,7 @@ std::string takenOut(const TakenOut &t, double lightRange, const Language &langu
     if (lightRange > 0)
         things.push_back(filled("light that varies by {range:%}", places, language));
     const auto taken = things.empty() ? std::string()
-                                      : filled("Taken out of the reading: {things}.",
+                                      : filled("Removed from the reading: {things}.",
                                                {{"things", joined(things, ", ")}}, language);
     return joined({taken, t.patches.empty() ? "" : filled("Left out: {patches}.", places, language)});
 }
@@ -133,12 +133,12 @@ std::string warning(const FitWarning &w, const Language &language)
     const Places places{
         {"patches", joined(w.patches, ", ")}, {"n", double(w.patches.size())}, {"value", w.value}};
     if (w.code == "reference-holds-highlights")
-        return filled("The reference still tells {patches} apart from white, this camera has burnt "
-                      "{n|it|them}: expose less to match the highlights.",
+        return filled("The reference separates {patches} from white, but this camera clipped {n|it|them}: "
+                      "expose less to match the highlights.",
                       places, language);
     if (w.code == "reference-spreads-shadows")
-        return filled("The reference spreads the shadows {value:1} times as far as this camera saw them, and "
-                      "{patches} is near the noise there: the match will dig up grain.",
+        return filled("The reference spreads the shadows {value:1} times as much as this camera, and "
+                      "{patches} is near the noise there: the match will amplify grain.",
                       places, language);
     return w.code;
 }

@@ -27,23 +27,23 @@ std::string bracket(const BracketChoice &choice, const Language &language)
 {
     const Places count{{"n", double(choice.count)}};
     if (!choice.usable) {
-        const auto none = filled("None of the {n} can be used as it is.", count, language);
+        const auto none = filled("None of the {n} exposures can be used.", count, language);
         const auto best = choice.trouble ? filled("The best: {message}",
                                                   {{"message", message(*choice.trouble, language)}}, language)
                                          : std::string();
         return joined({none, best});
     }
-    std::string first = filled("Of {n} exposures the one nearest its aim", count, language);
+    std::string first = filled("The exposure of {n} that is nearest its aim", count, language);
     if (choice.stops) {
         const Places size{{"size", *choice.stops}};
-        first += std::abs(*choice.stops) < kOnItsAim ? filled(", right on it", {}, language)
+        first += std::abs(*choice.stops) < kOnItsAim ? filled(", exactly at it", {}, language)
                  : *choice.stops > 0                 ? filled(", {size:stops} over", size, language)
                                                      : filled(", {size:stops} under", size, language);
     }
-    if (choice.brighterBurns)
-        first += filled("; the brighter burns", {}, language);
-    if (choice.darkerSinks)
-        first += filled("; the darker sinks in noise", {}, language);
+    if (choice.brighterClips)
+        first += filled("; the brighter one is clipped", {}, language);
+    if (choice.darkerIsNoisy)
+        first += filled("; the darker one is too noisy", {}, language);
     return first + ".";
 }
 
@@ -77,14 +77,16 @@ std::string flat(const FlatVerdict &verdict, const Language &language)
 std::string renderedCost(const RenderedCost &cost, const Language &language)
 {
     const auto first = filled(
-        "This picture is rendered already. The shift of {stops:stops} clips a channel in {clips:%1} of "
-        "it, tints {tinted:%1} that was white, and {empties:%1} has a channel with nothing in it.",
+        "This picture is already rendered. The shift of {stops:stops} clips a channel in {clips:%1} of it, "
+        "tints {tinted:%1} that was white, and leaves a channel empty in {empties:%1}.",
         {{"stops", cost.stops}, {"clips", cost.clips}, {"tinted", cost.tinted}, {"empties", cost.empties}},
         language);
-    return cost.tooLarge ? joined({first, filled("That is too large to come out well; the raw file would "
-                                                 "have borne it.",
-                                                 {}, language)})
-                         : first;
+    return cost.tooLarge
+               ? joined(
+                     {first,
+                      filled("This shift is too large for a rendered picture. Balance the raw file instead.",
+                             {}, language)})
+               : first;
 }
 
 } // namespace wavechroma::words

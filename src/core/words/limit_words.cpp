@@ -20,8 +20,8 @@ struct LimitRow
 
 constexpr LimitRow kRows[] = {
     {"exposure_aim", kExposure, "Aim of the lightest neutral, of saturation", kPerCent, 100, 0},
-    {"exposure_stops", kExposure, "Off the aim", kStops, 1, 2},
-    {"exposure_stop_at", kExposure, "Under the aim, unusable from", kStops, 1, 2},
+    {"exposure_stops", kExposure, "Deviation from the aim", kStops, 1, 2},
+    {"exposure_stop_at", kExposure, "Below the aim, unusable from", kStops, 1, 2},
     {"clipped_share", kExposure, "Clipped share of a patch", kPerCent, 100, 1},
     {"patch_error", kExposure, "Uncertainty of a patch's mean", kPerCent, 100, 1},
     {"noise", kExposure, "Noise of a pixel in the middle grey", kPerCent, 100, 1},
@@ -32,12 +32,12 @@ constexpr LimitRow kRows[] = {
     {"glare", kLight, "Glare on one patch, of white", kPerCent, 100, 1},
     {"flare", kLight, "Stray light over the chart, of white", kPerCent, 100, 1},
     {"flare_stop_at", kLight, "Stray light, unusable from", kPerCent, 100, 1},
-    {"match", kChart, "Colours that fit the chart's pattern, at least", kPerCent, 100, 0},
-    {"misfit", kChart, "Misfit of one patch, as under a finger", kPerCent, 100, 0},
+    {"match", kChart, "Share of patches that match the chart's pattern, at least", kPerCent, 100, 0},
+    {"misfit", kChart, "Misfit of one patch, as when covered", kPerCent, 100, 0},
     {"blur_pixels", kChart, "Blur", kPixels, 1, 1},
     {"mean_de00", kColour, "Mean over the chart", kDeltaE, 1, 1},
     {"patch_de00", kColour, "Any one patch", kDeltaE, 1, 1},
-    {"scale_error", kScale, "Off the intended pixels per inch", kPerCent, 100, 1},
+    {"scale_error", kScale, "Deviation from the intended pixels per inch", kPerCent, 100, 1},
     {"distortion", kScale, "Distortion of the lens", kPerCent, 100, 1},
 };
 

@@ -146,13 +146,13 @@ void WordsTest::faultsAreSaidInTheLanguageToo()
 
 void WordsTest::everySeverityHasItsWords()
 {
-    Check clipping{CheckId::Clipping, Severity::Stop, 1, 0.01, "share", {"D1", "A4"}, "burnt"};
+    Check clipping{CheckId::Clipping, Severity::Stop, 1, 0.01, "share", {"D1", "A4"}, "clipped"};
     clipping.stops = 1.33;
-    QCOMPARE(words::message(clipping), std::string("D1, A4 are burnt out. Close down 1 1/3 stops."));
+    QCOMPARE(words::message(clipping), std::string("D1, A4 are clipped. Close down 1 1/3 stops."));
     clipping.stops.reset(); // how far is not known
-    QCOMPARE(words::message(clipping), std::string("D1, A4 are burnt out."));
+    QCOMPARE(words::message(clipping), std::string("D1, A4 are clipped."));
     clipping.patches = {"D1"};
-    QCOMPARE(words::finding(clipping), std::string("D1 is burnt out."));
+    QCOMPARE(words::finding(clipping), std::string("D1 is clipped."));
     Check found{CheckId::Found, Severity::Stop, 0, 0.5, "confidence", {}, "not-found"};
     found.chart = "24-patch chart";
     found.seenInstead = "grey card";

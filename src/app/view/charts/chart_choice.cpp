@@ -22,7 +22,7 @@ ChartChoice::ChartChoice(const std::vector<ChartDefinition> &charts, const std::
         if (chart.id == current)
             m_list->setCurrentRow(m_list->count() - 1);
     }
-    m_list->addItem(tr("A plain grid, colours not known yet"));
+    m_list->addItem(tr("A plain grid of unknown colours"));
     if (m_list->currentRow() < 0)
         m_list->setCurrentRow(0);
     m_list->setObjectName("charts");
@@ -39,8 +39,8 @@ ChartChoice::ChartChoice(const std::vector<ChartDefinition> &charts, const std::
     grid->addWidget(m_columns);
     grid->addStretch(1);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Cancel);
-    auto *find = buttons->addButton(tr("Find It"), QDialogButtonBox::AcceptRole);
-    auto *place = buttons->addButton(tr("Lay It Down by Hand"), QDialogButtonBox::ActionRole);
+    auto *find = buttons->addButton(tr("Find Chart"), QDialogButtonBox::AcceptRole);
+    auto *place = buttons->addButton(tr("Place by Hand"), QDialogButtonBox::ActionRole);
     find->setObjectName("find");
     place->setObjectName("place");
     find->setDefault(true);

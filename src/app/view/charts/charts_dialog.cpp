@@ -26,7 +26,7 @@ ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
     setWindowTitle(tr("Charts and References"));
     resize(820, 480);
     m_table->setColumnCount(4);
-    m_table->setHorizontalHeaderLabels({tr("In use, label"), tr("Chart"), tr("Source"), tr("Measured")});
+    m_table->setHorizontalHeaderLabels({tr("In use, name"), tr("Chart"), tr("Source"), tr("Measured")});
     m_table->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     m_table->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
     m_table->verticalHeader()->hide();
@@ -37,11 +37,11 @@ ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
     m_chart->setObjectName("chart");
     m_light->addItems({"D50", "D65", "A", "4100K"});
     m_light->setEditable(true);
-    m_light->setToolTip(tr("For tables of spectra: the light the values are reckoned under. A CIE name, or a "
-                           "temperature such as 4100K"));
+    m_light->setToolTip(tr("For tables of spectra: the light under which colours are computed. A CIE name, "
+                           "or a temperature such as 4100K"));
     m_words->setWordWrap(true);
-    m_words->setText(tr("Printed charts age and differ by batch. Without a set of its own, a chart is held "
-                        "to the values that the program ships."));
+    m_words->setText(tr("Printed charts age and differ by batch. A chart without its own reference values is "
+                        "compared with the values shipped with the program."));
     auto *form = new QFormLayout(this);
     form->addRow(m_table);
     form->addRow(tr("For the chart"), m_chart);
@@ -65,9 +65,10 @@ ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
     });
     button(tr("Measure"), tr("Patch by patch with the simulated spectrophotometer"), "measure",
            [this] { measure(); });
-    button(tr("Save…"), tr("The chosen one as a chart definition file"), "save", [this] { saveChosen(); });
-    button(tr("Remove"), tr("The chosen one; readings keep the values they were made with"), "remove",
-           [this] { removeChosen(); });
+    button(tr("Save…"), tr("Save the selected chart as a chart definition file"), "save",
+           [this] { saveChosen(); });
+    button(tr("Remove"), tr("Remove the selected references. Readings keep the values they were made with."),
+           "remove", [this] { removeChosen(); });
     form->addRow(buttons);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(job, &JobDocument::changed, this, &ChartsDialog::refresh);
@@ -140,9 +141,8 @@ void ChartsDialog::add(const std::string &label, const ChartDefinition &chart)
     change.charts.push_back({std::nullopt, JobChart{nextId(state), label, true, chart}});
     m_job->push(tr("Add References"), change);
     m_fault.clear();
-    m_words->setText(
-        tr("%1 is in use for frames that come in from now on. Find Again reads one anew with it.")
-            .arg(text(label)));
+    m_words->setText(tr("%1 is used for frames added from now on. Find Again reads a frame again with it.")
+                         .arg(text(label)));
 }
 
 void ChartsDialog::importFile(const QString &file)

@@ -98,7 +98,7 @@ LayoutDialog::LayoutDialog(TaskRunner *tasks, std::shared_ptr<const OpenFrame> f
     form->addRow(tr("Between columns"), m_gapX);
     form->addRow(tr("Between rows"), m_gapY);
     form->addRow(tr("Second panel"), m_gapAfter);
-    form->addRow(tr("Its gap, on top"), m_panelGap);
+    form->addRow(tr("Extra gap"), m_panelGap);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
     auto *side = new QVBoxLayout;
     side->addLayout(form);

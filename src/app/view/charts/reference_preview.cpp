@@ -31,7 +31,7 @@ void ReferencePreview::show(const ChartDefinition &read, const ChartDefinition &
         m_pairs.push_back({text(patch.id), screenColor(labFromXyz(patch.reference)),
                            known ? screenColor(labFromXyz(known->reference)) : QColor()});
     }
-    setAccessibleName(tr("The first colours of the table, above the chart's usual ones"));
+    setAccessibleName(tr("The first colours of the table, above the usual colours of the chart"));
     setVisible(!m_pairs.empty());
     updateGeometry();
     update();

@@ -41,17 +41,17 @@ ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi
     m_ppi->setValue(intendedPpi);
     m_ppi->setObjectName("ppi");
     m_aims->setObjectName("aims");
-    m_aims->setPlaceholderText(tr("what each one's reference says, within 1 L*"));
-    m_aims->setToolTip(tr("L* as in D1=92 or D1=92±0.5, codes in an output space as in D1=242@srgb; several "
-                          "with commas. Seen in the Balance stop."));
+    m_aims->setPlaceholderText(tr("as the reference of each, within 1 L*"));
+    m_aims->setToolTip(tr("L* as in D1=92 or D1=92±0.5, codes in an output space as in D1=242@srgb; separate "
+                          "several by commas. Shown in the Balance stop."));
     auto *open = new QPushButton(tr("Open Sheet…")), *save = new QPushButton(tr("Save Sheet…"));
     auto *form = new QFormLayout(this);
     form->addRow(tr("Sheet"), m_names);
     form->addRow(m_limits);
     form->addRow(tr("Neutrals' aims"), m_aims);
     form->addRow(tr("Intended scale"), m_ppi);
-    auto *words = new QLabel(tr("Frames that come in from now on are held to these limits; one read before "
-                                "keeps those it was held to until it is found again."));
+    auto *words = new QLabel(tr("These limits apply to frames added from now on. A frame that was read "
+                                "before keeps its limits until it is read again (Find Again)."));
     words->setWordWrap(true);
     form->addRow(words);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);

@@ -82,7 +82,7 @@ void CallOut::paintEvent(QPaintEvent *)
                      Qt::AlignLeft | Qt::AlignBottom | Qt::TextWordWrap, m_facts);
     painter.drawText(foot, Qt::AlignRight | Qt::AlignBottom,
                      m_said.good ? tr("Space: back to the day\nEnter: see the proof")
-                                 : tr("Space: back to the day\nEnter: use it all the same"));
+                                 : tr("Space: back to the day\nEnter: use it anyway"));
 }
 
 void CallOut::keyPressEvent(QKeyEvent *event)

@@ -465,13 +465,12 @@ void DayCanvas::paintEvent(QPaintEvent *event)
                     paintFrame(painter, *m_job->state().frame(frame.id), frame.rect);
             paintAnswer(painter, lane, placed.answer);
         } else {
-            drawWords(
-                painter, {pair, placed.rect.top() + kLanePad, width() - pair - kMargin, 60},
-                i > 0
-                    ? tr("A chart is due: this light has none yet.")
-                    : tr("No frames yet. Drop raw files here, or bring them in with Ctrl+O; F6 opens a "
-                         "simulated studio.\nA chart frame is read, balanced, fitted and proven by itself."),
-                face(kBody));
+            drawWords(painter, {pair, placed.rect.top() + kLanePad, width() - pair - kMargin, 60},
+                      i > 0
+                          ? tr("Shoot a chart: this light has none yet.")
+                          : tr("No frames yet. Drop raw files here, or press Ctrl+O. F6 opens a simulated "
+                               "studio.\nA chart frame is read, balanced, fitted and proven automatically."),
+                      face(kBody));
         }
         painter.setPen(palette().color(QPalette::Mid));
         const bool bandEnds = i + 1 == lanes.size() || m_lanes[i + 1]->setup != lane.setup;
@@ -500,7 +499,7 @@ void DayCanvas::paintHints(QPainter &painter, int y) const
     const struct
     {
         QString what, key;
-    } hints[] = {{tr("Bring in frames"), "Ctrl+O"},
+    } hints[] = {{tr("Add frames"), "Ctrl+O"},
                  {tr("Change the light"), "Ctrl+L"},
                  {tr("Open on the bench"), "Enter"},
                  {tr("Profiles"), "Ctrl+E"}};

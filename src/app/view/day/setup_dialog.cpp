@@ -49,10 +49,10 @@ SetupDialog::SetupDialog(const JobSetup &setup, const QString &jobTitle, const Q
     m_kind->setCurrentIndex(m_kind->findData(int(setup.lampKind)));
     auto *evidence = new QLabel(
         shown == ExposureTime::DoesNotCount
-            ? tr("The charts show a flash: exposure time does not change their level.")
+            ? tr("The charts show a flash: exposure time does not change their brightness.")
         : shown == ExposureTime::Counts
-            ? tr("The charts show continuous light: their level follows exposure time.")
-            : tr("Under a flash, exposure time does not change the level. In other light it does."));
+            ? tr("The charts show continuous light: their brightness follows exposure time.")
+            : tr("Under a flash, exposure time does not change the brightness. In other light it does."));
     evidence->setWordWrap(true);
     form->addRow(tr("Kind of lamp"), m_kind);
     form->addRow(QString(), evidence);
@@ -62,7 +62,8 @@ SetupDialog::SetupDialog(const JobSetup &setup, const QString &jobTitle, const Q
     form->addRow(tr("Backdrop"), m_backdrop);
     form->addRow(tr("Notes"), m_notes);
     auto *choose = new QPushButton(tr("Picture of the Set…"));
-    choose->setToolTip(tr("A snapshot that shows where the lamps stood; it stays where it is on disk"));
+    choose->setToolTip(
+        tr("A snapshot that shows where the lamps stood. The file stays where it is on disk."));
     form->addRow(choose, m_picture);
     form->addRow(tr("Job"), m_job);
     form->setRowVisible(m_job, !jobTitle.isEmpty()); // a new setup is not the place to rename the job

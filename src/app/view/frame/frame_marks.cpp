@@ -21,7 +21,7 @@ QString tr(const char *words)
     return QCoreApplication::translate("FrameMarks", words);
 }
 
-constexpr uint8_t kBits[] = {FrameLevels::RedBurnt, FrameLevels::GreenBurnt, FrameLevels::BlueBurnt,
+constexpr uint8_t kBits[] = {FrameLevels::RedClipped, FrameLevels::GreenClipped, FrameLevels::BlueClipped,
                              FrameLevels::Noisy};
 
 /// Dark lines with light ones beside them show on any picture.
@@ -72,17 +72,17 @@ void drawHatching(QPainter &painter, const Hatching &hatching, const QTransform 
 
 QString levelsWords(const FrameLevels &levels)
 {
-    QStringList burnt;
+    QStringList clipped;
     const QString names[] = {tr("red /"), tr("green –"), tr("blue \\")};
     for (size_t c = 0; c < 3; ++c)
-        if (levels.burnt[c] > 0.00005)
-            burnt << QString("%1 %2").arg(names[c], percent(levels.burnt[c], 2));
+        if (levels.clipped[c] > 0.00005)
+            clipped << QString("%1 %2").arg(names[c], percent(levels.clipped[c], 2));
     QString out;
     if (!levels.stopsDown)
-        out = tr("Nothing is burnt.");
+        out = tr("Nothing is clipped.");
     else
-        out = tr("Burnt: %1; %2 %3.")
-                  .arg(burnt.join(", "), levels.atLeast ? tr("close down at least") : tr("close down"),
+        out = tr("Clipped: %1; %2 %3.")
+                  .arg(clipped.join(", "), levels.atLeast ? tr("close down at least") : tr("close down"),
                        stops(*levels.stopsDown));
     if (!levels.stopsUp)
         out += tr(" Nothing is lost in noise.");
@@ -98,7 +98,7 @@ QStringList valueWords(const FrameValue &value, const std::optional<Calibration>
     };
     QStringList lines;
     lines << tr("raw  %1").arg(three(value.code, 0));
-    lines << tr("of full  %1%2").arg(three(value.value, 3), value.burnt ? tr("  burnt") : QString());
+    lines << tr("of full  %1%2").arg(three(value.value, 3), value.clipped ? tr("  clipped") : QString());
     std::array<double, 3> stops{};
     for (size_t c = 0; c < 3; ++c)
         stops[c] = value.value[c] > 0 ? std::log2(value.value[c]) : -99;

@@ -9,7 +9,7 @@
 
 namespace wavechroma::app {
 
-/// Areas of a frame that are burnt, by channel, or sunk in noise, ready for drawing. In cells of the levels
+/// Areas of a frame that are clipped, by channel, or sunk in noise, ready for drawing. In cells of the levels
 /// they come from.
 struct Hatching
 {
@@ -20,7 +20,7 @@ struct Hatching
 /// Lines of another direction for each channel, dots for noise; `view` maps frame pixels to the screen.
 void drawHatching(QPainter &painter, const Hatching &hatching, const QTransform &view);
 
-/// "Burnt: red 1.2 %, close down 2/3 stop. …": what the hatching shows, and how far it would have to move.
+/// "Clipped: red 1.2 %, close down 2/3 stop. …": what the hatching shows, and how far it would have to move.
 [[nodiscard]] QString levelsWords(const FrameLevels &levels);
 
 /// Raw and coded values at a point, as lines of text.

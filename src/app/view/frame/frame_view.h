@@ -10,9 +10,9 @@
 namespace wavechroma::app {
 
 /// A frame, large: zoom, pan, the chart's corners and patch windows on it, a loupe, and hatching of what is
-/// burnt or lost in noise. A tool takes clicks for three corners of a chart, the ends of a ruler or opposite
-/// corners of an area. Shows the picture upright; all coordinates that go in and out are the frame's own
-/// (contract: before the orientation flag).
+/// clipped or lost in noise. A tool takes clicks for three corners of a chart, the ends of a ruler or
+/// opposite corners of an area. Shows the picture upright; all coordinates that go in and out are the frame's
+/// own (contract: before the orientation flag).
 class FrameView : public QWidget
 {
     Q_OBJECT

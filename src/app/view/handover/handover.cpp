@@ -80,7 +80,7 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
     left->addWidget(head(tr("Frames")));
     m_frames->setHeaderHidden(true);
     m_frames->setFrameShape(QFrame::NoFrame);
-    m_frames->setAccessibleName(tr("Frames that leave"));
+    m_frames->setAccessibleName(tr("Frames to deliver"));
     m_frames->viewport()->setAutoFillBackground(false);
     left->addWidget(m_frames, 1);
     auto *middle = column(kMiddle);
@@ -482,7 +482,7 @@ void Handover::addDelivery()
     auto *dialog = new QInputDialog(this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setWindowTitle(tr("New Delivery"));
-    dialog->setLabelText(tr("What it is called, which is its folder's name too:"));
+    dialog->setLabelText(tr("Name of the delivery and of its folder:"));
     connect(dialog, &QInputDialog::textValueSelected, m_editor, &DeliveryEditor::add);
     dialog->open();
 }
@@ -490,7 +490,7 @@ void Handover::addDelivery()
 void Handover::chooseFolder()
 {
     const auto folder =
-        QFileDialog::getExistingDirectory(this, tr("Where This Delivery Goes"), m_editor->folder());
+        QFileDialog::getExistingDirectory(this, tr("Folder of This Delivery"), m_editor->folder());
     if (!folder.isEmpty())
         m_editor->setFolder(folder);
 }

@@ -49,10 +49,10 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
     for (const auto &doubt : item.doubts)
         doubts << text(words::doubt(doubt, spoken()));
     if (item.isInTheWay)
-        doubts << tr(
-            "A file of that name is there, which is not as it was written by this delivery; it is kept.");
+        doubts << tr("A file of that name exists and was not written by this delivery, or was changed since. "
+                     "It is kept.");
     if (item.sharesName)
-        doubts << tr("Another file would have this name: one of them is numbered.");
+        doubts << tr("Two files would have this name, so one is numbered.");
     if (role == Qt::ToolTipRole)
         return QStringList{text(item.planned.path), text(item.planned.calibration), doubts.join('\n')}.join(
             '\n');
@@ -73,7 +73,7 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
     for (const auto &doubt : item.doubts)
         brief << text(words::doubtInBrief(doubt, spoken()));
     if (item.isInTheWay)
-        brief << tr("another file is there");
+        brief << tr("another file exists");
     if (item.sharesName)
         brief << tr("name twice");
     return brief.isEmpty() ? chart : QStringList{chart, brief.join(", ")}.join(chart.isEmpty() ? "" : ": ");

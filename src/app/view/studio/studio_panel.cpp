@@ -104,7 +104,7 @@ void StudioPanel::makeLight(QFormLayout *form)
     m_power->setSingleStep(1 / 3.0);
     m_power->setDecimals(1);
     m_power->setSuffix(tr(" stops"));
-    m_tired = new QCheckBox(tr("tired: weaker and redder"));
+    m_tired = new QCheckBox(tr("aged: weaker and redder"));
     m_tired->setObjectName("tired");
     form->addRow(tr("Lamp"), m_lamp);
     form->addRow(tr("Modifier"), m_modifier);
@@ -191,14 +191,15 @@ void StudioPanel::makeMishaps(QFormLayout *form)
         const char *name;
         QString words, why;
         bool sim::StudioSettings::*field;
-    } all[] = {{"finger", tr("finger"), tr("A finger lies on a patch"), &sim::StudioSettings::finger},
-               {"glare", tr("glare"), tr("A lamp shines off a patch"), &sim::StudioSettings::glare},
-               {"tipped", tr("tipped"), tr("The chart leans to one lamp"), &sim::StudioSettings::tipped},
-               {"soft", tr("out of focus"), tr("The lens is set too near"), &sim::StudioSettings::outOfFocus},
-               {"shaken", tr("shaken"), tr("The camera moves"), &sim::StudioSettings::shaken},
-               {"veiled", tr("veiled"), tr("A lamp shines into the lens"), &sim::StudioSettings::veiled},
-               {"shadow", tr("shadow"), tr("Something stands before the lamp: its edge crosses the chart"),
-                &sim::StudioSettings::shadow}};
+    } all[] = {
+        {"finger", tr("finger"), tr("A finger covers a patch"), &sim::StudioSettings::finger},
+        {"glare", tr("glare"), tr("Glare on a patch"), &sim::StudioSettings::glare},
+        {"tipped", tr("tipped"), tr("The chart is turned to one lamp"), &sim::StudioSettings::tipped},
+        {"soft", tr("out of focus"), tr("The lens is focused too near"), &sim::StudioSettings::outOfFocus},
+        {"shaken", tr("shaken"), tr("The camera shakes"), &sim::StudioSettings::shaken},
+        {"veiled", tr("veiled"), tr("A lamp shines into the lens"), &sim::StudioSettings::veiled},
+        {"shadow", tr("shadow"), tr("Something blocks part of the lamp: a shadow's edge crosses the chart"),
+         &sim::StudioSettings::shadow}};
     auto *grid = new QGridLayout;
     for (int i = 0; i < int(std::size(all)); ++i) {
         auto *box = new QCheckBox(all[i].words);
@@ -294,7 +295,7 @@ void StudioPanel::adapt()
         m_state->setText(tr("Exposing."));
     else if (!m_lastLight.empty() && m_lastLight != lightOf(settings()))
         m_state->setText(
-            tr("The light is not the last shot's. If it is a new setup, change the light first (Ctrl+L)."));
+            tr("The light differs from the last shot. If this is a new setup, press Ctrl+L first."));
     else
         m_state->setText(tr("Frames go to %1.").arg(QFileInfo(m_folder).fileName()));
 }

@@ -25,7 +25,7 @@ TaskStrip::TaskStrip(QWidget *parent)
     m_message->setWordWrap(true);
     m_message->setTextFormat(Qt::PlainText);
     m_message->setObjectName("message");
-    auto *away = new QPushButton(tr("Take away (Esc)"));
+    auto *away = new QPushButton(tr("Close (Esc)"));
     words->addWidget(m_message, 1);
     words->addWidget(away);
     connect(away, &QPushButton::clicked, this, &TaskStrip::clearMessage);

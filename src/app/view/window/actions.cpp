@@ -117,7 +117,7 @@ void MainWindow::adaptActions()
     action("monitorDesktop")->setChecked(monitor.from() == ScreenProfile::From::Desktop);
     action("monitorNone")->setChecked(monitor.from() == ScreenProfile::From::None);
     action("studio")->setChecked(m_studio->isVisible());
-    action("merge")->setText(editor()->isMerged() ? tr("Take Merged Readings Apart")
+    action("merge")->setText(editor()->isMerged() ? tr("Separate Merged Readings")
                                                   : tr("Merge Bracket and Repeats"));
 }
 
@@ -130,7 +130,7 @@ QString MainWindow::whenWritable() const
 {
     if (const auto why = whenOpen(); !why.isEmpty())
         return why;
-    return m_job.isReadOnly() ? tr("the job is open to look at only.") : QString();
+    return m_job.isReadOnly() ? tr("the job is read-only here.") : QString();
 }
 
 QString MainWindow::whenFrame() const
@@ -156,7 +156,7 @@ QString MainWindow::whenRead() const
     if (const auto why = whenEditable(); !why.isEmpty())
         return why;
     const auto &reading = m_bench->facts().reading;
-    return reading && reading->found ? QString() : tr("no chart was read of this frame.");
+    return reading && reading->found ? QString() : tr("no chart was read in this frame.");
 }
 
 QString MainWindow::whenBalanced() const
@@ -170,7 +170,7 @@ QString MainWindow::whenFitted() const
 {
     if (const auto why = whenEditable(); !why.isEmpty())
         return why;
-    return m_bench->facts().chosen() ? QString() : tr("the frame has no calibration of its own.");
+    return m_bench->facts().chosen() ? QString() : tr("the frame has no calibration.");
 }
 
 } // namespace wavechroma::app

@@ -26,16 +26,16 @@ MenuRows MainWindow::jobRows()
          {"demo",
           tr("Make Demo Day…"),
           "",
-          tr("A day at a dye house, to try things on"),
+          tr("A day at a dye house, to try things with"),
           {},
           [this] { makeDemoJob(); }},
-         {"closeJob", tr("Close Job"), "Ctrl+W", tr("Everything is saved already"), open,
+         {"closeJob", tr("Close Job"), "Ctrl+W", tr("Everything is already saved"), open,
           [this] {
               editor()->finishWork();
               m_job.close();
           },
           NewGroup},
-         {"quit", tr("Quit"), "Ctrl+Q", tr("Everything is saved already"), {}, [this] { close(); }}}};
+         {"quit", tr("Quit"), "Ctrl+Q", tr("Everything is already saved"), {}, [this] { close(); }}}};
     const auto leaving = handoverRows();
     const auto close = std::find_if(out.rows.begin(), out.rows.end(),
                                     [](const ActionRow &row) { return std::string(row.id) == "closeJob"; });
@@ -55,33 +55,34 @@ MenuRows MainWindow::framesRows()
     using enum ActionRow::Place;
     MenuRows out{
         tr("F&rames"),
-        {{"bringIn", tr("Bring In Frames…"), "Ctrl+O",
-          tr("Raw files and pictures; chart frames are answered at once"), writable,
+        {{"bringIn", tr("Add Frames…"), "Ctrl+O",
+          tr("Raw files and pictures; chart frames are judged at once"), writable,
           [this] { chooseFrames(); }},
-         {"bringInWaiting", tr("Bring In What Waits"), "",
-          tr("Frames that were to come in when it was stopped"),
+         {"bringInWaiting", tr("Add Waiting Frames"), "",
+          tr("Frames that were still to be added when the program was stopped"),
           [this] {
               const auto why = whenWritable();
-              return !why.isEmpty() ? why : m_intake.waiting().isEmpty() ? tr("nothing waits.") : QString();
+              return !why.isEmpty()                 ? why
+                     : m_intake.waiting().isEmpty() ? tr("no frames are waiting.")
+                                                    : QString();
           },
           [this] { m_intake.addWaiting(); }},
          {"watch", tr("Watch a Folder…"), "",
-          tr("Frames that a tethering program puts there come in by themselves; choose again to stop"),
-          writable, [this] { chooseWatched(); }},
+          tr("Adds every frame that another program saves there; choose again to stop"), writable,
+          [this] { chooseWatched(); }},
          {"findAgain", tr("Find Moved Frames…"), "",
-          tr("A folder to look in for frames that are no longer where they were; they are known by their "
-             "content"),
+          tr("A folder to search for frames that were moved; they are recognised by their content"),
           [this] {
               const auto why = whenWritable();
               return !why.isEmpty() ? why
                      : anyGone()    ? QString()
-                                    : tr("the frame on the bench is where it was.");
+                                    : tr("the frame on the bench was not moved.");
           },
           [this] { findFramesAgain(); }},
          {"studio",
           tr("Simulated Studio"),
           "F6",
-          tr("Lamps, a table and a camera to try things on, without any of them"),
+          tr("Simulated lamps, table and camera, to try things with"),
           {},
           [this] {
               m_studio->setVisible(!m_studio->isVisible());
@@ -98,17 +99,17 @@ MenuRows MainWindow::framesRows()
           },
           [this] { m_studio->shoot(); }},
          {"changeLight", tr("Change the Light…"), "Ctrl+L",
-          tr("A new setup from the last one; a chart is then due"), writable, [this] { changeLight(); },
-          NewGroup},
+          tr("Start a new setup as a copy of the last one; then shoot a chart"), writable,
+          [this] { changeLight(); }, NewGroup},
          {"renameSetup", tr("Name the Setup…"), "Ctrl+R",
-          tr("What the lights were, or nobody will know next month"), writable, nameSetup},
-         {"removeSetup", tr("Remove Empty Setup"), "", tr("The last one that holds no frames"), writable,
-          [this] { removeSetup(); }},
+          tr("Lamps, modifiers and power, so that the setup can be built again"), writable, nameSetup},
+         {"removeSetup", tr("Remove Empty Setup"), "", tr("Remove the last setup that holds no frames"),
+          writable, [this] { removeSetup(); }},
          {"setAside", tr("Set Frame Aside"), "X",
-          tr("Strike a spoilt frame through, or take it back; nothing is deleted"), frame,
+          tr("Set a spoilt frame aside, or take it back; nothing is deleted"), frame,
           [this] { toggleSetAside(); }, NewGroup},
-         {"moveToSetup", tr("Move to Setup…"), "Ctrl+M", tr("The frame was shot under another light"), frame,
-          [this] { moveToSetup(); }, OfFrame},
+         {"moveToSetup", tr("Move to Setup…"), "Ctrl+M", tr("For a frame that was shot under another light"),
+          frame, [this] { moveToSetup(); }, OfFrame},
          {"removeFrame", tr("Remove Frame from Job"), "Del", tr("The file on disk stays where it is"), frame,
           [this] { removeFrame(); }, OfFrame}}};
     const struct
@@ -123,15 +124,15 @@ MenuRows MainWindow::framesRows()
                  {"part-product", FramePart::Product, tr("This Is a Product"), ""},
                  {"part-check", FramePart::Check, tr("This Is a Check"), ""}};
     for (const auto &part : parts)
-        out.rows.push_back({part.id, part.text, part.key,
-                            tr("What the frame is for; guessed when it came in"),
-                            [this, p = part.part] {
-                                const auto why = whenFrame();
-                                return !why.isEmpty()                              ? why
-                                       : m_job.state().frame(subject())->part == p ? tr("that it is already.")
-                                                                                   : QString();
-                            },
-                            [this, p = part.part] { setPart(p); }, OfFrame});
+        out.rows.push_back(
+            {part.id, part.text, part.key, tr("What the frame is for; guessed when it was added"),
+             [this, p = part.part] {
+                 const auto why = whenFrame();
+                 return !why.isEmpty()                              ? why
+                        : m_job.state().frame(subject())->part == p ? tr("the frame already is that.")
+                                                                    : QString();
+             },
+             [this, p = part.part] { setPart(p); }, OfFrame});
     return out;
 }
 
@@ -147,68 +148,69 @@ MenuRows MainWindow::viewRows()
         };
     };
     using enum ActionRow::Place;
-    return {
-        tr("&View"),
-        {{"daySheet", tr("Day sheet"), "F2", tr("The job as it happened"), open, [this] { showDaySheet(); },
-          InMenu, true},
-         {"bench", tr("Bench"), "F3", tr("One station: read, balance, fit, proof"), open,
-          [this] {
-              const RowId chosen = m_daySheet->canvas()->selected();
-              showBench(chosen                 ? chosen
-                        : m_job.currentFrame() ? m_job.currentFrame()
-                                               : m_job.stations().frameToOpen());
-          },
-          InMenu, true},
-         {"handover", tr("Handover"), "F5", tr("What leaves: frames, forms, and what will be written"), open,
-          [this] { showHandover(); }, InMenu, true},
-         {"stop1", tr("1 Read"), "1", tr("Where the chart lies and what was seen"), open, stop(1), NewGroup},
-         {"stop2", tr("2 Balance"), "2", tr("What is neutral"), open, stop(2)},
-         {"stop3", tr("3 Fit"), "3", tr("How free colour may be, and tone"), open, stop(3)},
-         {"stop4", tr("4 Proof"), "4", tr("How far off each patch is"), open, stop(4)},
-         {"zoomFit", tr("Whole Frame"), "0", tr("The whole frame in the window"), onBench,
-          [this] { m_bench->view()->zoomToFit(); }, NewGroup},
-         {"zoomPixels", tr("100 %"), "9", tr("One frame pixel to one screen pixel"), onBench,
-          [this] { m_bench->view()->zoomToPixels(); }},
-         {"zoomIn", tr("Closer"), "+", tr("Also the wheel"), onBench,
-          [this] { m_bench->view()->zoomBy(1.4); }},
-         {"zoomOut", tr("Further"), "-", tr("Also the wheel"), onBench,
-          [this] { m_bench->view()->zoomBy(1 / 1.4); }},
-         {"surround",
-          tr("Next Surround"),
-          "F9",
-          tr("Grey card, dark, paper: the room the colours are judged in"),
-          {},
-          [this] {
-              m_surround = after(m_surround);
-              useSurround(m_surround);
-          },
-          NewGroup},
-         {"monitorFile",
-          tr("Monitor Profile…"),
-          "Ctrl+F9",
-          tr("An ICC profile of this monitor, which pictures and patches are then made for"),
-          {},
-          [this] { chooseMonitorProfile(); },
-          NewGroup},
-         {"monitorDesktop",
-          tr("Monitor Profile of the Desktop"),
-          "Shift+F9",
-          tr("The one that the desktop's colour service has for this monitor"),
-          {},
-          [this] { ScreenProfile::current().useDesktops(&m_tasks); },
-          InMenu,
-          true},
-         {"monitorNone",
-          tr("No Monitor Profile"),
-          "",
-          tr("Pictures and patches are made for an sRGB monitor"),
-          {},
-          [] { ScreenProfile::current().useNone(); },
-          InMenu,
-          true},
-         {"fullScreen", tr("Full Screen"), "F11", tr("Nothing but the work"), {}, [this] {
-              setWindowState(windowState() ^ Qt::WindowFullScreen);
-          }}}};
+    return {tr("&View"),
+            {{"daySheet", tr("Day sheet"), "F2", tr("Every frame of the job, by setup and time"), open,
+              [this] { showDaySheet(); }, InMenu, true},
+             {"bench", tr("Bench"), "F3", tr("One station: read, balance, fit, proof"), open,
+              [this] {
+                  const RowId chosen = m_daySheet->canvas()->selected();
+                  showBench(chosen                 ? chosen
+                            : m_job.currentFrame() ? m_job.currentFrame()
+                                                   : m_job.stations().frameToOpen());
+              },
+              InMenu, true},
+             {"handover", tr("Handover"), "F5",
+              tr("What to deliver: frames, forms, and the files that will be written"), open,
+              [this] { showHandover(); }, InMenu, true},
+             {"stop1", tr("1 Read"), "1", tr("Where the chart is, and what the checks say"), open, stop(1),
+              NewGroup},
+             {"stop2", tr("2 Balance"), "2", tr("What is neutral"), open, stop(2)},
+             {"stop3", tr("3 Fit"), "3", tr("Colour and tone of the calibration"), open, stop(3)},
+             {"stop4", tr("4 Proof"), "4", tr("Error of each patch"), open, stop(4)},
+             {"zoomFit", tr("Whole Frame"), "0", tr("The whole frame in the window"), onBench,
+              [this] { m_bench->view()->zoomToFit(); }, NewGroup},
+             {"zoomPixels", tr("100 %"), "9", tr("One frame pixel to one screen pixel"), onBench,
+              [this] { m_bench->view()->zoomToPixels(); }},
+             {"zoomIn", tr("Closer"), "+", tr("Also the wheel"), onBench,
+              [this] { m_bench->view()->zoomBy(1.4); }},
+             {"zoomOut", tr("Further"), "-", tr("Also the wheel"), onBench,
+              [this] { m_bench->view()->zoomBy(1 / 1.4); }},
+             {"surround",
+              tr("Next Surround"),
+              "F9",
+              tr("Grey card, dark or paper: the surround that colours are judged in"),
+              {},
+              [this] {
+                  m_surround = after(m_surround);
+                  useSurround(m_surround);
+              },
+              NewGroup},
+             {"monitorFile",
+              tr("Monitor Profile…"),
+              "Ctrl+F9",
+              tr("An ICC profile of this monitor, used to show pictures and patches"),
+              {},
+              [this] { chooseMonitorProfile(); },
+              NewGroup},
+             {"monitorDesktop",
+              tr("Monitor Profile of the Desktop"),
+              "Shift+F9",
+              tr("The profile that the desktop has for this monitor"),
+              {},
+              [this] { ScreenProfile::current().useDesktops(&m_tasks); },
+              InMenu,
+              true},
+             {"monitorNone",
+              tr("No Monitor Profile"),
+              "",
+              tr("Show pictures and patches for an sRGB monitor"),
+              {},
+              [] { ScreenProfile::current().useNone(); },
+              InMenu,
+              true},
+             {"fullScreen", tr("Full Screen"), "F11", tr("Use the whole screen"), {}, [this] {
+                  setWindowState(windowState() ^ Qt::WindowFullScreen);
+              }}}};
 }
 
 MenuRows MainWindow::helpRows()
@@ -220,14 +222,14 @@ MenuRows MainWindow::helpRows()
               tr("Type a part of its name; see its key, or why it cannot be used now"),
               {},
               [this] { findAction(); }},
-             {"keys", tr("Keys"), "F1", tr("All keys on one sheet"), {}, [this] { showKeys(); }},
+             {"keys", tr("Keys"), "F1", tr("All keys, by place"), {}, [this] { showKeys(); }},
              {"guide",
               tr("Guide"),
               "Shift+F1",
-              tr("The work from the first frame to the files, on a few pages"),
+              tr("The work from the first frame to the delivered files"),
               {},
               [this] { showGuide(); }},
-             {"about", tr("About"), "Ctrl+F1", tr("Version, licence, and what it is built on"), {}, [this] {
+             {"about", tr("About"), "Ctrl+F1", tr("Version, licence, and libraries"), {}, [this] {
                   showAbout();
               }}}};
 }

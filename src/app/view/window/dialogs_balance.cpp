@@ -32,7 +32,7 @@ void MainWindow::askForLight()
 
 void MainWindow::keepPreset()
 {
-    auto *dialog = question(tr("Keep as Preset"), tr("Its name:"));
+    auto *dialog = question(tr("Save as Preset"), tr("Name of the preset:"));
     dialog->setTextValue(m_bench->balanceStop()->figure(m_bench->facts()));
     connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString &name) {
         if (name.trimmed().isEmpty())
@@ -41,7 +41,7 @@ void MainWindow::keepPreset()
         const auto file =
             folder + "/" + QString::fromStdString(fileNameOf(name.toStdString())) + ".balance.json";
         if (editor()->keepPreset(file, name.trimmed()))
-            showMessage(tr("Kept as %1.").arg(file));
+            showMessage(tr("Saved as %1.").arg(file));
     });
     dialog->open();
 }

@@ -12,7 +12,7 @@ namespace wavechroma::app {
 void MainWindow::askForWeights()
 {
     auto *dialog =
-        question(tr("Weigh the Patches"),
+        question(tr("Weight Patches"),
                  tr("A set, patches as in D1=4,C3=0.5, or colours as in near:52,40,20 (L*, a*, b*):"));
     QStringList sets{"even", "neutrals", "skin"};
     const auto now = editor()->weights();
@@ -28,9 +28,9 @@ void MainWindow::askForWeights()
 
 void MainWindow::askForFitLight()
 {
-    auto *dialog = question(tr("Light of the Fit"),
-                            tr("A, D50, D65, a temperature as 4100K, or a spectrum file (nm,value).\nEmpty: "
-                               "estimated from the neutral."));
+    auto *dialog =
+        question(tr("Light of the Fit"), tr("A, D50, D65, a temperature such as 4100K, or a spectrum file "
+                                            "(nm,value).\nEmpty: estimated from the neutral."));
     const auto *chosen = m_bench->facts().chosen();
     dialog->setTextValue(chosen && !chosen->light.estimated && chosen->light.name != "unknown"
                              ? QString::fromStdString(chosen->light.name)
@@ -63,7 +63,7 @@ void MainWindow::keepReference()
 {
     QString problem;
     const auto file = referenceFile(m_job, handover(), m_job.currentFrame(), &problem);
-    showMessage(file.isEmpty() ? problem : tr("Kept as %1.").arg(file));
+    showMessage(file.isEmpty() ? problem : tr("Saved as %1.").arg(file));
 }
 
 void MainWindow::chooseMatch()
@@ -114,8 +114,8 @@ void MainWindow::matchTo(RowId other)
         [this](const Result<Calibration> &matched) {
             if (!matched)
                 return showMessage(text(matched.error()));
-            QString said = tr("On patches left out in turn the two differ by ΔE %1.")
-                               .arg(fixed(matched->crossValidated.mean, 2));
+            QString said =
+                tr("The two differ by ΔE %1 on unseen patches.").arg(fixed(matched->crossValidated.mean, 2));
             for (const auto &warning : matched->warnings)
                 said += " " + text(words::warning(warning, spoken()));
             showMessage(said);

@@ -82,9 +82,9 @@ void MainWindow::findFramesIn(const QString &folder)
             if (!found)
                 return showMessage(text(found.error()));
             if (found->frames.empty())
-                return showMessage(tr("None of the frames that are gone is there."));
+                return showMessage(tr("None of the moved frames was found there."));
             m_job.push(tr("Find Moved Frames"), *found);
-            showMessage(text(words::filled("{n} {n|frame is|frames are} found again.",
+            showMessage(text(words::filled("{n} {n|frame was|frames were} found.",
                                            {{"n", double(found->frames.size())}}, spoken())));
         });
 }
@@ -102,7 +102,7 @@ void MainWindow::moveToSetup()
         if (state.setups[i].id == frame->setup)
             current = int(i);
     }
-    auto *dialog = question(tr("Move to Setup"), tr("The light that the frame was shot under:"));
+    auto *dialog = question(tr("Move to Setup"), tr("Setup that the frame was shot under:"));
     dialog->setComboBoxItems(names);
     dialog->setTextValue(names.value(current));
     connect(dialog, &QInputDialog::textValueSelected, this,
@@ -155,8 +155,7 @@ void MainWindow::setPart(FramePart part)
 
 void MainWindow::useAllTheSame()
 {
-    changeFrame(m_job.currentFrame(), tr("Use It All the Same"),
-                [](JobFrame &frame) { frame.setAside = false; });
+    changeFrame(m_job.currentFrame(), tr("Use It Anyway"), [](JobFrame &frame) { frame.setAside = false; });
     showBench(m_job.currentFrame());
     m_bench->openStop(4);
 }

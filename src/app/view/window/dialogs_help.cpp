@@ -55,11 +55,11 @@ void MainWindow::showKeys()
                         .arg(each->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(),
                              QString(each->text()).remove('&').toHtmlEscaped());
     rows += "<tr><td><b>Tab, arrows, [ ]</b></td><td>" +
-            tr("in the open Read stop: choose a corner, move it, size the windows") + "</td></tr>";
-    rows += "<tr><td><b>arrows, Home, Space</b></td><td>" +
-            tr("in the open Fit stop: choose a crossing, leave it to each reading, flick to the recommended "
-               "one") +
-            "</td></tr>";
+            tr("in the open Read stop: select a corner, move it, change the measured area") + "</td></tr>";
+    rows +=
+        "<tr><td><b>arrows, Home, Space</b></td><td>" +
+        tr("in the open Fit stop: choose parts, choose them automatically, flick to the recommended ones") +
+        "</td></tr>";
     auto *label = new QLabel("<table cellspacing='5'>" + rows + "</table>");
     label->setMargin(16);
     auto *scroll = new QScrollArea;

@@ -36,7 +36,7 @@ void MainWindow::makeDemoJob()
     if (m_tasks.isBusy("demo"))
         return;
     const auto parent =
-        QFileDialog::getExistingDirectory(this, tr("Where the Demo Day Goes"), QDir::homePath());
+        QFileDialog::getExistingDirectory(this, tr("Folder for the Demo Day"), QDir::homePath());
     if (parent.isEmpty())
         return;
     const auto folder = QDir(parent).filePath("wavechroma-demo");
@@ -60,7 +60,7 @@ void MainWindow::makeDemoJob()
 
 void MainWindow::chooseFrames()
 {
-    const auto files = QFileDialog::getOpenFileNames(this, tr("Bring In Frames"));
+    const auto files = QFileDialog::getOpenFileNames(this, tr("Add Frames"));
     if (!files.isEmpty())
         bringIn(files);
 }
@@ -70,11 +70,9 @@ void MainWindow::offerWaiting()
 {
     const auto count = m_intake.waiting().size();
     if (count > 0 && !m_job.isReadOnly())
-        showMessage(
-            count == 1
-                ? tr("One frame still waits to come in. Bring it in with Frames, Bring In What Waits.")
-                : tr("%1 frames still wait to come in. Bring them in with Frames, Bring In What Waits.")
-                      .arg(count));
+        showMessage(count == 1
+                        ? tr("One frame is still waiting. Choose Frames, Add Waiting Frames.")
+                        : tr("%1 frames are still waiting. Choose Frames, Add Waiting Frames.").arg(count));
 }
 
 void MainWindow::chooseWatched()

@@ -19,7 +19,7 @@ void MainWindow::chooseServing()
 {
     const auto &facts = *m_bench->product()->editor()->facts();
     const auto &state = m_job.state();
-    QStringList names{tr("By the rule: the last chart before it")};
+    QStringList names{tr("Automatic: the last chart before the frame")};
     int now = 0;
     for (size_t i = 0; i < facts.charts.size(); ++i) {
         const auto *row = state.calibrationOf(facts.charts[i], partsFor(state, facts.charts[i]));
@@ -70,7 +70,7 @@ void MainWindow::askForTarget()
     named->setObjectName("name");
     colour->setObjectName("colour");
     tolerance->setObjectName("tolerance");
-    colour->setPlaceholderText(tr("52.1 -3.4 14.5, or #c08040; empty: none"));
+    colour->setPlaceholderText(tr("52.1 -3.4 14.5, or #c08040; empty for none"));
     tolerance->setPlaceholderText(tr("the sheet's, %1").arg(fixed(probes->facts()->limit, 1)));
     if (target) {
         colour->setText(coloursText(target->lab));
@@ -87,7 +87,7 @@ void MainWindow::askForTarget()
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
     auto *measure = buttons->addButton(tr("Measure"), QDialogButtonBox::ActionRole);
     measure->setObjectName("measure");
-    measure->setToolTip(tr("With the simulated spectrophotometer, the thing of that name laid flat"));
+    measure->setToolTip(tr("Measure the object of that name with the simulated spectrophotometer"));
     form->addRow(buttons);
     connect(measure, &QPushButton::clicked, dialog, [=, this] {
         const auto lab =
@@ -110,7 +110,7 @@ void MainWindow::askForTarget()
             bool isNumber = false;
             const double value = QString(within).replace(',', '.').toDouble(&isNumber);
             if (!isNumber || !(value > 0) || value > 100)
-                return fault->setText(tr("The tolerance is a ΔE above 0."));
+                return fault->setText(tr("The tolerance must be a ΔE above 0."));
             wanted->tolerance = value;
         }
         const auto to = named->text().trimmed().toStdString();

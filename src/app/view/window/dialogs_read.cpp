@@ -71,7 +71,7 @@ void MainWindow::drawChart()
         JobChange change;
         change.charts.push_back({std::nullopt, JobChart{nextId(m_job.state()), chart.name, true, chart}});
         m_job.push(tr("Add Chart %1").arg(QString::fromStdString(chart.name)), change);
-        showMessage(tr("%1 is among the job's charts now. Ctrl+K reads a frame as it.")
+        showMessage(tr("%1 was added to the job's charts. Press Ctrl+K to read a frame as this chart.")
                         .arg(QString::fromStdString(chart.name)));
     });
     dialog->open();

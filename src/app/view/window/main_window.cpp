@@ -165,7 +165,7 @@ bool MainWindow::openJob(const QString &folder)
 void MainWindow::bringIn(const QStringList &paths)
 {
     if (!m_job.isOpen()) {
-        showMessage(tr("Open a job first, or make a new one: frames belong to a job."));
+        showMessage(tr("Open a job or make a new one first."));
         return;
     }
     if (m_job.isReadOnly()) {
@@ -299,8 +299,8 @@ void MainWindow::askAllTheSame(const QString &message, const std::function<void(
     auto *box = new QMessageBox(QMessageBox::NoIcon, windowTitle(), message, QMessageBox::NoButton, this);
     box->setObjectName("allTheSame");
     box->setAttribute(Qt::WA_DeleteOnClose);
-    auto *leave = box->addButton(tr("Leave It"), QMessageBox::RejectRole);
-    auto *go = box->addButton(tr("Do It All the Same"), QMessageBox::AcceptRole);
+    auto *leave = box->addButton(tr("Keep as It Is"), QMessageBox::RejectRole);
+    auto *go = box->addButton(tr("Do It Anyway"), QMessageBox::AcceptRole);
     box->setDefaultButton(leave);
     box->setEscapeButton(leave);
     connect(go, &QPushButton::clicked, this, allTheSame);
@@ -324,7 +324,7 @@ void MainWindow::adapt()
     if (m_job.isOpen())
         status = text(words::filled("{n} {n|frame|frames}", {{"n", double(m_job.state().frames.size())}},
                                     spoken())) +
-                 (m_job.isReadOnly() ? tr(", to look at only") : QString());
+                 (m_job.isReadOnly() ? tr(", read-only") : QString());
     if (m_watch.isWatching())
         status = tr("watching %1 · ").arg(QFileInfo(m_watch.folder()).fileName()) + status;
     m_bar->setStatus(status);

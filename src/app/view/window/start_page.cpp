@@ -19,9 +19,8 @@ StartPage::StartPage(QAction *demo, QAction *create, QAction *open, QWidget *par
     head->setFont(face(30, 700));
     head->setWordWrap(true);
     grid->addWidget(head, 0, 0, 1, 2);
-    auto *lead =
-        new QLabel(tr("Shoot a colour chart under each lighting setup. The answer comes while the lights are "
-                      "up: is the frame good, and how close to the truth does this camera come."));
+    auto *lead = new QLabel(tr("Shoot a colour chart under each lighting setup. Within seconds you see "
+                               "whether the frame is good and how accurate this camera is."));
     lead->setFont(face(kAnswer));
     lead->setWordWrap(true);
     grid->addWidget(lead, 1, 0, 1, 2);
@@ -32,8 +31,8 @@ StartPage::StartPage(QAction *demo, QAction *create, QAction *open, QWidget *par
         QString words;
     } ways[] = {{demo, tr("A day at a dye house with its raw frames, made by the simulated studio. Takes "
                           "about a minute and 100 MB.")},
-                {create, tr("A folder for a client or a shoot. Then drop raw files on the window.")},
-                {open, tr("A folder with a job in it.")}};
+                {create, tr("Make a folder for a client or a shoot, then drop raw files on the window.")},
+                {open, tr("Open a folder that holds a job.")}};
     int row = 3;
     for (const auto &way : ways) {
         auto *button = new QPushButton(way.action->text());

@@ -70,7 +70,7 @@ QString leanStepWords(int index)
 
 QString neutralWords(const NeutralState &grey)
 {
-    return grey.source ? QObject::tr("taken as neutral") : text(words::neutral(grey, spoken()));
+    return grey.source ? QObject::tr("used as neutral") : text(words::neutral(grey, spoken()));
 }
 
 } // namespace
@@ -109,7 +109,8 @@ QString BalanceStop::figure(const BenchFacts &facts) const
 QString BalanceStop::sentence(const BenchFacts &facts) const
 {
     if (!facts.balance)
-        return facts.reading && facts.reading->found ? tr("No neutral of the chart can be used.") : QString();
+        return facts.reading && facts.reading->found ? tr("No neutral of this chart can be used.")
+                                                     : QString();
     if (facts.otherFace)
         return text(words::otherFace(*facts.otherFace, spoken()));
     const auto cast = percent(largestCast(facts), 1).replace(' ', QChar::Nbsp);
@@ -279,7 +280,7 @@ void BalanceStop::paintAnswer(QPainter &painter) const
          face(kBody));
     line(2,
          sourceWords(*m_facts) +
-             (m_facts->balanceIsChosen ? tr(", chosen by hand.") : tr(", the chart's own choice.")),
+             (m_facts->balanceIsChosen ? tr(", chosen by hand.") : tr(", chosen automatically.")),
          face(kBody));
 }
 
@@ -321,20 +322,20 @@ void BalanceStop::paintEvent(QPaintEvent *)
     painter.setPen(palette().color(QPalette::WindowText));
     if (m_facts->balance && !m_facts->reading) {
         drawWords(painter, rect().adjusted(0, 10, -20, 0),
-                  tr("No chart is on this frame: its balance stands by itself."), face(kAnswer));
+                  tr("This frame shows no chart, so its balance is not checked against one."), face(kAnswer));
         return paintAnswer(painter);
     }
     if (!hasBalance()) {
         drawWords(painter, rect().adjusted(0, 10, -20, 0),
                   m_facts->reading && m_facts->reading->found
-                      ? tr("No neutral of the chart can be used: each is burnt out or too dark.")
+                      ? tr("No neutral of this chart can be used: each is clipped or too dark.")
                       : tr("There is no chart reading to balance from."),
                   face(kAnswer));
         return;
     }
     const QRect greys = m_greys->geometry(), ladder = m_ladder->geometry();
-    drawLine(painter, {0, 0, greys.width(), 24}, tr("The greys, balanced. Click one to take it as neutral."),
-             face(kBody, 600));
+    drawLine(painter, {0, 0, greys.width(), 24},
+             tr("The greys after balancing. Click one to use it as neutral."), face(kBody, 600));
     drawLine(painter, {ladder.left() + 6, 0, ladder.width(), 24}, tr("Lights on this camera: R and B"),
              face(kBody, 600));
     painter.setPen(palette().color(QPalette::Mid));
@@ -342,7 +343,7 @@ void BalanceStop::paintEvent(QPaintEvent *)
     paintAnswer(painter);
     painter.setPen(palette().color(QPalette::WindowText));
     drawLine(painter, {0, answerTop() + 92, width() - 24, 24},
-             tr("Lean, for people or mood; kept apart from the neutral. Now: %1.")
+             tr("Lean, for people or mood. It does not change the neutral. Now: %1.")
                  .arg(leanWords(m_facts->balance->lean)),
              face(kBody, 600));
 }

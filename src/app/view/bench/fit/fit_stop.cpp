@@ -54,10 +54,10 @@ QString FitStop::sentence(const BenchFacts &facts) const
         return facts.reading && facts.reading->found ? tr("Too few patches can be used.") : QString();
     const auto made = text(words::parts(chosen->parts, spoken()));
     if (!isRecommended(facts, *chosen))
-        return tr("By %1, as chosen for the whole job; %2 is recommended here.")
+        return tr("%1, chosen for the whole job. %2 is recommended here.")
             .arg(made, text(words::parts(facts.recommended.parts, spoken())));
-    return facts.followsReading ? tr("By %1, as recommended.").arg(made)
-                                : tr("By %1, as chosen for the whole job; recommended here too.").arg(made);
+    return facts.followsReading ? tr("%1, as recommended.").arg(made)
+                                : tr("%1, chosen for the whole job and recommended here.").arg(made);
 }
 
 /// The same plane, small: a row a tone, a column a part of colour, errors as heights.
@@ -158,7 +158,7 @@ void FitStop::paintAxis(QPainter &painter) const
     painter.setPen(palette().color(QPalette::WindowText));
     const int y = planeTop() - 44;
     const int end =
-        drawLine(painter, {kToneWidth + 10, y - 10, 200, 20}, tr("how free colour may be"), face(13));
+        drawLine(painter, {kToneWidth + 10, y - 10, 200, 20}, tr("how freely colours may change"), face(13));
     const int right = width() - 30;
     painter.drawLine(end + 12, y, right, y);
     QPolygon tip;
@@ -233,25 +233,24 @@ void FitStop::paintScale(QPainter &painter, Amount amount) const
 void FitStop::paintMeasured(QPainter &painter) const
 {
     const auto &c = *m_facts->chosen();
-    QString first = tr("Rests on %1 patches of %2")
+    QString first = tr("Based on %1 patches of %2")
                         .arg(c.patches.size())
                         .arg(text(m_facts->frame->path).section('/', -1));
     if (c.madeFrom.size() > 1)
         first += tr(" and %1 more readings").arg(c.madeFrom.size() - 1);
     const auto taken = text(words::takenOut(c.takenOut, lightRangeOf(c.takenOut), spoken()));
-    QStringList lines{first +
-                      (taken.isEmpty() ? tr("; nothing was taken out of the reading.") : ". " + taken)};
+    QStringList lines{first + (taken.isEmpty() ? tr("; the reading was used as it is.") : ". " + taken)};
     lines << (c.light.estimated ? tr("Light %1, Duv %2, estimated from the neutral.")
                                 : tr("Light: %1, Duv %2 (set by hand)."))
                  .arg(kelvin(c.light.cctKelvin), withSign(c.light.duv, 4));
     if (c.appearance == Appearance::UnderLight)
-        lines << tr("References as the chart looked under that light.");
-    QString figures =
-        tr("Noise gain %1, condition %2").arg(fixed(c.figures.noiseGain, 2), fixed(c.figures.condition, 1));
+        lines << tr("References: the chart as it looked under this light.");
+    QString figures = tr("Noise gain %1, condition number %2")
+                          .arg(fixed(c.figures.noiseGain, 2), fixed(c.figures.condition, 1));
     if (c.figures.mostStretch > 1.01)
-        figures += tr("; stretches differences %1 × at most").arg(fixed(c.figures.mostStretch, 2));
+        figures += tr("; enlarges colour differences %1 × at most").arg(fixed(c.figures.mostStretch, 2));
     if (c.figures.sensitivity > 0)
-        figures += tr("; the reading's noise moves it by ΔE %1").arg(fixed(c.figures.sensitivity, 2));
+        figures += tr("; noise of the reading changes it by ΔE %1").arg(fixed(c.figures.sensitivity, 2));
     lines << figures + ".";
     if (c.figures.metamerismIndex)
         lines << tr("Metamerism index on this chart %1.").arg(fixed(*c.figures.metamerismIndex, 0));
@@ -265,17 +264,16 @@ void FitStop::paintEvent(QPaintEvent *)
     QPainter painter(this);
     painter.setPen(palette().color(QPalette::WindowText));
     if (m_facts->calibrations.empty()) {
-        const auto why =
-            m_facts->fault.empty()
-                ? tr("There is nothing to fit yet: no chart was read, or too few of its patches can be used.")
-                : text(m_facts->fault);
+        const auto why = m_facts->fault.empty()
+                             ? tr("Nothing to fit yet: no chart was read, or too few patches can be used.")
+                             : text(m_facts->fault);
         drawWords(painter, rect().adjusted(0, 10, -20, 0), why, face(kAnswer));
         return;
     }
     drawWords(painter, {0, 8, width() - 24, 44}, text(words::recommendation(m_facts->recommended, spoken())),
               face(15, 600));
     if (!m_facts->followsReading) {
-        drawLine(painter, autoRect(), tr("Leave it to each reading again (Home)"), face(kBody));
+        drawLine(painter, autoRect(), tr("Choose automatically for each chart (Home)"), face(kBody));
         painter.drawLine(autoRect().left(), autoRect().bottom() - 2, 245, autoRect().bottom() - 2);
     }
     paintAxis(painter);
@@ -286,7 +284,7 @@ void FitStop::paintEvent(QPaintEvent *)
     painter.setPen(palette().color(QPalette::Mid));
     painter.drawLine(0, leanTop(), width() - 24, leanTop());
     painter.setPen(palette().color(QPalette::WindowText));
-    drawLine(painter, {0, leanTop() + 8, width() - 24, 22}, tr("Lean of colour, on top of the exact result"),
+    drawLine(painter, {0, leanTop() + 8, width() - 24, 22}, tr("Colour lean, on top of the exact result"),
              face(kBody, 600));
     paintScale(painter, Reds);
     paintScale(painter, Chroma);

@@ -134,12 +134,11 @@ void ProductBench::showFacts()
     m_head->setText(tr("<b>%1</b>&nbsp;&nbsp; product, %2, as delivered%3")
                         .arg(name, text(frame.camera.capturedAt).mid(11, 5), in));
     const auto other = otherName();
-    m_hint->setText(
-        (other.isEmpty()            ? QString()
-         : m_otherMissing.isEmpty() ? tr("Hold B: %1 (V: another).   ").arg(other)
-                                    : tr("%1 (V: another version).   ").arg(m_otherMissing)) +
-        tr("Shift+B: split, drag the edge.   D: hatch colours with a high expected error.   Page Up and Page "
-           "Down: through the run."));
+    m_hint->setText((other.isEmpty()            ? QString()
+                     : m_otherMissing.isEmpty() ? tr("Hold B: %1 (V: another).   ").arg(other)
+                                                : tr("%1 (V: another version).   ").arg(m_otherMissing)) +
+                    tr("Shift+B: split view, drag the edge.   D: hatch colours with a high expected error.   "
+                       "Page Up, Page Down: previous and next frame."));
 }
 
 void ProductBench::showPicture()

@@ -56,18 +56,18 @@ QString levelWords(const ProductFacts &facts)
     const QString level = thirds == 0  ? QObject::tr("As shot")
                           : thirds > 0 ? QObject::tr("%1 lighter than shot").arg(stops(thirds / 3.0))
                                        : QObject::tr("%1 darker than shot").arg(stops(thirds / 3.0));
-    return level + (facts.burnt < 0.0005
-                        ? QObject::tr("; nothing burns.")
-                        : QObject::tr("; %1 of the frame burns.").arg(percent(facts.burnt, 1)));
+    return level + (facts.clipped < 0.0005
+                        ? QObject::tr("; nothing is clipped.")
+                        : QObject::tr("; %1 of the frame is clipped.").arg(percent(facts.clipped, 1)));
 }
 
 QString whyWords(const std::string &why)
 {
     if (why == "outside")
         return QObject::tr("outside the frame");
-    if (why == "burnt")
-        return QObject::tr("burnt: no colour to tell");
-    return QObject::tr("nothing serves the frame");
+    if (why == "clipped")
+        return QObject::tr("clipped, so it has no colour");
+    return QObject::tr("the frame has no calibration");
 }
 
 PatchProof chipOf(const Probe &probe)
@@ -155,11 +155,10 @@ void ProductPanel::show(const std::shared_ptr<const ProductFacts> &facts, const 
     m_balance->setText(balanceWords(*bench));
     m_level->setText(levelWords(*facts));
     m_probesHead->setText(
-        !facts->proposed.empty()
-            ? tr("%1 proposed, dashed on the picture: Enter confirms them where they lie.")
-                  .arg(facts->proposed.size())
+        !facts->proposed.empty() ? tr("%1 proposed (dashed on the picture). Press Enter to confirm them.")
+                                       .arg(facts->proposed.size())
         : facts->probes.probes.empty()
-            ? tr("None yet. A double click on the product lays one; P lays one in the middle.")
+            ? tr("None yet. Double-click the product to add one, or press P to add one in the middle.")
         : facts->doubted.isOver.empty() ? QString()
         : facts->doubted.share <= 0
             ? tr("No colour of the frame has an expected error above ΔE %1.").arg(fixed(facts->limit, 1))
@@ -173,8 +172,8 @@ void ProductPanel::show(const std::shared_ptr<const ProductFacts> &facts, const 
     showVerdict();
     const auto ahead = int(facts->run.size()) - facts->place - 1;
     m_carry->setText(ahead < 1
-                         ? tr("The last frame of its run.")
-                         : text(words::filled("Take these on to {n} more {n|frame|frames} of the run: Ctrl+B",
+                         ? tr("This is the last frame of its run.")
+                         : text(words::filled("Copy these to {n} more {n|frame|frames} of the run: Ctrl+B",
                                               {{"n", double(ahead)}}, spoken())));
 }
 
@@ -212,8 +211,8 @@ void ProductPanel::showVerdict()
                                .arg(text(worst->place.name), fixed(worst->de00, 1),
                                     fixed(worst->target->tolerance.value_or(m_facts->limit), 1)));
     else
-        m_verdict->setText(held == 1 ? tr("It keeps within its limit.")
-                                     : tr("All %1 keep within their limits.").arg(held));
+        m_verdict->setText(held == 1 ? tr("It is within its limit.")
+                                     : tr("All %1 are within their limits.").arg(held));
 }
 
 void ProductPanel::paintRow(QPainter &painter, const QRect &area, int row) const

@@ -41,7 +41,7 @@ void TrendStrip::show(const ProductFacts &facts)
         const auto [least, most] = std::minmax_element(
             m_errors.begin(), m_errors.end(), [](const Dot &a, const Dot &b) { return a.error < b.error; });
         m_words = (hasTarget ? tr("%1 over the day: ΔE %2 to %3 on %4 frames")
-                             : tr("%1 against its first frame: ΔE %2 to %3 on %4"))
+                             : tr("%1 compared with its first frame: ΔE %2 to %3 on %4"))
                       .arg(text(facts.trendOf), fixed(least->error, 1), fixed(most->error, 1))
                       .arg(m_errors.size());
     }

@@ -116,7 +116,7 @@ void ProofStop::show(const Facts &facts)
     const auto *proof = facts->proof();
     m_empty->setVisible(!proof);
     m_content->setVisible(proof != nullptr);
-    m_empty->setText(tr("Nothing to prove yet: there is no calibration of this frame."));
+    m_empty->setText(tr("Nothing to prove yet: this frame has no calibration."));
     m_rings->show(facts);
     m_errors->show(facts);
     m_plot->show(facts);

@@ -71,7 +71,7 @@ void RingChart::paintEvent(QPaintEvent *)
         painter.setPen(palette().color(QPalette::WindowText));
         const bool over = patch.de00 > m_facts->limits.patch;
         const QString words = QString::fromStdString(patch.id) + "  " + fixed(patch.de00, 1) +
-                              (patch.burnt ? tr(" burnt") : QString());
+                              (patch.clipped ? tr(" clipped") : QString());
         drawLine(painter, QRect(int(c.left()), int(chip.bottom()) + 3, int(c.width()), 19), words,
                  face(kBody, over || pointed ? 700 : 400), Qt::AlignCenter);
     }

@@ -36,7 +36,8 @@ QString ReadStop::figure(const BenchFacts &facts) const
 QString ReadStop::sentence(const BenchFacts &facts) const
 {
     if (!facts.reading)
-        return facts.frame ? tr("A picture without a chart.") : tr("Choose a chart frame on the day sheet.");
+        return facts.frame ? tr("This picture shows no chart.")
+                           : tr("Choose a chart frame on the day sheet.");
     const auto &r = *facts.reading;
     for (const auto severity : {Severity::Stop, Severity::Warn})
         for (const auto &check : r.checks)
@@ -46,8 +47,8 @@ QString ReadStop::sentence(const BenchFacts &facts) const
     for (const auto &check : r.checks)
         if (check.id == CheckId::Exposure)
             level = text(words::message(check, spoken()));
-    return (r.placedBy == PlacedBy::Hand ? tr("Placed by hand. ") : tr("Found by itself. ")) +
-           tr("Nothing burnt. ") + level;
+    return (r.placedBy == PlacedBy::Hand ? tr("Placed by hand. ") : tr("Found automatically. ")) +
+           tr("Nothing is clipped. ") + level;
 }
 
 int ReadStop::paintMiniature(QPainter &painter, const QRect &where, const BenchFacts &facts) const
@@ -168,8 +169,8 @@ void CheckList::paintFrame(QPainter &painter, QRect area) const
     line(text(f.camera.capturedAt).replace('T', ' '), face(kBody));
     if (m_facts->reading && !m_facts->reading->flats.empty()) {
         const auto &flats = m_facts->reading->flats;
-        line(flats.size() == 1 ? tr("evened by %1").arg(text(flats.front()).section('/', -1))
-                               : tr("evened by %1 flats").arg(flats.size()),
+        line(flats.size() == 1 ? tr("light evened by %1").arg(text(flats.front()).section('/', -1))
+                               : tr("light evened by %1 flats").arg(flats.size()),
              face(kBody));
     }
 }
@@ -202,8 +203,8 @@ void CheckList::paintEvent(QPaintEvent *)
         const auto served = text(words::serving(m_facts->serving, spoken()));
         const QString said = !m_facts->fault.empty()  ? text(m_facts->fault)
                              : !m_flatWords.isEmpty() ? m_flatWords
-                             : served.isEmpty() ? tr("No chart was found in this frame. Search again with "
-                                                     "Ctrl+F, or place one by hand with Ctrl+H.")
+                             : served.isEmpty() ? tr("No chart was found in this frame. Press Ctrl+F to "
+                                                     "search again, or Ctrl+H to place one by hand.")
                                                 : served;
         drawWords(painter, list, said, face(kBody));
     }
@@ -214,7 +215,7 @@ void CheckList::paintMeasures(QPainter &painter, QRect area) const
 {
     painter.setPen(palette().color(QPalette::WindowText));
     if (m_facts->reading && m_facts->reading->found) {
-        QString words = tr("Windows %1 of each patch")
+        QString words = tr("Measured area: %1 of each patch")
                             .arg(percent(m_facts->reading->windowShare).replace(' ', QChar::Nbsp));
         if (const auto &off = m_facts->reading->leftOut; !off.empty())
             words +=
