@@ -25,8 +25,8 @@ using Seen = std::map<std::string, std::vector<std::pair<std::string, Lab>>>;
 Seen delivered(const PictureSource &source, const fs::path &folder)
 {
     Delivery asked = ordinaryDelivery();
-    asked.forms.front().space = "romm";
-    asked.forms.front().level = "chart";
+    asked.forms.front().picture.space = RgbSpaceId::Romm;
+    asked.forms.front().picture.level = PictureLevel::Chart;
     const auto plan = *planDelivery(source, asked, folder);
     if (const auto done = deliver(source, asked, folder); !done) {
         fmt::print("{}\n", done.error().message);

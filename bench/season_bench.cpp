@@ -86,25 +86,25 @@ int main(int argc, char **argv)
     MainWindow window;
     window.resize(1280, 800);
     window.show();
-    if (!QTest::qWaitForWindowExposed(&window) || !window.openJob(QString::fromStdString(folder)))
+    if (!QTest::qWaitForWindowExposed(&window) || !window.desk()->openJob(QString::fromStdString(folder)))
         return 1;
     QTest::qWait(3000);
     auto *handover = window.findChild<Handover *>();
     auto *editor = handover->editor();
     const auto files = [&] { return editor->plan().items.size(); };
-    const auto change = season(window.job()->state(), folder, count);
+    const auto change = season(window.desk()->job()->state(), folder, count);
 
     fmt::print("{} product frames more{:<16}{:>8}{:>8}\n", count, "", "still", "whole");
     const auto once = [] { return true; };
-    tell("taken into the job", waited([&] { window.job()->push("season", change); }, once));
+    tell("taken into the job", waited([&] { window.desk()->job()->push("season", change); }, once));
     tell("the day sheet", waited(
                               [&] {
-                                  window.showDaySheet();
+                                  window.desk()->showDaySheet();
                                   (void)window.grab();
                               },
                               once));
     tell("Handover, until it is planned",
-         waited([&] { window.showHandover(); }, [&] { return files() > size_t(count); }));
+         waited([&] { window.desk()->showHandover(); }, [&] { return files() > size_t(count); }));
     QTest::qWait(500);
     if (argc > 2)
         window.grab().save(argv[2]);
@@ -118,9 +118,10 @@ int main(int argc, char **argv)
          waited([&] { handover->frames()->topLevelItem(0)->child(0)->setCheckState(0, Qt::Unchecked); },
                 [&] { return files() < fewer; }));
     QTest::qWait(1000);
-    tell("undone", waited([&] { window.job()->undoStack()->undo(); }, [&] { return files() >= fewer; }));
-    const auto product = window.job()->state().frames.back().id;
-    window.showBench(product);
+    tell("undone",
+         waited([&] { window.desk()->job()->undoStack()->undo(); }, [&] { return files() >= fewer; }));
+    const auto product = window.desk()->job()->state().frames.back().id;
+    window.desk()->showBench(product);
     QTest::qWait(3000);
     // until its picture is asked for, which is made elsewhere, and until the window hears again
     const auto stepOf = [&](const char *action) {
@@ -144,6 +145,6 @@ int main(int argc, char **argv)
     };
     stepOf("warmer");
     stepOf("lighter");
-    tell("another frame on the bench", waited([&] { window.showBench(product - 1); }, once));
+    tell("another frame on the bench", waited([&] { window.desk()->showBench(product - 1); }, once));
     return 0;
 }

@@ -24,7 +24,7 @@ namespace {
 
 RowId frameNamed(MainWindow &window, const char *name)
 {
-    for (const auto &frame : window.job()->state().frames)
+    for (const auto &frame : window.desk()->job()->state().frames)
         if (frame.path.find(name) != std::string::npos)
             return frame.id;
     std::exit(1);
@@ -61,26 +61,26 @@ int main(int argc, char **argv)
     MainWindow window;
     window.resize(1280, 800);
     window.show();
-    if (!QTest::qWaitForWindowExposed(&window) || !window.openJob(job))
+    if (!QTest::qWaitForWindowExposed(&window) || !window.desk()->openJob(job))
         return 1;
     const RowId frames[] = {frameNamed(window, "0416"), frameNamed(window, "0417"),
                             frameNamed(window, "0418")};
-    auto *view = window.bench()->product()->view();
+    auto *view = window.desk()->bench()->product()->view();
     std::vector<double> cold, ahead, flick;
     fmt::print("{:<44}{:>8}{:>8}\n", "", "median", "worst");
     for (int round = 0; round < 5; ++round) {
-        window.showDaySheet();
+        window.desk()->showDaySheet();
         for (const char *other :
              {"0420", "0421", "0425", "MB_0052", "0424"}) // others take its place in what is kept
             if (const RowId id = frameNamed(window, other)) {
                 QElapsedTimer since;
                 since.start();
-                window.showBench(id);
+                window.desk()->showBench(id);
                 QTest::qWait(3500);
             }
         QElapsedTimer timer;
         timer.start();
-        window.showBench(frames[0]);
+        window.desk()->showBench(frames[0]);
         cold.push_back(shown(window, view, frames[0], timer));
         QTest::qWait(4000); // the next is decoded, the other version made
         timer.start();

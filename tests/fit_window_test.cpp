@@ -47,14 +47,14 @@ private slots:
 
 private:
     QStringList written(const QString &folder);
-    const BenchFacts &facts() const { return m_window->bench()->facts(); }
-    BalanceStop *balance() const { return m_window->bench()->balanceStop(); }
-    FitStop *fit() const { return m_window->bench()->fitStop(); }
+    const BenchFacts &facts() const { return m_window->desk()->bench()->facts(); }
+    BalanceStop *balance() const { return m_window->desk()->bench()->balanceStop(); }
+    FitStop *fit() const { return m_window->desk()->bench()->fitStop(); }
     static void clickRow(PaintedList *list, int row, Qt::KeyboardModifiers with = {})
     {
         QTest::mouseClick(list->viewport(), Qt::LeftButton, with, list->cell(row).center());
     }
-    void undo() { m_window->job()->undoStack()->undo(); }
+    void undo() { m_window->desk()->job()->undoStack()->undo(); }
 };
 
 void FitWindowTest::aGreyIsTakenByAClick()
@@ -121,7 +121,7 @@ void FitWindowTest::anAreaOfTheFrameIsNeutral()
 {
     openBench(2);
     m_window->action("neutralArea")->trigger();
-    QCOMPARE(m_window->bench()->openedStop(), 1);
+    QCOMPARE(m_window->desk()->bench()->openedStop(), 1);
     const auto middle = view()->patchOnView("D3").toPoint();
     QTest::mouseClick(view(), Qt::LeftButton, {}, middle - QPoint(6, 6));
     QTest::mouseClick(view(), Qt::LeftButton, {}, middle + QPoint(6, 6));
@@ -136,24 +136,25 @@ void FitWindowTest::presetsGoToTheLaneAndAreRefusedByOtherCameras()
     clickRow(balance()->greys(), 2, {});
     const auto multipliers = facts().balance->multipliers;
     const QString file = m_folder.filePath("north.json");
-    QVERIFY(m_window->bench()->editor()->keepPreset(file, "North"));
+    QVERIFY(m_window->desk()->bench()->editor()->keepPreset(file, "North"));
     const auto read = balanceFrom(readText(file.toStdString()).operator*(), "north.json");
     QVERIFY(read && read->preset->camera.model == "Tarn 2");
-    m_window->bench()->editor()->usePreset(file, {frameNamed("0416"), frameNamed("MB_0051")});
-    QCOMPARE(m_window->job()->state().frame(frameNamed("0416"))->balance->multipliers, multipliers);
-    QVERIFY(!m_window->job()->state().frame(frameNamed("MB_0051"))->balance);
+    m_window->desk()->bench()->editor()->usePreset(file, {frameNamed("0416"), frameNamed("MB_0051")});
+    QCOMPARE(m_window->desk()->job()->state().frame(frameNamed("0416"))->balance->multipliers, multipliers);
+    QVERIFY(!m_window->desk()->job()->state().frame(frameNamed("MB_0051"))->balance);
     // it is there when the job is opened again
-    QVERIFY(m_window->openJob(demo()));
-    QCOMPARE(m_window->job()->state().frame(frameNamed("0416"))->balance->preset->name, std::string("North"));
+    QVERIFY(m_window->desk()->openJob(demo()));
+    QCOMPARE(m_window->desk()->job()->state().frame(frameNamed("0416"))->balance->preset->name,
+             std::string("North"));
     JobChange change;
     for (const char *name : {"0416", "0414"}) {
-        const auto before = *m_window->job()->state().frame(frameNamed(name));
+        const auto before = *m_window->desk()->job()->state().frame(frameNamed(name));
         auto after = before;
         after.balance.reset();
         change.frames.push_back({before, after});
     }
-    m_window->job()->push("as it was", change);
-    m_window->job()->undoStack()->clear();
+    m_window->desk()->job()->push("as it was", change);
+    m_window->desk()->job()->undoStack()->clear();
 }
 
 void FitWindowTest::everyCrossingIsThereAndOneIsRecommended()
@@ -191,7 +192,7 @@ void FitWindowTest::aBracketIsMergedAndTakenApart()
     const auto sources = [&] { return facts().chosen()->madeFrom; };
     const auto alone = *facts().chosen();
     QCOMPARE(sources().size(), size_t(1));
-    QCOMPARE(m_window->bench()->editor()->framesToMerge(),
+    QCOMPARE(m_window->desk()->bench()->editor()->framesToMerge(),
              (std::vector<RowId>{frameNamed("0413"), frameNamed("0415")})); // 0412 had more light
     m_window->action("merge")->trigger();
     QTRY_COMPARE(sources().size(), size_t(3));
@@ -228,7 +229,7 @@ void FitWindowTest::anAimOfOnesOwnIsSeenInTheBalanceStop()
     QCOMPARE(white().aim, 60.0);
     QVERIFY(!white().passes && white().stops < -1); // L* 60 is 1.4 stops under L* 96
     QCOMPARE(facts().aims[2].aim, 128.0);
-    QCOMPARE(sheetOf(m_window->job()->state()).aims, std::string("D1=60, D3=128±2@srgb"));
+    QCOMPARE(sheetOf(m_window->desk()->job()->state()).aims, std::string("D1=60, D3=128±2@srgb"));
     undo();
     QCOMPARE(white().aim, own);
 }
@@ -238,8 +239,8 @@ void FitWindowTest::aLeanIsLaidOverAndTakenOff()
     openBench(3);
     const double exact = mean();
     QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->stepRect(FitStop::Chroma, 3).center());
-    QVERIFY(facts().chosen()->lean == (ColourLean{0, 3}));  // shown at once …
-    QTRY_COMPARE(m_window->job()->undoStack()->count(), 1); // … and judged anew
+    QVERIFY(facts().chosen()->lean == (ColourLean{0, 3}));          // shown at once …
+    QTRY_COMPARE(m_window->desk()->job()->undoStack()->count(), 1); // … and judged anew
     QVERIFY(facts().chosen()->lean == (ColourLean{0, 3}));
     QVERIFY(mean() > exact); // its own proof: livelier is further from the chart
     undo();
@@ -250,8 +251,8 @@ void FitWindowTest::aLeanIsLaidOverAndTakenOff()
 void FitWindowTest::weightsAreKeptWhenTheChartMoves()
 {
     openBench(3);
-    m_window->bench()->editor()->useWeights("neutrals");
-    QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
+    m_window->desk()->bench()->editor()->useWeights("neutrals");
+    QTRY_COMPARE(m_window->desk()->job()->undoStack()->count(), 1);
     const auto weightOf = [&](const std::string &id) {
         for (const auto &p : facts().chosen()->patches)
             if (p.id == id)
@@ -259,12 +260,12 @@ void FitWindowTest::weightsAreKeptWhenTheChartMoves()
         return 0.0;
     };
     QCOMPARE(weightOf("D4"), 4.0);
-    m_window->bench()->editor()->switchOff({"C6"});
-    QTRY_COMPARE(m_window->job()->undoStack()->count(), 2);
+    m_window->desk()->bench()->editor()->switchOff({"C6"});
+    QTRY_COMPARE(m_window->desk()->job()->undoStack()->count(), 2);
     QCOMPARE(weightOf("D4"), 4.0);
     QCOMPARE(weightOf("A1"), 1.0);
-    m_window->bench()->editor()->useWeights("Z1=3");
-    QVERIFY(m_window->strip()->message().contains("no patch"));
+    m_window->desk()->bench()->editor()->useWeights("Z1=3");
+    QVERIFY(m_window->desk()->strip()->message().contains("no patch"));
 }
 
 void FitWindowTest::theFitIsToldItsLight()
@@ -277,17 +278,17 @@ void FitWindowTest::theFitIsToldItsLight()
     dialog->accept();
     QTRY_COMPARE(facts().chosen()->light.name, std::string("D55"));
     QVERIFY(!facts().chosen()->light.estimated);
-    m_window->bench()->editor()->switchOff({"C6"}); // and is not forgotten
-    QTRY_COMPARE(m_window->job()->undoStack()->count(), 2);
+    m_window->desk()->bench()->editor()->switchOff({"C6"}); // and is not forgotten
+    QTRY_COMPARE(m_window->desk()->job()->undoStack()->count(), 2);
     QCOMPARE(facts().chosen()->light.name, std::string("D55"));
     m_window->action("asUnderD50")->trigger(); // this chart has no spectra: said, and nothing done
-    QVERIFY(m_window->strip()->message().contains("spectra"));
+    QVERIFY(m_window->desk()->strip()->message().contains("spectra"));
 }
 
 /// Writes the delivery that is open, into the folder; the files' names.
 QStringList FitWindowTest::written(const QString &folder)
 {
-    auto *editor = m_window->handoverPlace()->editor();
+    auto *editor = m_window->desk()->handoverPlace()->editor();
     editor->setFolder(folder);
     QSignalSpy finished(editor, &DeliveryEditor::finished);
     editor->write();
@@ -299,10 +300,10 @@ QStringList FitWindowTest::written(const QString &folder)
 void FitWindowTest::twoLightsAreDeliveredTogether()
 {
     openBench(3, "0414");
-    const auto &job = *m_window->job();
+    const auto &job = *m_window->desk()->job();
     const auto *chart = job.state().frame(job.currentFrame());
     m_window->action("profiles")->trigger();
-    auto *editor = m_window->handoverPlace()->editor();
+    auto *editor = m_window->desk()->handoverPlace()->editor();
     std::vector<RowId> partners; // of the same camera and lens in another setup
     for (const auto *station : job.stations().all())
         if (!station->speaking.empty() && station->setup != chart->setup &&
@@ -344,8 +345,8 @@ void FitWindowTest::oneCameraIsMatchedToAnother()
     QVERIFY(choice && choice->comboBoxItems().size() >= 1);
     choice->setTextValue(choice->comboBoxItems().first());
     choice->accept();
-    QTRY_VERIFY_WITH_TIMEOUT(m_window->handoverPlace()->isVisible(), 10000);
-    auto *editor = m_window->handoverPlace()->editor();
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->desk()->handoverPlace()->isVisible(), 10000);
+    auto *editor = m_window->desk()->handoverPlace()->editor();
     QTRY_COMPARE(editor->plan().items.size(), size_t(3)); // of the match alone: no frame goes along
     const auto files = written(m_folder.filePath("match"));
     QCOMPARE(files.filter(".dcp").size(), 1);
@@ -358,9 +359,9 @@ void FitWindowTest::switchingAPatchOffAnswersAtOnce()
 {
     openBench(1);
     const auto before = facts().calibrations[1].patches.size();
-    m_window->bench()->editor()->switchOff({"C6"});
+    m_window->desk()->bench()->editor()->switchOff({"C6"});
     QCOMPARE(facts().reading->leftOut, std::vector<std::string>{"C6"}); // shown before the fits are done
-    QTRY_COMPARE(m_window->job()->undoStack()->count(), 1);
+    QTRY_COMPARE(m_window->desk()->job()->undoStack()->count(), 1);
     QCOMPARE(facts().calibrations[1].patches.size(), before - 1);
     QVERIFY(facts().calibrations[1].crossValidated.mean > 0);
 }

@@ -58,10 +58,10 @@ private slots:
     void aStoppedDeliveryGoesOn();
 
 private:
-    ProductBench *product() const { return m_window->bench()->product(); }
+    ProductBench *product() const { return m_window->desk()->bench()->product(); }
     const ProductFacts &facts() const { return *product()->editor()->facts(); }
     ProductView *picture() const { return product()->view(); }
-    Handover *handover() const { return m_window->handoverPlace(); }
+    Handover *handover() const { return m_window->desk()->handoverPlace(); }
     void openProduct(const char *frame = "0416");
     /// Other bytes for a frame of the job that is closed, which knows their hash.
     void replaceFile(RowId frame, const Bytes &bytes) const;
@@ -88,7 +88,7 @@ void ProductWindowTest::replaceFile(RowId id, const Bytes &bytes) const
 
 void ProductWindowTest::openProduct(const char *frame)
 {
-    m_window->daySheet()->canvas()->select(frameNamed(frame));
+    m_window->desk()->daySheet()->canvas()->select(frameNamed(frame));
     QTest::keyClick(m_window.get(), Qt::Key_F3);
     QTRY_VERIFY_WITH_TIMEOUT(picture()->frame() != nullptr, 20000);
     QTRY_VERIFY2_WITH_TIMEOUT(!facts().probes.probes.empty(), qPrintable(m_window->statusTip()), 20000);
@@ -114,7 +114,7 @@ QByteArray ProductWindowTest::command(const QStringList &arguments) const
 void ProductWindowTest::addRun(const char *like, int count)
 {
     JobChange change;
-    const auto &state = m_window->job()->state();
+    const auto &state = m_window->desk()->job()->state();
     auto frame = *state.frame(frameNamed(like));
     RowId next = nextId(state);
     for (int i = 0; i < count; ++i) {
@@ -126,7 +126,7 @@ void ProductWindowTest::addRun(const char *like, int count)
                                       .toStdString();
         change.frames.push_back({std::nullopt, frame});
     }
-    m_window->job()->push("A run", change);
+    m_window->desk()->job()->push("A run", change);
 }
 
 void ProductWindowTest::probesReadAsTheCommandDoes()
@@ -173,7 +173,7 @@ void ProductWindowTest::theOtherVersionComesWhileAKeyIsHeld()
 void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
 {
     openProduct();
-    const auto path = m_window->job()->store()->fullPath(*facts().frame);
+    const auto path = m_window->desk()->job()->store()->fullPath(*facts().frame);
     const auto whole = *readWhole(path), raw = wavechroma::testing::withoutPreview(whole);
     const auto frame = facts().frame->id;
     closeWindow();
@@ -183,12 +183,13 @@ void ProductWindowTest::otherCamerasAndTheFileItselfAreVersions()
     QStringList names;
     for (const auto &other : product()->editor()->others())
         names << other.name;
-    const auto *row = m_window->job()->state().frame(frameNamed("MB_0052"));
+    const auto *row = m_window->desk()->job()->state().frame(frameNamed("MB_0052"));
     const auto others = "colours of " + QString::fromStdString(row->camera.model);
     QVERIFY2(names.contains(others), qPrintable(names.join(", ")));
     QCOMPARE(names.last(), QString("the file's own picture"));
     const auto other = product()->editor()->others()[size_t(names.indexOf(others))];
-    const auto *own = m_window->job()->stations().calibrationFor(m_window->job()->state(), facts().frame->id);
+    const auto *own = m_window->desk()->job()->stations().calibrationFor(m_window->desk()->job()->state(),
+                                                                         facts().frame->id);
     QVERIFY(other.calibration->matrix != own->calibration->matrix);
     QCOMPARE(other.calibration->multipliers, own->calibration->multipliers); // greys stay grey
 
@@ -282,7 +283,7 @@ void ProductWindowTest::anotherChartCanServe()
     QCOMPARE(facts().serving.chart, other);
     QTRY_VERIFY(!(*facts().probes.probes.front().lab == lab));
     QVERIFY(product()->panel()->servedBy().contains("by hand"));
-    m_window->job()->undoStack()->undo();
+    m_window->desk()->job()->undoStack()->undo();
     QCOMPARE(facts().serving.chart, by);
 }
 
@@ -294,13 +295,13 @@ void ProductWindowTest::probesAreLaidMovedAndSized()
     QTRY_VERIFY(probe("probe 1"));
     QCOMPARE(picture()->picked(), QString("probe 1"));
     const auto was = probe("probe 1")->place;
-    const auto steps = m_window->job()->undoStack()->count();
+    const auto steps = m_window->desk()->job()->undoStack()->count();
     QTest::mousePress(picture(), Qt::LeftButton, {}, empty);
     QTest::mouseMove(picture(), empty + QPoint(20, 0));
     QTest::mouseMove(picture(), empty + QPoint(40, 0));
     QTest::mouseRelease(picture(), Qt::LeftButton, {}, empty + QPoint(40, 0));
     QTRY_VERIFY(std::abs(probe("probe 1")->place.x - was.x - 40 / picture()->zoom()) < 2 / picture()->zoom());
-    QCOMPARE(m_window->job()->undoStack()->count(), steps + 1); // a drag is one step
+    QCOMPARE(m_window->desk()->job()->undoStack()->count(), steps + 1); // a drag is one step
     QWheelEvent wheel(empty + QPoint(40, 0), picture()->mapToGlobal(empty + QPoint(40, 0)), {}, {0, 240}, {},
                       {}, Qt::NoScrollPhase, false);
     QCoreApplication::sendEvent(picture(), &wheel);
@@ -353,7 +354,7 @@ void ProductWindowTest::aThingIsFollowedOverTheDay()
     QVERIFY(!trend->isVisible());
     picture()->pick("oat"); // which lies on five frames of four stations
     int frames = 0;
-    for (const auto &row : m_window->job()->state().probes)
+    for (const auto &row : m_window->desk()->job()->state().probes)
         frames += row.place.name == "oat";
     QVERIFY(frames > 3);
     QTRY_COMPARE_WITH_TIMEOUT(trend->count(), frames, 20000);
@@ -378,12 +379,12 @@ void ProductWindowTest::doubtedColoursAreHatched()
     QVERIFY(foretold.size() > 2 && foretold[0] > foretold[1] + 0.4);
     const double limit = (foretold[0] + foretold[1]) / 2; // which one of the yarns is expected to miss
     JobChange change;
-    auto title = m_window->job()->state().title;
-    auto sheet = sheetOf(m_window->job()->state());
+    auto title = m_window->desk()->job()->state().title;
+    auto sheet = sheetOf(m_window->desk()->job()->state());
     sheet.proof.patch = limit;
     title.tolerance = documentOf(sheet);
-    change.titles.push_back({m_window->job()->state().title, title});
-    m_window->job()->push("Stricter", change);
+    change.titles.push_back({m_window->desk()->job()->state().title, title});
+    m_window->desk()->job()->push("Stricter", change);
     QTest::qWait(300);
     const auto before = picture()->grab().toImage();
     QTest::keyClick(m_window.get(), Qt::Key_D);
@@ -413,9 +414,9 @@ void ProductWindowTest::aRunTakesAllAndGivesItBackInOneStep()
     QCOMPARE(facts().run.size(), size_t(300));
     QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::ControlModifier);
     QTest::keyClick(m_window.get(), Qt::Key_Up, Qt::AltModifier);
-    const auto before = m_window->job()->state();
+    const auto before = m_window->desk()->job()->state();
     QTest::keyClick(m_window.get(), Qt::Key_B, Qt::ControlModifier);
-    const auto &state = m_window->job()->state();
+    const auto &state = m_window->desk()->job()->state();
     const auto &own = *state.frame(frameNamed("0416"));
     QCOMPARE(own.levelThirds, 1);
     for (const auto id : facts().run) {
@@ -424,8 +425,8 @@ void ProductWindowTest::aRunTakesAllAndGivesItBackInOneStep()
         QVERIFY(state.probesOf(id).size() >= 5);
     }
     QCOMPARE(state.frame(frameNamed("MB_0052"))->levelThirds, 0); // another camera's run
-    m_window->job()->undoStack()->undo();
-    QVERIFY(m_window->job()->state() == before);
+    m_window->desk()->job()->undoStack()->undo();
+    QVERIFY(m_window->desk()->job()->state() == before);
 }
 
 void ProductWindowTest::proposedProbesFollowThePicture()
@@ -434,20 +435,20 @@ void ProductWindowTest::proposedProbesFollowThePicture()
     JobChange change; // the run's next frames have no probes of their own
     const auto run = facts().run;
     for (const auto id : {run[1], run[2]})
-        for (const auto *row : m_window->job()->state().probesOf(id))
+        for (const auto *row : m_window->desk()->job()->state().probesOf(id))
             change.probes.push_back({*row, std::nullopt});
-    m_window->job()->push("bare", change);
+    m_window->desk()->job()->push("bare", change);
     openProduct("0416");
-    const auto places = placesOn(m_window->job()->state(), frameNamed("0416"));
+    const auto places = placesOn(m_window->desk()->job()->state(), frameNamed("0416"));
     QTest::keyClick(m_window.get(), Qt::Key_B, Qt::ControlModifier);
     const auto proposedOf = [&](const char *frame) {
         int count = 0;
-        for (const auto *row : m_window->job()->state().probesOf(frameNamed(frame)))
+        for (const auto *row : m_window->desk()->job()->state().probesOf(frameNamed(frame)))
             count += row->isProposed;
         return count;
     };
     QCOMPARE(proposedOf("0417"), 5);
-    m_window->showBench(frameNamed("0417"));
+    m_window->desk()->showBench(frameNamed("0417"));
     QTRY_VERIFY_WITH_TIMEOUT(facts().proposed.size() == 5 && picture()->frame(), 20000);
     QVERIFY(facts().probes.probes.empty()); // nothing is read until an eye has confirmed it
     // they lie where the picture says, not where they were
@@ -458,7 +459,7 @@ void ProductWindowTest::proposedProbesFollowThePicture()
     QTest::keyClick(m_window.get(), Qt::Key_Return);
     QTRY_COMPARE(facts().probes.probes.size(), size_t(5));
     QCOMPARE(proposedOf("0417"), 0);
-    QVERIFY(placesOn(m_window->job()->state(), frameNamed("0417")) == followed);
+    QVERIFY(placesOn(m_window->desk()->job()->state(), frameNamed("0417")) == followed);
     QVERIFY(!m_window->action("dropProbes")->isEnabled()); // none are left
 }
 
@@ -467,24 +468,25 @@ void ProductWindowTest::theNextFrameIsThereAhead()
     openProduct();
     QTest::qWait(1500); // it is decoded meanwhile
     QTest::keyClick(picture(), Qt::Key_PageDown);
-    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0417"));
+    QCOMPARE(m_window->desk()->job()->currentFrame(), frameNamed("0417"));
     QVERIFY(picture()->frame() && picture()->frame()->id == frameNamed("0417")); // at once
     QTest::keyClick(picture(), Qt::Key_PageUp);
-    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0416"));
+    QCOMPARE(m_window->desk()->job()->currentFrame(), frameNamed("0416"));
     QTest::keyClick(picture(), Qt::Key_PageUp); // the run begins here
-    QCOMPARE(m_window->job()->currentFrame(), frameNamed("0416"));
+    QCOMPARE(m_window->desk()->job()->currentFrame(), frameNamed("0416"));
 }
 
 void ProductWindowTest::longRunsFoldAndOpenWhereOneWorks()
 {
-    auto *canvas = m_window->daySheet()->canvas();
+    auto *canvas = m_window->desk()->daySheet()->canvas();
     canvas->select(frameNamed("0414"));
     const int plain = canvas->heightForWidth(1280);
     addRun("0418", 600);
     QVERIFY2(canvas->heightForWidth(1280) <= plain,
              qPrintable(QString::number(canvas->heightForWidth(1280))));
     QCOMPARE(canvas->foldedFrames(frameNamed("0417")), 603);
-    const auto run = m_window->job()->stations().runOf(m_window->job()->state(), frameNamed("0417"));
+    const auto run =
+        m_window->desk()->job()->stations().runOf(m_window->desk()->job()->state(), frameNamed("0417"));
     canvas->select(run[300]);
     QCOMPARE(canvas->foldedFrames(run[300]), 0);
     QCOMPARE(canvas->foldedFrames(run[303]), 0);
@@ -602,7 +604,7 @@ void ProductWindowTest::framesStayAndFormsChange()
     QTRY_VERIFY(handover()->planModel()->rowCount() < all);
     QVERIFY(!handover()->editor()->leaves(frameNamed("0416")));
     QVERIFY(handover()->editor()->leaves(frameNamed("MB_0052")));
-    m_window->job()->undoStack()->undo();
+    m_window->desk()->job()->undoStack()->undo();
     QTRY_COMPARE(handover()->planModel()->rowCount(), all);
     QVERIFY(handover()->editor()->leaves(frameNamed("0416")));
     auto forms = handover()->editor()->asked().forms;

@@ -9,6 +9,7 @@
 #include "app/view/charts/tolerance_dialog.h"
 #include "app/view/day/call_out.h"
 #include "app/view/day/day_sheet.h"
+#include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
 #include "core/tasks/demo_task.h"
 
@@ -39,27 +40,27 @@ int main(int argc, char **argv)
         return window.grab().save(target + name + ".png");
     };
     bool saved = take("start");
-    window.openJob(folder.filePath("harbour-row"));
+    window.desk()->openJob(folder.filePath("harbour-row"));
     QTest::qWait(8000); // the small pictures
     saved = take("day-sheet") && saved;
-    window.daySheet()->canvas()->select(window.job()->state().frames.front().id);
+    window.desk()->daySheet()->canvas()->select(window.desk()->job()->state().frames.front().id);
     window.action("callOut")->trigger(); // the clipped one
     saved = take("call-out") && saved;
-    window.callOut()->hide();
+    window.desk()->callOut()->hide();
     window.action("studio")->trigger();
     QTest::qWait(3000); // what still runs from before
     saved = take("studio") && saved;
     window.action("studio")->trigger();
-    const auto &frames = window.job()->state().frames;
-    window.daySheet()->canvas()->select(std::find_if(frames.begin(), frames.end(), [](const auto &f) {
-                                            return f.path.find("0414") != f.path.npos;
-                                        })->id);
+    const auto &frames = window.desk()->job()->state().frames;
+    window.desk()->daySheet()->canvas()->select(std::find_if(frames.begin(), frames.end(), [](const auto &f) {
+                                                    return f.path.find("0414") != f.path.npos;
+                                                })->id);
     window.action("bench")->trigger();
-    window.bench()->openStop(1);
+    window.desk()->bench()->openStop(1);
     QTest::qWait(4000); // the frame
     saved = take("bench-read") && saved;
-    const auto shown = window.job()->currentFrame();
-    window.showBench(frames.front().id); // the clipped one
+    const auto shown = window.desk()->job()->currentFrame();
+    window.desk()->showBench(frames.front().id); // the clipped one
     QTest::qWait(4000);
     window.action("hatch")->trigger();
     window.action("loupe")->trigger();
@@ -67,7 +68,7 @@ int main(int argc, char **argv)
     saved = take("bench-levels") && saved;
     window.action("hatch")->trigger();
     window.action("loupe")->trigger();
-    window.showBench(shown);
+    window.desk()->showBench(shown);
     QTest::qWait(4000);
     window.action("drawChart")->trigger();
     QTest::qWait(500);
@@ -76,33 +77,33 @@ int main(int argc, char **argv)
     window.action("limits")->trigger();
     saved = window.findChild<ToleranceDialog *>()->grab().save(target + "limits.png") && saved;
     window.findChild<ToleranceDialog *>()->reject();
-    window.bench()->openStop(2);
+    window.desk()->bench()->openStop(2);
     saved = take("bench-balance") && saved;
-    window.bench()->openStop(3);
+    window.desk()->bench()->openStop(3);
     saved = take("bench-fit") && saved;
-    window.bench()->openStop(4);
-    window.bench()->proofStop()->highlight("C6");
+    window.desk()->bench()->openStop(4);
+    window.desk()->bench()->proofStop()->highlight("C6");
     saved = take("bench-proof") && saved;
     const auto frameNamed = [&](const char *name) {
         return std::find_if(frames.begin(), frames.end(),
                             [&](const auto &f) { return f.path.find(name) != f.path.npos; })
             ->id;
     };
-    window.showBench(frameNamed("0053"));
+    window.desk()->showBench(frameNamed("0053"));
     QTest::qWait(5000);
-    auto *product = window.bench()->product();
+    auto *product = window.desk()->bench()->product();
     product->view()->pick("lichen");
     auto strict = *shippedSheet("strict");
     JobChange change;
-    auto title = window.job()->state().title;
+    auto title = window.desk()->job()->state().title;
     title.tolerance = documentOf(strict);
-    change.titles.push_back({window.job()->state().title, title});
-    window.job()->push("Strict", change);
+    change.titles.push_back({window.desk()->job()->state().title, title});
+    window.desk()->job()->push("Strict", change);
     window.action("doubted")->trigger();
     QTest::qWait(3000);
     saved = take("bench-product") && saved;
     window.action("doubted")->trigger();
-    window.job()->undoStack()->undo();
+    window.desk()->job()->undoStack()->undo();
     product->view()->pick({});
     window.action("split")->trigger();
     QTest::qWait(1500);
@@ -112,16 +113,16 @@ int main(int argc, char **argv)
     QTest::qWait(2000);
     saved = take("handover") && saved;
     JobChange run; // as if a long afternoon had followed
-    auto frame = *window.job()->state().frame(frameNamed("0418"));
-    RowId next = nextId(window.job()->state());
+    auto frame = *window.desk()->job()->state().frame(frameNamed("0418"));
+    RowId next = nextId(window.desk()->job()->state());
     for (int i = 0; i < 280; ++i) {
         frame.id = next++;
         frame.camera.capturedAt = QTime(9, 37).addSecs(7 * i).toString("'2026-10-14T'HH:mm:ss").toStdString();
         run.frames.push_back({std::nullopt, frame});
     }
-    window.job()->push("Run", run);
-    window.showDaySheet();
-    window.daySheet()->canvas()->select(run.frames[120].after->id);
+    window.desk()->job()->push("Run", run);
+    window.desk()->showDaySheet();
+    window.desk()->daySheet()->canvas()->select(run.frames[120].after->id);
     QTest::qWait(3000);
     saved = take("day-sheet-run") && saved;
     return saved ? 0 : 1;

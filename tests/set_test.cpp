@@ -67,13 +67,13 @@ private slots:
 /// Real presses only: a job is made, the studio opened, a chart shot twice and read, yarn shot after it.
 void SetTest::aNewUserShootsADayInTheStudio()
 {
-    QVERIFY(bool(m_window->job()->create(m_folder.filePath("studio-day"),
-                                         "Studio day"))); // the file dialog is the system's
-    m_window->showDaySheet();
+    QVERIFY(bool(m_window->desk()->job()->create(m_folder.filePath("studio-day"),
+                                                 "Studio day"))); // the file dialog is the system's
+    m_window->desk()->showDaySheet();
     QTest::keyClick(m_window.get(), Qt::Key_F6);
-    auto *studio = m_window->studio();
+    auto *studio = m_window->desk()->studio();
     QVERIFY(studio->isVisible());
-    const auto &state = m_window->job()->state();
+    const auto &state = m_window->desk()->job()->state();
     auto *shoot = studio->findChild<QPushButton *>("shoot");
     const auto choose = [&](const char *box, const char *first) { // by keyboard, as a list is chosen
         auto *combo = studio->findChild<QComboBox *>(box);
@@ -88,30 +88,30 @@ void SetTest::aNewUserShootsADayInTheStudio()
     QTest::mouseClick(finger, Qt::LeftButton, {}, QPoint(8, finger->height() / 2));
     QVERIFY(studio->settings().finger);
     QTest::mouseClick(shoot, Qt::LeftButton);
-    QVERIFY(m_window->watch()->isWatching());
+    QVERIFY(m_window->desk()->watch()->isWatching());
     QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(1), 60000);
-    QTRY_VERIFY_WITH_TIMEOUT(m_window->callOut()->isVisible(), 30000);
-    QVERIFY(!m_window->callOut()->said().good);
-    QVERIFY2((m_window->callOut()->said().headline + m_window->callOut()->said().reason).find("D3") !=
-                 std::string::npos,
-             m_window->callOut()->said().reason.c_str());
-    QTest::keyClick(m_window->callOut(), Qt::Key_Space);
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->desk()->callOut()->isVisible(), 30000);
+    QVERIFY(!m_window->desk()->callOut()->said().good);
+    QVERIFY2((m_window->desk()->callOut()->said().headline + m_window->desk()->callOut()->said().reason)
+                     .find("D3") != std::string::npos,
+             m_window->desk()->callOut()->said().reason.c_str());
+    QTest::keyClick(m_window->desk()->callOut(), Qt::Key_Space);
     // take it away and shoot again
     QTest::mouseClick(finger, Qt::LeftButton, {}, QPoint(8, finger->height() / 2));
     QTest::mouseClick(shoot, Qt::LeftButton);
     QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(2), 60000);
-    QTRY_VERIFY_WITH_TIMEOUT(m_window->callOut()->isVisible(), 30000);
-    QVERIFY2(m_window->callOut()->said().good, m_window->callOut()->said().headline.c_str());
-    QTest::keyClick(m_window->callOut(), Qt::Key_Return);
-    QVERIFY(m_window->bench()->isVisible());
-    QVERIFY(m_window->bench()->facts().proof()->summary.mean < 2);
+    QTRY_VERIFY_WITH_TIMEOUT(m_window->desk()->callOut()->isVisible(), 30000);
+    QVERIFY2(m_window->desk()->callOut()->said().good, m_window->desk()->callOut()->said().headline.c_str());
+    QTest::keyClick(m_window->desk()->callOut(), Qt::Key_Return);
+    QVERIFY(m_window->desk()->bench()->isVisible());
+    QVERIFY(m_window->desk()->bench()->facts().proof()->summary.mean < 2);
     QTest::keyClick(m_window.get(), Qt::Key_Escape);
     // yarn under the same light belongs to that chart
     choose("subject", "yarn");
     QTest::keyClick(m_window.get(), Qt::Key_Space, Qt::ControlModifier);
     QTRY_COMPARE_WITH_TIMEOUT(state.frames.size(), size_t(3), 60000);
     QCOMPARE(state.frames[2].part, FramePart::Product);
-    const auto &stations = m_window->job()->stations();
+    const auto &stations = m_window->desk()->job()->stations();
     QCOMPARE(stations.all().size(), size_t(1));
     const auto serving = stations.servingOf(state, state.frames[2].id);
     QCOMPARE(serving.chart, state.frames[1].id);
@@ -126,10 +126,10 @@ void SetTest::aNewUserShootsADayInTheStudio()
 void SetTest::aDroppedCornerIsDrawnToThePatch()
 {
     openBench(1);
-    const auto before = m_window->bench()->facts().reading->corners;
+    const auto before = m_window->desk()->bench()->facts().reading->corners;
     drag(view()->viewFromFrame(before[1]), {9, -7});
-    const auto snapped = m_window->bench()->facts().reading->corners;
-    QVERIFY(m_window->bench()->facts().reading->placedBy == PlacedBy::Hand);
+    const auto snapped = m_window->desk()->bench()->facts().reading->corners;
+    QVERIFY(m_window->desk()->bench()->facts().reading->placedBy == PlacedBy::Hand);
     QVERIFY2(std::hypot(snapped[1].x - before[1].x, snapped[1].y - before[1].y) < 0.6,
              qPrintable(QString("%1 %2, dropped by %3")
                             .arg(snapped[1].x - before[1].x)
@@ -137,36 +137,37 @@ void SetTest::aDroppedCornerIsDrawnToThePatch()
                             .arg(9 / view()->zoom())));
     m_window->action("snap")->trigger(); // off: it stays where it is put
     drag(view()->viewFromFrame(snapped[1]), {9, -7});
-    QVERIFY(std::abs((m_window->bench()->facts().reading->corners[1].x - snapped[1].x) * view()->zoom() - 9) <
-            1.5);
+    QVERIFY(
+        std::abs((m_window->desk()->bench()->facts().reading->corners[1].x - snapped[1].x) * view()->zoom() -
+                 9) < 1.5);
 }
 
 void SetTest::aClickSwitchesAPatchOff()
 {
     openBench(1);
-    const auto used = m_window->bench()->facts().chosen()->patches.size();
+    const auto used = m_window->desk()->bench()->facts().chosen()->patches.size();
     QTest::mouseClick(view(), Qt::LeftButton, {}, view()->patchOnView("B3").toPoint());
-    QCOMPARE(m_window->bench()->facts().reading->leftOut, std::vector<std::string>{"B3"});
-    QCOMPARE(m_window->bench()->facts().chosen()->patches.size(), used - 1);
+    QCOMPARE(m_window->desk()->bench()->facts().reading->leftOut, std::vector<std::string>{"B3"});
+    QCOMPARE(m_window->desk()->bench()->facts().chosen()->patches.size(), used - 1);
     QTest::mouseClick(view(), Qt::LeftButton, {}, view()->patchOnView("B3").toPoint());
-    QCOMPARE(m_window->bench()->facts().chosen()->patches.size(), used);
+    QCOMPARE(m_window->desk()->bench()->facts().chosen()->patches.size(), used);
     m_window->action("patchesOff")->trigger(); // the same from the keyboard
     auto *dialog = m_window->findChild<QInputDialog *>();
     dialog->setTextValue("a1, C4");
     dialog->accept();
-    QCOMPARE(m_window->bench()->facts().reading->leftOut, (std::vector<std::string>{"A1", "C4"}));
+    QCOMPARE(m_window->desk()->bench()->facts().reading->leftOut, (std::vector<std::string>{"A1", "C4"}));
 }
 
 void SetTest::threeClicksPlaceTheChart()
 {
     openBench(1);
-    const auto truth = m_window->bench()->facts().reading->corners;
+    const auto truth = m_window->desk()->bench()->facts().reading->corners;
     m_window->action("threeCorners")->trigger();
     for (size_t i = 0; i < 3; ++i) // as roughly as a hand does
         QTest::mouseClick(view(), Qt::LeftButton, {},
                           (view()->viewFromFrame(truth[i]) + QPointF(3, -2)).toPoint());
-    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->placedBy, PlacedBy::Hand, 20000);
-    const auto &placed = m_window->bench()->facts().reading->corners;
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->desk()->bench()->facts().reading->placedBy, PlacedBy::Hand, 20000);
+    const auto &placed = m_window->desk()->bench()->facts().reading->corners;
     for (size_t i = 0; i < 4; ++i)
         QVERIFY2(
             std::hypot(placed[i].x - truth[i].x, placed[i].y - truth[i].y) < 1,
@@ -179,7 +180,7 @@ void SetTest::aPlacementIsCarriedThroughTheBracket()
     openBench(1, "0413");
     QTest::mouseClick(view(), Qt::LeftButton, {}, view()->patchOnView("A2").toPoint());
     m_window->action("carry")->trigger();
-    const auto &state = m_window->job()->state();
+    const auto &state = m_window->desk()->job()->state();
     QTRY_COMPARE_WITH_TIMEOUT(state.readingOf(frameNamed("0415"))->reading->placedBy, PlacedBy::Hand, 20000);
     for (const char *name : {"0414", "0415"}) {
         const auto &reading = *state.readingOf(frameNamed(name))->reading;
@@ -194,15 +195,15 @@ void SetTest::aPlacementIsCarriedThroughTheBracket()
 void SetTest::aRulerOfTwoClicksGivesTheScale()
 {
     openBench(1);
-    const auto &reading = *m_window->bench()->facts().reading;
-    const auto expected = scaleOf(reading, m_window->bench()->facts().chart)->pixelsPerInch();
-    QVERIFY(std::abs(m_window->bench()->facts().scale->scale.pixelsPerInch() - expected) < 1e-9);
+    const auto &reading = *m_window->desk()->bench()->facts().reading;
+    const auto expected = scaleOf(reading, m_window->desk()->bench()->facts().chart)->pixelsPerInch();
+    QVERIFY(std::abs(m_window->desk()->bench()->facts().scale->scale.pixelsPerInch() - expected) < 1e-9);
     QTest::keyClick(m_window.get(), Qt::Key_R);
     for (size_t i : {0u, 1u})
         QTest::mouseClick(view(), Qt::LeftButton, {}, view()->viewFromFrame(reading.corners[i]).toPoint());
     auto *dialog = m_window->findChild<QInputDialog *>();
     QVERIFY(dialog);
-    dialog->setDoubleValue(chartExtent(m_window->bench()->facts().chart).x);
+    dialog->setDoubleValue(chartExtent(m_window->desk()->bench()->facts().chart).x);
     dialog->accept();
     const auto words = view()->rulerWords();
     QVERIFY2(std::abs(words.section(' ', 0, 0).toDouble() / expected - 1) < 0.02,
@@ -240,7 +241,7 @@ void SetTest::referencesAreMeasuredImportedAndRefused()
     auto *dialog = m_window->findChild<ChartsDialog *>();
     QVERIFY(dialog);
     QTest::mouseClick(dialog->findChild<QPushButton *>("measure"), Qt::LeftButton);
-    const auto &charts = m_window->job()->state().charts;
+    const auto &charts = m_window->desk()->job()->state().charts;
     QCOMPARE(charts.size(), size_t(1));
     QVERIFY(charts[0].inUse && charts[0].definition.patches[0].reflectance);
     QFile table(m_folder.filePath("batch.csv"));
@@ -266,14 +267,15 @@ void SetTest::referencesAreMeasuredImportedAndRefused()
     QVERIFY(std::any_of(labels.begin(), labels.end(), [](const QLabel *label) {
         return label->text().contains("batch.csv: read as L*, a*, b* under D50");
     }));
-    QCOMPARE(chartsOf(m_window->job()->state()).front().reference.source, table.fileName().toStdString());
+    QCOMPARE(chartsOf(m_window->desk()->job()->state()).front().reference.source,
+             table.fileName().toStdString());
     dialog->findChild<QTableWidget *>("charts")->item(0, 0)->setCheckState(
         Qt::Checked); // back to the older one
     QTRY_VERIFY(charts[0].inUse && !charts[1].inUse);
     dialog->findChild<QTableWidget *>("charts")->item(0, 0)->setCheckState(
         Qt::Unchecked); // none: the shipped values
     QTRY_VERIFY(!charts[0].inUse);
-    QVERIFY(chartsOf(m_window->job()->state()).front() == chartCatalogue().front());
+    QVERIFY(chartsOf(m_window->desk()->job()->state()).front() == chartCatalogue().front());
     QVERIFY(table.open(QIODevice::WriteOnly));
     table.write(words.replace("A3,", "A3,x"));
     table.close();
@@ -296,8 +298,8 @@ void SetTest::anOwnChartIsDrawnOverAFrame()
     dialog->view()->zoomToPixels(); // and its corners are set on true pixels
     QTRY_VERIFY_WITH_TIMEOUT(!dialog->view()->pixelArea().isEmpty(), 20000);
     QTest::mouseClick(dialog->findChild<QDialogButtonBox *>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
-    QTRY_COMPARE(m_window->job()->state().charts.size(), size_t(1));
-    const auto &made = m_window->job()->state().charts[0].definition;
+    QTRY_COMPARE(m_window->desk()->job()->state().charts.size(), size_t(1));
+    const auto &made = m_window->desk()->job()->state().charts[0].definition;
     QCOMPARE(made.id, std::string("harbour-paints"));
     QCOMPARE(made.patches.size(), size_t(15));
     QVERIFY(made.colorsKnown); // by the station's calibration
@@ -312,9 +314,9 @@ void SetTest::anOwnChartLeavesTheCatalogueAlone()
     QVERIFY(dialog);
     dialog->findChild<QLineEdit *>("name")->setText("Classic 24");
     QTest::mouseClick(dialog->findChild<QDialogButtonBox *>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
-    QTRY_COMPARE(m_window->job()->state().charts.size(), size_t(1));
-    QVERIFY(!chartFromCatalogue(m_window->job()->state().charts[0].definition.id));
-    QVERIFY(chartsOf(m_window->job()->state()).front() == chartCatalogue().front());
+    QTRY_COMPARE(m_window->desk()->job()->state().charts.size(), size_t(1));
+    QVERIFY(!chartFromCatalogue(m_window->desk()->job()->state().charts[0].definition.id));
+    QVERIFY(chartsOf(m_window->desk()->job()->state()).front() == chartCatalogue().front());
 }
 
 void SetTest::aStricterSheetHoldsTheNextReading()
@@ -328,24 +330,25 @@ void SetTest::aStricterSheetHoldsTheNextReading()
     emit sheets->activated(sheets->currentIndex());
     dialog->findChild<QDoubleSpinBox *>("ppi")->setValue(600);
     dialog->accept();
-    QCOMPARE(sheetOf(m_window->job()->state()).name, std::string("strict"));
-    QVERIFY(!m_window->bench()->facts().scale->good); // far from 600
+    QCOMPARE(sheetOf(m_window->desk()->job()->state()).name, std::string("strict"));
+    QVERIFY(!m_window->desk()->bench()->facts().scale->good); // far from 600
     m_window->action("readAgain")->trigger();
-    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->sheet, std::string("strict"), 20000);
-    m_window->job()->undoStack()->undo();
-    m_window->job()->undoStack()->undo();
-    QCOMPARE(sheetOf(m_window->job()->state()).name, std::string("ordinary"));
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->desk()->bench()->facts().reading->sheet, std::string("strict"),
+                              20000);
+    m_window->desk()->job()->undoStack()->undo();
+    m_window->desk()->job()->undoStack()->undo();
+    QCOMPARE(sheetOf(m_window->desk()->job()->state()).name, std::string("ordinary"));
 }
 
 /// Bursts, slow copies, half-written and corrupt files, duplicates: every good frame once.
 void SetTest::twoHundredFilesAreTakenOnce()
 {
-    QVERIFY(bool(m_window->job()->create(m_folder.filePath("many"), "Many")));
-    m_window->showDaySheet();
+    QVERIFY(bool(m_window->desk()->job()->create(m_folder.filePath("many"), "Many")));
+    m_window->desk()->showDaySheet();
     const QDir inbox(m_folder.filePath("many-inbox"));
     QVERIFY(QDir().mkpath(inbox.path()));
-    m_window->watch()->start(inbox.path());
-    QSignalSpy problems(m_window->intake(), &Intake::problem);
+    m_window->desk()->watch()->start(inbox.path());
+    QSignalSpy problems(m_window->desk()->intake(), &Intake::problem);
     sim::Scene scene;
     scene.background = sim::addMaterial(scene, sim::flatReflectance(0.4), 0.3, 3);
     const auto bytesFor = [&](int i) {
@@ -388,7 +391,7 @@ void SetTest::twoHundredFilesAreTakenOnce()
     }
     for (auto half = halves.begin(); half != halves.end(); ++half)
         QVERIFY(write(half.key(), half.value(), QIODevice::Append));
-    const auto &frames = m_window->job()->state().frames;
+    const auto &frames = m_window->desk()->job()->state().frames;
     QTRY_COMPARE_WITH_TIMEOUT(int(frames.size()), good, 300000);
     QTest::qWait(1500);
     QCOMPARE(int(frames.size()), good);
@@ -400,13 +403,13 @@ void SetTest::twoHundredFilesAreTakenOnce()
     QCOMPARE(int(hashes.size()), good);
     QCOMPARE(int(paths.size()), good);
     QVERIFY(problems.count() >= 10); // the corrupt ones were told
-    m_window->watch()->stop();
+    m_window->desk()->watch()->stop();
 }
 
 void SetTest::aFrameIsReadAsTheChartThatIsChosen()
 {
     openBench(1);
-    const auto truth = m_window->bench()->facts().reading->corners;
+    const auto truth = m_window->desk()->bench()->facts().reading->corners;
     QTest::keyClick(m_window.get(), Qt::Key_K, Qt::ControlModifier);
     auto *dialog = m_window->findChild<ChartChoice *>();
     QVERIFY(dialog);
@@ -415,25 +418,26 @@ void SetTest::aFrameIsReadAsTheChartThatIsChosen()
     dialog->findChild<QSpinBox *>("rows")->setValue(4);
     dialog->findChild<QSpinBox *>("columns")->setValue(6);
     QTest::mouseClick(dialog->findChild<QPushButton *>("find"), Qt::LeftButton);
-    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->chart, std::string("grid-4x6"), 20000);
-    const auto &grid = *m_window->bench()->facts().reading;
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->desk()->bench()->facts().reading->chart, std::string("grid-4x6"),
+                              20000);
+    const auto &grid = *m_window->desk()->bench()->facts().reading;
     QVERIFY(grid.found);
     QVERIFY(std::hypot(grid.corners[0].x - truth[0].x, grid.corners[0].y - truth[0].y) <
-            4);                                   // of the two turns the upright one
-    QVERIFY(!m_window->bench()->facts().proof()); // nobody knows its colours yet
+            4);                                           // of the two turns the upright one
+    QVERIFY(!m_window->desk()->bench()->facts().proof()); // nobody knows its colours yet
     m_window->action("chooseChart")->trigger();
     QVERIFY(!m_window->findChildren<ChartChoice *>().isEmpty());
     dialog = m_window->findChildren<ChartChoice *>().back();
     list = dialog->findChild<QListWidget *>("charts");
     list->setCurrentRow(0);
     QTest::mouseClick(dialog->findChild<QPushButton *>("place"), Qt::LeftButton);
-    QTRY_COMPARE_WITH_TIMEOUT(m_window->bench()->facts().reading->placedBy, PlacedBy::Hand, 20000);
-    QCOMPARE(m_window->bench()->facts().reading->chart, std::string("classic-24"));
+    QTRY_COMPARE_WITH_TIMEOUT(m_window->desk()->bench()->facts().reading->placedBy, PlacedBy::Hand, 20000);
+    QCOMPARE(m_window->desk()->bench()->facts().reading->chart, std::string("classic-24"));
 }
 
 void SetTest::setupsKeepWhatTheLightsWere()
 {
-    m_window->daySheet()->canvas()->select(frameNamed("0419"));
+    m_window->desk()->daySheet()->canvas()->select(frameNamed("0419"));
     m_window->action("renameSetup")->trigger();
     auto *dialog = m_window->findChild<SetupDialog *>();
     QVERIFY(dialog);
@@ -442,11 +446,11 @@ void SetTest::setupsKeepWhatTheLightsWere()
     dialog->findChild<QLineEdit *>("power")->setText("60 %");
     dialog->findChild<QLineEdit *>("backdrop")->setText("slate");
     dialog->accept();
-    const auto &setup = m_window->job()->state().setups[1];
+    const auto &setup = m_window->desk()->job()->state().setups[1];
     QCOMPARE(setup.power, std::string("60 %"));
     QCOMPARE(setup.backdrop, std::string("slate"));
     m_window->action("undo")->trigger();
-    QCOMPARE(m_window->job()->state().setups[1].power, std::string("80 %"));
+    QCOMPARE(m_window->desk()->job()->state().setups[1].power, std::string("80 %"));
 }
 
 void SetTest::aFlatTellsHowEvenItIs()
@@ -465,12 +469,12 @@ void SetTest::aFlatTellsHowEvenItIs()
     how.lens = 1;
     const auto file = m_folder.filePath("other-flat.dng");
     QVERIFY(bool(shootToFile(how, file.toStdString())));
-    QSignalSpy done(m_window->intake(), &Intake::finished);
-    m_window->bringIn({file});
+    QSignalSpy done(m_window->desk()->intake(), &Intake::finished);
+    m_window->desk()->bringIn({file});
     QTRY_COMPARE_WITH_TIMEOUT(done.count(), 1, 30000);
-    const auto &frames = m_window->job()->state().frames;
+    const auto &frames = m_window->desk()->job()->state().frames;
     QCOMPARE(frames.back().part, FramePart::Flat);
-    QCOMPARE(flatsOf(m_window->job()->state(), frames.back().setup, frames.back().camera).front(),
+    QCOMPARE(flatsOf(m_window->desk()->job()->state(), frames.back().setup, frames.back().camera).front(),
              frames.back().path);
 }
 
@@ -478,11 +482,11 @@ void SetTest::theWheelSizesAllWindows()
 {
     openBench(1);
     const QPoint at(view()->width() / 2, view()->height() / 2);
-    const double share = m_window->bench()->facts().reading->windowShare, zoom = view()->zoom();
+    const double share = m_window->desk()->bench()->facts().reading->windowShare, zoom = view()->zoom();
     QWheelEvent larger(at, view()->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::ControlModifier,
                        Qt::NoScrollPhase, false);
     QApplication::sendEvent(view(), &larger);
-    QVERIFY(std::abs(m_window->bench()->facts().reading->windowShare - share - 0.05) < 1e-9);
+    QVERIFY(std::abs(m_window->desk()->bench()->facts().reading->windowShare - share - 0.05) < 1e-9);
     QCOMPARE(view()->zoom(), zoom);
     QWheelEvent closer(at, view()->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::NoModifier,
                        Qt::NoScrollPhase, false);

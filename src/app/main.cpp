@@ -59,10 +59,10 @@ int main(int argc, char **argv)
     arguments.process(application);
 
     MainWindow window;
-    ScreenProfile::current().restore(window.tasks());
+    ScreenProfile::current().restore(window.desk()->tasks());
     window.show();
     auto paths = arguments.positionalArguments();
-    if (!paths.isEmpty() && window.openJob(paths.takeFirst()) && !paths.isEmpty())
-        window.bringIn(paths);
+    if (!paths.isEmpty() && window.desk()->openJob(paths.takeFirst()) && !paths.isEmpty())
+        window.desk()->bringIn(paths);
     return QApplication::exec();
 }

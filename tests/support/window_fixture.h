@@ -3,6 +3,7 @@
 #include "app/view/bench/proof/proof_stop.h"
 #include "app/view/bench/read/read_stop.h"
 #include "app/view/day/day_sheet.h"
+#include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
 #include "core/tasks/demo_task.h"
 
@@ -37,25 +38,25 @@ protected:
         m_window->show();
         m_window->activateWindow();
         QVERIFY(QTest::qWaitForWindowExposed(m_window.get()));
-        QVERIFY(m_window->openJob(demo()));
+        QVERIFY(m_window->desk()->openJob(demo()));
     }
 
     void closeWindow()
     {
-        while (m_window && m_window->job()->undoStack()->canUndo())
-            m_window->job()->undoStack()->undo(); // each test leaves the job as it found it
+        while (m_window && m_window->desk()->job()->undoStack()->canUndo())
+            m_window->desk()->job()->undoStack()->undo(); // each test leaves the job as it found it
         m_window.reset();
     }
 
-    FrameView *view() const { return m_window->bench()->readStop()->view(); }
+    FrameView *view() const { return m_window->desk()->bench()->readStop()->view(); }
     void openBench(int stop, const char *frame = "0414")
     {
-        m_window->daySheet()->canvas()->select(frameNamed(frame));
+        m_window->desk()->daySheet()->canvas()->select(frameNamed(frame));
         QTest::keyClick(m_window.get(), Qt::Key_F3);
         QTest::keyClick(m_window.get(), Qt::Key(Qt::Key_0 + stop));
         QTRY_VERIFY_WITH_TIMEOUT(view()->frame() != nullptr, 20000);
     }
-    double mean() const { return m_window->bench()->facts().proof()->summary.mean; }
+    double mean() const { return m_window->desk()->bench()->facts().proof()->summary.mean; }
     void drag(const QPointF &from, const QPointF &by)
     {
         QTest::mousePress(view(), Qt::LeftButton, {}, from.toPoint());
@@ -65,7 +66,7 @@ protected:
     }
     RowId frameNamed(const char *name) const
     {
-        for (const auto &frame : m_window->job()->state().frames)
+        for (const auto &frame : m_window->desk()->job()->state().frames)
             if (frame.path.find(name) != std::string::npos)
                 return frame.id;
         return 0;

@@ -1,337 +1,118 @@
 #include "app/view/window/main_window.h"
-#include "app/model/screen_profile.h"
 
-#include "app/model/spoken.h"
-#include "app/model/thumbnails.h"
+#include "app/model/screen_profile.h"
 #include "app/view/bench/bench.h"
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_view.h"
-#include "app/view/day/call_out.h"
+#include "app/view/bench/read/read_stop.h"
 #include "app/view/day/day_sheet.h"
-#include "app/view/handover/handover.h"
-#include "app/view/studio/studio_panel.h"
-#include "app/view/widgets/task_strip.h"
 #include "app/view/widgets/top_bar.h"
+#include "app/view/window/balance_actions.h"
+#include "app/view/window/fit_actions.h"
+#include "app/view/window/frame_actions.h"
+#include "app/view/window/job_actions.h"
+#include "app/view/window/proof_actions.h"
+#include "app/view/window/read_actions.h"
 #include "app/view/window/start_page.h"
+#include "app/view/window/view_actions.h"
 #include "core/tasks/job_task.h"
-#include "core/tasks/prove_task.h"
-#include "core/tasks/reference_task.h"
 
-#include <QApplication>
 #include <QCloseEvent>
-#include <QDir>
 #include <QDragEnterEvent>
-#include <QFileInfo>
-#include <QHBoxLayout>
-#include <QInputDialog>
-#include <QMessageBox>
+#include <QMenu>
 #include <QMimeData>
-#include <QPushButton>
-#include <QStackedWidget>
-#include <QVBoxLayout>
 
 namespace wavechroma::app {
 
 MainWindow::MainWindow(QWidget *parent)
-    : QMainWindow(parent), m_intake(&m_job, &m_tasks), m_watch(&m_job),
-      m_thumbnails(new Thumbnails(&m_job, &m_tasks, this)), m_bar(new TopBar), m_stack(new QStackedWidget),
-      m_daySheet(new DaySheet(&m_job, m_thumbnails)), m_bench(new Bench(&m_job, &m_tasks)),
-      m_handover(new Handover(&m_job, &m_tasks)), m_strip(new TaskStrip), m_studio(new StudioPanel(&m_tasks))
+    : QMainWindow(parent), m_desk(new Desk), m_table(new ActionTable(this))
 {
     setWindowTitle("Wavechroma");
     setAcceptDrops(true);
     resize(1280, 800);
+    setCentralWidget(m_desk);
     makeActions();
-    action("snap")->setChecked(true);
-    m_bar->addPlace(action("daySheet"));
-    m_bar->addPlace(action("bench"));
-    m_bar->addPlace(action("handover"));
-    m_start = new StartPage(action("demo"), action("newJob"), action("openJob"));
-    auto *centre = new QWidget;
-    auto *layout = new QVBoxLayout(centre);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(0);
-    layout->addWidget(m_bar);
-    auto *middle = new QHBoxLayout;
-    middle->setSpacing(0);
-    middle->addWidget(m_stack, 1);
-    middle->addWidget(m_studio);
-    m_studio->hide();
-    layout->addLayout(middle, 1);
-    layout->addWidget(m_strip);
-    setCentralWidget(centre);
-    m_stack->addWidget(m_start);
-    m_stack->addWidget(m_daySheet);
-    m_stack->addWidget(m_bench);
-    m_stack->addWidget(m_handover);
-    m_callOut = new CallOut(centre);
-    connectAll();
+    makeUndo();
+    for (const char *place : {"daySheet", "bench", "handover"})
+        m_desk->bar()->addPlace(action(place));
+    m_desk->showStart(new StartPage(action("demo"), action("newJob"), action("openJob")));
+    connect(m_desk, &Desk::changed, this, &MainWindow::adapt);
+    connect(m_desk, &Desk::factsChanged, this, &MainWindow::adaptSoon);
     connect(&ScreenProfile::current(), &ScreenProfile::changed, this, [this] {
-        adaptActions();
+        adapt();
         for (auto *widget : findChildren<QWidget *>()) // patches are painted in its codes
             widget->update();
     });
-    adapt();
-}
-
-void MainWindow::connectAll()
-{
-    connect(&m_job, &JobDocument::opened, this, [this] {
-        m_tasks.jobChanged();
-        m_arrived.clear();
-        if (!m_job.isOpen())
-            m_stack->setCurrentWidget(m_start);
-        adapt();
-    });
-    connect(&m_job, &JobDocument::changed, this, &MainWindow::adapt);
-    connect(&m_job, &JobDocument::currentFrameChanged, this, &MainWindow::adapt);
-    connect(&m_job, &JobDocument::failed, this, &MainWindow::showMessage);
-    connect(&m_intake, &Intake::progress, m_strip,
-            [this](double f, const QString &step) { m_strip->showProgress(f, step, true); });
-    connect(&m_intake, &Intake::problem, this, &MainWindow::showMessage);
-    connect(&m_intake, &Intake::chartArrived, this, [this](qint64 frame) { m_arrived.push_back(frame); });
-    connect(&m_intake, &Intake::finished, this, &MainWindow::arrived);
-    connect(&m_intake, &Intake::waitingChanged, this, &MainWindow::adaptActions);
-    connect(&m_watch, &FolderWatch::arrived, this, &MainWindow::bringIn);
-    connect(&m_watch, &FolderWatch::problem, this, &MainWindow::showMessage);
-    connect(m_callOut, &CallOut::dismissed, this, &MainWindow::showDaySheet);
-    connect(m_callOut, &CallOut::useAsked, this, &MainWindow::useAllTheSame);
-    // The strip tells of the intake as a whole, and of other work where nothing comes in.
-    connect(&m_tasks, &TaskRunner::progressed, this,
-            [this](const QString &queue, double fraction, const QString &step) {
-                if (m_intake.isRunning() || queue == "intake")
-                    return;
-                if (fraction < 0)
-                    m_strip->showBusy(step);
-                else
-                    m_strip->showProgress(fraction, step, true);
-            });
-    connect(&m_tasks, &TaskRunner::ended, this, [this](const QString &queue) {
-        if (!m_intake.isRunning() && queue != "thumbnails")
-            m_strip->endProgress();
-    });
-    connect(m_strip, &TaskStrip::stopAsked, this, [this] {
-        m_intake.stop();
-        m_tasks.stopAll();
-        m_strip->endProgress();
-        adapt();
-    });
-    connect(m_studio, &StudioPanel::aboutToShoot, this, &MainWindow::shootingStarts);
-    connect(m_studio, &StudioPanel::problem, this, &MainWindow::showMessage);
-    connect(m_daySheet->canvas(), &DayCanvas::openAsked, this, &MainWindow::showBench);
-    connect(m_daySheet->canvas(), &DayCanvas::selectionChanged, this, &MainWindow::adapt);
-    connect(m_daySheet->canvas(), &DayCanvas::renameAsked, this, &MainWindow::renameSetup);
-    connect(editor(), &FrameEditor::problem, this, &MainWindow::showMessage);
-    connect(editor(), &FrameEditor::doubted, this, &MainWindow::askAllTheSame);
-    connect(editor(), &FrameEditor::factsChanged, this, &MainWindow::adaptActionsSoon);
-    auto *product = m_bench->product();
-    connect(product, &ProductBench::frameAsked, this, &MainWindow::showBench);
-    connect(product, &ProductBench::targetAsked, this, &MainWindow::askForTarget);
-    connect(product->editor(), &ProductEditor::problem, this, &MainWindow::showMessage);
-    connect(product->editor(), &ProductEditor::factsChanged, this, &MainWindow::adaptActionsSoon);
-    connect(product->view(), &ProductView::probePicked, this, &MainWindow::adaptActions);
-    connect(m_handover, &Handover::problem, this, &MainWindow::showMessage);
-    connect(m_bench, &Bench::rulerLengthAsked, this, &MainWindow::askRulerLength);
-}
-
-MainWindow::~MainWindow()
-{
-    editor()->finishWork();
-    m_tasks.stopAll();
-    m_job.undoStack()->disconnect(); // which goes before the actions that follow it
-}
-
-FrameEditor *MainWindow::editor() const
-{
-    return m_bench->editor();
-}
-
-bool MainWindow::openJob(const QString &folder)
-{
-    editor()->finishWork();
-    const auto opened = m_job.open(folder);
-    if (!opened) {
-        showMessage(text(opened.error()));
-        return false;
-    }
-    showDaySheet();
-    if (m_job.isReadOnly())
-        showMessage(text(m_job.store()->readOnlyReason()));
-    else
-        offerWaiting();
-    return true;
-}
-
-void MainWindow::bringIn(const QStringList &paths)
-{
-    if (!m_job.isOpen()) {
-        showMessage(tr("Open a job or make a new one first."));
-        return;
-    }
-    if (m_job.isReadOnly()) {
-        showMessage(text(m_job.store()->readOnlyReason()));
-        return;
-    }
-    if (!m_intake.isRunning())
-        m_arrived.clear();
-    m_intake.add(paths);
-}
-
-void MainWindow::arrived()
-{
-    m_strip->endProgress();
-    adapt();
-    offerWaiting();
-    if (m_arrived.empty())
-        return;
-    // A question that is open is about the frame on the bench: what arrived waits for its answer.
-    if (auto *open = qobject_cast<QDialog *>(QApplication::activeModalWidget())) {
-        connect(open, &QDialog::finished, this, &MainWindow::arrived,
-                Qt::ConnectionType(Qt::QueuedConnection | Qt::UniqueConnection));
-        return;
-    }
-    // One chart: its answer opens where attention is needed. Several: the day sheet shows them all.
-    const auto frame = m_arrived.back();
-    if (m_arrived.size() == 1) {
-        showBench(frame);
-        const bool trouble =
-            m_job.stations().answerOf(m_job.state(), frame).state == Answer::State::ShootAgain;
-        m_bench->openStop(trouble ? 1 : 4);
-        showCallOut(frame);
-    } else {
-        showDaySheet();
-        m_daySheet->canvas()->select(frame);
-    }
-    m_arrived.clear();
-}
-
-void MainWindow::showDaySheet()
-{
-    if (!m_job.isOpen())
-        return;
-    m_stack->setCurrentWidget(m_daySheet);
-    m_daySheet->canvas()->setFocus();
-    adapt();
-}
-
-void MainWindow::showBench(qint64 frame)
-{
-    if (!m_job.isOpen())
-        return;
-    m_job.setCurrentFrame(frame);
-    m_stack->setCurrentWidget(m_bench);
-    m_bench->openStop(m_bench->openedStop());
-    adapt();
-}
-
-void MainWindow::showHandover()
-{
-    if (!m_job.isOpen())
-        return;
-    m_stack->setCurrentWidget(m_handover);
-    m_handover->setFocus();
-    adapt();
-}
-
-void MainWindow::showMessage(const QString &message)
-{
-    m_strip->showMessage(message);
-}
-
-/// "09:22:41, 1/100 s, f/8", then setup, camera and lens.
-static QString factsOf(const JobState &state, const JobFrame &frame)
-{
-    const auto &c = frame.camera;
-    QStringList where;
-    for (const auto &setup : state.setups)
-        if (setup.id == frame.setup)
-            where << text(setup.title);
-    where << text(c.model) << text(c.lens);
-    return MainWindow::tr("%1, %2, f/%3\n%4")
-        .arg(text(c.capturedAt).mid(11, 8), exposure(c.exposureSeconds), QLocale().toString(c.fNumber),
-             where.join(", "));
-}
-
-void MainWindow::showCallOut(qint64 id)
-{
-    const auto &state = m_job.state();
-    const auto *frame = state.frame(id);
-    const auto *reading = state.readingOf(id);
-    if (!frame || !reading || reading->reading.fault())
-        return;
-    const auto chart = chartOf(*reading->reading);
-    const auto *row = state.calibrationOf(id, partsFor(state, id));
-    if (row && row->calibration.fault())
-        row = nullptr;
-    const auto proof = row ? proveReading(*row->calibration, *reading->reading) : Result<Proof>(unusable(""));
-    m_callOut->show(words::callOut(m_job.stations().answerOf(state, id), reading->reading->checks, spoken()),
-                    factsOf(state, *frame), proof ? std::optional(*proof) : std::nullopt,
-                    chart ? *chart : ChartDefinition());
-}
-
-bool MainWindow::isOnBench() const
-{
-    return m_stack->currentWidget() == m_bench;
-}
-
-bool MainWindow::isAtHandover() const
-{
-    return m_stack->currentWidget() == m_handover;
-}
-
-RowId MainWindow::subject() const
-{
-    return isOnBench() ? m_job.currentFrame() : m_daySheet->canvas()->selected();
-}
-
-QInputDialog *MainWindow::question(const QString &title, const QString &said)
-{
-    auto *dialog = new QInputDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setWindowTitle(title);
-    dialog->setLabelText(said);
-    return dialog;
-}
-
-/// What cannot be right is done only by whoever says so.
-void MainWindow::askAllTheSame(const QString &message, const std::function<void()> &allTheSame)
-{
-    auto *box = new QMessageBox(QMessageBox::NoIcon, windowTitle(), message, QMessageBox::NoButton, this);
-    box->setObjectName("allTheSame");
-    box->setAttribute(Qt::WA_DeleteOnClose);
-    auto *leave = box->addButton(tr("Keep as It Is"), QMessageBox::RejectRole);
-    auto *go = box->addButton(tr("Do It Anyway"), QMessageBox::AcceptRole);
-    box->setDefaultButton(leave);
-    box->setEscapeButton(leave);
-    connect(go, &QPushButton::clicked, this, allTheSame);
-    box->open();
-}
-
-QString MainWindow::handover() const
-{
-    const auto folder = text((m_job.store()->folder() / "handover").string());
-    if (!m_job.isReadOnly())
-        QDir().mkpath(folder);
-    return folder;
+    m_desk->adapt();
 }
 
 void MainWindow::adapt()
 {
-    const auto title = text(m_job.state().title.text);
-    m_bar->setTitle(m_job.isOpen() ? title : "Wavechroma");
-    setWindowTitle(m_job.isOpen() ? title + " · Wavechroma" : "Wavechroma");
-    QString status;
-    if (m_job.isOpen())
-        status = text(words::filled("{n} {n|frame|frames}", {{"n", double(m_job.state().frames.size())}},
-                                    spoken())) +
-                 (m_job.isReadOnly() ? tr(", read-only") : QString());
-    if (m_watch.isWatching())
-        status = tr("watching %1 · ").arg(QFileInfo(m_watch.folder()).fileName()) + status;
-    m_bar->setStatus(status);
-    const bool writable = m_job.isOpen() && !m_job.isReadOnly();
-    const auto incoming = [this] { return text((m_job.store()->folder() / "incoming").string()); };
-    m_studio->setFolder(!writable ? QString() : m_watch.isWatching() ? m_watch.folder() : incoming());
-    adaptActions();
+    m_table->adapt(availabilityOf(*m_desk));
+}
+
+/// The desk goes first: the end of its work would be told to actions that are gone.
+MainWindow::~MainWindow()
+{
+    m_desk->disconnect(this);
+    delete m_desk;
+}
+
+void MainWindow::makeActions()
+{
+    m_frames = new FrameActions(m_desk);
+    auto *view = new ViewActions(m_desk);
+    m_table->add((new JobActions(m_desk))->rows());
+    m_table->add(m_frames->rows());
+    m_table->add((new ReadActions(m_desk))->rows());
+    m_table->add((new BalanceActions(m_desk))->rows());
+    m_table->add((new FitActions(m_desk))->rows());
+    m_table->add((new ProofActions(m_desk))->rows());
+    m_table->add(view->rows());
+    m_table->add(view->helpRows(m_table));
+    m_table->offerOn(m_desk->daySheet()->canvas(), ActionRow::OfFrame);
+    m_table->offerOn(m_desk->bench()->readStop()->view(), ActionRow::OfBench);
+    m_table->offerOn(m_desk->bench()->product()->view(), ActionRow::OfBench);
+    action("snap")->setChecked(true);
+}
+
+void MainWindow::makeUndo()
+{
+    auto *stack = m_desk->job()->undoStack();
+    auto *editor = m_desk->editor();
+    auto *undo = new QAction(tr("Undo"), this);
+    connect(undo, &QAction::triggered, editor, &FrameEditor::takeBack);
+    const auto showUndo = [undo, stack, editor] {
+        undo->setEnabled(editor->canTakeBack());
+        undo->setText(tr("Undo %1").arg(stack->undoText()).trimmed());
+    };
+    connect(stack, &QUndoStack::indexChanged, undo, showUndo);
+    connect(editor, &FrameEditor::factsChanged, undo, showUndo);
+    connect(m_desk->tasks(), &TaskRunner::ended, undo, showUndo);
+    showUndo();
+    auto *redo = stack->createRedoAction(this, tr("Redo"));
+    undo->setObjectName("undo");
+    undo->setShortcut(QKeySequence("Ctrl+Z"));
+    redo->setObjectName("redo");
+    redo->setShortcut(QKeySequence("Ctrl+Shift+Z"));
+    auto *menu = m_table->menu(0);
+    auto *before = action("closeJob");
+    menu->insertActions(before, {undo, redo});
+    menu->insertSeparator(before);
+    addActions({undo, redo});
+}
+
+void MainWindow::adaptSoon()
+{
+    if (std::exchange(m_adaptsSoon, true))
+        return;
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+            m_adaptsSoon = false;
+            adapt();
+        },
+        Qt::QueuedConnection);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent *event)
@@ -347,26 +128,22 @@ void MainWindow::dropEvent(QDropEvent *event)
         if (url.isLocalFile())
             paths << url.toLocalFile();
     if (paths.size() == 1 && holdsJob(paths.first().toStdString()))
-        openJob(paths.first());
+        m_desk->openJob(paths.first());
     else
-        bringIn(paths);
+        m_desk->bringIn(paths);
 }
 
 void MainWindow::keyPressEvent(QKeyEvent *event)
 {
-    if (event->key() == Qt::Key_Escape) {
-        if (!m_strip->message().isEmpty())
-            m_strip->clearMessage();
-        else if (isOnBench() || isAtHandover())
-            showDaySheet();
-        return;
-    }
-    QMainWindow::keyPressEvent(event);
+    if (event->key() == Qt::Key_Escape)
+        m_desk->clearMessage();
+    else
+        QMainWindow::keyPressEvent(event);
 }
 
 void MainWindow::closeEvent(QCloseEvent *event)
 {
-    m_intake.stop();
+    m_desk->intake()->stop();
     event->accept();
 }
 

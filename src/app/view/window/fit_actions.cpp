@@ -1,7 +1,8 @@
-// What the fit is told, matching cameras, and the profiles of a calibration.
+// What the fit is given, and matching cameras.
+#include "app/view/window/fit_actions.h"
 #include "app/model/spoken.h"
-#include "app/view/bench/bench.h"
-#include "app/view/window/main_window.h"
+#include "app/view/handover/handover.h"
+#include "core/tasks/export_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/words/fit_words.h"
 
@@ -9,7 +10,61 @@
 
 namespace wavechroma::app {
 
-void MainWindow::askForWeights()
+FitActions::FitActions(Desk *desk) : ActionGroup(desk) {}
+
+MenuRows FitActions::rows()
+{
+    const auto fitted = needs(&Availability::fitted);
+    const auto read = needs(&Availability::read);
+    const auto lean = [this](int reds, int chroma) {
+        return [this, reds, chroma] {
+            const auto now = m_bench->facts().chosen()->lean;
+            editor()->leanColour({now.reds + reds, now.chroma + chroma});
+        };
+    };
+    using enum ActionRow::Place;
+    return {
+        tr("&Fit"),
+        {{"eachReading", tr("Choose Parts for Each Chart Automatically"), "",
+          tr("Choose colour and tone by what each chart's patches support"), needs(&Availability::writable),
+          [this] { editor()->chooseParts({}); }},
+         {"weights", tr("Weight Patches…"), "",
+          tr("Patches that matter most: greys, skin, or the colours of a product"), fitted,
+          [this] { askForWeights(); }, NewGroup},
+         named({"merge", tr("Merge Bracket and Repeats"), "",
+                tr("Fit from all frames of this bracket; noisier patches count less. Choose again to fit "
+                   "from this "
+                   "frame alone"),
+                fitted, [this] { editor()->mergeReadings(); }},
+               [](const Availability &now) {
+                   return now.isMerged ? tr("Separate Merged Readings") : tr("Merge Bracket and Repeats");
+               }),
+         {"fitLight", tr("Light of the Fit…"), "",
+          tr("A CIE name, a temperature or a measured spectrum, if the estimate is not good enough"), fitted,
+          [this] { askForFitLight(); }},
+         {"asUnderLight", tr("References as Under This Light"), "",
+          tr("Fit to the chart's colours as they looked under this light"), fitted,
+          [this] { editor()->useAppearance(Appearance::UnderLight); }, OfBench},
+         {"asUnderD50", tr("References as Under D50"), "",
+          tr("Fit to the chart's colours under D50: the same object, the same colour, whatever the light"),
+          fitted, [this] { editor()->useAppearance(Appearance::UnderD50); }, OfBench},
+         {"redsCalmer", tr("Reds a Step Calmer"), "", tr("For skin: duller and a little yellower"), fitted,
+          lean(-1, 0), NewGroup},
+         {"redsRicher", tr("Reds a Step Richer"), "", tr("The opposite step"), fitted, lean(1, 0)},
+         {"chromaLivelier", tr("Chroma a Step Livelier"), "", tr("Stronger middle colours"), fitted,
+          lean(0, 1)},
+         {"chromaQuieter", tr("Chroma a Step Quieter"), "", tr("The opposite step"), fitted, lean(0, -1)},
+         {"exact", tr("Exact Colours"), "", tr("No colour lean: for products and artworks"), fitted,
+          [this] { editor()->leanColour({}); }},
+         {"match", tr("Match to Another Camera…"), "",
+          tr("Fit a calibration that gives this camera the other camera's colours"), read,
+          [this] { chooseMatch(); }, NewGroup},
+         {"keepReference", tr("Save Patches as a Reference"), "",
+          tr("Save what this camera saw, so that another camera can be matched to it"), read,
+          [this] { keepReference(); }, OfBench}}};
+}
+
+void FitActions::askForWeights()
 {
     auto *dialog =
         question(tr("Weight Patches"),
@@ -26,7 +81,7 @@ void MainWindow::askForWeights()
     dialog->open();
 }
 
-void MainWindow::askForFitLight()
+void FitActions::askForFitLight()
 {
     auto *dialog =
         question(tr("Light of the Fit"), tr("A, D50, D65, a temperature such as 4100K, or a spectrum file "
@@ -59,14 +114,14 @@ static QString referenceFile(const JobDocument &job, const QString &folder, RowI
     return written ? text(file.string()) : QString();
 }
 
-void MainWindow::keepReference()
+void FitActions::keepReference()
 {
     QString problem;
-    const auto file = referenceFile(m_job, handover(), m_job.currentFrame(), &problem);
+    const auto file = referenceFile(m_job, handoverFolder(), m_job.currentFrame(), &problem);
     showMessage(file.isEmpty() ? problem : tr("Saved as %1.").arg(file));
 }
 
-void MainWindow::chooseMatch()
+void FitActions::chooseMatch()
 {
     const auto *here = m_job.state().frame(m_job.currentFrame());
     if (!here)
@@ -92,10 +147,10 @@ void MainWindow::chooseMatch()
     dialog->open();
 }
 
-void MainWindow::matchTo(RowId other)
+void FitActions::matchTo(RowId other)
 {
     QString problem;
-    const auto file = referenceFile(m_job, handover(), other, &problem);
+    const auto file = referenceFile(m_job, handoverFolder(), other, &problem);
     if (file.isEmpty())
         return showMessage(problem);
     FitRequest request;
@@ -124,20 +179,14 @@ void MainWindow::matchTo(RowId other)
 }
 
 /// A calibration that is none of the job's: its document is kept in the handover folder.
-void MainWindow::openProfilesOf(const Calibration &calibration)
+void FitActions::openProfilesOf(const Calibration &calibration)
 {
     const auto name = fileNameOf(calibration.name) + ".calibration.json";
-    const auto file = std::filesystem::path(handover().toStdString()) / name;
+    const auto file = std::filesystem::path(handoverFolder().toStdString()) / name;
     if (const auto kept = saveCalibration(file, calibration); !kept)
         return showMessage(text(kept.error()));
-    m_handover->editor()->openProfilesOf(text(calibration.name), text("handover/" + name));
-    showHandover();
-}
-
-void MainWindow::openProfiles()
-{
-    m_handover->editor()->openProfilesOf(subject());
-    showHandover();
+    m_desk->handoverPlace()->editor()->openProfilesOf(text(calibration.name), text("handover/" + name));
+    m_desk->showHandover();
 }
 
 } // namespace wavechroma::app

@@ -1,0 +1,155 @@
+// Balances, presets, and a product frame's level.
+#include "app/view/window/balance_actions.h"
+#include "app/model/spoken.h"
+#include "app/view/bench/balance/balance_stop.h"
+#include "app/view/bench/product/product_bench.h"
+#include "core/tasks/export_task.h"
+
+#include <QDir>
+#include <QFileDialog>
+#include <QInputDialog>
+
+namespace wavechroma::app {
+
+BalanceActions::BalanceActions(Desk *desk) : ActionGroup(desk) {}
+
+MenuRows BalanceActions::rows()
+{
+    const auto editable = needs(&Availability::editable);
+    const auto balanced = needs(&Availability::balanced);
+    const auto lean = [this](double warmer, double rosier) {
+        return [this, warmer, rosier] { editor()->leanBy(warmer, rosier); };
+    };
+    const QString step = tr("One step is one unit of a*b* on a grey of L* 65");
+    using enum ActionRow::Place;
+    MenuRows out{
+        tr("&Balance"),
+        {{"neutralArea", tr("Neutral from an Area"), "",
+          tr("Click two opposite corners of something neutral in the frame"), editable,
+          [this] {
+              if (!m_bench->isProduct())
+                  m_bench->openStop(1);
+              m_bench->view()->startTool(FrameView::Tool::Area);
+          }},
+         {"neutralWhole", tr("Neutral from the Whole Frame"), "",
+          tr("For a frame shot through a diffuser, or filled by a grey board"), editable,
+          [this] { editor()->balanceFromWholeFrame(); }},
+         {"balanceLight", tr("Balance for a Light…"), "",
+          tr("Kelvin and Duv, through this camera's own calibration"), editable, [this] { askForLight(); }},
+         {"neutralDefault", tr("Use the Chart's Grey Again"), "",
+          tr("The lightest middle grey that is not clipped"), needs(&Availability::otherBalance),
+          [this] { editor()->dropBalance(); }},
+         {"warmer", tr("Lean Warmer"), "Alt+Up", step, balanced, lean(1, 0), NewGroup},
+         {"cooler", tr("Lean Cooler"), "Alt+Down", step, balanced, lean(-1, 0)},
+         {"rosier", tr("Lean Rosier"), "Alt+Right", step, balanced, lean(0, 1)},
+         {"greener", tr("Lean Greener"), "Alt+Left", step, balanced, lean(0, -1)},
+         {"noLean", tr("No Lean"), "Alt+Home", tr("Use the neutral without a lean"), balanced,
+          [this] { editor()->leanTo({}); }},
+         {"keepPreset", tr("Save as Preset…"), "",
+          tr("Save the balance with its camera, lens and setup as a file"), balanced,
+          [this] { keepPreset(); }, NewGroup},
+         {"usePreset", tr("Use a Preset…"), "", tr("Use it for this frame and those of its lane"), editable,
+          [this] { choosePreset(); }}}};
+    const auto more = levelRows();
+    out.rows.insert(out.rows.end(), more.begin(), more.end());
+    return out;
+}
+
+std::vector<ActionRow> BalanceActions::levelRows()
+{
+    auto *product = m_bench->product();
+    const auto editable = needs(&Availability::productEditable);
+    using enum ActionRow::Place;
+    return {
+        {"servedBy", tr("Calibrate from Another Chart…"), "",
+         tr("Use another chart of this station for this frame"), editable, [this] { chooseServing(); },
+         NewGroup},
+        {"lighter", tr("Lighter by a Third"), "Ctrl+Up", tr("Brightness of this frame, in thirds of a stop"),
+         editable, [product] { product->editor()->levelBy(1); }},
+        {"darker", tr("Darker by a Third"), "Ctrl+Down", tr("Brightness of this frame, in thirds of a stop"),
+         editable, [product] { product->editor()->levelBy(-1); }},
+        {"toStation", tr("Level and Balance to the Station"), "",
+         tr("Copy them to all product frames of this light, camera and lens"), editable,
+         [product] { product->editor()->carryToStation(); }}};
+}
+
+void BalanceActions::askForLight()
+{
+    const auto &balance = m_bench->facts().balance;
+    const auto light = balance && balance->temperature ? *balance->temperature : Temperature{5000, 0};
+    auto *dialog = question(tr("Balance for a Light"), tr("Kelvin and, if known, Duv: 5000K,+0.002"));
+    dialog->setTextValue(QString("%1K,%2%3")
+                             .arg(light.cctKelvin, 0, 'f', 0)
+                             .arg(light.duv < 0 ? "" : "+")
+                             .arg(light.duv, 0, 'f', 4));
+    connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString &words) {
+        const auto asked = temperatureFrom(words.simplified().remove(' ').toStdString());
+        if (!asked)
+            return showMessage(text(asked.error()));
+        m_bench->openStop(2);
+        editor()->balanceFromLight(*asked);
+    });
+    dialog->open();
+}
+
+void BalanceActions::keepPreset()
+{
+    auto *dialog = question(tr("Save as Preset"), tr("Name of the preset:"));
+    dialog->setTextValue(m_bench->balanceStop()->figure(m_bench->facts()));
+    connect(dialog, &QInputDialog::textValueSelected, this, [this](const QString &name) {
+        if (name.trimmed().isEmpty())
+            return;
+        const auto folder = handoverFolder();
+        const auto file =
+            folder + "/" + QString::fromStdString(fileNameOf(name.toStdString())) + ".balance.json";
+        if (editor()->keepPreset(file, name.trimmed()))
+            showMessage(tr("Saved as %1.").arg(file));
+    });
+    dialog->open();
+}
+
+/// The frames of the lane that the bench's frame stands in: one setup, one camera and lens.
+static std::vector<RowId> laneOf(const Stations &stations, RowId frame)
+{
+    const auto *station = stations.of(frame);
+    return station ? station->frames : std::vector{frame};
+}
+
+void BalanceActions::choosePreset()
+{
+    const auto folder = handoverFolder();
+    const auto file =
+        QFileDialog::getOpenFileName(window(), tr("Use a Preset"), folder, tr("Balances (*.json)"));
+    if (!file.isEmpty())
+        editor()->usePreset(file, laneOf(m_job.stations(), m_job.currentFrame()));
+}
+
+void BalanceActions::chooseServing()
+{
+    const auto &facts = *m_bench->product()->editor()->facts();
+    const auto &state = m_job.state();
+    QStringList names{tr("Automatic: the last chart before the frame")};
+    int now = 0;
+    for (size_t i = 0; i < facts.charts.size(); ++i) {
+        const auto *row = state.calibrationOf(facts.charts[i], partsFor(state, facts.charts[i]));
+        names << tr("Chart of %1%2")
+                     .arg(text(state.frame(facts.charts[i])->camera.capturedAt).mid(11, 8),
+                          row ? tr(", ΔE %1 unseen").arg(fixed(row->brief.unseen, 1)) : QString());
+        if (facts.frame && facts.frame->servedBy == facts.charts[i])
+            now = int(i) + 1;
+    }
+    auto *dialog = question(tr("Calibrate from"), tr("Chart that this frame is calibrated from:"));
+    dialog->setComboBoxItems(names);
+    dialog->setTextValue(names[now]);
+    const auto frame = facts.frame ? facts.frame->id : 0;
+    connect(dialog, &QInputDialog::textValueSelected, this,
+            [this, names, frame, charts = facts.charts](const QString &chosen) {
+                const auto at = names.indexOf(chosen);
+                const auto *editor = m_bench->product()->editor();
+                if (at >= 0 && editor->isHere() && editor->facts()->frame->id == frame)
+                    m_bench->product()->editor()->serveBy(at == 0 ? 0 : charts[size_t(at) - 1]);
+            });
+    dialog->open();
+}
+
+} // namespace wavechroma::app

@@ -1,0 +1,21 @@
+#pragma once
+#include "app/view/window/action_group.h"
+
+namespace wavechroma::app {
+
+/// The result, its profiles, and the probes of a product frame.
+class ProofActions : public ActionGroup
+{
+    Q_OBJECT
+public:
+    explicit ProofActions(Desk *desk);
+    [[nodiscard]] MenuRows rows();
+
+private:
+    [[nodiscard]] std::vector<ActionRow> productRows();
+    void openProfiles();
+    void chooseTargets();
+    void askForTarget();
+};
+
+} // namespace wavechroma::app
