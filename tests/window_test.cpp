@@ -522,6 +522,7 @@ void WindowTest::aWatchedFolderBringsFramesInWhenTheyAreWhole()
     const QString inbox = m_folder.filePath("inbox");
     QVERIFY(QDir().mkpath(inbox));
     QVERIFY(QFile::copy(demo() + "/frames/HR_0412.dng", inbox + "/old.dng")); // lay there before
+    QTest::qWait(100);
     m_window->desk()->watch()->start(inbox);
     QFile source(demo() + "/frames/HR_0414.dng"), slow(inbox + "/slow.dng");
     QVERIFY(source.open(QIODevice::ReadOnly) && slow.open(QIODevice::WriteOnly));

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/model/job_document.h"
+#include "app/model/task_runner.h"
 
 #include <QHash>
 #include <QSet>
@@ -7,7 +8,8 @@
 
 namespace wavechroma::app {
 
-/// Watches a folder that a tethering program fills. A file is taken when it has a frame's name, has kept its
+/// Watches a folder that a tethering program fills; it is looked at off the interface thread, since network
+/// folders may take their time. A file is taken when it has a frame's name, has kept its
 /// size and time for two looks half a second apart, and all is there that its own format says it has (see
 /// extentOf()), so that slow copies, stalled ones and files of a size set beforehand are whole; one that
 /// stays short for half a minute is taken all the same, and answered with what is wrong with it. What lay
@@ -17,7 +19,7 @@ class FolderWatch : public QObject
 {
     Q_OBJECT
 public:
-    explicit FolderWatch(JobDocument *job, QObject *parent = nullptr);
+    FolderWatch(JobDocument *job, TaskRunner *tasks, QObject *parent = nullptr);
     void start(const QString &folder);
     void stop();
     [[nodiscard]] bool isWatching() const { return !m_folder.isEmpty(); }
@@ -35,11 +37,26 @@ private:
         qint64 size = 0, modified = 0;
         bool operator==(const Stamp &) const = default;
     };
-    QHash<QString, Stamp> stamps() const;
+    using Stamps = QHash<QString, Stamp>;
+    /// What one look finds.
+    struct Look
+    {
+        bool isThere = false; ///< the folder
+        Stamps stamps;
+        QSet<QString> shortFiles; ///< of those that rest and are not taken yet
+    };
+    [[nodiscard]] static Look lookAt(const QString &folder, const Stamps &seen, const Stamps &taken);
+    [[nodiscard]] static Stamps stampsIn(const QString &folder);
+    [[nodiscard]] static bool isAt(const Stamps &stamps, const QString &file, const Stamp &stamp);
+    void take(const Look &look);
+    [[nodiscard]] bool isWhole(const QString &file, const Look &look);
 
+    TaskRunner *m_tasks;
     QString m_folder;
-    [[nodiscard]] bool isWhole(const QString &file);
-    QHash<QString, Stamp> m_seen, m_taken;
+    int m_round = 0;    ///< of the folder that is watched
+    qint64 m_since = 0; ///< when that began, ms; files written from then on are new even at the first look
+    bool m_isFirst = false;
+    Stamps m_seen, m_taken;
     QHash<QString, int> m_short; ///< looks at which a file that rests was still short
     QTimer m_timer;
 };

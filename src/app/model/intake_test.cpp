@@ -175,7 +175,8 @@ void IntakeTest::aFolderThatFillsIsWatched()
     const auto folder = m_place.filePath("tether");
     QVERIFY(QDir(m_place.path()).mkpath("tether"));
     QVERIFY(QFile::copy(frame("0414"), folder + "/before.dng"));
-    FolderWatch watch(m_document.get());
+    QTest::qWait(100); // what was written in the same moment counts as new
+    FolderWatch watch(m_document.get(), m_runner.get());
     QSignalSpy arrived(&watch, &FolderWatch::arrived);
     watch.start(folder);
     QVERIFY(watch.isWatching());
@@ -201,7 +202,7 @@ void IntakeTest::aFileIsTakenWhenItIsWhole()
 {
     const auto folder = m_place.filePath("slow");
     QVERIFY(QDir(m_place.path()).mkpath("slow"));
-    FolderWatch watch(m_document.get());
+    FolderWatch watch(m_document.get(), m_runner.get());
     QSignalSpy arrived(&watch, &FolderWatch::arrived);
     watch.start(folder);
     QFile whole(frame("0416")), target(folder + "/slow.dng");
@@ -220,7 +221,7 @@ void IntakeTest::aFolderThatGoesIsTold()
 {
     const auto folder = m_place.filePath("going");
     QVERIFY(QDir(m_place.path()).mkpath("going"));
-    FolderWatch watch(m_document.get());
+    FolderWatch watch(m_document.get(), m_runner.get());
     QSignalSpy told(&watch, &FolderWatch::problem);
     watch.start(folder);
     QVERIFY(QDir(folder).removeRecursively());
@@ -233,7 +234,7 @@ void IntakeTest::aFolderThatGoesIsTold()
 
 void IntakeTest::watchingEndsWithTheJob()
 {
-    FolderWatch watch(m_document.get());
+    FolderWatch watch(m_document.get(), m_runner.get());
     watch.start(m_place.path());
     QVERIFY(watch.isWatching());
     QVERIFY(bool(m_document->create(m_place.filePath("yet another"), "yet another")));

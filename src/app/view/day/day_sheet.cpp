@@ -97,8 +97,10 @@ DayCanvas::DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent)
         m_isStale = true;
         if (isVisible())
             refresh();
-        else
+        else {
             m_lanes.clear(); // they are the job's, which has made others
+            m_placedWidth = -1;
+        }
     });
     connect(thumbnails, &Thumbnails::arrived, this, qOverload<>(&QWidget::update));
     refresh();
@@ -107,6 +109,7 @@ DayCanvas::DayCanvas(JobDocument *job, Thumbnails *thumbnails, QWidget *parent)
 void DayCanvas::chosenOrPlacedAnew()
 {
     m_pieces.clear();
+    m_placedWidth = -1;
     if (!QAccessible::isActive())
         return;
     QAccessibleEvent event(this, QAccessible::Focus);
@@ -126,6 +129,7 @@ void DayCanvas::refresh()
     const auto &state = m_job->state();
     const auto &stations = m_job->stations();
     m_lanes = stations.all();
+    m_placedWidth = -1;
     m_charts.clear();
     m_notes.clear();
     const auto dayOf = [&](RowId id) { return state.frame(id)->camera.capturedAt.substr(0, 10); };
@@ -191,10 +195,18 @@ QSize DayCanvas::sizeHint() const
     return {1000, heightForWidth(1000)};
 }
 
-int DayCanvas::heightForWidth(int width) const
+int DayCanvas::heightForWidth(int wanted) const
 {
-    const auto lanes = layoutFor(width);
-    return lanes.empty() ? 200 : lanes.back().rect.bottom() + 90;
+    const auto other = wanted == width() ? std::vector<PlacedLane>() : layoutFor(wanted);
+    const auto &placed = wanted == width() ? placedLanes() : other;
+    return placed.empty() ? 200 : placed.back().rect.bottom() + 90;
+}
+
+const std::vector<DayCanvas::PlacedLane> &DayCanvas::placedLanes() const
+{
+    if (std::exchange(m_placedWidth, width()) != width())
+        m_placed = layoutFor(width());
+    return m_placed;
 }
 
 std::vector<std::vector<RowId>> DayCanvas::entriesOf(const Station &lane) const
@@ -404,7 +416,7 @@ QString DayCanvas::spanWords(const std::vector<RowId> &run) const
 
 int DayCanvas::foldedFrames(RowId frame) const
 {
-    for (const auto &lane : layoutFor(width()))
+    for (const auto &lane : placedLanes())
         for (const auto &placed : lane.frames)
             if (std::find(placed.folded.begin(), placed.folded.end(), frame) != placed.folded.end())
                 return int(placed.folded.size());
@@ -438,7 +450,7 @@ void DayCanvas::paintAnswer(QPainter &painter, const Station &lane, const QRect 
 void DayCanvas::paintEvent(QPaintEvent *event)
 {
     QPainter painter(this);
-    const auto lanes = layoutFor(width());
+    const auto &lanes = placedLanes();
     for (size_t i = 0; i < lanes.size(); ++i) {
         const auto &lane = *m_lanes[i];
         const auto &placed = lanes[i];
@@ -512,7 +524,7 @@ void DayCanvas::paintHints(QPainter &painter, int y) const
 
 QRect DayCanvas::frameRect(RowId frame) const
 {
-    for (const auto &lane : layoutFor(width()))
+    for (const auto &lane : placedLanes())
         for (const auto &placed : lane.frames)
             if (placed.id == frame)
                 return placed.rect;
@@ -521,13 +533,13 @@ QRect DayCanvas::frameRect(RowId frame) const
 
 QRect DayCanvas::answerRect(int lane) const
 {
-    const auto lanes = layoutFor(width());
+    const auto &lanes = placedLanes();
     return lane < int(lanes.size()) ? lanes[size_t(lane)].answer : QRect();
 }
 
 RowId DayCanvas::frameAt(const QPoint &point) const
 {
-    for (const auto &lane : layoutFor(width()))
+    for (const auto &lane : placedLanes())
         for (const auto &placed : lane.frames)
             if (placed.rect.adjusted(-8, -4, 8, 26).contains(point))
                 return placed.id;

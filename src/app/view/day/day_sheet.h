@@ -72,6 +72,9 @@ private:
     [[nodiscard]] QStringList foldWords(const std::vector<RowId> &run) const; ///< count and doubts; time
     [[nodiscard]] QString spanWords(const std::vector<RowId> &run) const;
     [[nodiscard]] std::vector<PlacedLane> layoutFor(int width) const;
+    /// As it is shown: laid out once until the sheet, the selection or the width changes, since every move of
+    /// the mouse asks.
+    [[nodiscard]] const std::vector<PlacedLane> &placedLanes() const;
     void paintSetup(QPainter &painter, const Station &lane, const PlacedLane &placed) const;
     void paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect);
     void paintFold(QPainter &painter, const PlacedFrame &fold);
@@ -105,7 +108,9 @@ private:
         [[nodiscard]] QStringList words() const; ///< those that there are
     };
     QHash<qint64, Note> m_notes;
-    mutable std::vector<Piece> m_pieces; ///< empty: to be made when asked for
+    mutable std::vector<PlacedLane> m_placed; ///< for m_placedWidth
+    mutable int m_placedWidth = -1;           ///< −1: to be laid out when asked for
+    mutable std::vector<Piece> m_pieces;      ///< empty: to be made when asked for
     RowId m_selected = 0;
     bool m_spansDays = false;
     bool m_isStale = false; ///< the job changed while the sheet was hidden

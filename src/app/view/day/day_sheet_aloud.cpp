@@ -156,7 +156,7 @@ const std::vector<DayCanvas::Piece> &DayCanvas::pieces() const
     if (!m_pieces.empty())
         return m_pieces;
     using Kind = Piece::Kind;
-    const auto lanes = layoutFor(width());
+    const auto &lanes = placedLanes();
     for (size_t i = 0; i < lanes.size(); ++i) {
         const auto &lane = *m_lanes[i];
         if (!lanes[i].setup.isNull())

@@ -29,7 +29,7 @@ void DayCanvas::select(RowId frame)
 
 void DayCanvas::mousePressEvent(QMouseEvent *event)
 {
-    const auto lanes = layoutFor(width());
+    const auto &lanes = placedLanes();
     for (size_t i = 0; i < lanes.size(); ++i)
         if (lanes[i].answer.contains(event->pos()) && m_lanes[i]->answer.frame) {
             emit openAsked(m_lanes[i]->answer.frame);
@@ -44,7 +44,7 @@ void DayCanvas::mouseDoubleClickEvent(QMouseEvent *event)
         emit openAsked(frame);
         return;
     }
-    const auto lanes = layoutFor(width());
+    const auto &lanes = placedLanes();
     for (size_t i = 0; i < lanes.size(); ++i)
         if (lanes[i].setup.contains(event->pos()))
             emit renameAsked(m_lanes[i]->setup);
@@ -52,7 +52,7 @@ void DayCanvas::mouseDoubleClickEvent(QMouseEvent *event)
 
 void DayCanvas::mouseMoveEvent(QMouseEvent *event)
 {
-    const auto lanes = layoutFor(width());
+    const auto &lanes = placedLanes();
     bool hand = frameAt(event->pos()) != 0;
     for (size_t i = 0; i < lanes.size(); ++i)
         hand = hand || (lanes[i].answer.contains(event->pos()) && m_lanes[i]->answer.frame);

@@ -26,10 +26,11 @@
 namespace wavechroma::app {
 
 Desk::Desk()
-    : m_intake(&m_job, &m_tasks), m_watch(&m_job), m_thumbnails(new Thumbnails(&m_job, &m_tasks, this)),
-      m_bar(new TopBar), m_stack(new QStackedWidget), m_daySheet(new DaySheet(&m_job, m_thumbnails)),
-      m_bench(new Bench(&m_job, &m_tasks)), m_handover(new Handover(&m_job, &m_tasks)),
-      m_strip(new TaskStrip), m_studio(new StudioPanel(&m_tasks)), m_callOut(new CallOut(this))
+    : m_intake(&m_job, &m_tasks), m_watch(&m_job, &m_tasks),
+      m_thumbnails(new Thumbnails(&m_job, &m_tasks, this)), m_bar(new TopBar), m_stack(new QStackedWidget),
+      m_daySheet(new DaySheet(&m_job, m_thumbnails)), m_bench(new Bench(&m_job, &m_tasks)),
+      m_handover(new Handover(&m_job, &m_tasks)), m_strip(new TaskStrip), m_studio(new StudioPanel(&m_tasks)),
+      m_callOut(new CallOut(this))
 {
     layOut();
     connectJob();
@@ -97,13 +98,14 @@ void Desk::connectWork()
             [this](const QString &queue, double fraction, const QString &step) {
                 if (m_intake.isRunning() || queue == "intake")
                     return;
+                m_shownQueue = queue;
                 if (fraction < 0)
                     m_strip->showBusy(step);
                 else
                     m_strip->showProgress(fraction, step, true);
             });
     connect(&m_tasks, &TaskRunner::ended, this, [this](const QString &queue) {
-        if (!m_intake.isRunning() && queue != "thumbnails")
+        if (!m_intake.isRunning() && queue == m_shownQueue)
             m_strip->endProgress();
     });
     connect(m_strip, &TaskStrip::stopAsked, this, [this] {

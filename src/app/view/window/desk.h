@@ -85,6 +85,7 @@ private:
     TaskStrip *m_strip;
     StudioPanel *m_studio;
     CallOut *m_callOut;
+    QString m_shownQueue;          ///< whose progress the strip shows
     std::vector<qint64> m_arrived; ///< chart frames of the intake that is running
 };
 

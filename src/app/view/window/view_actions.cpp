@@ -184,7 +184,7 @@ void ViewActions::showKeys(const ActionTable *table)
     auto *sheet = new QWidget;
     auto *columns = new QHBoxLayout(sheet);
     columns->setContentsMargins(24, 16, 24, 16);
-    constexpr int kColumns = 3, kLinesEach = 26;
+    constexpr int kColumns = 3, kLinesEach = 34;
     QString html;
     int lines = 0;
     const auto flush = [&] {
