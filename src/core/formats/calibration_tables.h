@@ -20,6 +20,11 @@ namespace wavechroma {
 /// RESULT_LAB_* and LAB_DE_2000 of what the calibration makes of it, D50.
 [[nodiscard]] Result<std::string> cgatsOf(const Calibration &calibration);
 
+/// The numbers of such a row, in the columns' order, and of every row of a text of ours, by its id.
+[[nodiscard]] std::vector<double> cgatsRow(const Calibration &calibration, const FittedPatch &patch);
+[[nodiscard]] Result<std::vector<std::pair<std::string, std::vector<double>>>>
+cgatsNumbers(const std::string &text, const std::string &name);
+
 /// Reference values by patch id from CGATS.17 text (SAMPLE_ID or SAMPLE_NAME with LAB_*, XYZ_* or SPECTRAL_NM
 /// columns; spectra are integrated under D50). Ids match by name; "A01" is "A1". Unusable, naming the line or
 /// the field, for broken text, missing patches and values that no surface has, and where a value may be read

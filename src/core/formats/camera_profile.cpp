@@ -172,37 +172,40 @@ Bytes fileOf(const CameraProfile &p)
 Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &name)
 {
     const auto tags = readDirectory(file, kMagic, name);
-    if (!tags)
-        return tags.error();
-    if (const auto wrong = unusableTag(*tags))
+    return tags ? cameraProfileOf(*tags, name) : tags.error();
+}
+
+Result<CameraProfile> cameraProfileOf(const std::vector<Tag> &tags, const std::string &name)
+{
+    if (const auto wrong = unusableTag(tags))
         return unusable("{file}: tag {tag} holds a value that a camera profile must not have",
                         {{"file", name}, {"tag", std::to_string(*wrong)}});
     CameraProfile p;
-    p.cameraModel = textOf(*tags, kUniqueCameraModel).value_or("");
-    p.name = textOf(*tags, kProfileName).value_or("");
-    p.copyright = textOf(*tags, kProfileCopyright).value_or("");
+    p.cameraModel = textOf(tags, kUniqueCameraModel).value_or("");
+    p.name = textOf(tags, kProfileName).value_or("");
+    p.copyright = textOf(tags, kProfileCopyright).value_or("");
     const auto first = [&](uint16_t id, double otherwise) {
-        const auto v = numbersOf(*tags, id);
+        const auto v = numbersOf(tags, id);
         return v && !v->empty() ? v->front() : otherwise;
     };
     p.embedPolicy = int(first(kProfileEmbedPolicy, 0));
     p.baselineExposureOffset = first(kBaselineExposureOffset, 0);
-    if (const auto curve = numbersOf(*tags, kProfileToneCurve);
+    if (const auto curve = numbersOf(tags, kProfileToneCurve);
         curve && *curve == std::vector<double>{0, 0, 1, 1})
         p.linearTone = true;
     else if (curve && curve->size() >= 4)
         for (size_t i = 0; i + 1 < curve->size(); i += 2)
             p.tone.emplace_back((*curve)[i], (*curve)[i + 1]);
     for (size_t i = 0; i < 3; ++i) {
-        const auto color = matrixFrom(*tags, kColorMatrix[i]);
+        const auto color = matrixFrom(tags, kColorMatrix[i]);
         if (!color)
             break;
         ProfileLight light{int(first(kCalibrationIlluminant[i], 0)),
                            {},
                            *color,
-                           matrixFrom(*tags, kForwardMatrix[i]).value_or(Matrix3{}),
-                           mapFrom(*tags, kHueSatMapData[i])};
-        if (const auto *data = find(*tags, kIlluminantData[i]);
+                           matrixFrom(tags, kForwardMatrix[i]).value_or(Matrix3{}),
+                           mapFrom(tags, kHueSatMapData[i])};
+        if (const auto *data = find(tags, kIlluminantData[i]);
             data && data->data.size() >= 18 && data->data[0] == 0 && data->data[1] == 0) {
             const Tag pair{0, Type::Rational, 2, Bytes(data->data.begin() + 2, data->data.begin() + 18)};
             const auto xy = *numbersOf({pair}, 0);

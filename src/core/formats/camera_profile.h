@@ -45,6 +45,9 @@ struct CameraProfileOptions
 /// The same profile's tags, sorted by nothing, for a file of its own or a DNG's first directory.
 [[nodiscard]] std::vector<tags::Tag> tagsOf(const CameraProfile &profile);
 [[nodiscard]] Bytes fileOf(const CameraProfile &profile);
+/// … from the tags of either.
+[[nodiscard]] Result<CameraProfile> cameraProfileOf(const std::vector<tags::Tag> &tags,
+                                                    const std::string &name);
 [[nodiscard]] Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &name);
 
 } // namespace wavechroma

@@ -156,6 +156,33 @@ private:
         return std::nullopt;
     }
 
+public:
+    /// The numbers of named columns, after the first one's text.
+    template <size_t N>
+    Result<std::vector<std::pair<std::string, std::vector<double>>>>
+    rows(const char *const (&columns)[N]) const
+    {
+        std::vector<std::pair<std::string, std::vector<double>>> out;
+        const int sets = int(cmsIT8GetPropertyDbl(m_handle, "NUMBER_OF_SETS"));
+        for (int row = 0; row < sets; ++row) {
+            const char *id = cmsIT8GetDataRowCol(m_handle, row, 0);
+            out.emplace_back(id ? id : "", std::vector<double>());
+            for (size_t i = 1; i < N; ++i) {
+                const auto at = m_columns.find(columns[i]);
+                const auto value =
+                    at == m_columns.end()
+                        ? Result<double>(internalError("{file}: has no column {column}",
+                                                       {{"file", m_name}, {"column", columns[i]}}))
+                        : number(row, columns[i], at->second, out.back().first.c_str());
+                if (!value)
+                    return value.error();
+                out.back().second.push_back(*value);
+            }
+        }
+        return out;
+    }
+
+private:
     Result<double> number(int row, const std::string &column, int index, const char *id) const
     {
         const char *text = cmsIT8GetDataRowCol(m_handle, row, index);
@@ -236,6 +263,28 @@ private:
 
 } // namespace
 
+static const char *const kColumns[] = {"SAMPLE_ID",    "RGB_R",        "RGB_G",        "RGB_B",      "XYZ_X",
+                                       "XYZ_Y",        "XYZ_Z",        "LAB_L",        "LAB_A",      "LAB_B",
+                                       "RESULT_LAB_L", "RESULT_LAB_A", "RESULT_LAB_B", "LAB_DE_2000"};
+
+std::vector<double> cgatsRow(const Calibration &c, const FittedPatch &p)
+{
+    const Lab lab = labFromXyz(p.reference), got = labFromXyz(xyzFromCamera(c, p.rgb));
+    return {255 * p.rgb.r,
+            255 * p.rgb.g,
+            255 * p.rgb.b,
+            100 * p.reference.x,
+            100 * p.reference.y,
+            100 * p.reference.z,
+            lab.l,
+            lab.a,
+            lab.b,
+            got.l,
+            got.a,
+            got.b,
+            de2000(got, lab)};
+}
+
 Result<std::string> cgatsOf(const Calibration &c)
 {
     constexpr size_t kMostPatches = 32766; // of the library's tables
@@ -257,33 +306,17 @@ Result<std::string> cgatsOf(const Calibration &c)
         h, "RGB_R, RGB_G, RGB_B: linear camera RGB before white balance, 0 black to 255 saturation");
     cmsIT8SetPropertyStr(h, "INSTRUMENTATION",
                          (c.camera.make + " " + c.camera.model + ", " + c.camera.lens).c_str());
-    const char *columns[] = {"SAMPLE_ID",    "RGB_R",        "RGB_G",        "RGB_B",      "XYZ_X",
-                             "XYZ_Y",        "XYZ_Z",        "LAB_L",        "LAB_A",      "LAB_B",
-                             "RESULT_LAB_L", "RESULT_LAB_A", "RESULT_LAB_B", "LAB_DE_2000"};
-    cmsIT8SetPropertyDbl(h, "NUMBER_OF_FIELDS", double(std::size(columns)));
+    cmsIT8SetPropertyDbl(h, "NUMBER_OF_FIELDS", double(std::size(kColumns)));
     cmsIT8SetPropertyDbl(h, "NUMBER_OF_SETS", double(c.patches.size()));
-    for (int i = 0; i < int(std::size(columns)); ++i)
-        cmsIT8SetDataFormat(h, i, columns[i]);
+    for (int i = 0; i < int(std::size(kColumns)); ++i)
+        cmsIT8SetDataFormat(h, i, kColumns[i]);
     bool isWhole = true;
     for (size_t row = 0; row < c.patches.size(); ++row) {
         const auto &p = c.patches[row];
-        const Lab lab = labFromXyz(p.reference), got = labFromXyz(xyzFromCamera(c, p.rgb));
-        const double values[] = {255 * p.rgb.r,
-                                 255 * p.rgb.g,
-                                 255 * p.rgb.b,
-                                 100 * p.reference.x,
-                                 100 * p.reference.y,
-                                 100 * p.reference.z,
-                                 lab.l,
-                                 lab.a,
-                                 lab.b,
-                                 got.l,
-                                 got.a,
-                                 got.b,
-                                 de2000(got, lab)};
+        const auto values = cgatsRow(c, p);
         isWhole = isWhole && cmsIT8SetDataRowCol(h, int(row), 0, p.id.c_str());
-        for (int i = 0; i < int(std::size(values)); ++i)
-            isWhole = isWhole && cmsIT8SetDataRowColDbl(h, int(row), i + 1, values[i]);
+        for (int i = 0; i < int(values.size()); ++i)
+            isWhole = isWhole && cmsIT8SetDataRowColDbl(h, int(row), i + 1, values[size_t(i)]);
     }
     if (!isWhole)
         return unusable("A CGATS.17 table of {patches} patches cannot be written: {why}",
@@ -383,6 +416,13 @@ Result<std::vector<std::pair<std::string, Xyz>>> cgatsColours(const std::string 
             *how = patches->reading();
         return patches->colours();
     });
+}
+
+Result<std::vector<std::pair<std::string, std::vector<double>>>> cgatsNumbers(const std::string &text,
+                                                                              const std::string &name)
+{
+    using Rows = std::vector<std::pair<std::string, std::vector<double>>>;
+    return readCgats<Rows>(text, name, [](const Reader &reader) { return reader.rows(kColumns); });
 }
 
 } // namespace wavechroma

@@ -30,6 +30,11 @@ struct Entry
 
 } // namespace
 
+bool isReplacedByProfile(uint16_t tag)
+{
+    return isColour(tag) || tag == kDngVersion || tag == kDngBackwardVersion;
+}
+
 Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const Vector3 &asShotNeutral,
                           const std::string &name)
 {
@@ -45,7 +50,7 @@ Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile, const 
         if (id == kDngVersion || id == kDngBackwardVersion)
             (id == kDngVersion ? version : backward)
                 .assign(dng.begin() + ptrdiff_t(at + 8), dng.begin() + ptrdiff_t(at + 12));
-        if (!isColour(id) && id != kDngVersion && id != kDngBackwardVersion)
+        if (!isReplacedByProfile(id))
             entries.push_back({id, Bytes(dng.begin() + ptrdiff_t(at), dng.begin() + ptrdiff_t(at + 12)), {}});
     }
     if (!isDng)

@@ -10,5 +10,7 @@ namespace wavechroma {
 /// Unusable where the file is no DNG or points outside itself.
 [[nodiscard]] Result<Bytes> withProfile(const Bytes &dng, const CameraProfile &profile,
                                         const Vector3 &asShotNeutral, const std::string &name);
+/// Whether a tag of the first directory is not the original's in such a copy: of colour, or a version.
+[[nodiscard]] bool isReplacedByProfile(uint16_t tag);
 
 } // namespace wavechroma

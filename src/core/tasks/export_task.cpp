@@ -9,6 +9,7 @@
 #include "core/formats/dng_embed.h"
 #include "core/formats/icc_profile.h"
 #include "core/formats/names.h"
+#include "core/formats/read_back_exports.h"
 #include "core/raw/raw_frame.h"
 #include "core/tasks/refusals.h"
 
@@ -19,27 +20,6 @@
 namespace wavechroma {
 
 namespace {
-
-bool near(const Matrix3 &a, const Matrix3 &b, double within)
-{
-    for (int i = 0; i < 3; ++i)
-        for (int j = 0; j < 3; ++j)
-            if (!(std::abs(a(i, j) - b(i, j)) <= within))
-                return false;
-    return true;
-}
-
-bool same(const CameraProfile &a, const CameraProfile &b)
-{
-    bool equal = a.name == b.name && a.cameraModel == b.cameraModel && a.lights.size() == b.lights.size() &&
-                 a.tone.size() == b.tone.size();
-    for (size_t i = 0; equal && i < a.lights.size(); ++i)
-        equal = near(a.lights[i].colorMatrix, b.lights[i].colorMatrix, 1e-6) &&
-                near(a.lights[i].forwardMatrix, b.lights[i].forwardMatrix, 1e-6) &&
-                a.lights[i].illuminantCode == b.lights[i].illuminantCode &&
-                a.lights[i].map == b.lights[i].map;
-    return equal;
-}
 
 struct Made
 {
@@ -73,7 +53,7 @@ Result<Made> checkedDcp(const Calibration &c, const ExportRequest &request, cons
     const auto back = cameraProfileFrom(bytes, name);
     if (!back)
         return internalError(back.error().phrase);
-    if (!same(*back, wanted))
+    if (!saysTheSame(*back, wanted))
         return internalError("{file}: the camera profile does not read back as it was written",
                              {{"file", name}});
     if (!wanted.agreement.isKept())
@@ -236,17 +216,12 @@ Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, con
         return unusable("{refusal} Give --force to do it anyway.", {{"refusal", *other}});
     const auto profile = cameraProfileOf(c, {request.settings.linearTone, request.settings.copyright});
     const auto &m = c.multipliers;
-    const auto bytes =
-        withProfile(*original, profile, request.neutral.value_or(Vector3{1 / m[0], 1, 1 / m[2]}),
-                    request.embed->first.string());
+    const auto neutral = request.neutral.value_or(Vector3{1 / m[0], 1, 1 / m[2]});
+    const auto bytes = withProfile(*original, profile, neutral, request.embed->first.string());
     if (!bytes)
         return bytes.error();
-    const auto tags = tags::readDirectory(*bytes, 42, name);
-    const auto matrix = tags ? tags::numbersOf(*tags, 50721) : std::nullopt; // ColorMatrix1
-    if ((*bytes)[0] == 'I' && (!matrix || matrix->size() != 9 ||
-                               std::abs(matrix->front() - profile.lights.front().colorMatrix(0, 0)) > 1e-6))
-        return internalError("{file}: the copy does not read back as it was written", {{"file", name}});
-    return Made{*bytes, ""};
+    const auto checked = checkCopy(*bytes, *original, profile, neutral, name);
+    return checked ? Result<Made>(Made{*bytes, ""}) : checked.error();
 }
 
 /// The calibration for one of its lights, said in its name.
@@ -283,11 +258,14 @@ Result<Calibration> underOneLight(const Calibration &c, const std::string &light
     return out;
 }
 
-Result<Made> madeText(const Result<std::string> &text)
+/// A table as text, once it reads back as the calibration.
+Result<Made> madeText(const Result<std::string> &text, const Calibration &c, const std::string &name,
+                      Result<Done> (*check)(const std::string &, const Calibration &, const std::string &))
 {
     if (!text)
         return text.error();
-    return Made{bytesOf(*text), ""};
+    const auto checked = check(*text, c, name);
+    return checked ? Result<Made>(Made{bytesOf(*text), ""}) : checked.error();
 }
 
 } // namespace
@@ -361,10 +339,14 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     if (before)
         add(std::optional(tableBefore(*request.cube)), "1D table",
             [&](const std::string &) -> Result<Made> { return *before; });
-    add(request.csv, "CSV table", [&](const std::string &) { return madeText(csvOf(calibration)); });
-    add(request.sectors, "CSV of hue sectors",
-        [&](const std::string &) { return madeText(sectorCsvOf(calibration)); });
-    add(request.cgats, "CGATS.17 table", [&](const std::string &) { return madeText(cgatsOf(calibration)); });
+    add(request.csv, "CSV table",
+        [&](const std::string &name) { return madeText(csvOf(calibration), calibration, name, checkCsv); });
+    add(request.sectors, "CSV of hue sectors", [&](const std::string &name) {
+        return madeText(sectorCsvOf(calibration), calibration, name, checkSectors);
+    });
+    add(request.cgats, "CGATS.17 table", [&](const std::string &name) {
+        return madeText(cgatsOf(calibration), calibration, name, checkCgats);
+    });
     if (request.embed) {
         std::error_code code;
         if (std::filesystem::equivalent(request.embed->first, request.embed->second, code))
