@@ -7,6 +7,8 @@
 #include "core/formats/camera_profile.h"
 #include "core/formats/documents.h"
 #include "core/formats/sample_calibration.h"
+#include "core/tasks/fit_task.h"
+#include "core/tasks/prove_task.h"
 #include "support/registry.h"
 #include "support/window_fixture.h"
 
@@ -351,8 +353,18 @@ void FitWindowTest::oneCameraIsMatchedToAnother()
     const auto files = written(m_folder.filePath("match"));
     QCOMPARE(files.filter(".dcp").size(), 1);
     QVERIFY2(files.filter(".dcp").first().contains("_as_"), qPrintable(files.join(", ")));
-    QVERIFY(QFile::exists(demo() + "/handover/HR_0414.reading.json") ||
-            QDir(demo() + "/handover").entryList({"*.reading.json"}).size() == 1);
+    // the calibration gives this camera's patches the colours that the other one saw
+    const QDir handover(demo() + "/handover");
+    const auto references = handover.entryList({"*.reading.json"}),
+               matches = handover.entryList({"*.calibration.json"});
+    QVERIFY(references.size() == 1 && matches.size() == 1);
+    const auto calibration = loadCalibration(handover.filePath(matches[0]).toStdString());
+    const auto *own = m_window->desk()->job()->state().readingOf(frameNamed("MB_0051"));
+    QVERIFY(calibration && own);
+    const auto proof =
+        proveReading(*calibration, *own->reading, handover.filePath(references[0]).toStdString());
+    QVERIFY2(bool(proof), proof ? "" : proof.error().message.c_str());
+    QVERIFY2(proof->summary.mean < 1.5, qPrintable(QString::number(proof->summary.mean)));
 }
 
 void FitWindowTest::switchingAPatchOffAnswersAtOnce()

@@ -460,11 +460,11 @@ void SetTest::aFlatTellsHowEvenItIs()
     QVERIFY(view()->frame()->flat);
     const auto said = words::flat(*view()->frame()->flat);
     QVERIFY2(said.find("Falls off by") == 0, said.c_str());
-    // one that cannot serve is told when it comes in
+    // one that cannot serve is told, and the light is not evened by it
     sim::StudioSettings how;
     how.subject = sim::Subject::Board;
     how.shrink = 5;
-    how.powerStops = 0.25; // bright, but the board's grain stays
+    how.powerStops = -5;
     how.modifier = "scrim";
     how.lens = 1;
     const auto file = m_folder.filePath("other-flat.dng");
@@ -472,10 +472,15 @@ void SetTest::aFlatTellsHowEvenItIs()
     QSignalSpy done(m_window->desk()->intake(), &Intake::finished);
     m_window->desk()->bringIn({file});
     QTRY_COMPARE_WITH_TIMEOUT(done.count(), 1, 30000);
-    const auto &frames = m_window->desk()->job()->state().frames;
-    QCOMPARE(frames.back().part, FramePart::Flat);
-    QCOMPARE(flatsOf(m_window->desk()->job()->state(), frames.back().setup, frames.back().camera).front(),
-             frames.back().path);
+    m_window->desk()->daySheet()->canvas()->select(frameNamed("other-flat"));
+    if (m_window->action("part-flat")->isEnabled()) // where it was taken for something else
+        m_window->action("part-flat")->trigger();
+    openBench(1, "other-flat");
+    const auto other = frameNamed("other-flat");
+    QTRY_VERIFY_WITH_TIMEOUT(view()->frame() && view()->frame()->flat && view()->frame()->id == other, 20000);
+    QVERIFY(!view()->frame()->flat->serves);
+    const auto verdict = words::flat(*view()->frame()->flat);
+    QVERIFY2(verdict.find("too dark for a flat frame") != std::string::npos, verdict.c_str());
 }
 
 void SetTest::theWheelSizesAllWindows()

@@ -139,6 +139,7 @@ void SettleTest::anUnevenLightIsEvened()
     const auto settled = settle(uneven.patches());
     QVERIFY2(farthest(settled, clean) < 0.35 * farthest(asRead, clean),
              qPrintable(QString("%1 of %2").arg(farthest(settled, clean)).arg(farthest(asRead, clean))));
+    QVERIFY(farthest(settled, clean) < 0.034); // of 0.09 to 0.22: the patches' own misfit hides the rest
     const auto kept =
         settle(uneven.patches(), {false, true, true}); // a flat was given: the light is not touched
     QCOMPARE(kept.gain, (std::array<double, 5>{}));
@@ -182,10 +183,13 @@ void SettleTest::imperfectReadingsGiveNearlyTheCleanCalibration_data()
     QTest::addColumn<double>("gradient");
     QTest::addColumn<double>("flare");
     QTest::addColumn<bool>("finger");
-    QTest::newRow("gradient") << 0.125 << 0.0 << false;
-    QTest::newRow("flare") << 0.0 << 0.05 << false;
-    QTest::newRow("both") << 0.125 << 0.05 << false;
-    QTest::newRow("a finger") << 0.0 << 0.0 << true;
+    QTest::addColumn<double>("limit");
+    // in X/Y or Z/Y, 0.01 of which is one unit of a* or b* or less: what is left of 25 % across the chart is
+    // some 3 % (see anUnevenLightIsEvened), which reaches saturated yarns in full
+    QTest::newRow("gradient") << 0.125 << 0.0 << false << 0.042;
+    QTest::newRow("flare") << 0.0 << 0.05 << false << 0.012;
+    QTest::newRow("both") << 0.125 << 0.05 << false << 0.055;
+    QTest::newRow("a finger") << 0.0 << 0.0 << true << 0.006;
 }
 
 /// Judged on yarns, which no chart holds: the colours that the two calibrations give, up to a common gain.
@@ -194,6 +198,7 @@ void SettleTest::imperfectReadingsGiveNearlyTheCleanCalibration()
     QFETCH(double, gradient);
     QFETCH(double, flare);
     QFETCH(bool, finger);
+    QFETCH(double, limit);
     for (const char *lamp : {"daylight", "tungsten", "strobe"}) {
         StagedSet good, bad;
         good.lamp = bad.lamp = lamp;
@@ -212,7 +217,7 @@ void SettleTest::imperfectReadingsGiveNearlyTheCleanCalibration()
             most = std::max(
                 {most, std::abs(b.x / b.y / (a.x / a.y) - 1), std::abs(b.z / b.y / (a.z / a.y) - 1)});
         }
-        QVERIFY2(most < 0.06, qPrintable(QString("%1: %2").arg(lamp).arg(most)));
+        QVERIFY2(most < limit, qPrintable(QString("%1: %2").arg(lamp).arg(most)));
     }
 }
 
