@@ -190,6 +190,7 @@ void IntakeTest::aFolderThatFillsIsWatched()
     QStringList files;
     for (const auto &signal : arrived)
         files += signal[0].toStringList();
+    files.sort(); // a look may fall between the two copies
     QCOMPARE(files, (QStringList{folder + "/a.dng", folder + "/b.dng"}));
     watch.stop();
     QVERIFY(!watch.isWatching());

@@ -62,6 +62,6 @@ private:
     std::unique_ptr<Inner> m_inner;
 };
 
-inline constexpr int kJobSchemaVersion = 8;
+inline constexpr int kJobSchemaVersion = 9;
 
 } // namespace wavechroma

@@ -59,6 +59,12 @@ Statement &Statement::bind(double value)
     return *this;
 }
 
+Statement &Statement::bindNothing()
+{
+    sqlite3_bind_null(m_statement, ++m_bound);
+    return *this;
+}
+
 Statement &Statement::bind(const std::string &value)
 {
     sqlite3_bind_text(m_statement, ++m_bound, value.data(), int(value.size()), SQLITE_TRANSIENT);

@@ -24,6 +24,7 @@ public:
     Statement &bind(int64_t value);
     Statement &bind(double value);
     Statement &bind(const std::string &value);
+    Statement &bindNothing(); ///< NULL
     [[nodiscard]] int step() { return m_statement ? sqlite3_step(m_statement) : SQLITE_ERROR; }
 
     [[nodiscard]] int64_t integer(int column) const { return sqlite3_column_int64(m_statement, column); }
