@@ -23,7 +23,7 @@ public:
     void add(const QString &title); ///< with the forms of the one that is open
     /// Opens the small delivery of a chart frame's profiles, which is made where it is not there yet.
     void openProfilesOf(RowId chart);
-    /// … of a calibration's document, a path from the job's folder.
+    /// Opens the one of a calibration's document, a path from the job's folder.
     void openProfilesOf(const QString &calibration, const QString &file);
 
     [[nodiscard]] const Delivery &asked() const { return m_asked; }
@@ -44,7 +44,7 @@ public:
     /// Files that the delivery would write where another one is, and keeps: by the plan and by the last
     /// writing.
     [[nodiscard]] std::vector<std::string> inTheWay() const;
-    /// Of what is in the way only the files at `replaced` go.
+    /// Writes the delivery. Of the files in the way only those at `replaced` are replaced.
     void write(const std::vector<std::string> &replaced = {});
     void pause(bool on);
     void stop();

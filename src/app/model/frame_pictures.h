@@ -23,7 +23,7 @@ struct OpenFrame
     std::optional<Calibration> calibration; ///< that the picture is shown by; absent: the file's own colour
     std::shared_ptr<const Screen> screen;   ///< that it is made for; null: sRGB
     std::optional<Vector3> multipliers;     ///< of the balance chosen for the frame
-    /// Of a product frame: what serves it, so that it is shown as it will leave. Null: as its chart has it.
+    /// What serves a product frame, so that it is shown as it will be delivered. Null: as its chart has it.
     std::shared_ptr<const PictureServes> serves;
     std::optional<FlatVerdict> flat; ///< of a flat frame
     bool isFilesOwn = false;         ///< its picture is the file's own, of the frame's size or smaller

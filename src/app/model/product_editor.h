@@ -86,7 +86,8 @@ private:
     void carry(const std::vector<RowId> &frames, const QString &undoText, bool withProbes);
     void push(const QString &undoText, const JobChange &change, int mergeKey = 0);
     [[nodiscard]] const JobProbe *probe(const std::string &name) const;
-    /// Of frames that another chart serves: how many, when it was shot, and what its light differs by.
+    /// Returns a sentence for each other chart that serves some of `frames`: how many, when it was shot, and
+    /// how its light differs.
     [[nodiscard]] QStringList otherLights(const std::vector<RowId> &frames) const;
 
     JobDocument *m_job;

@@ -23,7 +23,7 @@ public:
     }                                    ///< for work off this thread
     [[nodiscard]] QString words() const; ///< what is in use, or that nothing is and why
 
-    /// As it was left the last time; the desktop is asked off the interface thread.
+    /// Restores the last choice. The desktop is asked off the interface thread.
     void restore(TaskRunner *tasks);
     void useDesktops(TaskRunner *tasks);
     [[nodiscard]] Result<Done> useFile(const QString &file);

@@ -18,7 +18,7 @@ public:
     void setFrame(std::shared_ptr<const OpenFrame> frame);
     /// What is in sight, in frame pixels.
     void see(const QRect &area);
-    /// Where image() lies in the frame; empty: there is none.
+    /// Returns where image() lies in the frame; empty if there is none.
     [[nodiscard]] QRect area() const { return m_area; }
     [[nodiscard]] const QImage &image() const { return m_image; }
 

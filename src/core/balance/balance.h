@@ -18,12 +18,12 @@ namespace wavechroma {
 /// when none is usable.
 [[nodiscard]] std::optional<std::string> defaultNeutral(const Reading &reading, const ChartDefinition &chart);
 
-/// From patches of a reading; several are averaged after each was scaled to the first one's green, so that a
-/// dark one counts as much as a light one. Unusable, naming the patch, when one is unknown, clipped or
-/// without signal.
+/// Makes a balance from patches of a reading. Several are averaged after each was scaled to the first one's
+/// green, so that a dark one counts as much as a light one. Unusable, naming the patch, when one is unknown,
+/// clipped or without signal.
 [[nodiscard]] Result<Balance> balanceFromPatches(const Reading &reading, const std::vector<std::string> &ids);
 
-/// From an area read off a frame (see sampleWindow).
+/// Makes a balance from an area read off a frame (see sampleWindow).
 [[nodiscard]] Result<Balance> balanceFromArea(const std::string &image, const FileColor &color,
                                               const std::array<double, 4> &area, const PatchReading &samples);
 

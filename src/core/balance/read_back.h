@@ -9,7 +9,7 @@ namespace wavechroma {
 [[nodiscard]] std::vector<NeutralState> readBack(const Reading &reading, const ChartDefinition &chart,
                                                  const Balance &balance);
 
-/// Nothing for other charts, or when the other face cannot be used.
+/// Returns nothing for other charts, or if the other face cannot be used.
 [[nodiscard]] std::optional<OtherFace> otherFaceOf(const Reading &reading, const ChartDefinition &chart,
                                                    const Balance &balance);
 

@@ -23,8 +23,8 @@ struct Matrix3
 [[nodiscard]] Matrix3 operator*(double scale, const Matrix3 &m);
 [[nodiscard]] Matrix3 transposed(const Matrix3 &m);
 [[nodiscard]] double determinant(const Matrix3 &m);
-/// Nothing when |det| is below 1e-12 of the product of the row lengths, where a result would be all rounding
-/// error.
+/// Returns nothing if |det| is below 1e-12 of the product of the row lengths, where a result would be all
+/// rounding error.
 [[nodiscard]] std::optional<Matrix3> inverse(const Matrix3 &m);
 
 } // namespace wavechroma

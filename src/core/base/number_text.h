@@ -10,7 +10,7 @@ namespace wavechroma {
 [[nodiscard]] std::string fixedText(double value, int decimals);
 /// Always with a sign: "+0.002", "−1.5".
 [[nodiscard]] std::string signedText(double value, int decimals);
-/// With as many decimals as it takes, at most six figures: "380", "2.5".
+/// Returns a number with as many decimals as needed, at most six digits: "380", "2.5".
 [[nodiscard]] std::string shortestText(double value);
 /// A ratio 0…1 as "14 %".
 [[nodiscard]] std::string percentText(double ratio, int decimals = 0);

@@ -25,8 +25,8 @@ struct Progress
         if (report)
             report(fraction, {step});
     }
-    /// For a step of a longer work, from one share of it to another. Where the step begins anew inside, the
-    /// whole does not go back.
+    /// Returns the progress of a step of a longer work, from one share of it to another. Where the step
+    /// begins anew inside, the whole does not go back.
     [[nodiscard]] Progress part(double from, double to) const
     {
         if (!report)

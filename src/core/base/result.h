@@ -32,7 +32,7 @@ struct Error
     return internalError(words::Phrase{std::move(text), std::move(places)});
 }
 
-/// For operations whose only answer is that they worked.
+/// The value of operations whose only answer is that they worked.
 struct Done
 {
 };

@@ -23,7 +23,7 @@ public:
         static const Vector none;
         return m_own ? *m_own : none;
     }
-    /// To write to. References and iterators from before are no longer good.
+    /// Returns the vector to write to. Earlier references and iterators are invalid.
     [[nodiscard]] Vector &edit()
     {
         if (!m_own || m_own.use_count() > 1)

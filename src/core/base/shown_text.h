@@ -14,8 +14,8 @@ namespace wavechroma {
 /// RFC 3629, controls and all.
 [[nodiscard]] bool isUtf8(std::string_view text);
 
-/// In one line: each run of control characters becomes a space, none at the ends; bytes that are not UTF-8
-/// go.
+/// Returns the text in one line: each run of control characters becomes a space, none at the ends; bytes
+/// that are not UTF-8 go.
 [[nodiscard]] std::string oneLine(std::string_view text);
 
 } // namespace wavechroma

@@ -7,10 +7,10 @@
 
 namespace wavechroma {
 
-/// From a chart's known size. Nothing when the chart was not found.
+/// Returns the scale from a chart's known size; nothing if the chart was not found.
 [[nodiscard]] std::optional<Scale> scaleOf(const Reading &reading, const ChartDefinition &chart);
-/// From a ruler in the frame: two points that are `millimetres` apart. Nothing when they coincide or the
-/// length is not positive.
+/// Returns the scale from a ruler in the frame: two points that are `millimetres` apart. Nothing if they
+/// coincide or the length is not positive.
 [[nodiscard]] std::optional<double> pixelsPerMmBetween(const PixelPoint &from, const PixelPoint &to,
                                                        double millimetres);
 

@@ -7,15 +7,16 @@
 
 namespace wavechroma {
 
-/// On the visible raw area before any orientation flag, x right, y down; (0, 0) is the top-left corner of the
-/// first pixel, so that pixel's centre is (0.5, 0.5).
+/// A point on the visible raw area before any orientation flag, x right, y down; (0, 0) is the top-left
+/// corner of the first pixel, so that pixel's centre is (0.5, 0.5).
 struct PixelPoint
 {
     double x = 0, y = 0;
     bool operator==(const PixelPoint &) const = default;
 };
 
-/// On the upright chart, in millimetres, x right, y down; (0, 0) is the outer corner of the first patch.
+/// A point on the upright chart, in millimetres, x right, y down; (0, 0) is the outer corner of the first
+/// patch.
 struct ChartPoint
 {
     double x = 0, y = 0;
@@ -59,8 +60,8 @@ struct Homography
 /// exact for 4). Nothing when the points do not fix one: too few, or three of four in a line.
 [[nodiscard]] std::optional<Homography> homographyFrom(std::span<const ChartPoint> chart,
                                                        std::span<const PixelPoint> picture);
-/// From the chart's four corners. Nothing when they do not form a convex quadrilateral running the same way
-/// round as the printed chart (a photograph never mirrors it).
+/// Makes a homography from the chart's four corners. Returns nothing if they do not form a convex
+/// quadrilateral running the same way round as the printed chart (a photograph never mirrors it).
 [[nodiscard]] std::optional<Homography> homographyFrom(const ChartDefinition &chart, const Corners &corners,
                                                        const LensShape &lens = {});
 [[nodiscard]] Corners cornersFrom(const ChartDefinition &chart, const Homography &homography);

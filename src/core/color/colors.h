@@ -60,7 +60,7 @@ inline constexpr Xyz kD50White{0.9642, 1.0, 0.8249};
 
 /// x, y of a colour; (0, 0) for black, which has none.
 [[nodiscard]] Chromaticity chromaticityFromXyz(const Xyz &color);
-/// With Y = 1. `xy.y` must not be 0.
+/// Returns XYZ with Y = 1. `xy.y` must not be 0.
 [[nodiscard]] Xyz xyzFromChromaticity(const Chromaticity &xy);
 
 } // namespace wavechroma

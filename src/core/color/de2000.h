@@ -12,9 +12,10 @@ namespace wavechroma {
 /// variable names are the paper's.
 [[nodiscard]] double de2000(const Lab &sample, const Lab &reference);
 
-/// The same difference as three numbers whose squares sum to ΔE²: with l, c, h the weighted terms of eq. 22
-/// and R_T its rotation, l² + c² + h² + R_T c h = l² + (c + R_T h/2)² + (1 − R_T²/4) h². |R_T| < 2, so the
-/// root is real. Least-squares solvers want this form; a template so that they can differentiate through it.
+/// Returns the same difference as three numbers whose squares sum to ΔE²: with l, c, h the weighted terms of
+/// eq. 22 and R_T its rotation, l² + c² + h² + R_T c h = l² + (c + R_T h/2)² + (1 − R_T²/4) h². |R_T| < 2,
+/// so the root is real. Least-squares solvers want this form; a template so that they can differentiate
+/// through it.
 template <class T>
 std::array<T, 3> de2000Components(const std::array<T, 3> &sample, const std::array<T, 3> &reference)
 {

@@ -48,12 +48,13 @@ struct BenchFacts
     }
 };
 
-/// From what is stored of a frame.
+/// Returns the facts of a frame from what is stored.
 [[nodiscard]] BenchFacts benchFacts(const Job &job, RowId frame);
-/// From a preview pass, while a corner moves: crossings it did not fit, and unseen errors, stay as they were.
+/// Returns the facts of a preview pass while a corner moves: crossings it did not fit, and unseen errors,
+/// stay as they were.
 [[nodiscard]] BenchFacts benchFacts(const BenchFacts &before, const StationPass &pass);
-/// With another lean of colour laid over all crossings; errors follow, unseen ones stay until they are judged
-/// anew.
+/// Returns the facts with another colour lean on all crossings; errors follow, unseen ones stay until they
+/// are judged anew.
 [[nodiscard]] BenchFacts withLean(const BenchFacts &before, const ColourLean &lean);
 
 } // namespace wavechroma

@@ -16,7 +16,7 @@ namespace wavechroma {
 /// All zero for no values.
 [[nodiscard]] ErrorSummary summaryOf(std::vector<double> values);
 
-/// By how much the light that was taken out varies over the chart, 0…1.
+/// Returns how much the light that was taken out varies over the chart, 0…1.
 [[nodiscard]] double lightRangeOf(const TakenOut &takenOut);
 
 } // namespace wavechroma

@@ -29,7 +29,7 @@ struct CaptureModel
     double scatter = 0; ///< robust standard deviation of the relative residuals of the patches that fit
 };
 
-/// Nothing with fewer than 10 patches or where they do not tell B.
+/// Returns nothing with fewer than 10 patches, or if they do not determine B.
 [[nodiscard]] std::optional<CaptureModel> fitCaptureModel(const std::vector<PlacedPatch> &patches);
 
 } // namespace wavechroma

@@ -12,7 +12,7 @@ namespace wavechroma {
 [[nodiscard]] double untoned(const ToneCurve &curve, double value); ///< the inverse
 
 [[nodiscard]] BalancedRgb balancedFrom(const ColorModel &model, const CameraRgb &rgb);
-/// Behind the tone curves.
+/// Applies the tone curves.
 [[nodiscard]] BalancedRgb tonedFrom(const ColorModel &model, const BalancedRgb &rgb);
 [[nodiscard]] Xyz xyzFromBalanced(const ColorModel &model, const BalancedRgb &rgb);
 [[nodiscard]] Xyz xyzFromCamera(const ColorModel &model, const CameraRgb &rgb);

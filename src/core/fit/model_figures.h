@@ -14,8 +14,8 @@ struct Stretch
     double most = 1, least = 1;
 };
 [[nodiscard]] Stretch stretchOf(const std::function<CompressedLab(const CompressedLab &)> &mapping);
-/// Of a model against a plain one of the same camera RGB (the fitted matrix), without curves: their tone is
-/// meant. The lean counts.
+/// Compares a model with a plain one of the same camera RGB (the fitted matrix), without curves: their tone
+/// is meant. The lean counts.
 [[nodiscard]] Stretch stretchOf(const ColorModel &model, const ColorModel &plain);
 
 /// How much the matrix raises the noise of balanced camera RGB on the way to linear sRGB: the mean over R, G,

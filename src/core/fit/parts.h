@@ -76,7 +76,8 @@ struct ColourPart
                           ///< between a chart's colours, measured (docs/methods.md); 1: none
     bool startsNear;      ///< makes use of PartFit::near, so that `standsOn` need not be fitted then
     const Bending *bends; ///< none: it is all in the matrix
-    /// Nothing where the patches do not fix it. `base`: of `standsOn`; a default model without.
+    /// Returns nothing if the patches do not determine it. `base`: the model of `standsOn`, or a default
+    /// one.
     std::optional<ColorModel> (*fit)(const PartFit &fit, const ColorModel &base);
 };
 
@@ -89,7 +90,7 @@ struct TonePart
     std::optional<ColorModel> (*fit)(const PartFit &fit, const ColorModel &base, bool freeMatrix);
 };
 
-/// From the stiffest to the freest.
+/// Returns the colour parts from the stiffest to the freest.
 [[nodiscard]] std::span<const ColourPart> colourParts();
 [[nodiscard]] std::span<const TonePart> toneParts();
 [[nodiscard]] const ColourPart *colourPart(const std::string &name); ///< null: not known

@@ -42,10 +42,10 @@ struct CameraProfileOptions
 /// Colour only: the exposure scale is not in it.
 [[nodiscard]] CameraProfile cameraProfileOf(const Calibration &calibration,
                                             const CameraProfileOptions &options = {});
-/// The same profile's tags, sorted by nothing, for a file of its own or a DNG's first directory.
+/// Returns the profile's tags, unsorted, for a file of its own or a DNG's first directory.
 [[nodiscard]] std::vector<tags::Tag> tagsOf(const CameraProfile &profile);
 [[nodiscard]] Bytes fileOf(const CameraProfile &profile);
-/// … from the tags of either.
+/// Reads a profile from the tags of a profile file or of a DNG.
 [[nodiscard]] Result<CameraProfile> cameraProfileOf(const std::vector<tags::Tag> &tags,
                                                     const std::string &name);
 [[nodiscard]] Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &name);

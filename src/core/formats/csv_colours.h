@@ -9,9 +9,10 @@
 /// Colours in tables as people have them; not for other folders.
 namespace wavechroma::csv {
 
-/// Without spaces round it, in small letters.
+/// Returns the text without spaces around it, in small letters.
 [[nodiscard]] std::string lower(std::string text);
-/// With a decimal point, or a decimal comma as tables have it whose fields are parted or quoted otherwise.
+/// Reads a number with a decimal point, or with a decimal comma as in tables whose fields are separated or
+/// quoted otherwise.
 [[nodiscard]] std::optional<double> numberIn(const std::string &text);
 
 struct Row

@@ -16,7 +16,7 @@ namespace wavechroma {
 
 /// Accepts an array with exactly one reading, too.
 [[nodiscard]] Result<Reading> readingFrom(const std::string &text, const std::string &name);
-/// Of one document, or of an array of them.
+/// Reads one document or an array of them.
 [[nodiscard]] Result<std::vector<Reading>> readingsFrom(const std::string &text, const std::string &name);
 [[nodiscard]] Result<Balance> balanceFrom(const std::string &text, const std::string &name);
 [[nodiscard]] Result<Calibration> calibrationFrom(const std::string &text, const std::string &name);

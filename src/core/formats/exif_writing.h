@@ -12,7 +12,8 @@ struct ExifFacts
     int width = 0, height = 0;
     bool isSrgb = false;
 };
-/// As the TIFF structure that JPEG and PNG hold, made by Exiv2 (without "Exif\0\0" before it); orientation 1.
+/// Returns the TIFF structure that JPEG and PNG hold, made by Exiv2 (without "Exif\0\0" before it);
+/// orientation 1.
 [[nodiscard]] Bytes exifOf(const ExifFacts &facts);
 /// "2026-10-04T09:22:10" → "2026:10:04 09:22:10"; empty for anything else.
 [[nodiscard]] std::string exifTime(const std::string &iso);

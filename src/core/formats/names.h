@@ -14,11 +14,12 @@ struct TellApart
 [[nodiscard]] std::string composedName(const Calibration &calibration, const std::string &setup,
                                        const TellApart &also = {});
 
-/// In ASCII, for places that hold nothing else: letters without their marks, "ä" as "ae", dashes and quotes
-/// in their plain forms, anything else as "?".
+/// Returns the text in ASCII, for places that hold nothing else: letters without their marks, "ä" as "ae",
+/// dashes and quotes in their plain forms, anything else as "?".
 [[nodiscard]] std::string asciiOf(const std::string &text);
 
-/// The same as a file name: letters, digits, points, dashes and underscores; at most 120 bytes. Never empty.
+/// Returns the text as a file name: letters, digits, points, dashes and underscores; at most 120 bytes.
+/// Never empty.
 [[nodiscard]] std::string fileNameOf(const std::string &name);
 
 /// "colour roots, tone as-shot from frames/HR_0414.dng (SHA-256 3fa0…), 24 patches, by Wavechroma 0.1.0":

@@ -34,7 +34,7 @@ public:
                                                                     const PictureFacts &facts, bool replace);
     /// The next rows: width × 3 codes of 16 bits each, which JPEG rounds to 8.
     [[nodiscard]] virtual Result<Done> add(const uint16_t *codes, int rows) = 0;
-    /// After all rows. Without it nothing is left behind.
+    /// Completes the file after all rows. Without it nothing is left behind.
     [[nodiscard]] virtual Result<Done> finish() = 0;
 };
 

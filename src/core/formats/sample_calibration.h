@@ -4,7 +4,7 @@
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
 
-/// For this folder's tests: a calibration fitted to a noiseless simulated reading.
+/// Makes, for this folder's tests, a calibration fitted to a noiseless simulated reading.
 namespace wavechroma::testing {
 
 inline Reading sampleReading(const sim::Camera &camera, const std::string &lamp)

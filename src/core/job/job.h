@@ -21,7 +21,7 @@ public:
     [[nodiscard]] const JobState &rows() const { return m_rows; }
     [[nodiscard]] const Stations &stations() const { return m_stations; }
     [[nodiscard]] const std::filesystem::path &folder() const { return m_folder; }
-    /// Where a frame's file lies. A kept path that is absolute stays as it is.
+    /// Returns where a frame's file lies. A kept path that is absolute stays as it is.
     [[nodiscard]] std::filesystem::path fileOf(const JobFrame &frame) const { return m_folder / frame.path; }
     /// Grows with each change.
     [[nodiscard]] uint64_t revision() const { return m_revision; }

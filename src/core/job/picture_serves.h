@@ -31,7 +31,7 @@ struct PictureServes
 
 /// What serves a frame of a job, by its stations. Job::serves() keeps the answer.
 [[nodiscard]] PictureServes pictureServes(const Job &job, const JobFrame &frame);
-/// By a calibration other than the one that the rule names, to look at it: all else stays.
+/// Returns the same by another calibration than the rule names, to look at it.
 [[nodiscard]] PictureServes pictureServes(const Job &job, const JobFrame &frame,
                                           const Calibration &calibration);
 

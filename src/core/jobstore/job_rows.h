@@ -78,7 +78,7 @@ template <class F> void forEachKind(F &&f)
 [[nodiscard]] JobChange reversed(const JobChange &change);
 /// Two changes made one: `newer` follows `older`. Rows that both touch keep the older `before`.
 [[nodiscard]] JobChange merged(JobChange older, const JobChange &newer);
-/// In memory. Rows keep their order of id.
+/// Applies a change in memory. Rows stay in the order of their ids.
 void apply(JobState &state, const JobChange &change);
 /// One more than the largest id of any row.
 [[nodiscard]] RowId nextId(const JobState &state);

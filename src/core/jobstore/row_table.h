@@ -14,7 +14,8 @@ template <class Row> struct Column
 {
     std::string name, type;
     std::function<void(Statement &, const Row &)> bind;
-    /// From the column of that number. An error is what is wrong with the value, as the end of a sentence.
+    /// Reads the column of that number into a row. An error is what is wrong with the value, as the end of a
+    /// sentence.
     std::function<Result<Done>(const Statement &, int column, Row &)> read;
     bool isLater = false; ///< a document that is fetched when it is asked for: `read` is not called
 };

@@ -28,8 +28,7 @@ struct FindOptions
 [[nodiscard]] ChartFind findChart(const RawFrame &frame, const ChartDefinition &chart,
                                   const FindOptions &options = {}, const Progress &progress = {});
 
-/// The same for several charts at once: the one whose colours fit best, `chart` being its index. At least one
-/// is given.
+/// Finds the one of several charts whose colours fit best, `chart` being its index. At least one is given.
 [[nodiscard]] ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts,
                                      const FindOptions &options = {}, const Progress &progress = {});
 
@@ -38,7 +37,8 @@ struct FindOptions
 [[nodiscard]] double placementFit(const RawFrame &frame, const ChartDefinition &chart,
                                   const Homography &homography);
 
-/// From here on the colours are taken to be the chart's (wrong turns and wrong charts stay under 0.8).
+/// Colour fit from which the colours are taken to be the chart's (wrong turns and wrong charts stay under
+/// 0.8).
 inline constexpr double kLeastColourFit = 0.90;
 
 } // namespace wavechroma

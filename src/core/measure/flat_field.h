@@ -22,11 +22,11 @@ struct FlatField
     FlatQuality quality;
 };
 
-/// From a frame of an even white or grey board that fills the field. Block means of each channel are fitted
-/// by a polynomial of degree 6 in x and y (28 terms, Legendre products), reweighted by Tukey's biweight so
-/// that dust, specks and a stray corner do not print through; the gain is the field's largest value over the
-/// field. Unusable, with the reason, when more than 0.1 % of it is clipped, when it is too dark (under 3 % of
-/// saturation), textured (over 3 %), or falls off by more than four fifths.
+/// Makes a flat field from a frame of an even white or grey board that fills the field. Block means of each
+/// channel are fitted by a polynomial of degree 6 in x and y (28 terms, Legendre products), reweighted by
+/// Tukey's biweight so that dust, specks and a stray corner do not print through; the gain is the field's
+/// largest value over the field. Unusable, with the reason, when more than 0.1 % of it is clipped, when it
+/// is too dark (under 3 % of saturation), textured (over 3 %), or falls off by more than four fifths.
 [[nodiscard]] Result<FlatField> flatFieldFrom(const RawFrame &frame);
 
 /// One map from several flats of one size, at least one: the mean of their fields, so that the noise and the

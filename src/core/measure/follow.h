@@ -4,7 +4,7 @@
 
 namespace wavechroma {
 
-/// Where what lies at a place of one frame lies in another of the same size and view: normalised
+/// The place in another frame of what lies at a place of one frame of the same size and view: normalised
 /// cross-correlation (Lewis 1995) of what surrounds it, within a fifth of the frame, on small pictures of
 /// both. `radius` and places in frame pixels. Nothing where it is not to be recognised.
 struct Followed

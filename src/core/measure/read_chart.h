@@ -19,12 +19,12 @@ struct ReadOptions
 [[nodiscard]] Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart,
                                         const ReadOptions &options = {}, const Progress &progress = {});
 
-/// Without a chart named: the one of the list whose colours fit best, and the reading names it. None found:
-/// as above, for the first of the list.
+/// Reads the chart of the list whose colours fit best, which the reading names. If none is found: as above,
+/// for the first of the list.
 [[nodiscard]] Result<Reading> readAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts,
                                            double windowShare = 0.5, const Progress &progress = {});
 
-/// The same chart placed anew on the same frame: patches follow, everything else of the reading stays. For
+/// Places the chart again on the same frame: patches follow, everything else of the reading stays. For
 /// dragging.
 [[nodiscard]] Result<Reading> placedAgain(const Reading &reading, const RawFrame &frame,
                                           const ChartDefinition &chart, const Corners &corners,

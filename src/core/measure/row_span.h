@@ -18,7 +18,7 @@ struct RowSpan
     return {std::max(0, int(std::ceil(low - 0.5))), std::min(width, int(std::floor(high - 0.5)) + 1)};
 }
 
-/// Of a convex quadrilateral, at height y in a frame so wide.
+/// Returns the span of a convex quadrilateral at height `y` in a frame of that width.
 [[nodiscard]] inline RowSpan rowSpan(const Quad &quad, double y, int width)
 {
     double low = 1e30, high = -1e30;

@@ -19,7 +19,7 @@ struct SampleOptions
 [[nodiscard]] PatchReading sampleWindow(const RawFrame &frame, const Quad &window,
                                         int mostPerChannel = 20000);
 
-/// The same of a disc. Nothing where any of it lies outside the frame, or a channel has no sample in it.
+/// Samples a disc. Returns nothing if any of it lies outside the frame, or a channel has no sample in it.
 [[nodiscard]] std::optional<PatchReading> sampleDisc(const RawFrame &frame, const PixelPoint &centre,
                                                      double radius, int mostPerChannel = 20000);
 

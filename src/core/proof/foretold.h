@@ -32,7 +32,7 @@ private:
         Vector3 shift{}; ///< of XYZ, over the root of each share of the white
         double weight = 1;
     };
-    /// In a space that shrinks chroma as CIEDE2000 does.
+    /// Returns the place of a colour in a space that shrinks chroma as CIEDE2000 does.
     [[nodiscard]] static Place placeOf(const Lab &color);
     std::vector<Patch> m_patches;
 };

@@ -44,7 +44,7 @@ struct DngLayout
     {
         return filter[size_t(y % filterRows) * size_t(filterColumns) + size_t(x % filterColumns)];
     }
-    /// In linearised codes, at a place of the visible area.
+    /// Returns the black level at a place of the visible area, in linearised codes.
     [[nodiscard]] double blackAt(int x, int y, int sample) const
     {
         const auto cell = size_t(y % blackRows) * size_t(blackColumns) + size_t(x % blackColumns);

@@ -10,7 +10,7 @@ namespace wavechroma::raw {
 /// and saturation at 65535: light below −0.03 is cut, and a step is 1/63487 of saturation.
 [[nodiscard]] Mosaic mosaicOf(const DngLayout &layout, const std::shared_ptr<const OwnSamples> &samples);
 
-/// The same of samples without a filter.
+/// Linearises samples without a colour filter.
 [[nodiscard]] LinearPicture pictureOf(const DngLayout &layout, const OwnSamples &samples);
 
 /// The factors of the layout's gain maps and vignettes, as one map over the visible area; null where there

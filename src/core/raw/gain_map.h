@@ -16,7 +16,7 @@ struct GainMap
     int columns = 0, rows = 0; ///< grid points; the first and last lie on the frame's edges
     std::array<std::vector<float>, 3> gain;
 
-    /// At pixel coordinates (contract: the first pixel's centre is 0.5, 0.5).
+    /// Returns the gain at pixel coordinates (contract: the first pixel's centre is 0.5, 0.5).
     [[nodiscard]] float at(size_t channel, double x, double y) const
     {
         const double gx = std::clamp(x / width, 0.0, 1.0) * (columns - 1),

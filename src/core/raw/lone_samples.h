@@ -42,8 +42,8 @@ private:
     bool m_isMended = false;
 };
 
-/// As overviewOf(), for people to look at: samples of defective photosites are put right first where blocks
-/// are small enough for one to show.
+/// Returns overviewOf() for people to look at: samples of defective photosites are put right first where
+/// blocks are small enough for one to show.
 [[nodiscard]] Overview seenOverviewOf(const RawFrame &frame, int block);
 
 } // namespace wavechroma

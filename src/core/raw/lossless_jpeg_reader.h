@@ -22,8 +22,8 @@ struct LosslessJpegHeader
 [[nodiscard]] bool unpackLosslessJpeg(std::span<const uint8_t> stream, uint16_t *out, ptrdiff_t stride,
                                       int width, int height);
 
-/// By how many bits the samples of a stream were shifted down before they were packed (T.81, "Al" of the scan
-/// header). −1 where there is no scan.
+/// Returns how many bits the samples of a stream were shifted down before they were packed (T.81, "Al" of
+/// the scan header). −1 where there is no scan.
 [[nodiscard]] int losslessJpegPointTransform(std::span<const uint8_t> stream);
 
 } // namespace wavechroma::raw

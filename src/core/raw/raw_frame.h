@@ -62,7 +62,7 @@ struct RawFrame
     int width = 0, height = 0; ///< visible area, before the orientation flag
     int orientation = 1;       ///< EXIF 1…8
     bool rendered = false;     ///< TIFF, PNG or JPEG rather than raw
-    /// Of a rendered picture that does not say which space its codes are in: what it was taken for.
+    /// Space assumed for a rendered picture that does not say its own.
     std::string assumedSpace = {};
     std::shared_ptr<const Mosaic> mosaic;
     std::shared_ptr<const LinearPicture> picture;
@@ -76,7 +76,7 @@ struct RawFrame
     std::function<bool()> hasChanged = {};
 };
 
-/// After all that was wanted was read of it: Unusable when the file changed meanwhile.
+/// Checks, after everything was read, that the file did not change meanwhile; Unusable if it did.
 [[nodiscard]] Result<Done> stillWhole(const RawFrame &frame);
 
 /// Opens any raw file the raw library reads, and TIFF, PNG and JPEG pictures, which are made linear through
@@ -103,7 +103,7 @@ struct Overview
 };
 /// `block` is rounded up to a multiple of the mosaic's period. Blocks cut by the frame's edge are left out.
 [[nodiscard]] Overview overviewOf(const RawFrame &frame, int block);
-/// The same for a part of the frame; x0 and y0 are rounded down to the mosaic's period.
+/// A part of the frame; x0 and y0 are rounded down to the mosaic's period.
 struct PixelArea
 {
     int x = 0, y = 0, width = 0, height = 0;

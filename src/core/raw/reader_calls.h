@@ -12,7 +12,7 @@ enum class ReaderStep : int {
     EmbeddedPicture, ///< as embeddedPicture()
 };
 
-/// By a reader; nothing where there are none.
+/// Lets a reader do the step; returns nothing if there are no readers.
 [[nodiscard]] std::optional<Result<RawFrame>> readElsewhere(ReaderStep step,
                                                             const std::shared_ptr<const MappedFile> &file,
                                                             const std::string &name,
@@ -32,7 +32,8 @@ struct Message
     int files[kMostFiles] = {-1, -1, -1}; ///< the receiver's to close
 };
 [[nodiscard]] bool send(int socket, std::span<const uint8_t> bytes, std::initializer_list<int> files = {});
-/// Nothing: the other end is gone, or said nothing for so many seconds. Below 0: waits without end.
+/// Receives a message. Returns nothing if the other end is gone or sent nothing for `seconds`; below 0 waits
+/// without end.
 [[nodiscard]] std::optional<Message> receive(int socket, double seconds = -1);
 
 /// What the caller asks of a reader, once: this, then the name, then the space. Files: the frame's, and two

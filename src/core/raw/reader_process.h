@@ -10,8 +10,8 @@ struct ReaderLimits
 {
     size_t bytes = size_t(768) << 20, bytesPerByte = 4000, mostBytes = size_t(4) << 30;
     double seconds = 8, secondsPerMegabyte = 1; // a small file is answered within ten
-    /// By the clock: a reader that waits for something uses no processor time. So many seconds, and so many
-    /// for each that it may use.
+    /// Limit by the clock, since a reader that waits uses no processor time: so many seconds, plus so many
+    /// for each second of processor time.
     double waitingSeconds = 20, waitingPerSecond = 4;
 };
 

@@ -13,7 +13,7 @@ class ByteOrder
 public:
     explicit ByteOrder(bool highestFirst = false) : m_highestFirst(highestFirst) {}
     [[nodiscard]] bool isHighestFirst() const { return m_highestFirst; }
-    /// Of 1 to 4 bytes that have to be there.
+    /// Reads a number of 1 to 4 bytes, which have to be there.
     [[nodiscard]] uint32_t get(std::span<const uint8_t> bytes, size_t at, int size) const
     {
         uint32_t value = 0;
@@ -47,7 +47,7 @@ struct TiffDirectory
     size_t end = 0; ///< of the place of the next directory
     [[nodiscard]] const Entry *find(uint16_t id) const;
 };
-/// Nothing for a file of another kind, or one that is cut short.
+/// Returns nothing for a file of another kind, or a truncated one.
 [[nodiscard]] std::optional<TiffDirectory> tiffDirectoryOf(std::span<const uint8_t> file);
 /// A directory at a place that another one names.
 [[nodiscard]] std::optional<TiffDirectory> tiffDirectoryAt(std::span<const uint8_t> file, ByteOrder order,

@@ -47,7 +47,7 @@ class Encoder
 public:
     explicit Encoder(Transfer transfer);
     [[nodiscard]] uint16_t code(float linear) const;
-    /// Of n values.
+    /// Encodes `n` values.
     void codes(const float *linear, uint16_t *out, int n) const;
 
     /// Codes are slope · v up to a value, and beyond it a polynomial of the root less a middle, within 0.04;

@@ -31,8 +31,8 @@ public:
     /// A part `width` pixels wide, even, whose first pixel has even coordinates in its frame. Red is at
     /// (redX, redY), 0 or 1 each, of its filter cells.
     void begin(int width, int redX, int redY);
-    /// Where the next row of linear, balanced samples goes, from pixel −kMargin to width + kMargin − 1; the
-    /// first row is −kMargin.
+    /// Returns where the next row of linear, balanced samples goes, from pixel −kMargin to width + kMargin −
+    /// 1; the first row is −kMargin.
     [[nodiscard]] float *samples() { return m_samples.data(); }
     /// When they are there.
     void push();

@@ -26,12 +26,13 @@ struct DisplayColor
     static constexpr int kSide = 33;
 };
 
-/// By a calibration; for a monitor, or sRGB where there is none.
+/// Returns the colours of a calibration for a monitor, or for sRGB if `screen` is null.
 [[nodiscard]] DisplayColor displayColorOf(const ColorModel &model, const Screen *screen = nullptr);
-/// By models that count together.
+/// Returns the colours of models that are weighted together.
 [[nodiscard]] DisplayColor displayColorOf(const ModelBlend &models, const Screen *screen = nullptr);
-/// Without one: by the file's own matrix and as-shot neutral (linear sRGB when it has none), scaled so that
-/// all but the brightest 1 % of the frame is below white. A rendered picture is taken as it is.
+/// Returns the colours without a calibration: by the file's own matrix and as-shot neutral (linear sRGB when
+/// it has none), scaled so that all but the brightest 1 % of the frame is below white. A rendered picture is
+/// taken as it is.
 [[nodiscard]] DisplayColor displayColorOf(const RawFrame &frame, const Screen *screen = nullptr);
 
 // Opening, looking and keeping are apart: camera RGB at halving sizes is made once when a frame is opened, so

@@ -24,7 +24,7 @@ struct PictureSize
 {
     int width = 0, height = 0;
 };
-/// Of the upright picture, smaller where the plan asks for it.
+/// Returns the size of the upright picture, smaller if the plan asks for it.
 [[nodiscard]] PictureSize sizeOf(const RawFrame &frame, const RenderPlan &plan);
 
 /// Takes rows of the upright picture, in order: width × 3 codes of 16 bits each, in the space's own transfer.

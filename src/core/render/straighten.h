@@ -17,7 +17,7 @@ public:
 private:
     [[nodiscard]] PixelPoint sourceOf(double x, double y) const; ///< both in frame pixels
     [[nodiscard]] PixelArea sourceAreaOf(const PixelArea &area) const;
-    /// From the source's area, at a place of the frame.
+    /// Interpolates from the source's area at a place of the frame.
     void interpolate(const PixelArea &from, const PixelPoint &place, float *const rgb[3]) const;
 
     const RawFrame &m_frame;
@@ -27,7 +27,7 @@ private:
     RgbRows m_source;
     std::vector<float> m_rows[3];
 };
-/// By how much straightened pictures are larger.
+/// Returns how much larger straightened pictures are.
 [[nodiscard]] double enlargementBy(double distortion);
 
 } // namespace wavechroma

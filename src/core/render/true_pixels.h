@@ -16,7 +16,7 @@ class TruePixelSource
 public:
     explicit TruePixelSource(std::shared_ptr<const RawFrame> frame);
 
-    /// Nothing has to be made first that takes seconds.
+    /// Returns whether nothing has to be made first that takes seconds.
     [[nodiscard]] bool isAtHand() const { return !m_isOther || m_isMade; }
     /// Camera RGB at every pixel of a part of the frame, by the same demosaic as finished pictures: an
     /// overview of block 1, to be seen by lookOf(). Balanced meanwhile by the file's own neutral, so that

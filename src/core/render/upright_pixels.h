@@ -5,7 +5,7 @@
 
 namespace wavechroma {
 
-/// Where a frame's pixels lie in the upright picture (EXIF orientation 1…8).
+/// Maps a frame's pixels to the upright picture (EXIF orientation 1…8).
 struct UprightPixels
 {
     int width = 0, height = 0;      ///< of the upright picture

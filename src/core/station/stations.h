@@ -10,8 +10,8 @@
 
 namespace wavechroma {
 
-/// Of the checks of a severity, the one that explains most of what is wrong: how far it is over its limit,
-/// and three times that where it names the worst patch. Null: none.
+/// Returns the check of a severity that explains most of what is wrong: how far it is over its limit, and
+/// three times that where it names the worst patch. Null: none.
 [[nodiscard]] const Check *mainCheck(const std::vector<Check> &checks, Severity severity,
                                      const std::string &worstPatch = {});
 
@@ -28,7 +28,8 @@ public:
     Stations(Stations &&) = default;
     Stations &operator=(Stations &&) = default;
     ~Stations() = default;
-    /// After `change` was applied, which made `state`. Only the stations that it touches are made anew.
+    /// Updates the stations after `change` was applied, which made `state`. Only the stations that it
+    /// touches are made anew.
     void update(const JobState &state, const JobChange &change);
 
     /// Setups in order, within each its pairs in order of their first frame. A setup without frames has one
@@ -36,7 +37,7 @@ public:
     [[nodiscard]] const std::vector<const Station *> &all() const { return m_order; }
     [[nodiscard]] const Station *of(RowId frame) const; ///< null: no such frame
 
-    /// Of one chart frame, by the parts that it answers by.
+    /// Returns the answer of one chart frame, by the parts in use.
     [[nodiscard]] Answer answerOf(const JobState &state, RowId frame) const;
     /// What serves a frame, and with what doubts. A chart frame that is not set aside serves itself.
     [[nodiscard]] Serving servingOf(const JobState &state, RowId frame) const;

@@ -34,7 +34,7 @@ struct BalanceRequest
 /// lights.
 [[nodiscard]] Result<Balance> balanceForLight(const std::string &image, const Temperature &light,
                                               const Calibration *calibration, const FileColor &file);
-/// The same balance with its temperature read by the station's own calibration.
+/// Returns the balance with its temperature computed by the station's own calibration.
 [[nodiscard]] Balance readThrough(Balance balance, const Calibration &calibration);
 /// Leaned, by the calibration's matrix or the file's own.
 [[nodiscard]] Balance withLean(Balance balance, const Lean &lean, const Calibration *calibration,

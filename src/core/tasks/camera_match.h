@@ -19,8 +19,9 @@ namespace wavechroma {
 [[nodiscard]] Result<ChartDefinition> withCameraReferences(const ChartDefinition &chart,
                                                            const std::string &text, const std::string &name);
 
-/// Where the reference asks for more than this camera's reading holds: patches it clipped that the reference
-/// still tells apart, and shadows that the reference spreads while the reading has only noise there.
+/// Returns where the reference asks for more than this camera's reading holds: patches it clipped that the
+/// reference still tells apart, and shadows that the reference spreads while the reading has only noise
+/// there.
 [[nodiscard]] std::vector<FitWarning> warningsOfMatch(const Reading &reading,
                                                       const ChartDefinition &reference);
 

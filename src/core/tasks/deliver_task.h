@@ -42,12 +42,11 @@ struct DeliveryPlan
 
 [[nodiscard]] Result<Delivery> loadDelivery(const std::filesystem::path &file);
 
-/// By what serves each frame now. Nothing is decoded and nothing written. `folder`: where it goes; receipts
-/// of an earlier run that lie there are looked at, and the files' hashes where they were written to since or
-/// `verify`; then also those of sources that were written to since. A frame whose file is another one than
-/// was taken is left out
-/// ("source-changed"). Unusable for a name with places that are not known, for frames that are none of the
-/// job's, and for documents of the job that cannot be read.
+/// Plans a delivery by what serves each frame now. Decodes nothing and writes nothing. `folder`: where it
+/// goes; receipts of an earlier run that lie there are looked at, and the files' hashes where they were
+/// written to since or `verify`; then also those of sources that were written to since. A frame whose file
+/// is another one than was taken is left out ("source-changed"). Unusable for a name with places that are
+/// not known, for frames that are none of the job's, and for documents of the job that cannot be read.
 [[nodiscard]] Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked,
                                                 const std::filesystem::path &folder, bool verify = true);
 

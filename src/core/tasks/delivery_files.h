@@ -8,7 +8,7 @@
 namespace wavechroma {
 
 inline constexpr const char *kReceipts = "delivery.json";
-/// Where a file grows before it takes its place; removed when the delivery is done.
+/// Folder in which a file grows before it takes its place; removed when the delivery is done.
 inline constexpr const char *kGrowing = ".delivery-growing";
 inline constexpr const char *kLock = "lock"; ///< within it
 

@@ -27,10 +27,11 @@ private:
 
 enum class Placed { There, InTheWay };
 
-/// To a place where nothing is: what came meanwhile is kept. Unusable, with the system's reason.
+/// Moves a file to a place where nothing is. A file that came meanwhile is kept. Unusable, with the system's
+/// reason.
 [[nodiscard]] Result<Placed> placedAnew(const std::filesystem::path &grown,
                                         const std::filesystem::path &file);
-/// In the place of a file of those bytes, and of no others.
+/// Moves a file to the place of a file with exactly those bytes.
 [[nodiscard]] Result<Placed> placedInstead(const std::filesystem::path &grown,
                                            const std::filesystem::path &file, const std::string &sha256);
 /// Whatever is there goes.

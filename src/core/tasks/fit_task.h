@@ -36,7 +36,8 @@ struct FitRequest
 /// Every crossing of colour and tone; an empty list when stopped.
 [[nodiscard]] Result<std::vector<Calibration>>
 fitPlaneOf(const Reading &reading, const FitRequest &request = {}, const Progress &progress = {});
-/// Of a plane, those that have the parts asked for; "auto" leaves all. At least one.
+/// Recommends among the calibrations of a plane that have the parts asked for; "auto" allows all. Needs at
+/// least one.
 [[nodiscard]] Recommendation recommendedAmong(const std::vector<const Calibration *> &plane,
                                               const Parts &asked, const Reading &reading);
 /// Readings of one station: those of one light are merged by their noise (see mergedReading()), two or three

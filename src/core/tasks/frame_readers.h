@@ -1,4 +1,4 @@
 #pragma once
 #include "core/raw/reader_process.h"
 
-/// For both front ends: FrameReaders, the first thing in main().
+/// Gives both front ends FrameReaders, which is the first thing in main().

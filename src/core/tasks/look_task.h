@@ -14,8 +14,8 @@ namespace wavechroma {
 struct OpenedFrame
 {
     std::shared_ptr<const RawFrame> frame; ///< evened where its reading was
-    /// Of the file's own samples, see overviewLevelsOf(). The first, largest one is empty as long as only the
-    /// sizes that a whole frame is seen at were made.
+    /// Pyramid of the file's own samples, see overviewLevelsOf(). The first, largest one is empty as long as
+    /// only the sizes that a whole frame is seen at were made.
     std::vector<Overview> levels;
     FrameLevels exposure; ///< of the same; empty until then
 };
@@ -24,7 +24,7 @@ struct OpenedFrame
 [[nodiscard]] Result<OpenedFrame> openToLook(const std::filesystem::path &file,
                                              const std::vector<std::filesystem::path> &flats,
                                              const Progress &progress = {}, bool asItLeaves = false);
-/// The same with all that is left out at first: the largest size, and what is clipped.
+/// Returns the frame with all that is left out at first: the largest size, and what is clipped.
 [[nodiscard]] Result<OpenedFrame> openedWhole(const OpenedFrame &opened, const Progress &progress = {},
                                               bool asItLeaves = false);
 
@@ -38,7 +38,7 @@ struct OpenedFrame
 [[nodiscard]] DisplayColor shownBy(const RawFrame &frame, const ColorModel *model,
                                    const std::optional<Vector3> &multipliers, const Screen *screen = nullptr);
 
-/// As the finished picture will be: through what serves it, with its balance and its level.
+/// Returns the colours of the finished picture: through what serves it, with its balance and level.
 [[nodiscard]] DisplayColor shownBy(const RawFrame &frame, const PictureServes &serves,
                                    const Screen *screen = nullptr);
 

@@ -24,7 +24,7 @@ public:
     /// A job that is open already.
     [[nodiscard]] static PictureSource of(Job job);
 
-    /// For one frame file. Unusable where it is none of the job's.
+    /// Returns what serves one frame file. Unusable if it is not a frame of the job.
     [[nodiscard]] Result<Serves> servesFor(const std::filesystem::path &image) const;
     [[nodiscard]] Serves servesFor(const JobFrame &frame) const;
 

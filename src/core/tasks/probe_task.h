@@ -33,7 +33,7 @@ loadPlaces(const std::filesystem::path &file);
                                      const std::vector<ProbeTarget> &targets, double ordinary,
                                      bool atChartLevel);
 
-/// Of a frame file: opened, evened, probed. `remarks`: what the user should know.
+/// Opens a frame file, evens its light and probes it. `remarks`: what the user should know.
 [[nodiscard]] Result<FrameProbes> probeImage(const std::filesystem::path &image, const ProbeRequest &request,
                                              const PictureSource &source,
                                              std::vector<words::Phrase> &remarks);
@@ -42,7 +42,7 @@ loadPlaces(const std::filesystem::path &file);
 [[nodiscard]] JobChange probesInto(const JobState &state,
                                    const std::vector<std::pair<RowId, ProbePlace>> &places,
                                    const std::vector<ProbeTarget> &targets);
-/// The same of the request's places on images, into the job of its folder.
+/// Saves the request's places on images as probes of the job.
 [[nodiscard]] Result<Done> saveProbes(const ProbeRequest &request, const PictureSource &source,
                                       const std::vector<std::filesystem::path> &images);
 
@@ -57,9 +57,9 @@ struct ProbeAtTime
 [[nodiscard]] std::vector<ProbeAtTime> overTheDay(const PictureSource &source, const std::string &name,
                                                   const Progress &progress = {});
 
-/// Where the chart does not vouch for colours: cells of block × block frame pixels whose expected error, and
-/// that of most around them, is above a limit. Of a level that was opened as it leaves (see look_task.h).
-/// Empty when stopped, or where nothing serves the frame.
+/// Cells of block × block frame pixels whose expected error, and that of most around them, is above a limit.
+/// Of a level that was opened as it leaves (see look_task.h). Empty when stopped, or where nothing serves
+/// the frame.
 struct DoubtedColours
 {
     int width = 0, height = 0, block = 1;

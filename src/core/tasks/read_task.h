@@ -41,8 +41,8 @@ struct ReadRequest
 /// Search or place, sample, and run the capture checks.
 [[nodiscard]] Result<Reading> readFrame(const RawFrame &frame, const ReadRequest &request = {},
                                         const Progress &progress = {});
-/// The same reading with other patches switched off (see Reading::leftOut); checks follow. Unknown ids are
-/// Unusable.
+/// Returns the reading with other patches switched off (see Reading::leftOut); checks follow. Unknown ids
+/// are Unusable.
 [[nodiscard]] Result<Reading> readingWithout(const Reading &reading, const RawFrame &frame,
                                              const std::vector<std::string> &leftOut,
                                              const ToleranceSheet &sheet);

@@ -24,8 +24,8 @@ using Refusal = std::optional<words::Phrase>;
 /// A calibration and what it is to be used on: another camera or lens.
 [[nodiscard]] Refusal refusedStation(const Calibration &calibration, const CameraFacts &frame,
                                      const std::string &file);
-/// The same and its light: neutrals, green 1, that differ by more than 8 % in red or blue; or a calibration
-/// of evened readings on one that is not.
+/// Asks the same, and compares the light: neutrals, green 1, that differ by more than 8 % in red or blue; or
+/// a calibration of evened readings on one that is not.
 [[nodiscard]] Refusal doubtedReading(const Calibration &calibration, const Reading &reading,
                                      const ChartDefinition &chart);
 /// A preset on a frame with a chart whose own neutral is of another light: more than 8 % off in red or blue.

@@ -39,7 +39,7 @@ struct FileForSetup
     std::filesystem::path file;
     RowId setup = 0;
 };
-/// As takeFrame() one after the other, each meeting those before it, but in parallel. The first that cannot
+/// Takes frames in parallel, with the same result as takeFrame() one after the other. The first that cannot
 /// be taken is the error.
 [[nodiscard]] Result<std::vector<TakenFrame>> takeFrames(const JobState &state,
                                                          const std::filesystem::path &folder,

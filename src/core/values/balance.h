@@ -12,7 +12,7 @@ namespace wavechroma {
 /// A patch is left out of balance and fit from this share of saturated pixels on.
 inline constexpr double kMostClipped = 0.01;
 
-/// … and from this share of pixels at or below black on: its mean is then biased upward.
+/// Share of pixels at or below black from which a mean is biased upward.
 inline constexpr double kMostLow = 0.10;
 
 /// What a balance was taken from: patches of a reading, or an area of a frame.

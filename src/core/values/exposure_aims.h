@@ -7,7 +7,7 @@
 
 namespace wavechroma {
 
-/// Where a neutral should land: an L*, or a code value in an output space.
+/// The level that a neutral should have: an L*, or a code value in an output space.
 struct ExposureAim
 {
     double value = 0;

@@ -47,7 +47,7 @@ struct ProfileSettings
     bool linearTone = false; ///< a straight tone curve in the DNG profile
     ProfileLights lights = ProfileLights::Each;
     std::string copyright;
-    /// In the profiles, with the places of Delivery::names; empty: the calibration's own name.
+    /// Name in the profiles, with the places of Delivery::names; empty: the calibration's own name.
     std::string name;
     [[nodiscard]] bool has(ProfileFile file) const
     {

@@ -24,7 +24,7 @@ struct PatchReading
 
 enum class Severity { Ok, Warn, Stop };
 
-/// Of the picture as people see it upright.
+/// A side of the picture as people see it upright.
 enum class Side { None, Left, Right, Top, Bottom, TopLeft, TopRight, BottomLeft, BottomRight };
 
 /// The answer of one capture check. What it says in words is made of this by core/words.

@@ -34,7 +34,7 @@ struct Setting
     const char *key;  ///< of JSON documents
     const char *flag; ///< of the command line; null: it has no option of its own
     const char *label, *help;
-    /// In a summary: "{n} px long side", "{choice}"; null: it is not worth a word there.
+    /// Template for summaries: "{n} px long side", "{choice}"; null: it is left out there.
     const char *brief;
     std::vector<SettingChoice> choices = {}; ///< in the order of the enumeration
     double least = 0, most = 0;              ///< of numbers
@@ -58,7 +58,7 @@ inline constexpr std::string_view kByChart = "chart";
 
 namespace setting_detail {
 
-/// As short as it can be and still be the same number.
+/// Returns the shortest text that reads back as the same number.
 inline std::string textOfNumber(double value)
 {
     char text[32];

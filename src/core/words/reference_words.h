@@ -10,7 +10,7 @@ namespace wavechroma::words {
 /// that a wrong reading of it is seen. Empty where the file was no table.
 [[nodiscard]] Phrase tableRead(const std::string &file, const TableReading &how, const ChartDefinition &read,
                                const ChartDefinition &usual);
-/// The same of targets, which have no usual colours.
+/// Says the same of targets, which have no usual colours.
 [[nodiscard]] Phrase tableRead(const std::string &file, const TableReading &how,
                                const std::vector<std::pair<std::string, Lab>> &colours);
 

@@ -72,8 +72,8 @@ private:
     [[nodiscard]] QStringList foldWords(const std::vector<RowId> &run) const; ///< count and doubts; time
     [[nodiscard]] QString spanWords(const std::vector<RowId> &run) const;
     [[nodiscard]] std::vector<PlacedLane> layoutFor(int width) const;
-    /// As it is shown: laid out once until the sheet, the selection or the width changes, since every move of
-    /// the mouse asks.
+    /// Returns the lanes as they are shown: laid out once until the sheet, the selection or the width
+    /// changes, since every move of the mouse asks.
     [[nodiscard]] const std::vector<PlacedLane> &placedLanes() const;
     void paintSetup(QPainter &painter, const Station &lane, const PlacedLane &placed) const;
     void paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect);
@@ -95,7 +95,8 @@ private:
         Proof proof;
         int rows = 0, columns = 0;
     };
-    /// Of a chart frame, for its small picture: proved when it is first painted. Null: it cannot be.
+    /// Returns the proof of a chart frame for its small picture, made when it is first painted; null if it
+    /// cannot be made.
     [[nodiscard]] const SmallChart *smallChart(RowId frame);
     QHash<qint64, std::shared_ptr<const SmallChart>> m_charts;
     /// What there is to say of a frame beside its answer.

@@ -23,7 +23,7 @@ void useStyle();
 
 /// Loads the typeface that ships with the program and makes it the application's.
 void useTypeface();
-/// Of the shipped face; weight 400, 600 or 700; figures tabular where the face has them.
+/// Returns the shipped typeface; weight 400, 600 or 700; figures tabular where the face has them.
 [[nodiscard]] QFont face(int pixels, int weight = 400);
 
 inline constexpr int kBody = 14, kAnswer = 17, kHead = 16;
@@ -31,7 +31,7 @@ inline constexpr int kBody = 14, kAnswer = 17, kHead = 16;
 /// Draws one line, cut with an ellipsis when it is too long; says where its right end is.
 int drawLine(QPainter &painter, const QRect &where, const QString &text, const QFont &font,
              int flags = Qt::AlignLeft | Qt::AlignVCenter);
-/// The same over several lines; says the height used.
+/// Draws the same over several lines. Returns the height used.
 int drawWords(QPainter &painter, const QRect &where, const QString &text, const QFont &font);
 
 } // namespace wavechroma::app
