@@ -32,9 +32,9 @@ set(WAVECHROMA_BRIEF_flat_field_test
     flatsOfAnotherLensAreRefused)
 set(WAVECHROMA_BRIEF_camera_match_test
     theFollowerComesCloserOnSurfacesNotFitted aProofsResultsAreTheReference onlySharedPatchesCount
-    aChartWithoutKnownColoursWillDo burntHighlightsAndDugUpShadowsAreSaid aRawReadingStandsBalanced)
+    aChartWithoutKnownColoursWillDo clippedHighlightsAndDugUpShadowsAreSaid aRawReadingStandsBalanced)
 set(WAVECHROMA_BRIEF_capture_checks_test
-    aGoodFramePassesAll exposureIsInStopsFromTheAim aBurntWhiteSaysHowFarToCloseDown noisyPatchesAreNamed
+    aGoodFramePassesAll exposureIsInStopsFromTheAim aClippedWhiteSaysHowFarToCloseDown noisyPatchesAreNamed
     aWrongPatternStops "unevenLightIsToldBySideAndShare:left dark" "smoothLightIsNoShadow:a hot spot"
     withoutAChartOnlyFoundRuns)
 set(WAVECHROMA_BRIEF_finished_pictures_test

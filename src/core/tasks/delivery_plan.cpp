@@ -336,8 +336,14 @@ private:
     Result<Done> addFile(const ProfileSource &source, const ProfileFileRow &row, DeliveryItem item)
     {
         const auto calibration = calibrationOf(m_source, source);
-        if (!calibration)
-            return calibration.error();
+        if (!calibration) { // the other files are written
+            const DeliveryLeftOut out{item.planned.source,
+                                      source.charts.size() > 1 ? "cannot-join" : "unreadable", form().name};
+            auto &leftOut = m_plan.asked.leftOut;
+            if (leftOut.empty() || !(leftOut.back() == out)) // said once, whatever files it has
+                leftOut.push_back(out);
+            return Done{};
+        }
         const auto *chart = source.charts.empty() ? nullptr : m_state.frame(source.charts.front());
         if (row.file == ProfileFile::ChartDng && (!chart || fileNameExtension(chart->path) != ".dng")) {
             m_plan.asked.leftOut.push_back({item.planned.source, "not-dng", form().name});

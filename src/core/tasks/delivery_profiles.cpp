@@ -67,21 +67,37 @@ RowId profileChartOf(const PictureSource &source, const JobFrame &frame, const P
     return isOwn ? frame.id : serves.chart;
 }
 
-std::vector<ProfileSource> profileSources(const JobState &state, const std::vector<RowId> &charts,
-                                          ProfileLights lights)
+static std::vector<ProfileSource> joinedByPair(const JobState &state, const std::vector<RowId> &charts)
 {
     std::vector<ProfileSource> out;
     for (const auto chart : charts) {
-        const auto &camera = state.frame(chart)->camera;
-        const auto partner = std::find_if(out.begin(), out.end(), [&](const ProfileSource &other) {
-            return lights == ProfileLights::Joined &&
-                   samePair(state.frame(other.charts.front())->camera, camera);
+        const auto &row = *state.frame(chart);
+        const auto source = std::find_if(out.begin(), out.end(), [&](const ProfileSource &other) {
+            return samePair(state.frame(other.charts.front())->camera, row.camera);
         });
-        if (partner == out.end())
+        if (source == out.end()) {
             out.push_back({{chart}, {}});
+            continue;
+        }
+        const auto sameLight = std::find_if(source->charts.begin(), source->charts.end(), [&](RowId other) {
+            return state.frame(other)->setup == row.setup;
+        });
+        if (sameLight == source->charts.end())
+            source->charts.push_back(chart);
         else
-            partner->charts.push_back(chart);
+            *sameLight = chart;
     }
+    return out;
+}
+
+std::vector<ProfileSource> profileSources(const JobState &state, const std::vector<RowId> &charts,
+                                          ProfileLights lights)
+{
+    if (lights == ProfileLights::Joined)
+        return joinedByPair(state, charts);
+    std::vector<ProfileSource> out;
+    for (const auto chart : charts)
+        out.push_back({{chart}, {}});
     return out;
 }
 

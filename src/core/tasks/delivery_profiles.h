@@ -18,7 +18,8 @@ struct ProfileSource
 /// what serves it. 0: none.
 [[nodiscard]] RowId profileChartOf(const PictureSource &source, const JobFrame &frame,
                                    const PictureServes &serves);
-/// One source for each chart, or those of one camera and lens together.
+/// One source for each chart, or those of one camera and lens together: of several charts of one setup the
+/// last one, since one light is in a profile once.
 [[nodiscard]] std::vector<ProfileSource>
 profileSources(const JobState &state, const std::vector<RowId> &charts, ProfileLights lights);
 /// The calibration itself, joined, and named so that files of other bodies and ISO settings of the job have

@@ -129,6 +129,9 @@ std::string leftOut(const std::string &code, const Language &language)
         {"in-the-way", "Another file has this name, or the delivered file was changed since. It is kept."},
         {"too-many-lights", "A DNG profile holds two or three lights; this camera and lens has more. Write a "
                             "profile for each."},
+        {"cannot-join",
+         "Its lights are too similar to be joined, or a chart shows no neutral. Write a profile "
+         "for each."},
         {"not-dng", "Not a DNG file, so no copy with the calibration inside."}};
     for (const auto &[name, said] : known)
         if (code == name)
