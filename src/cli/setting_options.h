@@ -50,9 +50,10 @@ private:
     static std::string helpOf(const SettingRow<S> &row)
     {
         const auto byDefault = row.text(row, S{});
-        return row.help +
-               (row.kind == Setting::Kind::Text ? std::string() : std::string(": ") + valuesOf(row)) +
-               (byDefault.empty() ? std::string() : "; " + byDefault + " by default");
+        const auto values = row.kind == Setting::Kind::Text ? std::string() : valuesOf(row);
+        const auto after = byDefault.empty() ? std::string() : byDefault + " by default";
+        const auto both = values + (values.empty() || after.empty() ? "" : "; ") + after;
+        return row.help + (both.empty() ? std::string() : " (" + both + ")");
     }
 
     const std::vector<SettingRow<S>> &m_rows;

@@ -22,13 +22,13 @@ const std::vector<SettingRow<PictureSettings>> &pictureSettings()
                                           {"display-p3", "Display P3"},
                                           {"oprgb", "opRGB"},
                                           {"romm", "ROMM RGB"}}}),
-        settingOf<&S::level>({.key = "level",
-                              .flag = "--level",
-                              .label = "Level",
-                              .help = "as-shot keeps differences of exposure; chart brings each frame to the "
-                                      "exposure of its chart",
-                              .brief = "level {choice}",
-                              .choices = {{"as-shot", "as shot"}, {"chart", "as its chart's"}}}),
+        settingOf<&S::level>(
+            {.key = "level",
+             .flag = "--level",
+             .label = "Level",
+             .help = "keep differences of exposure, or bring each frame to the exposure of its chart",
+             .brief = "level {choice}",
+             .choices = {{"as-shot", "as shot"}, {"chart", "as its chart's"}}}),
         settingOf<&S::longSide>({.key = "long_side",
                                  .flag = "--long-side",
                                  .label = "Long side, pixels",
@@ -64,7 +64,7 @@ const std::vector<SettingRow<PictureSettings>> &pictureSettings()
                                 .flag = "--sharpen",
                                 .label = "Sharpen, edge spread in pixels",
                                 .help = "undo a blur of so many pixels (standard deviation of an edge), or "
-                                        "chart: as much as the job's chart shows",
+                                        "as the job's chart shows it",
                                 .brief = "sharpened",
                                 .least = kLeastEdgeSpread,
                                 .most = kMostEdgeSpread}),
@@ -73,14 +73,14 @@ const std::vector<SettingRow<PictureSettings>> &pictureSettings()
                                    .label = "Smooth colour noise",
                                    .help = "smooth colour noise",
                                    .brief = "colour noise smoothed"}),
-        settingOf<&S::straighten>({.key = "straighten",
-                                   .flag = "--straighten",
-                                   .label = "Correct lens distortion",
-                                   .help = "correct a lens distortion: -0.3 (barrel) to 0.3, or chart: as "
-                                           "the job's charts show it",
-                                   .brief = "straightened",
-                                   .least = -kMostDistortion,
-                                   .most = kMostDistortion}),
+        settingOf<&S::straighten>(
+            {.key = "straighten",
+             .flag = "--straighten",
+             .label = "Correct lens distortion",
+             .help = "correct a lens distortion, negative for barrel, or as the job's charts show it",
+             .brief = "straightened",
+             .least = -kMostDistortion,
+             .most = kMostDistortion}),
     };
     return rows;
 }

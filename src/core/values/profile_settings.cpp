@@ -74,7 +74,7 @@ const std::vector<SettingRow<ProfileSettings>> &profileSettings()
             {.key = "points",
              .flag = "--size",
              .label = "Points on each side",
-             .help = "points on each side of the .cube; auto is 33, or 65 where that is too coarse",
+             .help = "points on each side of the .cube; auto: 33, or 65 where that is too coarse",
              .brief = nullptr,
              .choices = {{"auto", "33, or 65 where needed"}, {"17", "17"}, {"33", "33"}, {"65", "65"}}},
             isWith<ProfileFile::Cube>),

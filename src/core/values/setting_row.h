@@ -61,8 +61,8 @@ namespace setting_detail {
 /// Returns the shortest text that reads back as the same number.
 inline std::string textOfNumber(double value)
 {
-    char text[32];
-    const auto [end, fault] = std::to_chars(text, text + sizeof text, value);
+    char text[400]; // of any number without an exponent
+    const auto [end, fault] = std::to_chars(text, text + sizeof text, value, std::chars_format::fixed);
     return {text, end};
 }
 
