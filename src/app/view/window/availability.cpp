@@ -64,7 +64,7 @@ void addSubject(Availability &out, const Desk &desk)
             unless(out.frame, frame && frame->part != FramePart(part), "the frame already is that.");
     out.isSetAside = frame && frame->setAside;
     out.profiles =
-        unless(out.open, state.calibrationOf(desk.subject(), partsFor(state, desk.subject())) != nullptr,
+        unless(out.writable, state.calibrationOf(desk.subject(), partsFor(state, desk.subject())) != nullptr,
                "the frame has no calibration.");
 }
 
