@@ -347,6 +347,10 @@ void WindowTest::profilesAreASmallDelivery()
     m_window->action("profiles")->trigger(); // the same chart's profiles are the same delivery
     QCOMPARE(editor->titles().size(), before);
     QCOMPARE(editor->titles()[editor->current()], title);
+    openBench(4, "0413"); // another chart of the station goes along
+    QVERIFY(!editor->leaves(frameNamed("0413")));
+    m_window->action("profiles")->trigger();
+    QVERIFY(editor->leaves(frameNamed("0413")));
 }
 
 void WindowTest::everythingIsThereAfterReopening()

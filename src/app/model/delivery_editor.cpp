@@ -121,6 +121,8 @@ void DeliveryEditor::openProfilesOf(RowId chart)
     Delivery fresh;
     fresh.frames = {frame->path};
     openOrAdd(tr("Profiles, %1").arg(text(station->name)), fresh);
+    if (m_asked.frames && !leaves(chart)) // it was made for another chart of the station
+        setLeaving({chart}, true);
 }
 
 void DeliveryEditor::openProfilesOf(const QString &calibration, const QString &file)
