@@ -71,7 +71,7 @@ set(WAVECHROMA_DEMO_DAY ${CMAKE_SOURCE_DIR}/build/demo-day) # see tests/support/
 # The longest go first, so that no core waits for one of them at the end.
 set(WAVECHROMA_LONG_TESTS outside_readers_test cli_test agreement_test other_charts_test take_task_test set_test window_test
     mishap_test delivery_test product_window_test hostile_test refusals_test fit_task_test parts_test fit_test settle_test)
-add_custom_target(core_tests) # all programs without widgets, and the command line: what CI runs under sanitizers
+add_custom_target(core_tests) # all programs of the core and the command line: what CI runs under sanitizers
 function(wavechroma_tests folder)
   cmake_parse_arguments(ARG "WIDGETS" "" "TESTS;LIBS" ${ARGN})
   if(NOT BUILD_TESTING)
@@ -84,7 +84,7 @@ function(wavechroma_tests folder)
   target_include_directories(${program} PRIVATE ${CMAKE_SOURCE_DIR}/tests)
   target_link_libraries(${program} PRIVATE wavechroma_options ${ARG_LIBS} Qt6::Test)
   target_compile_options(${program} PRIVATE ${WAVECHROMA_QUICK})
-  if(NOT folder STREQUAL window)
+  if(NOT ARG_WIDGETS)
     add_dependencies(core_tests ${program})
   endif()
   if(ARG_WIDGETS)
@@ -102,7 +102,7 @@ function(wavechroma_tests folder)
     if(test IN_LIST WAVECHROMA_LONG_TESTS)
       set_tests_properties(${test} PROPERTIES COST 100)
     endif()
-    if(folder STREQUAL window) # take a third of the round's time under sanitizers, which leaves them to ./dev sanitize
+    if(ARG_WIDGETS) # take half of the round's time under sanitizers, which leaves them to ./dev sanitize
       set_tests_properties(${test} PROPERTIES LABELS window)
     endif()
     set_tests_properties(${test} PROPERTIES TIMEOUT 900 FIXTURES_REQUIRED demo_day ENVIRONMENT
