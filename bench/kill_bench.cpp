@@ -2,7 +2,7 @@
 // changing and undoing, exporting, delivering. After each kill: does the job open, is all there that was
 // acknowledged, is every file whole or absent? wavechroma-bench-kill [kills of each kind] [seed]
 #include "core/jobstore/job_store.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/file_digest.h"
 #include "core/sim/random.h"
 #include "core/tasks/demo_task.h"
 

@@ -4,7 +4,7 @@
 #include "core/capture/frame_levels.h"
 #include "core/formats/dng_frame.h"
 #include "core/formats/picture_file.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/open_frame.h"
 #include "core/sim/random.h"
 
 #include <chrono>

@@ -4,6 +4,7 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/measure/sample.h"
+#include "core/raw/open_frame.h"
 #include "core/tasks/deliver_task.h"
 #include "core/tasks/demo_task.h"
 #include "core/tasks/probe_task.h"

@@ -3,6 +3,7 @@
 #include "bench/quantile.h"
 #include "core/formats/dng_frame.h"
 #include "core/formats/picture_file.h"
+#include "core/raw/open_frame.h"
 #include "core/raw/reader_calls.h"
 #include "core/raw/reader_process.h"
 #include "core/sim/random.h"

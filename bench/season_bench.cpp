@@ -5,7 +5,7 @@
 #include "app/view/window/main_window.h"
 #include "bench/in_window.h"
 #include "core/tasks/demo_task.h"
-#include "core/tasks/frame_readers.h"
+#include "core/tasks/frame_files.h"
 
 #include <QApplication>
 #include <QElapsedTimer>

@@ -8,6 +8,8 @@
 #include "core/formats/tag_directory.h"
 #include "core/formats/whole_file.h"
 #include "core/measure/find_chart.h"
+#include "core/raw/open_frame.h"
+#include "core/raw/overview.h"
 #include "core/sim/expose.h"
 #include "core/sim/reflectance.h"
 #include "core/tasks/job_task.h"

@@ -8,7 +8,7 @@
 #include "bench/in_window.h"
 #include "bench/quantile.h"
 #include "core/tasks/demo_task.h"
-#include "core/tasks/frame_readers.h"
+#include "core/tasks/frame_files.h"
 
 #include <QApplication>
 #include <QElapsedTimer>

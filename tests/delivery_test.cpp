@@ -1,5 +1,7 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
+#include "core/raw/file_digest.h"
+#include "core/raw/open_frame.h"
 #include "core/sim/random.h"
 #include "core/tasks/deliver_task.h"
 #include "core/tasks/probe_task.h"

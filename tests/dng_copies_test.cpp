@@ -2,7 +2,7 @@
 #include "core/formats/dng_embed.h"
 #include "core/formats/dng_frame.h"
 #include "core/formats/sample_calibration.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/open_frame.h"
 #include "support/registry.h"
 #include "support/turned_round.h"
 

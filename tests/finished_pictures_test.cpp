@@ -3,6 +3,7 @@
 #include "core/formats/dng_frame.h"
 #include "core/formats/whole_file.h"
 #include "core/measure/sample.h"
+#include "core/raw/open_frame.h"
 #include "core/sim/expose.h"
 #include "core/sim/reflectance.h"
 #include "core/tasks/fit_task.h"

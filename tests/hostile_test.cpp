@@ -1,5 +1,5 @@
 #include "core/formats/documents.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/open_frame.h"
 #include "core/tasks/read_task.h"
 #include "support/demo_day.h"
 #include "support/registry.h"

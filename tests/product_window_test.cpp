@@ -4,6 +4,7 @@
 #include "app/view/bench/product/trend_strip.h"
 #include "app/view/handover/handover.h"
 #include "core/formats/whole_file.h"
+#include "core/raw/file_digest.h"
 #include "support/preview.h"
 #include "support/registry.h"
 #include "support/window_fixture.h"

@@ -19,6 +19,7 @@
 #include "core/formats/camera_profile.h"
 #include "core/formats/dng_frame.h"
 #include "core/formats/picture_file.h"
+#include "core/raw/open_frame.h"
 #include "core/render/true_pixels.h"
 #include "core/sim/expose.h"
 #include "core/words/answer_words.h"

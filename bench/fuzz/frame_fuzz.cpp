@@ -3,6 +3,7 @@
 #include "bench/fuzz/sound_frame.h"
 #include "core/capture/frame_levels.h"
 #include "core/raw/file_extent.h"
+#include "core/raw/open_frame.h"
 
 using namespace wavechroma;
 

@@ -1,5 +1,6 @@
 #pragma once
 #include "bench/fuzz/memory_file.h"
+#include "core/raw/overview.h"
 #include "core/raw/raw_frame.h"
 
 #include <cmath>

@@ -4,7 +4,7 @@
 #include "app/view/window/main_window.h"
 #include "core/base/lazy.h"
 #include "core/base/standard_streams.h"
-#include "core/tasks/frame_readers.h"
+#include "core/tasks/frame_files.h"
 
 #include <QApplication>
 #include <QCommandLineParser>

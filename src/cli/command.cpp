@@ -3,6 +3,7 @@
 #include "core/base/csv_table.h"
 #include "core/base/number_text.h"
 #include "core/base/shown_text.h"
+#include "core/tasks/frame_files.h"
 #include "core/tasks/inspect_task.h"
 #include "core/tasks/read_task.h"
 #include "core/tasks/reference_task.h"

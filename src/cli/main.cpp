@@ -1,7 +1,7 @@
 #include "cli/command.h"
 #include "core/base/lazy.h"
 #include "core/base/standard_streams.h"
-#include "core/tasks/frame_readers.h"
+#include "core/tasks/frame_files.h"
 
 #include <csignal>
 #include <cstdio>

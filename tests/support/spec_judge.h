@@ -1,5 +1,5 @@
 #pragma once
-#include "core/raw/raw_frame.h"
+#include "core/raw/open_frame.h"
 #include "support/random_dng.h"
 #include "support/spec_dng.h"
 

@@ -2,6 +2,7 @@
 #include "app/model/frame_editor.h"
 #include "app/model/spoken.h"
 #include "app/model/upright.h"
+#include "core/tasks/frame_files.h"
 #include "core/tasks/place_task.h"
 
 #include <algorithm>

@@ -3,6 +3,7 @@
 #include "app/model/screen_profile.h"
 #include "app/model/spoken.h"
 #include "app/model/upright.h"
+#include "core/tasks/frame_files.h"
 #include "core/tasks/read_task.h"
 
 #include <algorithm>

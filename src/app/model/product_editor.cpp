@@ -2,6 +2,7 @@
 
 #include "app/model/spoken.h"
 #include "core/facts/other_versions.h"
+#include "core/tasks/frame_files.h"
 #include "core/words/frame_words.h"
 
 #include <algorithm>

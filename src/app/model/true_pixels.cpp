@@ -1,4 +1,5 @@
 #include "app/model/true_pixels.h"
+#include "core/tasks/frame_files.h"
 
 namespace wavechroma::app {
 

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/model/frame_pictures.h"
+#include "core/tasks/frame_files.h"
 
 #include <QRect>
 

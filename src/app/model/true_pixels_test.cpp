@@ -1,5 +1,5 @@
 #include "app/model/true_pixels.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/open_frame.h"
 #include "support/registry.h"
 #include "support/six_by_six.h"
 

@@ -1,9 +1,9 @@
 #pragma once
 #include "core/base/language.h"
+#include "core/base/phrase.h"
 
-#include <initializer_list>
-#include <utility>
-#include <variant>
+#include <string>
+#include <string_view>
 #include <vector>
 
 /// Templates with named places. A place is {name}, {name:format} or {name|one|many}:
@@ -14,32 +14,6 @@
 /// Everything else stands for itself. A place that is not given shows as its own name in braces, so that a
 /// slip is seen.
 namespace wavechroma::words {
-
-struct Place;
-using Places = std::vector<Place>;
-/// A template with what goes into its places, not filled yet: what a value carries that is to be told.
-struct Phrase
-{
-    Phrase();
-    Phrase(std::string sentence);
-    Phrase(std::string sentence, Places with);
-
-    std::string text;
-    Places places;
-
-    [[nodiscard]] bool empty() const { return text.empty(); }
-};
-using Value = std::variant<double, std::string, Phrase>;
-struct Place
-{
-    std::string name;
-    Value value;
-};
-inline Phrase::Phrase() = default;
-inline Phrase::Phrase(std::string sentence) : text(std::move(sentence)) {}
-inline Phrase::Phrase(std::string sentence, Places with) : text(std::move(sentence)), places(std::move(with))
-{
-}
 
 [[nodiscard]] std::string filled(std::string_view templateText, const Places &places,
                                  const Language &language);

@@ -1,5 +1,5 @@
 #pragma once
-#include "core/base/filled.h"
+#include "core/base/phrase.h"
 
 #include <algorithm>
 #include <atomic>

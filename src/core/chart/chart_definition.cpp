@@ -1,6 +1,7 @@
 #include "core/chart/chart_definition.h"
 
 #include "core/base/csv_table.h"
+#include "core/base/filled.h"
 #include "core/color/lab.h"
 #include "embedded/classic24Csv.h"
 #include "embedded/double48Csv.h"

@@ -1,6 +1,7 @@
 #include "core/formats/csv_colours.h"
 
 #include "core/base/csv_table.h"
+#include "core/base/filled.h"
 #include "core/base/letters.h"
 #include "core/base/number_text.h"
 #include "core/color/lab.h"

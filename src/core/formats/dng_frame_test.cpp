@@ -1,5 +1,5 @@
 #include "core/formats/dng_frame.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/open_frame.h"
 #include "core/sim/random.h"
 #include "core/sim/studio.h"
 #include "support/registry.h"

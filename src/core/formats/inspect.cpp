@@ -6,7 +6,7 @@
 #include "core/formats/cube_lut.h"
 #include "core/formats/facts_json.h"
 #include "core/formats/icc_profile.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/open_frame.h"
 
 #include <algorithm>
 #include <cstring>

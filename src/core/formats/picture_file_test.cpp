@@ -1,5 +1,5 @@
 #include "core/formats/picture_file.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/open_frame.h"
 #include "support/full_disk.h"
 #include "support/registry.h"
 

@@ -1,5 +1,6 @@
 #include "core/formats/reference_rows.h"
 
+#include "core/base/filled.h"
 #include "core/base/letters.h"
 #include "core/color/adaptation.h"
 #include "core/color/illuminant.h"

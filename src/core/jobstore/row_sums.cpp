@@ -1,6 +1,6 @@
 #include "core/jobstore/row_sums.h"
 
-#include "core/raw/raw_frame.h"
+#include "core/raw/file_digest.h"
 
 #include <fmt/format.h>
 #include <map>

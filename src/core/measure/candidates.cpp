@@ -1,6 +1,7 @@
 #include "core/measure/candidates.h"
 
 #include "core/base/wide.h"
+#include "core/raw/overview.h"
 
 #include <algorithm>
 #include <cmath>

@@ -5,6 +5,7 @@
 #include "core/measure/rows.h"
 #include "core/measure/sample.h"
 #include "core/measure/upright.h"
+#include "core/raw/overview.h"
 
 #include <algorithm>
 #include <cmath>

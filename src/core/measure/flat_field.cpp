@@ -1,6 +1,8 @@
 #include "core/measure/flat_field.h"
 
+#include "core/base/result.h"
 #include "core/base/statistics.h"
+#include "core/raw/overview.h"
 
 #include <Eigen/Dense>
 #include <algorithm>

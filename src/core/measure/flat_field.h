@@ -1,4 +1,6 @@
 #pragma once
+#include "core/base/phrase.h"
+#include "core/base/result.h"
 #include "core/raw/gain_map.h"
 #include "core/raw/raw_frame.h"
 

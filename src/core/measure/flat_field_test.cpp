@@ -1,3 +1,4 @@
+#include "core/base/filled.h"
 #include "core/measure/flat_field.h"
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"

@@ -1,4 +1,5 @@
 #include "core/measure/follow.h"
+#include "core/raw/overview.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,6 +1,6 @@
 #pragma once
 #include "core/chart/chart_geometry.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/overview.h"
 
 namespace wavechroma {
 

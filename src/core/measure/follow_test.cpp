@@ -1,4 +1,5 @@
 #include "core/measure/follow.h"
+#include "core/raw/overview.h"
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/reflectance.h"
 #include "core/sim/studio_set.h"

@@ -1,6 +1,7 @@
 #include "core/measure/identify.h"
 
 #include "core/fit/shadow_edge.h"
+#include "core/raw/overview.h"
 
 #include <Eigen/Dense>
 #include <algorithm>

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/measure/lattice.h"
+#include "core/raw/overview.h"
 
 #include <span>
 

@@ -2,6 +2,7 @@
 
 #include "core/measure/candidates.h"
 #include "core/measure/upright.h"
+#include "core/raw/overview.h"
 
 #include <algorithm>
 #include <cmath>

@@ -3,6 +3,7 @@
 #include "core/base/least_squares.h"
 #include "core/base/statistics.h"
 #include "core/base/symmetric_eigen.h"
+#include "core/raw/overview.h"
 
 #include <Eigen/LU>
 #include <algorithm>

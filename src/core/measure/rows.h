@@ -1,5 +1,6 @@
 #pragma once
 #include "core/measure/identify.h"
+#include "core/raw/overview.h"
 
 namespace wavechroma::measure {
 

@@ -3,6 +3,7 @@
 #include "core/base/statistics.h"
 #include "core/base/wide.h"
 #include "core/measure/row_span.h"
+#include "core/raw/overview.h"
 
 #include <algorithm>
 #include <cmath>

@@ -1,4 +1,5 @@
 #include "core/measure/window_spread.h"
+#include "core/raw/overview.h"
 
 #include <algorithm>
 #include <cmath>

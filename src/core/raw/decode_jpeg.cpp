@@ -1,3 +1,4 @@
+#include "core/base/result.h"
 #include "core/raw/decoders.h"
 
 #include <csetjmp>

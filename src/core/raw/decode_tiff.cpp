@@ -1,3 +1,5 @@
+#include "core/base/phrase.h"
+#include "core/base/result.h"
 #include "core/raw/decoders.h"
 
 #include <algorithm>

@@ -1,4 +1,6 @@
 #pragma once
+#include "core/base/phrase.h"
+#include "core/base/result.h"
 #include "core/color/rgb_space.h"
 #include "core/raw/raw_frame.h"
 

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/base/result.h"
 #include "core/raw/raw_frame.h"
 
 namespace wavechroma {

@@ -1,4 +1,5 @@
 #include "core/raw/decoders.h"
+#include "core/raw/file_digest.h"
 
 #include <array>
 #include <atomic>

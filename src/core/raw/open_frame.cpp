@@ -1,3 +1,4 @@
+#include "core/raw/open_frame.h"
 #include "core/base/shown_text.h"
 #include "core/color/rgb_space.h"
 #include "core/raw/decode_dng.h"

@@ -1,5 +1,6 @@
 #include "core/color/rgb_space.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/file_digest.h"
+#include "core/raw/open_frame.h"
 #include "support/registry.h"
 
 #include <QBuffer>

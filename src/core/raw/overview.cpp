@@ -1,3 +1,4 @@
+#include "core/raw/overview.h"
 #include "core/base/wide.h"
 #include "core/raw/lone_samples.h"
 

@@ -1,3 +1,4 @@
+#include "core/raw/overview.h"
 #include "core/raw/raw_frame.h"
 #include "support/registry.h"
 

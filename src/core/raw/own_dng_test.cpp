@@ -3,6 +3,7 @@
 #include "core/raw/decoders.h"
 #include "core/raw/library_picture.h"
 #include "core/raw/lossless_jpeg_reader.h"
+#include "core/raw/open_frame.h"
 #include "core/raw/own_dng.h"
 #include "core/sim/random.h"
 #include "support/registry.h"

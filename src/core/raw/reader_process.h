@@ -1,7 +1,12 @@
 #pragma once
 #include <cstddef>
+#include <memory>
 
 namespace wavechroma {
+
+namespace raw {
+class ReaderPool;
+}
 
 /// What a process that decodes a frame file may use. Memory: `bytes` and `bytesPerByte` for each byte of the
 /// file (a plain picture packs some thousand times), at most `mostBytes`. Processor time, of all its threads:
@@ -34,6 +39,9 @@ public:
     ~FrameReaders(); ///< ends them all
     FrameReaders(const FrameReaders &) = delete;
     FrameReaders &operator=(const FrameReaders &) = delete;
+
+private:
+    std::unique_ptr<raw::ReaderPool> m_pool;
 };
 
 } // namespace wavechroma

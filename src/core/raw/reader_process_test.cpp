@@ -3,6 +3,7 @@
 #include "core/raw/embedded_picture.h"
 #include "core/raw/frame_message.h"
 #include "core/raw/library_picture.h"
+#include "core/raw/open_frame.h"
 #include "core/raw/reader_calls.h"
 #include "core/raw/reader_process.h"
 #include "core/sim/expose.h"

@@ -143,8 +143,7 @@ void answer(int socket, const Result<RawFrame> &frame, std::span<const uint8_t> 
     const char *texts = reinterpret_cast<const char *>(asked.bytes.data()) + sizeof call;
     const std::string name(texts, call.nameSize), assume(texts + call.nameSize, call.assumeSize);
     const int samplesFile = fcntl(asked.files[2], F_DUPFD_CLOEXEC, 0);
-    Samples::shareNew();
-    Samples::offer(asked.files[2], call.spare);
+    Samples::shareNew(asked.files[2], call.spare);
     limitMemory(call.memory);
     limitTime(call.seconds);
     allowLittle();

@@ -1,5 +1,7 @@
 #include "core/raw/samples.h"
 
+#include "core/raw/spare_files.h"
+
 #include <atomic>
 #include <cerrno>
 #include <fcntl.h>
@@ -13,10 +15,13 @@ namespace wavechroma {
 
 namespace {
 
-std::atomic<bool> isShared = false;
-std::atomic<Samples::TakeFile> takeFile = nullptr;
-std::atomic<int> offered = -1;
-std::atomic<size_t> offeredBytes = 0;
+/// What a reader was told; a process reads one file, so that it is told once.
+struct Sharing
+{
+    std::atomic<bool> isOn = false;
+    std::atomic<int> file = -1; ///< for the next samples
+    size_t bytes = 0;           ///< of it
+} sharing;
 
 /// A file in memory of so many bytes that cannot get shorter.
 int sealedFile(size_t bytes)
@@ -32,8 +37,8 @@ int sealedFile(size_t bytes)
 /// The file that was offered, made long enough; −1 where there is none.
 int takeOffered(size_t bytes)
 {
-    const int file = offered.exchange(-1);
-    if (file >= 0 && offeredBytes < bytes && ftruncate(file, off_t(bytes)) != 0) {
+    const int file = sharing.file.exchange(-1);
+    if (file >= 0 && sharing.bytes < bytes && ftruncate(file, off_t(bytes)) != 0) {
         const std::error_code why(errno, std::generic_category()); // a limit of files, perhaps, not of memory
         close(file);
         throw std::system_error(why);
@@ -53,7 +58,7 @@ struct Samples::Memory
     void *data = MAP_FAILED;
     size_t bytes = 0;
     int file = -1;
-    bool isAnothers = false;
+    std::shared_ptr<raw::SpareFiles> spares;
     Memory() = default;
     Memory(const Memory &) = delete;
     Memory &operator=(const Memory &) = delete;
@@ -63,9 +68,8 @@ struct Samples::Memory
             munmap(data, bytes);
         if (file < 0)
             return;
-        const auto take = takeFile.load();
-        if (isAnothers && take)
-            take(file, bytes);
+        if (spares)
+            spares->keep(file, bytes);
         else
             close(file);
     }
@@ -77,7 +81,7 @@ Samples::Samples(size_t count)
         return;
     const auto memory = std::make_shared<Memory>();
     memory->bytes = count * sizeof(uint16_t);
-    if (isShared) {
+    if (sharing.isOn) {
         // a reader cannot make files, so that what it makes beside the picture has no file
         memory->file = takeOffered(memory->bytes);
         if (memory->file < 0)
@@ -92,7 +96,7 @@ Samples::Samples(size_t count)
     m_size = count;
 }
 
-std::optional<Samples> Samples::of(int sharedFile, size_t count)
+std::optional<Samples> Samples::of(int sharedFile, size_t count, std::shared_ptr<raw::SpareFiles> spares)
 {
     struct stat info
     {
@@ -107,7 +111,7 @@ std::optional<Samples> Samples::of(int sharedFile, size_t count)
     if (memory->data == MAP_FAILED)
         return std::nullopt;
     memory->file = fcntl(sharedFile, F_DUPFD_CLOEXEC, 0);
-    memory->isAnothers = true;
+    memory->spares = std::move(spares);
     Samples out;
     out.m_memory = memory;
     out.m_data = static_cast<uint16_t *>(memory->data);
@@ -115,21 +119,12 @@ std::optional<Samples> Samples::of(int sharedFile, size_t count)
     return out;
 }
 
-void Samples::shareNew()
+void Samples::shareNew(int file, size_t bytes)
 {
-    isShared = true;
-}
-
-void Samples::keepFiles(TakeFile take)
-{
-    takeFile = take;
-}
-
-void Samples::offer(int file, size_t bytes)
-{
-    offeredBytes = bytes;
-    if (const int before = offered.exchange(file); before >= 0)
+    sharing.bytes = bytes;
+    if (const int before = sharing.file.exchange(file); before >= 0)
         close(before);
+    sharing.isOn = true;
 }
 
 int Samples::sharedFile() const

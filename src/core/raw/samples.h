@@ -6,6 +6,10 @@
 
 namespace wavechroma {
 
+namespace raw {
+class SpareFiles;
+}
+
 /// Many codes of 16 bits, zero at first. Copies share them. Where shareNew() was asked for, new ones lie in
 /// memory that can be handed to another process as an open file (memfd_create(2)), sealed so that it cannot
 /// shrink under whoever has it.
@@ -15,19 +19,14 @@ public:
     Samples() = default;
     explicit Samples(size_t count); ///< throws std::bad_alloc
     /// Another process' samples. Nothing where the file is not sealed or shorter than `count` codes. The file
-    /// may be closed after.
-    [[nodiscard]] static std::optional<Samples> of(int sharedFile, size_t count);
-    static void shareNew();
+    /// may be closed after. When the last of them go, their memory goes to `spares`, where there are any.
+    [[nodiscard]] static std::optional<Samples> of(int sharedFile, size_t count,
+                                                   std::shared_ptr<raw::SpareFiles> spares = {});
+    /// New samples lie in files from now on, the next ones in `file` of `bytes`, which is made longer where
+    /// that is too little, and they are not zero at first; −1: all in files of their own.
+    static void shareNew(int file = -1, size_t bytes = 0);
     /// A file in memory without a byte, for another process' samples. −1: the system gives none.
     [[nodiscard]] static int newFile();
-
-    /// Memory that was laid out once is used again, for the system takes long to lay it out: when the last of
-    /// another process' samples go, `take` has their file, and closes it. Null: they are closed.
-    using TakeFile = void (*)(int file, size_t bytes);
-    static void keepFiles(TakeFile take);
-    /// The next shared samples lie in this file of `bytes`, which is made longer where that is too little;
-    /// they are not zero at first. −1: none.
-    static void offer(int file, size_t bytes);
 
     [[nodiscard]] uint16_t *data() const { return m_data; }
     [[nodiscard]] size_t size() const { return m_size; }

@@ -1,9 +1,11 @@
 #include "core/render/display_picture.h"
 
+#include "core/base/progress.h"
 #include "core/color/rgb_space.h"
 #include "core/fit/fit_matrix.h"
 #include "core/fit/part_balance.h"
 #include "core/raw/lone_samples.h"
+#include "core/raw/overview.h"
 
 #include <Eigen/Core>
 #include <algorithm>

@@ -1,5 +1,7 @@
 #pragma once
+#include "core/base/progress.h"
 #include "core/fit/two_lights.h"
+#include "core/raw/overview.h"
 #include "core/raw/raw_frame.h"
 #include "core/render/screen.h"
 

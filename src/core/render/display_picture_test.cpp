@@ -1,5 +1,6 @@
 #include "core/color/rgb_space.h"
 #include "core/formats/picture_file.h"
+#include "core/raw/overview.h"
 #include "core/render/display_picture.h"
 #include "core/render/rendered_cost.h"
 #include "core/sim/frame_in_memory.h"

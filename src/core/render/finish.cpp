@@ -1,6 +1,7 @@
 #include "core/render/finish.h"
 
 #include "core/base/statistics.h"
+#include "core/raw/overview.h"
 
 #include <algorithm>
 #include <cmath>

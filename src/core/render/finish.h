@@ -1,4 +1,5 @@
 #pragma once
+#include "core/raw/overview.h"
 #include "core/render/frame_pixels.h"
 #include "core/values/picture_settings.h"
 

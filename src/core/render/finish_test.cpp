@@ -1,3 +1,4 @@
+#include "core/raw/overview.h"
 #include "core/render/straighten.h"
 #include "core/sim/random.h"
 #include "support/mosaic_frame.h"

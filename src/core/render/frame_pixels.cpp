@@ -2,6 +2,7 @@
 
 #include "core/base/wide.h"
 #include "core/raw/library_picture.h"
+#include "core/raw/overview.h"
 #include "core/render/other_demosaic.h"
 
 #include <algorithm>

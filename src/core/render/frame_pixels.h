@@ -1,5 +1,7 @@
 #pragma once
+#include "core/base/result.h"
 #include "core/raw/lone_samples.h"
+#include "core/raw/overview.h"
 #include "core/raw/raw_frame.h"
 #include "core/render/demosaic.h"
 

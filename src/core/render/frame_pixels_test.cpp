@@ -1,4 +1,5 @@
 #include "core/raw/lone_samples.h"
+#include "core/raw/overview.h"
 #include "core/render/frame_pixels.h"
 #include "core/sim/random.h"
 #include "support/mosaic_frame.h"

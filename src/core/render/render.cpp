@@ -1,6 +1,8 @@
 #include "core/render/render.h"
 
+#include "core/base/progress.h"
 #include "core/base/wide.h"
+#include "core/raw/overview.h"
 #include "core/render/compiled_color.h"
 #include "core/render/lanczos.h"
 #include "core/render/upright_pixels.h"

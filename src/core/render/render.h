@@ -1,4 +1,5 @@
 #pragma once
+#include "core/base/progress.h"
 #include "core/color/rgb_space.h"
 #include "core/fit/two_lights.h"
 #include "core/raw/raw_frame.h"

@@ -1,4 +1,5 @@
 #include "core/render/rendered_cost.h"
+#include "core/raw/overview.h"
 
 #include <algorithm>
 #include <cmath>

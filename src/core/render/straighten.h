@@ -1,5 +1,6 @@
 #pragma once
 #include "core/chart/chart_geometry.h"
+#include "core/raw/overview.h"
 #include "core/render/finish.h"
 
 namespace wavechroma {

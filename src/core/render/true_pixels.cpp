@@ -1,5 +1,7 @@
 #include "core/render/true_pixels.h"
 
+#include "core/base/progress.h"
+#include "core/raw/overview.h"
 #include "core/render/frame_pixels.h"
 
 #include <algorithm>

@@ -1,4 +1,7 @@
 #pragma once
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/raw/overview.h"
 #include "core/raw/raw_frame.h"
 
 #include <atomic>

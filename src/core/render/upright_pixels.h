@@ -1,5 +1,5 @@
 #pragma once
-#include "core/raw/raw_frame.h"
+#include "core/raw/overview.h"
 
 #include <cstddef>
 

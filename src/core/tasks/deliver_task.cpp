@@ -3,6 +3,7 @@
 #include "core/formats/documents.h"
 #include "core/formats/picture_file.h"
 #include "core/formats/whole_file.h"
+#include "core/raw/file_digest.h"
 #include "core/tasks/delivery_files.h"
 #include "core/tasks/delivery_places.h"
 #include "core/tasks/export_task.h"

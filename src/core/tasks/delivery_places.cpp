@@ -1,6 +1,7 @@
 #include "core/tasks/delivery_places.h"
 
 #include "core/formats/whole_file.h"
+#include "core/raw/file_digest.h"
 
 #include <cerrno>
 #include <cstring>

@@ -10,6 +10,7 @@
 
 #include "core/base/capture_clock.h"
 #include "core/base/letters.h"
+#include "core/raw/file_digest.h"
 
 #include <algorithm>
 #include <ctime>

@@ -1,5 +1,6 @@
 #include "core/tasks/export_task.h"
 
+#include "core/base/filled.h"
 #include "core/base/number_text.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
@@ -10,7 +11,7 @@
 #include "core/formats/icc_profile.h"
 #include "core/formats/names.h"
 #include "core/formats/read_back_exports.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/open_frame.h"
 #include "core/tasks/refusals.h"
 
 #include <algorithm>

@@ -8,7 +8,7 @@
 #include "core/formats/names.h"
 #include "core/formats/whole_file.h"
 #include "core/proof/proof.h"
-#include "core/raw/raw_frame.h"
+#include "core/raw/file_digest.h"
 #include "core/tasks/camera_match.h"
 #include "core/tasks/reference_task.h"
 

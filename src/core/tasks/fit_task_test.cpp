@@ -1,5 +1,6 @@
 #include "core/color/lab.h"
 #include "core/formats/sample_calibration.h"
+#include "core/raw/file_digest.h"
 #include "core/sim/random.h"
 #include "core/station/stations.h"
 #include "core/tasks/job_task.h"

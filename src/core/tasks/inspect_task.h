@@ -1,4 +1,5 @@
 #pragma once
+#include "core/base/result.h"
 #include "core/formats/inspect.h" // inspectFile(): any file's content as JSON text
 
 namespace wavechroma {

@@ -3,6 +3,8 @@
 #include "core/base/capture_clock.h"
 #include "core/base/letters.h"
 #include "core/measure/flat_field.h"
+#include "core/raw/file_digest.h"
+#include "core/raw/open_frame.h"
 #include "core/tasks/first_look.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"

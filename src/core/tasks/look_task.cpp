@@ -1,6 +1,8 @@
 #include "core/tasks/look_task.h"
 
 #include "core/raw/embedded_picture.h"
+#include "core/raw/open_frame.h"
+#include "core/raw/overview.h"
 #include "core/tasks/read_task.h"
 
 namespace wavechroma {

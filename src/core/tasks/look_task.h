@@ -1,6 +1,7 @@
 #pragma once
 #include "core/capture/frame_levels.h"
 #include "core/fit/calibration.h"
+#include "core/raw/overview.h"
 #include "core/render/display_picture.h"
 #include "core/render/screen.h"
 #include "core/render/true_pixels.h"

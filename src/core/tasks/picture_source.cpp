@@ -3,6 +3,7 @@
 #include "core/capture/compare_frames.h"
 #include "core/capture/scale.h"
 #include "core/jobstore/job_store.h"
+#include "core/raw/file_digest.h"
 #include "core/tasks/balance_task.h"
 #include "core/tasks/fit_task.h"
 #include "core/tasks/job_task.h"

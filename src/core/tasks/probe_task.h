@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/progress.h"
 #include "core/formats/probe_document.h"
+#include "core/raw/overview.h"
 #include "core/tasks/picture_source.h"
 
 namespace wavechroma {

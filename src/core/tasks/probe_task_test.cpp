@@ -1,6 +1,7 @@
 #include "core/color/lab.h"
 #include "core/formats/sample_calibration.h"
 #include "core/proof/foretold.h"
+#include "core/raw/overview.h"
 #include "core/tasks/fit_task.h"
 #include "core/tasks/probe_task.h"
 #include "support/registry.h"

@@ -6,6 +6,7 @@
 #include "core/measure/flat_field.h"
 #include "core/measure/read_chart.h"
 #include "core/measure/sample.h"
+#include "core/raw/open_frame.h"
 #include "core/tasks/file_names.h"
 #include "core/tasks/reference_task.h"
 

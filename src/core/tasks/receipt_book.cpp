@@ -1,6 +1,7 @@
 #include "core/tasks/receipt_book.h"
 
 #include "core/formats/whole_file.h"
+#include "core/raw/file_digest.h"
 #include "core/tasks/delivery_files.h"
 
 #include <cerrno>

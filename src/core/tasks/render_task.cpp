@@ -1,5 +1,6 @@
 #include "core/tasks/render_task.h"
 
+#include "core/raw/open_frame.h"
 #include "core/tasks/read_task.h"
 #include "core/tasks/refusals.h"
 

@@ -1,6 +1,7 @@
 #include "core/tasks/take_task.h"
 
 #include "core/base/capture_clock.h"
+#include "core/raw/open_frame.h"
 #include "core/tasks/first_look.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"

@@ -1,6 +1,7 @@
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
 #include "core/raw/embedded_picture.h"
+#include "core/raw/open_frame.h"
 #include "core/render/display_picture.h"
 #include "core/tasks/demo_task.h"
 #include "core/tasks/export_task.h"
