@@ -5,6 +5,7 @@
 #include <QProcess>
 #include <QTest>
 #include <cmath>
+#include <utility>
 
 /// The command line end to end, as the automation contract says. Sentences in quotes are the contract's.
 class CliTest : public QObject, private wavechroma::testing::Shell

@@ -19,6 +19,7 @@
 #include <fstream>
 #include <random>
 #include <sys/stat.h>
+#include <system_error>
 
 using namespace wavechroma;
 
@@ -40,6 +41,7 @@ private slots:
     void aDeliveryIsRenderedAsTheJobSays();
     void aDryRunWritesNothing();
     void everyFormLeaves();
+    void lightsThatCannotBeJoinedLeaveTheRestAlone();
     void whatIsThereIsNotWrittenAgain();
     void nothingOfSomebodyElsesIsReplaced();
     void aRetouchedPictureIsKept();
@@ -403,6 +405,28 @@ void DeliveryTest::everyFormLeaves()
     QVERIFY(content("forms/retoucher/North_table_two_softboxes/HR_0416.dng") !=
             content(testing::kProductFrame));
     QVERIFY(content("forms/evidence/probes.csv").contains("harbour slate"));
+}
+
+void DeliveryTest::lightsThatCannotBeJoinedLeaveTheRestAlone()
+{
+    const std::pair<const char *, const char *> charts[] = {{"one", "HR_0413.dng"}, {"two", "HR_0414.dng"}};
+    for (const auto &[setup, file] : charts) { // of one light
+        QVERIFY(std::filesystem::create_directories(path(QString("alike/") + setup)));
+        std::filesystem::copy(path(QString("day/frames/") + file),
+                              path(QString("alike/") + setup + "/" + file));
+        QCOMPARE(run({"take", "job-alike", QString("alike/") + setup, "--setup", setup}).status, 0);
+    }
+    const auto frame = [&](const char *name) { return at(QString("alike/") + name).toUtf8(); };
+    write("alike.json", R"({"schema": "wavechroma.delivery/1", "names": "{form}/{setup}", "frames": [")" +
+                            frame("one/HR_0413.dng") + R"(", ")" + frame("two/HR_0414.dng") +
+                            R"("], "forms": [{"name": "all", "kind": "profile", "files": ["dcp", "cube"],
+        "lights": "joined"}, {"name": "evidence", "kind": "values"}]})");
+    QCOMPARE(run({"deliver", "job-alike", "--plan", "alike.json", "-o", "alike-out"}).status, 3);
+    QCOMPARE(leftOutOf("alike-out/delivery.json"), QStringList{frame("one/HR_0413.dng") + " cannot-join"});
+    const auto files = filesBelow("alike-out");
+    QVERIFY(files.filter(".dcp").isEmpty());
+    QCOMPARE(files.filter(".cube").size(), 2); // of one light each
+    QCOMPARE(files.filter(".csv").size(), 2);
 }
 
 void DeliveryTest::whatIsThereIsNotWrittenAgain()

@@ -10,6 +10,7 @@
 #include "support/shell.h"
 
 #include <QDir>
+#include <cmath>
 #include <functional>
 #include <sys/stat.h>
 

@@ -10,6 +10,8 @@
 #include "core/words/frame_words.h"
 #include "core/words/proof_words.h"
 
+#include <cstdio>
+
 namespace wavechroma::cli {
 
 namespace {

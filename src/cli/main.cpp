@@ -8,6 +8,7 @@
 #include <exception>
 #include <filesystem>
 #include <set>
+#include <system_error>
 
 using namespace wavechroma;
 

@@ -4,6 +4,7 @@
 #include <QString>
 #include <QtGlobal>
 #include <filesystem>
+#include <system_error>
 
 namespace wavechroma::testing {
 

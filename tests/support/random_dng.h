@@ -2,8 +2,10 @@
 #include "core/formats/lossless_jpeg.h"
 #include "core/sim/random.h"
 
+#include <algorithm>
 #include <bit>
 #include <cmath>
+#include <initializer_list>
 #include <map>
 #include <string>
 #include <zlib.h>

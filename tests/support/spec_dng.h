@@ -1,9 +1,11 @@
 #pragma once
+#include <algorithm>
 #include <bit>
 #include <cmath>
 #include <cstdint>
 #include <map>
 #include <stdexcept>
+#include <utility>
 #include <vector>
 #include <zlib.h>
 

@@ -4,6 +4,7 @@
 #include <QSignalSpy>
 #include <QTest>
 #include <atomic>
+#include <chrono>
 #include <thread>
 
 using namespace wavechroma;

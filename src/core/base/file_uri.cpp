@@ -2,6 +2,7 @@
 
 #include "core/base/shown_text.h"
 
+#include <cstdint>
 #include <fmt/format.h>
 
 namespace wavechroma {

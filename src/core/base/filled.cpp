@@ -3,6 +3,7 @@
 #include "core/base/number_text.h"
 #include "core/base/result.h"
 
+#include <algorithm>
 #include <cmath>
 #include <cstdlib>
 

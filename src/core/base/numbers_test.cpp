@@ -12,6 +12,7 @@
 #include <Eigen/LU>
 #include <QTest>
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 #include <random>
 #include <thread>

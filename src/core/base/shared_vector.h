@@ -2,6 +2,7 @@
 #include <atomic>
 #include <initializer_list>
 #include <memory>
+#include <utility>
 #include <vector>
 
 namespace wavechroma {

@@ -4,6 +4,7 @@
 
 #include <Eigen/Core>
 #include <Eigen/LU>
+#include <algorithm>
 #include <cmath>
 
 namespace wavechroma {

@@ -3,6 +3,7 @@
 #include "support/registry.h"
 
 #include <QTest>
+#include <cmath>
 
 using namespace wavechroma;
 

@@ -4,6 +4,7 @@
 #include "support/registry.h"
 
 #include <QTest>
+#include <cmath>
 
 using namespace wavechroma;
 

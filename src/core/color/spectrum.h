@@ -3,6 +3,7 @@
 #include "core/color/colors.h"
 
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace wavechroma {

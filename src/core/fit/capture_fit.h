@@ -2,6 +2,7 @@
 #include "core/fit/capture_model.h"
 
 #include <Eigen/Core>
+#include <cmath>
 
 /// The one robust model of light, veil and spoilt patches, for the checks (capture_model.h) and the fits
 /// (settle.h), so that they cannot disagree. For these two files: other headers hide Eigen.

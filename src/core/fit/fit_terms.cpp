@@ -4,6 +4,7 @@
 #include "core/color/lab.h"
 #include "core/color/lab_function.h"
 
+#include <algorithm>
 #include <ceres/jet.h>
 #include <ceres/tiny_solver.h>
 #include <cmath>

@@ -2,6 +2,7 @@
 
 #include "core/fit/fit_terms.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace wavechroma {

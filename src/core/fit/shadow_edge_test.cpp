@@ -9,6 +9,7 @@
 #include <QTest>
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 using namespace wavechroma;
 

@@ -4,6 +4,7 @@
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 
+#include <algorithm>
 #include <cmath>
 #include <cstdlib>
 #include <sstream>

@@ -19,6 +19,7 @@
 #include <QTest>
 #include <cmath>
 #include <cstring>
+#include <initializer_list>
 #include <lcms2.h>
 #include <sstream>
 

@@ -1,5 +1,6 @@
 #include "core/formats/exif_writing.h"
 
+#include <algorithm>
 #include <cmath>
 #include <exiv2/exiv2.hpp>
 

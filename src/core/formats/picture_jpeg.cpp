@@ -5,6 +5,7 @@
 #include <csetjmp>
 #include <cstdio>
 // after stdio, which it needs
+#include <algorithm>
 #include <jpeglib.h>
 
 namespace wavechroma {

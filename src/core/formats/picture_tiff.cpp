@@ -1,6 +1,7 @@
 #include "core/formats/exif_writing.h"
 #include "core/formats/picture_writers.h"
 
+#include <algorithm>
 #include <tiffio.h>
 
 namespace wavechroma {

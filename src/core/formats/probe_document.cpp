@@ -11,6 +11,7 @@
 #include "core/formats/reference_rows.h"
 #include "core/words/proof_words.h"
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <fmt/format.h>

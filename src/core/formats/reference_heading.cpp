@@ -2,6 +2,8 @@
 
 #include "core/base/letters.h"
 
+#include <initializer_list>
+#include <optional>
 #include <sstream>
 #include <vector>
 

@@ -5,6 +5,7 @@
 #include <cstdlib>
 // after stdio, which it needs
 #include <jpeglib.h>
+#include <optional>
 
 namespace wavechroma {
 

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/formats/whole_file.h"
 
+#include <optional>
 #include <span>
 
 namespace wavechroma {

@@ -6,8 +6,10 @@
 #include <cstring>
 #include <fcntl.h>
 #include <fmt/format.h>
+#include <optional>
 #include <poll.h>
 #include <sys/stat.h>
+#include <system_error>
 #include <unistd.h>
 
 namespace wavechroma {

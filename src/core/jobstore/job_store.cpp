@@ -10,6 +10,7 @@
 #include <sys/file.h>
 #include <sys/stat.h>
 #include <sys/vfs.h>
+#include <system_error>
 #include <tuple>
 #include <unistd.h>
 

@@ -5,6 +5,7 @@
 #include <cstdio>
 
 #include <jpeglib.h>
+#include <span>
 
 namespace wavechroma::raw {
 

@@ -2,8 +2,10 @@
 #include "core/raw/decoders.h"
 
 #include <bit>
+#include <cmath>
 #include <cstring>
 #include <png.h>
+#include <span>
 
 namespace wavechroma::raw {
 

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <span>
 #include <tiffio.h>
 
 namespace wavechroma::raw {

@@ -5,6 +5,8 @@
 #include "core/raw/raw_frame.h"
 
 #include <atomic>
+#include <filesystem>
+#include <span>
 #include <sys/stat.h>
 
 /// What the files of this folder share; not for other folders.

@@ -4,6 +4,7 @@
 #include <bit>
 #include <cmath>
 #include <optional>
+#include <string_view>
 
 namespace wavechroma::raw {
 

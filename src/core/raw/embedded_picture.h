@@ -2,6 +2,8 @@
 #include "core/base/result.h"
 #include "core/raw/raw_frame.h"
 
+#include <filesystem>
+
 namespace wavechroma {
 
 /// The picture that a raw file holds of itself, as its camera made it: linear through its own profile, as

@@ -3,10 +3,12 @@
 
 #include <QTemporaryDir>
 #include <QTest>
+#include <cstdint>
 #include <cstdio>
 #include <jpeglib.h>
 #include <png.h>
 #include <tiffio.h>
+#include <vector>
 
 using namespace wavechroma;
 

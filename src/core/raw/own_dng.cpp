@@ -8,6 +8,7 @@
 #include <bit>
 #include <cmath>
 #include <cstring>
+#include <limits>
 #include <tbb/parallel_for.h>
 
 namespace wavechroma::raw {

@@ -4,6 +4,7 @@
 #include <cerrno>
 #include <chrono>
 #include <cstring>
+#include <initializer_list>
 #include <poll.h>
 #include <sys/socket.h>
 #include <unistd.h>

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/raw/decoders.h"
 
+#include <initializer_list>
 #include <sys/types.h>
 
 /// What goes between this process, the one that makes readers, and the readers. Not for other folders.

@@ -23,6 +23,7 @@
 #include <dlfcn.h>
 #include <fcntl.h>
 #include <fstream>
+#include <limits>
 #include <png.h>
 #include <poll.h>
 #include <sched.h>

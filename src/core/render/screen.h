@@ -3,6 +3,7 @@
 #include "core/color/colors.h"
 
 #include <array>
+#include <cstdint>
 #include <filesystem>
 #include <memory>
 #include <string>

@@ -6,6 +6,7 @@
 #include "support/registry.h"
 
 #include <QTest>
+#include <cmath>
 
 using namespace wavechroma;
 

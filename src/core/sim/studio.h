@@ -3,6 +3,7 @@
 #include "core/color/spectrum.h"
 
 #include <array>
+#include <cstdint>
 #include <string>
 #include <vector>
 

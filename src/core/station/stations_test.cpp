@@ -8,6 +8,8 @@
 #include "support/registry.h"
 
 #include <QTest>
+#include <cmath>
+#include <tuple>
 
 using namespace wavechroma;
 

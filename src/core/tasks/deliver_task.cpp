@@ -17,6 +17,7 @@
 #include <cstring>
 #include <ctime>
 #include <fmt/format.h>
+#include <system_error>
 
 namespace wavechroma {
 

@@ -18,6 +18,7 @@
 #include <map>
 #include <set>
 #include <sys/stat.h>
+#include <system_error>
 #include <unordered_map>
 #include <unordered_set>
 

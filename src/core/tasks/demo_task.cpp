@@ -5,6 +5,7 @@
 #include "core/tasks/take_task.h"
 
 #include <algorithm>
+#include <system_error>
 
 namespace wavechroma {
 

@@ -17,6 +17,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <system_error>
 
 namespace wavechroma {
 

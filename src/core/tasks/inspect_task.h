@@ -1,6 +1,8 @@
 #pragma once
 #include "core/base/result.h"
+
 #include "core/formats/inspect.h" // inspectFile(): any file's content as JSON text
+#include <filesystem>
 
 namespace wavechroma {
 

@@ -14,6 +14,7 @@
 #include <cctype>
 #include <map>
 #include <set>
+#include <system_error>
 
 namespace wavechroma {
 

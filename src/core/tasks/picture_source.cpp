@@ -17,6 +17,7 @@
 #include <map>
 #include <mutex>
 #include <sys/stat.h>
+#include <system_error>
 
 namespace wavechroma {
 

@@ -16,6 +16,7 @@
 #include "core/words/answer_words.h"
 
 #include <algorithm>
+#include <system_error>
 #include <tbb/parallel_for.h>
 
 namespace wavechroma {

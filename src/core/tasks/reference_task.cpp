@@ -9,6 +9,8 @@
 #include "core/tasks/camera_match.h"
 #include "core/tasks/file_names.h"
 
+#include <cmath>
+
 namespace wavechroma {
 
 Result<Done> saveChart(const std::filesystem::path &file, const ChartDefinition &chart)

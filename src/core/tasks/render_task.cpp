@@ -8,6 +8,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <set>
+#include <system_error>
 
 namespace wavechroma {
 

@@ -10,6 +10,7 @@
 #include <cctype>
 #include <cmath>
 #include <fmt/format.h>
+#include <system_error>
 
 namespace wavechroma {
 

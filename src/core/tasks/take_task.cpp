@@ -11,6 +11,7 @@
 #include <map>
 #include <mutex>
 #include <set>
+#include <system_error>
 #include <tbb/parallel_for.h>
 
 namespace wavechroma {

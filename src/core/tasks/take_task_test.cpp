@@ -7,6 +7,7 @@
 
 #include <QTemporaryDir>
 #include <QTest>
+#include <cmath>
 #include <fstream>
 
 using namespace wavechroma;

@@ -7,6 +7,7 @@
 #include <string>
 #include <string_view>
 #include <type_traits>
+#include <utility>
 #include <vector>
 
 /// A setting that people choose as one row of a table. JSON documents, the command line, the dialogs and the

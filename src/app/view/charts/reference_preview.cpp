@@ -5,6 +5,7 @@
 #include "core/color/lab.h"
 
 #include <QPainter>
+#include <algorithm>
 
 namespace wavechroma::app {
 

@@ -3,6 +3,7 @@
 #include "core/values/delivery.h"
 
 #include <QDialog>
+#include <memory>
 
 class QCheckBox;
 class QComboBox;

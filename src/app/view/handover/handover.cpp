@@ -26,6 +26,7 @@
 #include <algorithm>
 #include <map>
 #include <set>
+#include <tuple>
 
 namespace wavechroma::app {
 

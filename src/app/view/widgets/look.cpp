@@ -4,6 +4,7 @@
 #include <QFontDatabase>
 #include <QProxyStyle>
 #include <QStyleFactory>
+#include <utility>
 
 namespace wavechroma::app {
 

@@ -7,6 +7,8 @@
 #include <QLineEdit>
 #include <QPainter>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <utility>
 
 namespace wavechroma::app {
 

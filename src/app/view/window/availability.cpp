@@ -9,6 +9,7 @@
 
 #include <QCoreApplication>
 #include <filesystem>
+#include <system_error>
 
 namespace wavechroma::app {
 
