@@ -226,6 +226,9 @@ void FitWindowTest::anAimOfOnesOwnIsSeenInTheBalanceStop()
     m_window->action("limits")->trigger();
     auto *dialog = m_window->findChild<ToleranceDialog *>();
     QVERIFY(dialog);
+    const auto *limits = dialog->findChild<QTableWidget *>("limits");
+    for (int row = 0; row < limits->rowCount(); ++row) // a question, or a limit with its picture
+        QCOMPARE(limits->item(row, 0)->icon().isNull(), limits->columnSpan(row, 0) == 2);
     dialog->findChild<QLineEdit *>("aims")->setText("D1=60, D3=128±2@srgb");
     QTest::mouseClick(dialog->findChild<QDialogButtonBox *>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
     QCOMPARE(white().aim, 60.0);

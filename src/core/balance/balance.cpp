@@ -1,5 +1,6 @@
 #include "core/balance/balance.h"
 
+#include "core/base/said.h"
 #include "core/color/lab.h"
 
 #include <algorithm>
@@ -58,10 +59,10 @@ static Balance balanceOf(const CameraRgb &neutral, const FileColor &color)
 static words::Phrase reasonAgainst(const PatchReading &patch)
 {
     if (patch.clipped >= kMostClipped)
-        return {"is clipped in at least one channel"};
+        return {words::said("is clipped in at least one channel")};
     if (patch.count == 0)
         return {"was not read"};
-    return {isUsable(patch) ? "" : "has too little signal above black"};
+    return {isUsable(patch) ? "" : words::said("has too little signal above black")};
 }
 
 Result<Balance> balanceFromPatches(const Reading &reading, const std::vector<std::string> &ids)

@@ -2,6 +2,7 @@
 
 #include "core/base/csv_table.h"
 #include "core/base/filled.h"
+#include "core/base/said.h"
 #include "core/color/lab.h"
 #include "embedded/classic24Csv.h"
 #include "embedded/double48Csv.h"
@@ -101,19 +102,21 @@ static ChartDefinition classic24()
     chart.patchWidthMm = chart.patchHeightMm = 40;
     chart.pitchXMm = chart.pitchYMm = 45.5;
     chart.neutral = {"D1", "D2", "D3", "D4", "D5", "D6"};
-    chart.reference = {"D50", "CIE 1931 2°", "published nominal values, not a measurement of your chart", ""};
-    chart.patches = patchesFrom(embedded::classic24Csv, "nominal values of the classic 24");
+    chart.reference = {"D50", words::said("CIE 1931 2°"),
+                       words::said("published nominal values, not a measurement of your chart"), ""};
+    chart.patches = patchesFrom(embedded::classic24Csv, words::said("nominal values of the classic 24"));
     return chart;
 }
 
 /// Layouts whose colours differ from batch to batch: real references come with the chart.
-static constexpr const char *kDemoSource = "made-up demo references; give your chart's own with --reference";
+static constexpr const char *kDemoSource =
+    words::said("made-up demo references; give your chart's own with --reference");
 
 static ChartDefinition double24()
 {
     ChartDefinition chart;
     chart.id = "double-24";
-    chart.name = "48-patch chart in two panels";
+    chart.name = words::said("48-patch chart in two panels");
     chart.rows = 6;
     chart.columns = 8;
     chart.patchWidthMm = chart.patchHeightMm = 22;
@@ -121,7 +124,7 @@ static ChartDefinition double24()
     chart.panelGap = PanelGap{4, 18};
     chart.neutral = {"A4", "B4", "C4", "D4", "E4", "F4"};
     chart.reference = {"D50", "CIE 1931 2°", kDemoSource, ""};
-    chart.patches = patchesFrom(embedded::double48Csv, "demo values of the 48");
+    chart.patches = patchesFrom(embedded::double48Csv, words::said("demo values of the 48"));
     return chart;
 }
 
@@ -136,7 +139,7 @@ static ChartDefinition field140()
     chart.pitchXMm = chart.pitchYMm = 16;
     chart.neutral = {"A1", "A2", "A3"}; // white, grey and black of the border
     chart.reference = {"D50", "CIE 1931 2°", kDemoSource, ""};
-    chart.patches = patchesFrom(embedded::field140Csv, "demo values of the 140");
+    chart.patches = patchesFrom(embedded::field140Csv, words::said("demo values of the 140"));
     return chart;
 }
 

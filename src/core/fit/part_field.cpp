@@ -1,5 +1,6 @@
 #include "core/fit/part_field.h"
 
+#include "core/base/said.h"
 #include "core/fit/model_figures.h"
 
 #include <Eigen/Dense>
@@ -22,7 +23,7 @@ Xyz applyField(std::span<const double> numbers, const BalancedRgb &, const Xyz &
 words::Phrase faultOfField(std::span<const double> numbers)
 {
     const bool sized = std::all_of(numbers.begin(), numbers.begin() + kSizes, [](double v) { return v > 0; });
-    return {sized ? "" : "has sizes that are not positive"};
+    return {sized ? "" : words::said("has sizes that are not positive")};
 }
 
 Eigen::Vector3d vectorFrom(const CompressedLab &c)

@@ -14,7 +14,7 @@ Parts partsFrom(const Fields &f)
 {
     const Parts parts{f.text("colour"), f.text("tone")};
     if (const auto known = check(parts); !known)
-        f.fail("colour", {"or tone: {reason}", {{"reason", known.error().phrase}}});
+        f.fail("colour", {"{where}: \"{key}\" or tone: {reason}", {{"reason", known.error().phrase}}});
     return parts;
 }
 
@@ -44,7 +44,7 @@ Appearance appearanceFrom(const Fields &f, const char *key)
 {
     const auto name = f.text(key);
     if (name != "light" && name != "d50")
-        f.fail(key, "is not light or d50");
+        f.fail(key, "{where}: \"{key}\" is not light or d50");
     return name == "light" ? Appearance::UnderLight : Appearance::UnderD50;
 }
 

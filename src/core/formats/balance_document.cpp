@@ -61,7 +61,7 @@ static Balance balanceOf(const Fields &f)
     }
     for (const double m : balance.multipliers)
         if (!(m > 0))
-            f.fail("multipliers", "must be positive");
+            f.fail("multipliers", "{where}: \"{key}\" must be positive");
     return balance;
 }
 

@@ -115,7 +115,7 @@ static FittedPatch patchFrom(const Fields &f)
     for (const double value :
          {out.rgb.r, out.rgb.g, out.rgb.b, out.reference.x, out.reference.y, out.reference.z})
         if (std::abs(value) > 1000)
-            f.fail("rgb", "or its reference is not a light that a camera can see");
+            f.fail("rgb", "{where}: \"{key}\" or its reference is not a light that a camera can see");
     if (f.has("unseen_xyz"))
         out.unseen = xyzOf(f.vector3("unseen_xyz"));
     return out;
@@ -131,7 +131,7 @@ static LightModel lightModelFrom(const Fields &f)
         f.has("neutral") ? f.vector3("neutral") : Vector3{1 / out.multipliers[0], 1, 1 / out.multipliers[2]};
     for (const double n : out.neutral)
         if (!(n > 0))
-            f.fail("neutral", "must be positive");
+            f.fail("neutral", "{where}: \"{key}\" must be positive");
     if (f.has("fit"))
         out.fit = summaryFrom(f.object("fit"));
     if (f.has("cross_validated"))
@@ -145,7 +145,7 @@ static Calibration calibrationOf(const Fields &f)
     c.name = f.text("name");
     c.parts = partsFrom(f.object("parts"));
     if (isAuto(c.parts))
-        f.fail("parts", "are what a calibration is made of; auto is only to be asked for");
+        f.fail("parts", "{where}: \"{key}\" are what a calibration is made of; auto is only to be asked for");
     if (f.has("asked"))
         c.asked = askFrom(f.object("asked"));
     c.camera = factsFrom(f.object("camera"));
@@ -171,7 +171,7 @@ static Calibration calibrationOf(const Fields &f)
         for (const auto &l : f.objects("lights"))
             c.lights.push_back(lightModelFrom(l));
     if (c.lights.size() == 1 || c.lights.size() > 3)
-        f.fail("lights", "are two or three where there are any");
+        f.fail("lights", "{where}: \"{key}\" are two or three where there are any");
     if (f.has("taken_out")) {
         const auto t = f.object("taken_out");
         const auto gain = t.numbers("gain", 5);

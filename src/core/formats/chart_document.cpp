@@ -49,7 +49,7 @@ static ChartPatch patchFrom(const Fields &f)
         const auto r = f.object("reflectance");
         patch.reflectance = Spectrum{r.number("start_nm"), r.number("step_nm"), r.anyNumbers("values")};
         if (patch.reflectance->values.size() < 4 || !(patch.reflectance->stepNm > 0))
-            f.fail("reflectance", "needs at least 4 values and a positive step_nm");
+            f.fail("reflectance", "{where}: \"{key}\" needs at least 4 values and a positive step_nm");
     }
     // A stated colour wins over what the reflectance gives: both may be there, and the stated one was
     // measured.
@@ -61,7 +61,7 @@ static ChartPatch patchFrom(const Fields &f)
     } else if (patch.reflectance) {
         patch.reference = xyzD50FromReflectance(*patch.reflectance, illuminantD50());
     } else {
-        f.fail("lab", "is missing, and so are \"xyz\" and \"reflectance\"");
+        f.fail("lab", "{where}: \"{key}\" is missing, and so are \"xyz\" and \"reflectance\"");
     }
     return patch;
 }

@@ -15,7 +15,7 @@ Severity severityFrom(const Fields &f)
 {
     const auto name = f.text("severity");
     if (name != "ok" && name != "warn" && name != "stop")
-        f.fail("severity", "is not ok, warn or stop");
+        f.fail("severity", "{where}: \"{key}\" is not ok, warn or stop");
     return name == "ok" ? Severity::Ok : name == "warn" ? Severity::Warn : Severity::Stop;
 }
 
@@ -57,7 +57,7 @@ Check checkFrom(const Fields &f)
 {
     const auto id = wavechroma::checkFrom(f.text("id"));
     if (!id)
-        f.fail("id", "is not a check");
+        f.fail("id", "{where}: \"{key}\" is not a check");
     Check c{*id,
             severityFrom(f),
             f.number("value"),

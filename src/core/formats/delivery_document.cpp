@@ -64,7 +64,7 @@ template <class Rows> auto rowNamed(const Rows &rows, const Fields &f, const cha
 {
     const auto at = std::find_if(rows.begin(), rows.end(), [&](const auto &row) { return row.id == id; });
     if (at == rows.end())
-        f.fail(key, words::Phrase{"is not one of {known}", {{"known", idsOf(rows)}}});
+        f.fail(key, words::Phrase{"{where}: \"{key}\" is not one of {known}", {{"known", idsOf(rows)}}});
     return *at;
 }
 
@@ -73,7 +73,7 @@ DeliveryForm formFrom(const Fields &f)
     DeliveryForm out;
     out.name = f.text("name");
     if (out.name.empty() || out.name.find('/') != out.name.npos)
-        f.fail("name", "must be a name, without slashes");
+        f.fail("name", "{where}: \"{key}\" must be a name, without slashes");
     out.kind = rowNamed(kFormKinds, f, "kind", f.textOr("kind", "picture")).kind;
     if (out.kind == FormKind::Picture)
         out.picture = json::settingsFrom(pictureSettings(), f);
@@ -120,7 +120,7 @@ Delivery deliveryOf(const Fields &f)
     std::set<std::string> names;
     for (const auto &form : out.forms)
         if (!names.insert(form.name).second)
-            f.fail("forms", words::Phrase{"has two called {name}", {{"name", form.name}}});
+            f.fail("forms", words::Phrase{"{where}: \"{key}\" has two called {name}", {{"name", form.name}}});
     if (f.has("receipts"))
         for (const auto &receipt : f.objects("receipts"))
             out.receipts.push_back(receiptFrom(receipt));

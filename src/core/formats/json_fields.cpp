@@ -44,15 +44,16 @@ Fields::Fields(const Json &object, std::string where) : m_object(&object), m_whe
         throw FieldFault{unusable("{where}: is not an object", {{"where", m_where}})};
 }
 
-void Fields::fail(const char *key, words::Phrase reason) const
+void Fields::fail(const char *key, words::Phrase sentence) const
 {
-    throw FieldFault{unusable("{where}: \"{key}\" {reason}",
-                              {{"where", m_where}, {"key", key}, {"reason", std::move(reason)}})};
+    sentence.places.push_back({"where", m_where});
+    sentence.places.push_back({"key", key});
+    throw FieldFault{unusable(std::move(sentence))};
 }
 
-void Fields::fail(const char *key, const char *reason) const
+void Fields::fail(const char *key, const char *sentence) const
 {
-    fail(key, words::Phrase{reason});
+    fail(key, words::Phrase{sentence});
 }
 
 bool Fields::has(const char *key) const
@@ -65,7 +66,7 @@ const Json &Fields::raw(const char *key) const
 {
     const auto at = m_object->find(key);
     if (at == m_object->end())
-        fail(key, "is missing");
+        fail(key, "{where}: \"{key}\" is missing");
     return *at;
 }
 
@@ -73,10 +74,10 @@ double Fields::number(const char *key) const
 {
     const auto &value = raw(key);
     if (!value.is_number())
-        fail(key, "is not a number");
+        fail(key, "{where}: \"{key}\" is not a number");
     const double number = value.get<double>();
     if (!std::isfinite(number))
-        fail(key, "is not a finite number");
+        fail(key, "{where}: \"{key}\" is not a finite number");
     return number;
 }
 
@@ -89,7 +90,7 @@ int Fields::integer(const char *key) const
 {
     const double value = number(key);
     if (value != std::floor(value) || std::abs(value) > 1e9)
-        fail(key, "is not a whole number");
+        fail(key, "{where}: \"{key}\" is not a whole number");
     return int(value);
 }
 
@@ -97,7 +98,7 @@ uint64_t Fields::countOr(const char *key, uint64_t otherwise) const
 {
     const double value = numberOr(key, double(otherwise));
     if (value != std::floor(value) || value < 0 || value > 9007199254740991.0) // 2^53 − 1
-        fail(key, "is not a whole number");
+        fail(key, "{where}: \"{key}\" is not a whole number");
     return uint64_t(value);
 }
 
@@ -105,7 +106,7 @@ static const std::string &textIn(const Fields &fields, const char *key)
 {
     const auto &value = fields.raw(key);
     if (!value.is_string())
-        fields.fail(key, "is not text");
+        fields.fail(key, "{where}: \"{key}\" is not text");
     return value.get_ref<const std::string &>();
 }
 
@@ -125,7 +126,7 @@ std::string Fields::text(const char *key) const
 {
     auto value = textIn(*this, key);
     if (!isOneLine(value))
-        fail(key, "holds characters that cannot be printed");
+        fail(key, "{where}: \"{key}\" holds characters that cannot be printed");
     return value;
 }
 
@@ -138,18 +139,18 @@ bool Fields::flag(const char *key) const
 {
     const auto &value = raw(key);
     if (!value.is_boolean())
-        fail(key, "is neither true nor false");
+        fail(key, "{where}: \"{key}\" is neither true nor false");
     return value.get<bool>();
 }
 
 static std::vector<double> numbersOf(const Json &value, const Fields &fields, const char *key)
 {
     if (!value.is_array())
-        fields.fail(key, "is not a list");
+        fields.fail(key, "{where}: \"{key}\" is not a list");
     std::vector<double> out;
     for (const auto &item : value) {
         if (!item.is_number() || !std::isfinite(item.get<double>()))
-            fields.fail(key, "holds something that is not a number");
+            fields.fail(key, "{where}: \"{key}\" holds something that is not a number");
         out.push_back(item.get<double>());
     }
     return out;
@@ -164,7 +165,8 @@ std::vector<double> Fields::numbers(const char *key, size_t count) const
 {
     auto out = anyNumbers(key);
     if (out.size() != count)
-        fail(key, {"has {n} numbers, not {count}", {{"n", double(out.size())}, {"count", double(count)}}});
+        fail(key, {"{where}: \"{key}\" has {n} numbers, not {count}",
+                   {{"n", double(out.size())}, {"count", double(count)}}});
     return out;
 }
 
@@ -173,7 +175,7 @@ static void beLikely(const std::vector<double> &values, const Fields &fields, co
 {
     for (const double v : values)
         if (std::abs(v) > 1e5)
-            fields.fail(key, "holds a number outside the range of any camera");
+            fields.fail(key, "{where}: \"{key}\" holds a number outside the range of any camera");
 }
 
 Vector3 Fields::vector3(const char *key) const
@@ -187,12 +189,12 @@ Matrix3 Fields::matrix3(const char *key) const
 {
     const auto &value = raw(key);
     if (!value.is_array() || value.size() != 3)
-        fail(key, "is not a list of three rows");
+        fail(key, "{where}: \"{key}\" is not a list of three rows");
     Matrix3 m;
     for (size_t i = 0; i < 3; ++i) {
         const auto row = numbersOf(value[i], *this, key);
         if (row.size() != 3)
-            fail(key, "is not 3 by 3");
+            fail(key, "{where}: \"{key}\" is not 3 by 3");
         beLikely(row, *this, key);
         std::copy(row.begin(), row.end(), m.rows[i].begin());
     }
@@ -208,7 +210,7 @@ std::vector<Fields> Fields::objects(const char *key) const
 {
     const auto &value = raw(key);
     if (!value.is_array())
-        fail(key, "is not a list");
+        fail(key, "{where}: \"{key}\" is not a list");
     std::vector<Fields> out;
     for (size_t i = 0; i < value.size(); ++i)
         out.emplace_back(value[i], fmt::format("{}: {}[{}]", m_where, key, i));
@@ -219,11 +221,11 @@ std::vector<std::string> Fields::texts(const char *key) const
 {
     const auto &value = raw(key);
     if (!value.is_array())
-        fail(key, "is not a list");
+        fail(key, "{where}: \"{key}\" is not a list");
     std::vector<std::string> out;
     for (const auto &item : value) {
         if (!item.is_string())
-            fail(key, "holds something that is not text");
+            fail(key, "{where}: \"{key}\" holds something that is not text");
         out.push_back(item.get<std::string>());
     }
     return out;

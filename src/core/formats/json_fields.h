@@ -48,8 +48,9 @@ public:
     [[nodiscard]] std::vector<std::string> texts(const char *key) const;
     [[nodiscard]] const Json &raw(const char *key) const;
     [[nodiscard]] const std::string &where() const { return m_where; }
-    [[noreturn]] void fail(const char *key, words::Phrase reason) const;
-    [[noreturn]] void fail(const char *key, const char *reason) const;
+    /// Throws the sentence, whose places {where} and {key} are filled here: "{where}: \"{key}\" is empty".
+    [[noreturn]] void fail(const char *key, words::Phrase sentence) const;
+    [[noreturn]] void fail(const char *key, const char *sentence) const;
 
 private:
     const Json *m_object;

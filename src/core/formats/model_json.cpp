@@ -40,14 +40,14 @@ Bend bendFrom(const Bending &how, const Fields &f)
         bend.numbers.push_back(f.number(key));
     const auto records = layout.list ? f.objects(layout.list) : std::vector<Fields>();
     if (records.size() > layout.mostRecords)
-        f.fail(layout.list, "are more than this part may have");
+        f.fail(layout.list, "{where}: \"{key}\" are more than this part may have");
     for (const auto &record : records)
         for (const auto &column : layout.columns) {
             const auto values = record.numbers(column.key, column.count);
             bend.numbers.insert(bend.numbers.end(), values.begin(), values.end());
         }
     if (const auto fault = how.faultOf(bend.numbers); !fault.empty())
-        f.fail(how.key, fault);
+        f.fail(how.key, {"{where}: \"{key}\" {reason}", {{"reason", fault}}});
     return bend;
 }
 
@@ -59,7 +59,7 @@ std::vector<ToneCurve> curvesFrom(const Fields &f)
         if (values.size() < 2 || values.size() > 1025 ||
             std::adjacent_find(values.begin(), values.end(), [](double a, double b) { return !(a < b); }) !=
                 values.end())
-            f.fail(channel, "is not a rising curve");
+            f.fail(channel, "{where}: \"{key}\" is not a rising curve");
         curves.push_back({values});
     }
     return curves;
@@ -87,7 +87,7 @@ ColourLean leanFrom(const Fields &f)
 {
     const ColourLean lean{f.integer("reds"), f.integer("chroma")};
     if (const auto known = check(lean); !known)
-        f.fail("reds", "and chroma are steps of -4 to 4");
+        f.fail("reds", "{where}: \"{key}\" and chroma are steps of -4 to 4");
     return lean;
 }
 
@@ -97,23 +97,23 @@ void readModel(ColorModel &m, const Fields &f)
     m.exposureScale = f.number("exposure_scale");
     for (const double v : m.multipliers)
         if (!(v > 0))
-            f.fail("multipliers", "must be positive");
+            f.fail("multipliers", "{where}: \"{key}\" must be positive");
     if (!(m.exposureScale > 0))
-        f.fail("exposure_scale", "must be positive");
+        f.fail("exposure_scale", "{where}: \"{key}\" must be positive");
     m.matrix = f.matrix3("matrix");
     if (!inverse(m.matrix))
-        f.fail("matrix", "cannot be inverted");
+        f.fail("matrix", "{where}: \"{key}\" cannot be inverted");
     if (f.has("curves")) {
         const auto curves = f.object("curves");
         if (curves.number("step") != kToneStep)
-            curves.fail("step", "is one that this version does not know");
+            curves.fail("step", "{where}: \"{key}\" is one that this version does not know");
         m.curves = curvesFrom(curves);
     }
     if (f.has("bends"))
         for (const auto &bend : f.objects("bends")) {
             const auto *how = bendingOf(bend.text("part"));
             if (!how)
-                bend.fail("part", "is one that this version does not know");
+                bend.fail("part", "{where}: \"{key}\" is one that this version does not know");
             m.bends.push_back(bendFrom(*how, bend.object("numbers")));
         }
     if (f.has("lean"))
@@ -138,7 +138,7 @@ Spectrum spectrumFrom(const Fields &f)
 {
     const Spectrum s{f.number("start_nm"), f.number("step_nm"), f.anyNumbers("values")};
     if (!(s.stepNm > 0) || s.values.size() < 4)
-        f.fail("values", "are not a spectrum");
+        f.fail("values", "{where}: \"{key}\" are not a spectrum");
     return s;
 }
 
@@ -153,9 +153,9 @@ CalibrationLight lightFrom(const Fields &f)
     light.exifCode = f.integer("exif_light_source");
     light.estimated = f.has("estimated") && f.flag("estimated");
     if (!(xy[0] > 0 && xy[1] > 0 && xy[0] + xy[1] < 1))
-        f.fail("xy", "is not a chromaticity");
+        f.fail("xy", "{where}: \"{key}\" is not a chromaticity");
     if (!(light.cctKelvin > 0))
-        f.fail("cct_k", "must be positive");
+        f.fail("cct_k", "{where}: \"{key}\" must be positive");
     if (f.has("spectrum"))
         light.spectrum = spectrumFrom(f.object("spectrum"));
     return light;

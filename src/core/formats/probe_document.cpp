@@ -2,6 +2,7 @@
 
 #include "core/base/csv_table.h"
 #include "core/base/file_uri.h"
+#include "core/base/said.h"
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/color/rgb_space.h"
@@ -73,16 +74,16 @@ ProbeTarget targetOf(const Fields &f)
     } else if (f.has("srgb")) {
         const auto lab = labFromSrgbHex(f.text("srgb"));
         if (!lab)
-            f.fail("srgb", "is not #rrggbb");
+            f.fail("srgb", "{where}: \"{key}\" is not #rrggbb");
         out.lab = *lab;
     } else if (f.has("reflectance")) {
         const auto r = f.object("reflectance");
         const Spectrum s{r.number("start_nm"), r.number("step_nm"), r.anyNumbers("values")};
         if (s.values.size() < 4 || !(s.stepNm > 0))
-            f.fail("reflectance", "needs at least 4 values and a positive step_nm");
+            f.fail("reflectance", "{where}: \"{key}\" needs at least 4 values and a positive step_nm");
         out.lab = labFromXyz(xyzD50FromReflectance(s, illuminantD50()));
     } else {
-        f.fail("lab", "is missing, and so are \"xyz\", \"srgb\" and \"reflectance\"");
+        f.fail("lab", "{where}: \"{key}\" is missing, and so are \"xyz\", \"srgb\" and \"reflectance\"");
     }
     if (f.has("tolerance") && !f.raw("tolerance").is_null())
         out.tolerance = f.number("tolerance");
@@ -165,9 +166,10 @@ Result<std::vector<ProbeTarget>> targetsFromCsv(const std::string &text, const s
     if (!columns)
         return columns.error();
     if (columns->ids.empty())
-        return csv::columnsMissing(name, header, "has no column called name");
+        return csv::columnsMissing(name, header, words::said("has no column called name"));
     if (columns->srgb < 0 && !columns->hasColours())
-        return csv::columnsMissing(name, header, "has neither L, a, b nor srgb nor X, Y, Z nor wavelengths");
+        return csv::columnsMissing(name, header,
+                                   words::said("has neither L, a, b nor srgb nor X, Y, Z nor wavelengths"));
     const auto heading = headingOf(text, false, name);
     if (!heading)
         return heading.error();
@@ -336,7 +338,7 @@ Result<std::vector<std::pair<std::string, ProbePlace>>> placesFrom(const std::st
     };
     const int image = column("image"), id = column("name"), x = column("x"), y = column("y"), r = column("r");
     if (std::min({id, x, y, r}) < 0)
-        return csv::columnsMissing(name, header, "has no columns called name, x, y and r");
+        return csv::columnsMissing(name, header, words::said("has no columns called name, x, y and r"));
     std::vector<std::pair<std::string, ProbePlace>> out;
     for (size_t i = 1; i < rows->size(); ++i) {
         const auto &row = (*rows)[i];

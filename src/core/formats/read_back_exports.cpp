@@ -2,6 +2,7 @@
 
 #include "core/base/csv_table.h"
 #include "core/base/number_text.h"
+#include "core/base/said.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/fit/hue_sectors.h"
@@ -79,7 +80,7 @@ try {
         isSame = near(matrix[i], profile.lights.front().colorMatrix(int(i / 3), int(i % 3)), kSingle);
     for (size_t i = 0; i < 3 && isSame; ++i)
         isSame = near(seen[i], neutral[i], kSingle);
-    return isSame ? Result<Done>(Done{}) : notAsMade(name, "by the metadata library");
+    return isSame ? Result<Done>(Done{}) : notAsMade(name, words::said("by the metadata library"));
 } catch (const Exiv2::Error &fault) {
     return notAsMade(name, fault.what());
 }
@@ -193,7 +194,7 @@ Result<Done> checkCsv(const std::string &text, const Calibration &c, const std::
             return notAsMade(name, "the matrix");
     if (!say(rows[4], row(c.multipliers)) ||
         !say(rows[5], row({c.exposureScale, c.exposureScale, c.exposureScale})))
-        return notAsMade(name, "multipliers and exposure scale");
+        return notAsMade(name, words::said("multipliers and exposure scale"));
     for (size_t i = 0; i < c.patches.size(); ++i) {
         const auto &fields = rows[kAbove + i];
         const auto id = splitCsvLine(csvField(c.patches[i].id));

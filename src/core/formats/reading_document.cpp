@@ -80,10 +80,10 @@ Corners cornersFrom(const Fields &f)
     const auto &list = f.raw("corners");
     Corners corners;
     if (!list.is_array() || list.size() != 4)
-        f.fail("corners", "is not a list of four points");
+        f.fail("corners", "{where}: \"{key}\" is not a list of four points");
     for (size_t i = 0; i < 4; ++i) {
         if (!list[i].is_array() || list[i].size() != 2 || !list[i][0].is_number() || !list[i][1].is_number())
-            f.fail("corners", "holds something that is not a point");
+            f.fail("corners", "{where}: \"{key}\" holds something that is not a point");
         corners[i] = {list[i][0].get<double>(), list[i][1].get<double>()};
     }
     return corners;
@@ -116,12 +116,13 @@ Reading readingOf(const Fields &f)
     r.sheet = f.textOr("tolerance", "");
     const auto patches = f.objects("patches");
     if (patches.size() > kMostPatches)
-        f.fail("patches", words::Phrase{"are {n}, more than a chart can have ({most})",
+        f.fail("patches", words::Phrase{"{where}: \"{key}\" are {n}, more than a chart can have ({most})",
                                         {{"n", double(patches.size())}, {"most", double(kMostPatches)}}});
     std::set<std::string> ids;
     for (const auto &p : patches)
         if (!ids.insert(p.text("id")).second)
-            f.fail("patches", words::Phrase{"has two called {patch}", {{"patch", p.text("id")}}});
+            f.fail("patches",
+                   words::Phrase{"{where}: \"{key}\" has two called {patch}", {{"patch", p.text("id")}}});
     for (const auto &p : patches)
         r.patches.push_back({p.text("id"), rgbFrom(p, "mean"), rgbFrom(p, "sd"), p.integer("n"),
                              p.number("clipped"), p.number("low")});

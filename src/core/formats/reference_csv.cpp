@@ -1,3 +1,4 @@
+#include "core/base/said.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/csv_colours.h"
 #include "core/formats/reference_rows.h"
@@ -36,9 +37,9 @@ Result<ChartDefinition> withCsvReferences(const ChartDefinition &chart, const st
         return found.error();
     const auto &columns = *found;
     if (columns.ids.empty())
-        return columnsMissing(name, header, "has no column called id, SAMPLE_ID or patch");
+        return columnsMissing(name, header, words::said("has no column called id, SAMPLE_ID or patch"));
     if (!columns.hasColours())
-        return columnsMissing(name, header, "has neither L, a, b nor X, Y, Z nor wavelengths");
+        return columnsMissing(name, header, words::said("has neither L, a, b nor X, Y, Z nor wavelengths"));
     if (const auto sound = checkColours(*lines, columns, name); !sound)
         return sound.error();
     ReferenceRows rows(name);

@@ -2,6 +2,7 @@
 
 #include "core/base/filled.h"
 #include "core/base/letters.h"
+#include "core/base/said.h"
 #include "core/color/adaptation.h"
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
@@ -37,7 +38,8 @@ std::string plainPatchId(std::string id)
 words::Phrase labFault(double l, double a, double b)
 {
     if (l < 0 || l > 110 || std::abs(a) > 200 || std::abs(b) > 200)
-        return {"Lab {l:g} {a:g} {b:g} is not a colour of a surface", {{"l", l}, {"a", a}, {"b", b}}};
+        return {words::said("Lab {l:g} {a:g} {b:g} is not a colour of a surface"),
+                {{"l", l}, {"a", a}, {"b", b}}};
     return {};
 }
 
@@ -47,7 +49,7 @@ words::Phrase xyzFault(double x, double y, double z)
     constexpr double kMostY = 130, kMostXz = 200;
     if (std::min({x, y, z}) >= 0 && y <= kMostY && std::max(x, z) <= kMostXz)
         return {};
-    return {"XYZ {x:g} {y:g} {z:g} is not the colour of a surface, with Y 0 to 100",
+    return {words::said("XYZ {x:g} {y:g} {z:g} is not the colour of a surface, with Y 0 to 100"),
             {{"x", x}, {"y", y}, {"z", z}}};
 }
 
@@ -55,7 +57,7 @@ Result<Done> ReferenceRows::add(const std::string &id, ChartPatch patch, int lin
 {
     words::Phrase where{"{file}", {{"file", m_file}}};
     if (line > 0)
-        where = {"{file}, line {line}", {{"file", m_file}, {"line", double(line)}}};
+        where = {words::said("{file}, line {line}"), {{"file", m_file}, {"line", double(line)}}};
     if (id.empty())
         return unusable("{where}: a sample has no id", {{"where", where}});
     if (!m_patches.emplace(plainPatchId(id), patch).second)
@@ -127,7 +129,7 @@ Result<ChartPatch> ReferenceRows::finished(const std::string &id, const ChartPat
         const int line = m_lines.at(id);
         words::Phrase where{"{file}", {{"file", m_file}}};
         if (line > 0)
-            where = {"{file}, line {line}", {{"file", m_file}, {"line", double(line)}}};
+            where = {words::said("{file}, line {line}"), {{"file", m_file}, {"line", double(line)}}};
         return unusable("{where}: sample {patch}: a reflectance of {value:g} is not that of a surface",
                         {{"where", where}, {"patch", id}, {"value", *least < -0.05 ? *least : *most}});
     }

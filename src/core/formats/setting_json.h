@@ -32,7 +32,8 @@ template <class S> [[nodiscard]] S settingsFrom(const std::vector<SettingRow<S>>
     S out;
     for (const auto &row : rows)
         if (from.has(row.key) && !row.put(row, out, settingText(row, from)))
-            from.fail(row.key, words::Phrase{"is not {known}", {{"known", valuesOf(row)}}});
+            from.fail(row.key,
+                      words::Phrase{"{where}: \"{key}\" is not {known}", {{"known", valuesOf(row)}}});
     return out;
 }
 

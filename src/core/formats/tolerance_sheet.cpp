@@ -48,36 +48,38 @@ ToleranceSheet sheetFrom(const Fields &f)
     ToleranceSheet sheet;
     sheet.name = f.text("name");
     if (sheet.name.empty())
-        f.fail("name", "is empty");
+        f.fail("name", "{where}: \"{key}\" is empty");
     sheet.title = f.textOr("title", sheet.name);
     const auto &limits = f.raw("limits");
     if (!limits.is_object())
-        f.fail("limits", "is not an object of numbers");
+        f.fail("limits", "{where}: \"{key}\" is not an object of numbers");
     for (const auto &[key, value] : limits.items()) {
         const auto *field = std::find_if(std::begin(kFields), std::end(kFields),
                                          [&, &k = key](const LimitField &one) { return k == one.key; });
         if (field == std::end(kFields))
-            f.fail(("limits." + key).c_str(), "is not a limit that this program knows");
+            f.fail(("limits." + key).c_str(), "{where}: \"{key}\" is not a limit that this program knows");
         if (!value.is_number() || !std::isfinite(value.get<double>()) || value.get<double>() < 0)
-            f.fail(("limits." + key).c_str(), "is not a number of 0 or more");
+            f.fail(("limits." + key).c_str(), "{where}: \"{key}\" is not a number of 0 or more");
         field->at(sheet) = value.get<double>();
     }
     const auto &c = sheet.capture;
     if (c.mostUneven < c.unevenness)
         f.fail("limits.unevenness_stop_at",
-               "is under unevenness, so that there would be no warning before it");
+               "{where}: \"{key}\" is under unevenness, so that there would be no warning before it");
     if (c.deepShadow < c.shadow)
-        f.fail("limits.shadow_stop_at", "is under shadow_stops, so that there would be no warning before it");
+        f.fail("limits.shadow_stop_at",
+               "{where}: \"{key}\" is under shadow_stops, so that there would be no warning before it");
     if (c.mostFlare < c.flare)
-        f.fail("limits.flare_stop_at", "is under flare, so that there would be no warning before it");
+        f.fail("limits.flare_stop_at",
+               "{where}: \"{key}\" is under flare, so that there would be no warning before it");
     if (c.mostUnderStops < c.exposureStops)
         f.fail("limits.exposure_stop_at",
-               "is under exposure_stops, so that there would be no warning before it");
+               "{where}: \"{key}\" is under exposure_stops, so that there would be no warning before it");
     if (!(c.exposureAim > 0 && c.exposureAim < 1))
-        f.fail("limits.exposure_aim", "is not between 0 and 1 of saturation");
+        f.fail("limits.exposure_aim", "{where}: \"{key}\" is not between 0 and 1 of saturation");
     sheet.aims = f.textOr("aims", "");
     if (const auto aims = aimsFrom(sheet.aims); !aims)
-        f.fail("aims", {"cannot be read: {reason}", {{"reason", aims.error().phrase}}});
+        f.fail("aims", {"{where}: \"{key}\" cannot be read: {reason}", {{"reason", aims.error().phrase}}});
     return sheet;
 }
 

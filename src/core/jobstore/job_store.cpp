@@ -1,5 +1,6 @@
 #include "core/jobstore/job_store.h"
 
+#include "core/base/said.h"
 #include "core/jobstore/job_tables.h"
 
 #include <cerrno>
@@ -124,7 +125,8 @@ struct JobStore::Inner
         lock = ::open((folder / kLock).c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666);
         if (lock < 0) {
             readOnlyReason = {
-                "This folder cannot be written to ({why}). You can look at the job but not change it.",
+                words::said(
+                    "This folder cannot be written to ({why}). You can look at the job but not change it."),
                 {{"why", std::strerror(errno)}}};
             return;
         }
@@ -133,8 +135,9 @@ struct JobStore::Inner
         ::close(lock);
         lock = -1;
         readOnlyReason = {
-            "The job {job} is open in another window or program. You can look at it here; changes are "
-            "made there.",
+            words::said(
+                "The job {job} is open in another window or program. You can look at it here; changes are "
+                "made there."),
             {{"job", name()}}};
     }
 
@@ -320,7 +323,7 @@ Result<std::unique_ptr<JobStore>> JobStore::open(const fs::path &folder)
     inner->takeLock();
     if (inner->readOnlyReason.empty() && ::access((folder / kDatabase).c_str(), W_OK) != 0)
         inner->readOnlyReason = {
-            "The job's file is write-protected. You can look at the job but not change it."};
+            words::said("The job's file is write-protected. You can look at the job but not change it.")};
     if (const auto opened = inner->openDatabase(); !opened)
         return opened.error();
     if (const auto known = sql::checkSchema(inner->database, inner->name()); !known)

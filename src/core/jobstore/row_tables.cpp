@@ -1,5 +1,6 @@
 #include "core/jobstore/row_tables.h"
 
+#include "core/base/said.h"
 #include "core/formats/brief_reading.h"
 #include "core/formats/documents.h"
 #include "core/formats/probe_document.h"
@@ -43,7 +44,7 @@ Result<Done> readPart(const std::string &text, JobFrame &row)
 {
     const auto part = partFrom(text);
     row.part = part.value_or(FramePart::Product);
-    return onlyIf(part.has_value(), "is not a kind of frame");
+    return onlyIf(part.has_value(), words::said("is not a kind of frame"));
 }
 
 Result<Done> readBalance(const std::string &text, JobFrame &row)
@@ -61,7 +62,7 @@ Result<Done> readLampKind(const std::string &text, JobSetup &row)
 {
     const auto kind = lampKindFrom(text);
     row.lampKind = kind.value_or(LampKind::Unknown);
-    return onlyIf(kind.has_value(), "is not a kind of lamp");
+    return onlyIf(kind.has_value(), words::said("is not a kind of lamp"));
 }
 
 Result<Done> readBrief(const std::string &text, JobReading &row)

@@ -1,6 +1,7 @@
 #include "core/measure/flat_field.h"
 
 #include "core/base/result.h"
+#include "core/base/said.h"
 #include "core/base/statistics.h"
 #include "core/raw/overview.h"
 
@@ -198,8 +199,10 @@ FlatMismatch mismatchOf(const RawFrame &flat, const RawFrame &frame)
         m.refusal =
             unusable("{file}: was shot with another lens ({lens})", {{"file", flat.path}, {"lens", a.lens}});
     else if (a.fNumber != b.fNumber)
-        m.warning = {"{file}: was shot at f/{flat:g} and the frame at f/{frame:g}, so the falloff differs",
-                     {{"file", flat.path}, {"flat", a.fNumber}, {"frame", b.fNumber}}};
+        m.warning = {
+            words::said(
+                "{file}: was shot at f/{flat:g} and the frame at f/{frame:g}, so the falloff differs"),
+            {{"file", flat.path}, {"flat", a.fNumber}, {"frame", b.fNumber}}};
     return m;
 }
 

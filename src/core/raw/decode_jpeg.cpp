@@ -1,4 +1,5 @@
 #include "core/base/result.h"
+#include "core/base/said.h"
 #include "core/raw/decoders.h"
 
 #include <csetjmp>
@@ -45,7 +46,8 @@ void onProgress(j_common_ptr info)
 {
     if (info->is_decompressor && reinterpret_cast<j_decompress_ptr>(info)->input_scan_number > kMostScans) {
         auto *error = reinterpret_cast<JumpingError *>(info->err);
-        std::snprintf(error->message, sizeof error->message, "has more than %d scans", kMostScans);
+        std::snprintf(error->message, sizeof error->message, words::said("has more than %d scans"),
+                      kMostScans);
         longjmp(error->jump, 1);
     }
 }
@@ -63,9 +65,9 @@ bool decodeInto(jpeg_decompress_struct &info, JumpingError &error, std::span<con
     const bool isTooLarge = pixels > double(kMostPixels);
     if (isTooLarge || info.num_components == 4 || !canHold(bytes.size(), pixels, kMostPixelsAByte)) {
         std::snprintf(error.message, sizeof error.message, "%s",
-                      info.num_components == 4 ? "four-colour (CMYK) pictures cannot be measured"
+                      info.num_components == 4 ? words::said("four-colour (CMYK) pictures cannot be measured")
                       : isTooLarge             ? "is too large"
-                                               : "claims more pixels than its size can hold");
+                                               : words::said("claims more pixels than its size can hold"));
         return false;
     }
     info.out_color_space = info.num_components == 1 ? JCS_GRAYSCALE : JCS_RGB;

@@ -1,4 +1,5 @@
 #include "core/base/result.h"
+#include "core/base/said.h"
 #include "core/raw/decoders.h"
 
 #include <bit>
@@ -66,7 +67,7 @@ void takeCicp(png_structp png, const png_unknown_chunk &chunk, std::optional<Cod
     const int curve = chunk.size == 4 ? chunk.data[1] : 0;
     const bool isKnown = curve == kGamma22 || curve == kGamma28 || curve == kLinear || curve == kSrgb;
     if (!primaries || !isKnown || chunk.data[2] != 0 || chunk.data[3] != 1)
-        png_error(png, "its chunk cICP names a coding that is not supported");
+        png_error(png, words::said("its chunk cICP names a coding that is not supported"));
     out = CodedSpace{*primaries};
     out->space.transfer = curve == kLinear ? Transfer::Linear : Transfer::Srgb;
     out->power = curve == kGamma22 ? 2.2 : curve == kGamma28 ? 2.8 : 0;
@@ -105,7 +106,7 @@ void takeSpace(png_structp png, png_infop info, CodedPicture &out)
         out.space->space = {"png", "PNG", {rx, ry}, {gx, gy}, {bx, by}, {wx, wy}, Transfer::Srgb};
         const double area = (gx - rx) * (by - ry) - (bx - rx) * (gy - ry);
         if (!(std::min({wy, ry, gy, by}) > 0) || std::abs(area) < 1e-3)
-            png_error(png, "its chunk cHRM names primaries that span no colours");
+            png_error(png, words::said("its chunk cHRM names primaries that span no colours"));
     }
 }
 
@@ -127,7 +128,7 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
         png_error(png, "is too large");
     const double bits = double(png_get_bit_depth(png, info)) * png_get_channels(png, info);
     if (!canHold(source.bytes.size(), double(out.width) * out.height * bits / 8, 1100)) // deflate does 1032
-        png_error(png, "claims more pixels than its size can hold");
+        png_error(png, words::said("claims more pixels than its size can hold"));
     png_set_expand(png);
     png_set_strip_alpha(png);
     if constexpr (std::endian::native == std::endian::little)
@@ -139,7 +140,7 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
     out.maxCode = wide ? 65535 : 255;
     const size_t rowSize = size_t(out.width) * size_t(out.channels);
     if (png_get_rowbytes(png, info) != rowSize * (wide ? 2 : 1))
-        png_error(png, "has rows of another size than it claims");
+        png_error(png, words::said("has rows of another size than it claims"));
     out.codes = Samples(rowSize * size_t(out.height));
     rows.resize(size_t(out.height));
     for (size_t y = 0; y < rows.size(); ++y) {

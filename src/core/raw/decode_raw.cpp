@@ -1,3 +1,4 @@
+#include "core/base/said.h"
 #include "core/raw/decode_dng.h"
 #include "core/raw/decoders.h"
 
@@ -276,9 +277,9 @@ words::Phrase libraryFault(int code)
 {
     switch (code) {
     case LIBRAW_IO_ERROR: // it has the whole file in memory, and still asks for more
-        return {"is truncated, or is not a raw file"};
+        return {words::said("is truncated, or is not a raw file")};
     case LIBRAW_FILE_UNSUPPORTED:
-        return {"is neither a raw file that can be read nor a picture in TIFF, PNG or JPEG"};
+        return {words::said("is neither a raw file that can be read nor a picture in TIFF, PNG or JPEG")};
     case LIBRAW_DATA_ERROR:
         return {"is damaged"};
     default:

@@ -1,5 +1,6 @@
 #include "core/base/phrase.h"
 #include "core/base/result.h"
+#include "core/base/said.h"
 #include "core/raw/decoders.h"
 
 #include <algorithm>
@@ -106,7 +107,7 @@ const char *kindOf(uint16_t photometric)
     case PHOTOMETRIC_SEPARATED:
         return "inks (CMYK)";
     case PHOTOMETRIC_YCBCR:
-        return "luma and chroma (YCbCr)";
+        return words::said("luma and chroma (YCbCr)");
     case PHOTOMETRIC_CIELAB:
     case PHOTOMETRIC_ICCLAB:
     case PHOTOMETRIC_ITULAB:

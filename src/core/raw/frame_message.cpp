@@ -1,5 +1,6 @@
 #include "core/raw/frame_message.h"
 
+#include "core/base/said.h"
 #include "core/base/shown_text.h"
 
 #include <cmath>
@@ -242,7 +243,7 @@ std::shared_ptr<const GainMap> gainMapOf(const json &j, int width, int height)
     for (size_t c = 0; c < 3; ++c) {
         out->gain[c] = tableOf(j.at("gain").at(c));
         if (out->gain[c].size() != size_t(out->columns) * size_t(out->rows))
-            throw NoFrame("a gain map of another size");
+            throw NoFrame(words::said("a gain map of another size"));
     }
     return out;
 }

@@ -10,6 +10,7 @@
 
 #include "core/base/capture_clock.h"
 #include "core/base/letters.h"
+#include "core/base/said.h"
 #include "core/raw/file_digest.h"
 
 #include <algorithm>
@@ -28,7 +29,8 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr const char *kPlaces = "{frame}, {form}, {setup}, {camera}, {lens}, {date} and {calibration}";
+constexpr const char *kPlaces =
+    words::said("{frame}, {form}, {setup}, {camera}, {lens}, {date} and {calibration}");
 
 std::string setupOf(const JobState &state, RowId setup)
 {

@@ -2,6 +2,7 @@
 
 #include "core/base/capture_clock.h"
 #include "core/base/letters.h"
+#include "core/base/said.h"
 #include "core/measure/flat_field.h"
 #include "core/raw/file_digest.h"
 #include "core/raw/open_frame.h"
@@ -189,7 +190,7 @@ Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const
     row.height = frame.height;
     row.orientation = frame.orientation;
     if (!frame.assumedSpace.empty())
-        look.taken.warning = {"{file}: has no profile and is read as {space}.",
+        look.taken.warning = {words::said("{file}: has no profile and is read as {space}."),
                               {{"file", file.filename().string()}, {"space", frame.assumedSpace}}};
     progress.at(0.5, {"looking for a chart in {file}", {{"file", file.filename().string()}}});
     auto reading = readWithFlats(job, frame, flats, progress.part(0.5, 0.8), &look.taken.warning);
@@ -238,11 +239,13 @@ static words::Phrase otherDay(const JobState &few, const JobFrame &frame)
     const auto day = frame.camera.capturedAt.substr(0, 10);
     if (last.empty() || day <= last)
         return {};
-    return {"{file}: was shot on {day}, the last frame of {setup} on {last}. Is it still the same light?",
-            {{"file", fs::path(frame.path).filename().string()},
-             {"day", day},
-             {"setup", setupTitle(few, frame.setup)},
-             {"last", last}}};
+    return {
+        words::said(
+            "{file}: was shot on {day}, the last frame of {setup} on {last}. Is it still the same light?"),
+        {{"file", fs::path(frame.path).filename().string()},
+         {"day", day},
+         {"setup", setupTitle(few, frame.setup)},
+         {"last", last}}};
 }
 
 Result<TakenFrame> takeFrame(const Surroundings &job, const fs::path &file, const Progress &progress)

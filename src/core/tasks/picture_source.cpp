@@ -1,5 +1,6 @@
 #include "core/tasks/picture_source.h"
 
+#include "core/base/said.h"
 #include "core/capture/compare_frames.h"
 #include "core/capture/scale.h"
 #include "core/jobstore/job_store.h"
@@ -194,9 +195,10 @@ Result<RawFrame> evened(const RawFrame &frame, const PictureServes &serves,
 {
     if (serves.flats.empty()) {
         if (!serves.calibration.flats.empty())
-            remarks.push_back({"{file}: the calibration was made with a flat, but none is given, so the "
-                               "light's falloff stays in the picture",
-                               {{"file", frame.path}}});
+            remarks.push_back(
+                {words::said("{file}: the calibration was made with a flat, but none is given, so the "
+                             "light's falloff stays in the picture"),
+                 {{"file", frame.path}}});
         return frame;
     }
     words::Phrase warning;

@@ -2,6 +2,7 @@
 
 #include "core/base/capture_clock.h"
 #include "core/base/filled.h"
+#include "core/base/said.h"
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/formats/whole_file.h"
@@ -144,8 +145,9 @@ Result<FrameProbes> probeImage(const fs::path &image, const ProbeRequest &reques
         if (const auto other = refusedStation(serves->calibration, opened->camera, image.string()))
             return unusable(*other);
     if (serves->isServed && request.atChartLevel && !exposureAgainstChart(opened->camera, *serves))
-        remarks.push_back({"{file}: its exposure or the chart's is unknown, so its level stays as shot",
-                           {{"file", image.string()}}});
+        remarks.push_back(
+            {words::said("{file}: its exposure or the chart's is unknown, so its level stays as shot"),
+             {{"file", image.string()}}});
     if (serves->isServed && request.atChartLevel && serves->doubtOfLevel)
         remarks.push_back(
             {"{file}: {doubt}",

@@ -1,5 +1,6 @@
 #include "core/tasks/refusals.h"
 
+#include "core/base/said.h"
 #include "core/color/lab.h"
 #include "core/color/temperature.h"
 #include "core/fit/fit.h"
@@ -31,19 +32,19 @@ struct Arrangement
 const std::vector<Arrangement> &arrangements()
 {
     static const std::vector<Arrangement> all{
-        {"the rows are off by one: row A of the chart has the colours of row B",
+        {words::said("the rows are off by one: row A of the chart has the colours of row B"),
          [](int r, int c, int rows, int) { return std::pair((r + 1) % rows, c); }},
-        {"the rows are off by one: row B of the chart has the colours of row A",
+        {words::said("the rows are off by one: row B of the chart has the colours of row A"),
          [](int r, int c, int rows, int) { return std::pair((r + rows - 1) % rows, c); }},
-        {"the columns are off by one: column 1 of the chart has the colours of column 2",
+        {words::said("the columns are off by one: column 1 of the chart has the colours of column 2"),
          [](int r, int c, int, int columns) { return std::pair(r, (c + 1) % columns); }},
-        {"the columns are off by one: column 2 of the chart has the colours of column 1",
+        {words::said("the columns are off by one: column 2 of the chart has the colours of column 1"),
          [](int r, int c, int, int columns) { return std::pair(r, (c + columns - 1) % columns); }},
-        {"the chart is turned by half a turn",
+        {words::said("the chart is turned by half a turn"),
          [](int r, int c, int rows, int columns) { return std::pair(rows - 1 - r, columns - 1 - c); }},
-        {"left and right are exchanged",
+        {words::said("left and right are exchanged"),
          [](int r, int c, int, int columns) { return std::pair(r, columns - 1 - c); }},
-        {"top and bottom are exchanged",
+        {words::said("top and bottom are exchanged"),
          [](int r, int c, int rows, int) { return std::pair(rows - 1 - r, c); }}};
     return all;
 }

@@ -1,5 +1,6 @@
 #include "core/tasks/render_task.h"
 
+#include "core/base/said.h"
 #include "core/raw/open_frame.h"
 #include "core/tasks/read_task.h"
 #include "core/tasks/refusals.h"
@@ -72,14 +73,16 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
         if (const auto other = refusedStation(serves.calibration, opened->camera, job.image.string()))
             return unusable(*other);
     if (!opened->assumedSpace.empty())
-        out.remarks.push_back({"{file}: has no profile and is read as {space}",
+        out.remarks.push_back({words::said("{file}: has no profile and is read as {space}"),
                                {{"file", job.image.string()}, {"space", opened->assumedSpace}}});
     if (opened->mosaic && !hasBayerMosaic(*opened))
         out.remarks.push_back(
             {opened->mosaic->isOfLibrary
-                 ? "{file}: its filter is not a Bayer filter. It is demosaiced by the raw library."
-                 : "{file}: its filter is not a Bayer filter. It is demosaiced from means of neighbours, "
-                   "which is softer.",
+                 ? words::said(
+                       "{file}: its filter is not a Bayer filter. It is demosaiced by the raw library.")
+                 : words::said(
+                       "{file}: its filter is not a Bayer filter. It is demosaiced from means of neighbours, "
+                       "which is softer."),
              {{"file", job.image.string()}}});
     const auto frame = evened(*opened, serves, out.remarks);
     if (!frame)
@@ -92,14 +95,16 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
         std::clamp(amountOf(settings.straighten, serves.distortion), -kMostDistortion, kMostDistortion);
     if (settings.sharpen.by == ChartAmount::By::Chart && serves.edgeSpread == 0)
         out.remarks.push_back(
-            {"{file}: the sharpness of its chart was not measured, so the picture is not sharpened",
+            {words::said(
+                 "{file}: the sharpness of its chart was not measured, so the picture is not sharpened"),
              {{"file", job.image.string()}}});
     if (atChartLevel && !exposureAgainstChart(frame->camera, serves))
-        out.remarks.push_back({"{file}: its exposure or the chart's is unknown, so its level stays as shot",
-                               {{"file", job.image.string()}}});
-    if (settings.longSide.value_or(0) > std::max(frame->width, frame->height))
         out.remarks.push_back(
-            {"{file}: has fewer pixels than requested and is not enlarged", {{"file", job.image.string()}}});
+            {words::said("{file}: its exposure or the chart's is unknown, so its level stays as shot"),
+             {{"file", job.image.string()}}});
+    if (settings.longSide.value_or(0) > std::max(frame->width, frame->height))
+        out.remarks.push_back({words::said("{file}: has fewer pixels than requested and is not enlarged"),
+                               {{"file", job.image.string()}}});
     out.size = sizeOf(*frame, plan);
     PictureFacts facts{settings.format, out.size.width, out.size.height, plan.space, frame->camera};
     facts.pixelsPerInch = settings.pixelsPerInch

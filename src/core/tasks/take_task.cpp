@@ -1,6 +1,7 @@
 #include "core/tasks/take_task.h"
 
 #include "core/base/capture_clock.h"
+#include "core/base/said.h"
 #include "core/raw/open_frame.h"
 #include "core/tasks/first_look.h"
 #include "core/tasks/prove_task.h"
@@ -70,7 +71,7 @@ void lookAtAll(const Surroundings &job, std::vector<Looked> &all, const Progress
             all[i].look = std::move(*look);
         else
             all[i].fault = look.error();
-        counted.one({"looking at {file}", {{"file", all[i].file.file.filename().string()}}});
+        counted.one({words::said("looking at {file}"), {{"file", all[i].file.file.filename().string()}}});
     });
 }
 
@@ -100,7 +101,7 @@ std::vector<TakenFrame> fitAll(Surroundings job, std::vector<Looked> &all, const
                 look = std::move(*again);
             }
         out[i] = fitted(std::move(look), setupTitle(job.few, all[i].file.setup), counted.inner());
-        counted.one({"fitting {file}", {{"file", all[i].file.file.filename().string()}}});
+        counted.one({words::said("fitting {file}"), {{"file", all[i].file.file.filename().string()}}});
     });
     return out;
 }

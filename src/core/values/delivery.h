@@ -1,4 +1,5 @@
 #pragma once
+#include "core/base/said.h"
 #include "core/values/picture_settings.h"
 #include "core/values/profile_settings.h"
 
@@ -27,10 +28,10 @@ struct FormKindRow
 };
 inline constexpr std::array<FormKindRow, 5> kFormKinds{{
     {FormKind::Picture, "picture", "Finished pictures"},
-    {FormKind::Dng, "dng", "DNG copies with calibration and white balance inside"},
+    {FormKind::Dng, "dng", words::said("DNG copies with calibration and white balance inside")},
     {FormKind::Profile, "profile", "Profiles and tables"},
     {FormKind::Balance, "balance", "White balance presets"},
-    {FormKind::Values, "values", "Measured values as tables"},
+    {FormKind::Values, "values", words::said("Measured values as tables")},
 }};
 
 /// One form that frames, or what serves them, are delivered in.

@@ -1,4 +1,5 @@
 #include "core/values/profile_settings.h"
+#include "core/base/said.h"
 
 namespace wavechroma {
 
@@ -11,48 +12,50 @@ const std::vector<SettingRow<ProfileSettings>> &profileSettings()
 {
     using S = ProfileSettings;
     static const std::vector<SettingRow<S>> rows{
-        settingOf<&S::linearTone>({.key = "linear_tone",
-                                   .flag = "--linear-tone",
-                                   .label = "Straight tone curve in the DNG profile, for reproduction",
-                                   .help = "put a straight tone curve into the DNG camera profile",
-                                   .brief = nullptr},
-                                  isWith<ProfileFile::Dcp>),
+        settingOf<&S::linearTone>(
+            {.key = "linear_tone",
+             .flag = "--linear-tone",
+             .label = words::said("Straight tone curve in the DNG profile, for reproduction"),
+             .help = words::said("put a straight tone curve into the DNG camera profile"),
+             .brief = nullptr},
+            isWith<ProfileFile::Dcp>),
         settingOf<&S::iccCoding>(
             {.key = "icc_encoding",
              .flag = "--icc-encoding",
              .label = "ICC profile expects",
-             .help = "coding of the camera RGB that the ICC profile expects",
+             .help = words::said("coding of the camera RGB that the ICC profile expects"),
              .brief = nullptr,
-             .choices = {{"linear", "linear camera RGB"}, {"srgb", "sRGB-coded camera RGB"}}},
+             .choices = {{"linear", "linear camera RGB"}, {"srgb", words::said("sRGB-coded camera RGB")}}},
             isWith<ProfileFile::Icc>),
-        settingOf<&S::iccVersion>({.key = "icc_version",
-                                   .flag = "--icc-version",
-                                   .label = "ICC version",
-                                   .help = "version of the ICC profile; older programs read 2 only",
-                                   .brief = nullptr,
-                                   .choices = {{"4", "4"}, {"2", "2, for older programs"}}},
-                                  isWith<ProfileFile::Icc>),
+        settingOf<&S::iccVersion>(
+            {.key = "icc_version",
+             .flag = "--icc-version",
+             .label = "ICC version",
+             .help = words::said("version of the ICC profile; older programs read 2 only"),
+             .brief = nullptr,
+             .choices = {{"4", "4"}, {"2", "2, for older programs"}}},
+            isWith<ProfileFile::Icc>),
         settingOf<&S::iccTable>(
             {.key = "icc_table",
              .flag = "--icc-table",
-             .label = "ICC profile as a table",
-             .help = "write the ICC profile as a table (A2B0) even where a matrix would do",
+             .label = words::said("ICC profile as a table"),
+             .help = words::said("write the ICC profile as a table (A2B0) even where a matrix would do"),
              .brief = nullptr},
             isWith<ProfileFile::Icc>),
         settingOf<&S::cubeCoding>({.key = "cube_encoding",
                                    .flag = "--cube-encoding",
                                    .label = "3D table expects",
-                                   .help = "coding of the camera RGB that the .cube expects",
+                                   .help = words::said("coding of the camera RGB that the .cube expects"),
                                    .brief = nullptr,
                                    .choices = {{"linear", "linear camera RGB"},
-                                               {"srgb", "sRGB-coded camera RGB"},
-                                               {"oprgb", "opRGB-coded camera RGB"},
-                                               {"log", "camera RGB as a logarithm"}}},
+                                               {"srgb", words::said("sRGB-coded camera RGB")},
+                                               {"oprgb", words::said("opRGB-coded camera RGB")},
+                                               {"log", words::said("camera RGB as a logarithm")}}},
                                   isWith<ProfileFile::Cube>),
         settingOf<&S::cubeSpace>({.key = "space",
                                   .flag = "--space",
                                   .label = "3D table gives",
-                                  .help = "colour space of the .cube's output",
+                                  .help = words::said("colour space of the .cube's output"),
                                   .brief = nullptr,
                                   .choices = {{"srgb", "sRGB"},
                                               {"display-p3", "Display P3"},
@@ -62,19 +65,20 @@ const std::vector<SettingRow<ProfileSettings>> &profileSettings()
         settingOf<&S::cubeOutput>({.key = "output_encoding",
                                    .flag = "--output-encoding",
                                    .label = "… coded",
-                                   .help = "coding of the .cube's output",
+                                   .help = words::said("coding of the .cube's output"),
                                    .brief = nullptr,
-                                   .choices = {{"own", "in the space's own curve"},
+                                   .choices = {{"own", words::said("in the space's own curve")},
                                                {"linear", "linear"},
-                                               {"srgb", "in the sRGB curve"},
-                                               {"oprgb", "in the opRGB curve"},
+                                               {"srgb", words::said("in the sRGB curve")},
+                                               {"oprgb", words::said("in the opRGB curve")},
                                                {"log", "as a logarithm"}}},
                                   isWith<ProfileFile::Cube>),
         settingOf<&S::cubePoints>(
             {.key = "points",
              .flag = "--size",
-             .label = "Points on each side",
-             .help = "points on each side of the .cube; auto: 33, or 65 where that is too coarse",
+             .label = words::said("Points on each side"),
+             .help =
+                 words::said("points on each side of the .cube; auto: 33, or 65 where that is too coarse"),
              .brief = nullptr,
              .choices = {{"auto", "33, or 65 where needed"}, {"17", "17"}, {"33", "33"}, {"65", "65"}}},
             isWith<ProfileFile::Cube>),
@@ -82,23 +86,24 @@ const std::vector<SettingRow<ProfileSettings>> &profileSettings()
             {.key = "lights",
              .flag = nullptr,
              .label = "Several lights",
-             .help = "lights of one camera and lens: a profile for each, or one DNG profile "
-                     "for two or three of them",
+             .help = words::said("lights of one camera and lens: a profile for each, or one DNG profile "
+                                 "for two or three of them"),
              .brief = nullptr,
-             .choices = {{"each", "a profile for each"}, {"joined", "one DNG profile for two or three"}}},
+             .choices = {{"each", "a profile for each"},
+                         {"joined", words::said("one DNG profile for two or three")}}},
             isWith<ProfileFile::Dcp>),
-        settingOf<&S::name>({.key = "profile_name",
-                             .flag = nullptr,
-                             .label = "Name in the profiles",
-                             .help =
-                                 "name in the profiles, with {calibration}, {setup}, {camera}, {lens} and "
-                                 "{date}; empty: the calibration's own",
-                             .brief = nullptr,
-                             .unset = "as the calibration is called"}),
+        settingOf<&S::name>(
+            {.key = "profile_name",
+             .flag = nullptr,
+             .label = words::said("Name in the profiles"),
+             .help = words::said("name in the profiles, with {calibration}, {setup}, {camera}, {lens} and "
+                                 "{date}; empty: the calibration's own"),
+             .brief = nullptr,
+             .unset = words::said("as the calibration is called")}),
         settingOf<&S::copyright>({.key = "copyright",
                                   .flag = "--copyright",
                                   .label = "Copyright",
-                                  .help = "copyright notice in the profiles",
+                                  .help = words::said("copyright notice in the profiles"),
                                   .brief = nullptr}),
     };
     return rows;
@@ -107,14 +112,14 @@ const std::vector<SettingRow<ProfileSettings>> &profileSettings()
 const std::vector<ProfileFileRow> &profileFiles()
 {
     static const std::vector<ProfileFileRow> rows{
-        {ProfileFile::Dcp, "dcp", ".dcp", "DNG camera profile (.dcp)", false},
-        {ProfileFile::Icc, "icc", ".icc", "ICC input profile (.icc)", true},
+        {ProfileFile::Dcp, "dcp", ".dcp", words::said("DNG camera profile (.dcp)"), false},
+        {ProfileFile::Icc, "icc", ".icc", words::said("ICC input profile (.icc)"), true},
         {ProfileFile::Cube, "cube", ".cube", "3D table (.cube)", true},
-        {ProfileFile::Csv, "csv", ".csv", "Matrix and patches as CSV", false},
-        {ProfileFile::Cgats, "cgats", ".txt", "Patches as CGATS.17 text", false},
-        {ProfileFile::Sectors, "sectors", "-sectors.csv", "Eight hue sectors as CSV", false},
+        {ProfileFile::Csv, "csv", ".csv", words::said("Matrix and patches as CSV"), false},
+        {ProfileFile::Cgats, "cgats", ".txt", words::said("Patches as CGATS.17 text"), false},
+        {ProfileFile::Sectors, "sectors", "-sectors.csv", words::said("Eight hue sectors as CSV"), false},
         {ProfileFile::ChartDng, "chart-dng", ".dng",
-         "Copy of the chart's DNG with profile and white balance inside", false},
+         words::said("Copy of the chart's DNG with profile and white balance inside"), false},
     };
     return rows;
 }

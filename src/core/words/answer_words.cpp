@@ -1,6 +1,7 @@
 #include "core/words/answer_words.h"
 
 #include "core/base/filled.h"
+#include "core/base/said.h"
 #include "core/words/check_words.h"
 #include "core/words/frame_words.h"
 
@@ -67,13 +68,14 @@ std::string reason(const Answer &answer, const Language &language)
 std::string doubt(const Doubt &d, const Language &language)
 {
     constexpr std::pair<const char *, const char *> kDoubts[] = {
-        {"chart-after", "Its chart was shot after it, at {at}."},
-        {"other-iso", "Shot at ISO {frame}, its chart at ISO {chart}."},
-        {"other-aperture", "Shot at f/{frame:1}, its chart at f/{chart:1}."},
-        {"light-moved", "By the chart at {at} the light was {change}."},
-        {"poor-chart", "Its chart is not good."},
-        {"lamp-unknown", "Its exposure time differs from its chart's, and the kind of lamp is unknown. Under "
-                         "a flash its level is wrong by that difference. Choose the setup's kind of lamp."},
+        {"chart-after", words::said("Its chart was shot after it, at {at}.")},
+        {"other-iso", words::said("Shot at ISO {frame}, its chart at ISO {chart}.")},
+        {"other-aperture", words::said("Shot at f/{frame:1}, its chart at f/{chart:1}.")},
+        {"light-moved", words::said("By the chart at {at} the light was {change}.")},
+        {"poor-chart", words::said("Its chart is not good.")},
+        {"lamp-unknown",
+         words::said("Its exposure time differs from its chart's, and the kind of lamp is unknown. Under "
+                     "a flash its level is wrong by that difference. Choose the setup's kind of lamp.")},
     };
     const Places places{{"at", clock(d.at)},
                         {"frame", d.frame},
@@ -88,9 +90,12 @@ std::string doubt(const Doubt &d, const Language &language)
 std::string doubtInBrief(const Doubt &doubt, const Language &language)
 {
     const std::pair<const char *, const char *> known[] = {
-        {"chart-after", "chart shot later"},  {"other-iso", "other ISO"},
-        {"other-aperture", "other aperture"}, {"light-moved", "the light moved"},
-        {"poor-chart", "poor chart"},         {"lamp-unknown", "unknown kind of lamp"}};
+        {"chart-after", words::said("chart shot later")},
+        {"other-iso", words::said("other ISO")},
+        {"other-aperture", words::said("other aperture")},
+        {"light-moved", words::said("the light moved")},
+        {"poor-chart", words::said("poor chart")},
+        {"lamp-unknown", words::said("unknown kind of lamp")}};
     for (const auto &[code, said] : known)
         if (doubt.code == code)
             return filled(said, {}, language);
@@ -99,7 +104,7 @@ std::string doubtInBrief(const Doubt &doubt, const Language &language)
 
 std::string lampKind(LampKind kind, const Language &language)
 {
-    constexpr const char *kKinds[] = {"Unknown",  "Strobe",   "LED",  "Fluorescent tube",
+    constexpr const char *kKinds[] = {"Unknown",  "Strobe",   "LED",  words::said("Fluorescent tube"),
                                       "Tungsten", "Daylight", "Mixed"};
     return filled(kKinds[size_t(kind)], {}, language);
 }
@@ -120,19 +125,21 @@ std::string serving(const Serving &serving, const Language &language)
 std::string leftOut(const std::string &code, const Language &language)
 {
     const std::pair<const char *, const char *> known[] = {
-        {"no-chart", "No chart under its light."},
-        {"no-chart-of-this-pair", "No chart for its camera and lens under its light."},
-        {"no-calibration", "Its chart could not be fitted."},
-        {"missing", "Its file was moved or removed."},
-        {"unreadable", "A document of its chart in the job is damaged. Read the chart again."},
-        {"source-changed", "Its file is not the one that was added to the job. Add it again."},
-        {"in-the-way", "Another file has this name, or the delivered file was changed since. It is kept."},
-        {"too-many-lights", "A DNG profile holds two or three lights; this camera and lens has more. Write a "
-                            "profile for each."},
+        {"no-chart", words::said("No chart under its light.")},
+        {"no-chart-of-this-pair", words::said("No chart for its camera and lens under its light.")},
+        {"no-calibration", words::said("Its chart could not be fitted.")},
+        {"missing", words::said("Its file was moved or removed.")},
+        {"unreadable", words::said("A document of its chart in the job is damaged. Read the chart again.")},
+        {"source-changed", words::said("Its file is not the one that was added to the job. Add it again.")},
+        {"in-the-way",
+         words::said("Another file has this name, or the delivered file was changed since. It is kept.")},
+        {"too-many-lights",
+         words::said("A DNG profile holds two or three lights; this camera and lens has more. Write a "
+                     "profile for each.")},
         {"cannot-join",
-         "Its lights are too similar to be joined, or a chart shows no neutral. Write a profile "
-         "for each."},
-        {"not-dng", "Not a DNG file, so no copy with the calibration inside."}};
+         words::said("Its lights are too similar to be joined, or a chart shows no neutral. Write a profile "
+                     "for each.")},
+        {"not-dng", words::said("Not a DNG file, so no copy with the calibration inside.")}};
     for (const auto &[name, said] : known)
         if (code == name)
             return filled(said, {}, language);

@@ -1,6 +1,7 @@
 #include "core/words/balance_words.h"
 
 #include "core/base/filled.h"
+#include "core/base/said.h"
 
 #include <cmath>
 
@@ -15,14 +16,14 @@ std::string neutral(const NeutralState &state, const Language &language)
         return filled("too dark, so its colour is unknown", {}, language);
     if (state.why == Why::Neutral)
         return filled("neutral", {}, language);
-    constexpr const char *kCasts[3][2] = {{"{size:%1} cyan", "{size:%1} red"},
-                                          {"{size:%1} magenta", "{size:%1} green"},
-                                          {"{size:%1} yellow", "{size:%1} blue"}};
+    constexpr const char *kCasts[3][2] = {{words::said("{size:%1} cyan"), words::said("{size:%1} red")},
+                                          {words::said("{size:%1} magenta"), words::said("{size:%1} green")},
+                                          {words::said("{size:%1} yellow"), words::said("{size:%1} blue")}};
     const auto cast =
         filled(kCasts[state.channel][state.departure > 0], {{"size", std::abs(state.departure)}}, language);
-    const char *reason = state.why == Why::Noise       ? "{cast}, within its noise"
-                         : state.why == Why::OtherFace ? "{cast}: another light there"
-                         : state.why == Why::OwnTint   ? "{cast}: its own tint"
+    const char *reason = state.why == Why::Noise       ? words::said("{cast}, within its noise")
+                         : state.why == Why::OtherFace ? words::said("{cast}: another light there")
+                         : state.why == Why::OwnTint   ? words::said("{cast}: its own tint")
                                                        : "{cast}";
     return filled(reason, {{"cast", cast}}, language);
 }

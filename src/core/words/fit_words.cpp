@@ -1,6 +1,7 @@
 #include "core/words/fit_words.h"
 
 #include "core/base/filled.h"
+#include "core/base/said.h"
 
 #include <cmath>
 
@@ -15,13 +16,13 @@ struct PartWords
 
 /// What is shown of a part that has no row here is its name.
 constexpr PartWords kParts[] = {
-    {"balance", "the file's own colours", "balance"},
+    {"balance", words::said("the file's own colours"), "balance"},
     {"matrix", "3 × 3", "matrix"},
-    {"roots", "3 × 3 and square roots", "roots"},
-    {"field", "3 × 3 and a smooth field", "field"},
-    {"as-shot", "contrast as shot", "tone as shot"},
-    {"greys", "one curve through the greys", "tone by the greys"},
-    {"channels", "a curve for each channel", "tone by channel"},
+    {"roots", words::said("3 × 3 and square roots"), "roots"},
+    {"field", words::said("3 × 3 and a smooth field"), "field"},
+    {"as-shot", words::said("contrast as shot"), words::said("tone as shot")},
+    {"greys", words::said("one curve through the greys"), words::said("tone by the greys")},
+    {"channels", words::said("a curve for each channel"), words::said("tone by channel")},
 };
 
 const PartWords *wordsOf(const std::string &part)
@@ -33,16 +34,16 @@ const PartWords *wordsOf(const std::string &part)
 }
 
 constexpr std::pair<const char *, const char *> kDoubts[] = {
-    {"flare", "there was flare"},
-    {"evenness", "the light was uneven"},
-    {"shadow", "a shadow lay across the chart"},
-    {"glare", "there was glare"},
-    {"obstruction", "patches were hidden"},
-    {"match", "the colours hardly fit the chart"},
-    {"clipping", "patches were clipped"},
-    {"underexposure", "patches were too dark"},
-    {"taken-flare", "flare of {flare:%1} had to be removed"},
-    {"taken-patches", "faulty patches had to be left out"},
+    {"flare", words::said("there was flare")},
+    {"evenness", words::said("the light was uneven")},
+    {"shadow", words::said("a shadow lay across the chart")},
+    {"glare", words::said("there was glare")},
+    {"obstruction", words::said("patches were hidden")},
+    {"match", words::said("the colours hardly fit the chart")},
+    {"clipping", words::said("patches were clipped")},
+    {"underexposure", words::said("patches were too dark")},
+    {"taken-flare", words::said("flare of {flare:%1} had to be removed")},
+    {"taken-patches", words::said("faulty patches had to be left out")},
 };
 
 std::string doubt(const Recommendation &choice, const Language &language)
@@ -145,12 +146,14 @@ std::string warning(const FitWarning &w, const Language &language)
 
 std::string reds(int steps, const Language &language)
 {
-    return leanSteps(steps, "{n} {n|step|steps} calmer", "{n} {n|step|steps} richer", language);
+    return leanSteps(steps, words::said("{n} {n|step|steps} calmer"),
+                     words::said("{n} {n|step|steps} richer"), language);
 }
 
 std::string chroma(int steps, const Language &language)
 {
-    return leanSteps(steps, "{n} {n|step|steps} quieter", "{n} {n|step|steps} livelier", language);
+    return leanSteps(steps, words::said("{n} {n|step|steps} quieter"),
+                     words::said("{n} {n|step|steps} livelier"), language);
 }
 
 } // namespace wavechroma::words

@@ -1,6 +1,7 @@
 #include "core/words/frame_words.h"
 
 #include "core/base/filled.h"
+#include "core/base/said.h"
 #include "core/words/check_words.h"
 
 #include <cmath>
@@ -15,11 +16,12 @@ std::string lightChange(const LightChange &change, const Language &language)
     };
     const auto &seen = change.visible;
     if (seen.stops != 0)
-        say(seen.stops > 0 ? "{size:1} stops brighter" : "{size:1} stops darker", seen.stops);
+        say(seen.stops > 0 ? words::said("{size:1} stops brighter") : words::said("{size:1} stops darker"),
+            seen.stops);
     if (seen.warmth != 0)
-        say(seen.warmth > 0 ? "{size:%} warmer" : "{size:%} cooler", seen.warmth);
+        say(seen.warmth > 0 ? words::said("{size:%} warmer") : words::said("{size:%} cooler"), seen.warmth);
     if (seen.green != 0)
-        say(seen.green > 0 ? "{size:%} greener" : "{size:%} rosier", seen.green);
+        say(seen.green > 0 ? words::said("{size:%} greener") : words::said("{size:%} rosier"), seen.green);
     return joined(parts, ", ");
 }
 

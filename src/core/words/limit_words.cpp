@@ -1,14 +1,17 @@
 #include "core/words/limit_words.h"
 
 #include "core/base/filled.h"
+#include "core/base/said.h"
 
 namespace wavechroma::words {
 
 namespace {
 
-constexpr const char *kExposure = "Is the exposure right?", *kLight = "Is the light even and clean?",
-                     *kChart = "Is the chart whole and sharp?", *kColour = "Is the colour right?",
-                     *kScale = "Is the scale right?";
+constexpr const char *kExposure = words::said("Is the exposure right?"),
+                     *kLight = words::said("Is the light even and clean?"),
+                     *kChart = words::said("Is the chart whole and sharp?"),
+                     *kColour = words::said("Is the colour right?"),
+                     *kScale = words::said("Is the scale right?");
 constexpr const char *kPerCent = " %", *kStops = " stops", *kDeltaE = " ΔE", *kPixels = " pixels";
 
 struct LimitRow
@@ -19,26 +22,27 @@ struct LimitRow
 };
 
 constexpr LimitRow kRows[] = {
-    {"exposure_aim", kExposure, "Aim of the lightest neutral, of saturation", kPerCent, 100, 0},
-    {"exposure_stops", kExposure, "Deviation from the aim", kStops, 1, 2},
-    {"exposure_stop_at", kExposure, "Below the aim, unusable from", kStops, 1, 2},
-    {"clipped_share", kExposure, "Clipped share of a patch", kPerCent, 100, 1},
-    {"patch_error", kExposure, "Uncertainty of a patch's mean", kPerCent, 100, 1},
-    {"noise", kExposure, "Noise of a pixel in the middle grey", kPerCent, 100, 1},
-    {"unevenness", kLight, "Darkest corner against the lightest", kPerCent, 100, 0},
-    {"unevenness_stop_at", kLight, "Darkest corner, unusable from", kPerCent, 100, 0},
-    {"shadow_stops", kLight, "Shadow with an edge", kStops, 1, 2},
-    {"shadow_stop_at", kLight, "Shadow with an edge, unusable from", kStops, 1, 2},
-    {"glare", kLight, "Glare on one patch, of white", kPerCent, 100, 1},
-    {"flare", kLight, "Stray light over the chart, of white", kPerCent, 100, 1},
-    {"flare_stop_at", kLight, "Stray light, unusable from", kPerCent, 100, 1},
-    {"match", kChart, "Share of patches that match the chart's pattern, at least", kPerCent, 100, 0},
-    {"misfit", kChart, "Misfit of one patch, as when covered", kPerCent, 100, 0},
+    {"exposure_aim", kExposure, words::said("Aim of the lightest neutral, of saturation"), kPerCent, 100, 0},
+    {"exposure_stops", kExposure, words::said("Deviation from the aim"), kStops, 1, 2},
+    {"exposure_stop_at", kExposure, words::said("Below the aim, unusable from"), kStops, 1, 2},
+    {"clipped_share", kExposure, words::said("Clipped share of a patch"), kPerCent, 100, 1},
+    {"patch_error", kExposure, words::said("Uncertainty of a patch's mean"), kPerCent, 100, 1},
+    {"noise", kExposure, words::said("Noise of a pixel in the middle grey"), kPerCent, 100, 1},
+    {"unevenness", kLight, words::said("Darkest corner against the lightest"), kPerCent, 100, 0},
+    {"unevenness_stop_at", kLight, words::said("Darkest corner, unusable from"), kPerCent, 100, 0},
+    {"shadow_stops", kLight, words::said("Shadow with an edge"), kStops, 1, 2},
+    {"shadow_stop_at", kLight, words::said("Shadow with an edge, unusable from"), kStops, 1, 2},
+    {"glare", kLight, words::said("Glare on one patch, of white"), kPerCent, 100, 1},
+    {"flare", kLight, words::said("Stray light over the chart, of white"), kPerCent, 100, 1},
+    {"flare_stop_at", kLight, words::said("Stray light, unusable from"), kPerCent, 100, 1},
+    {"match", kChart, words::said("Share of patches that match the chart's pattern, at least"), kPerCent, 100,
+     0},
+    {"misfit", kChart, words::said("Misfit of one patch, as when covered"), kPerCent, 100, 0},
     {"blur_pixels", kChart, "Blur", kPixels, 1, 1},
-    {"mean_de00", kColour, "Mean over the chart", kDeltaE, 1, 1},
-    {"patch_de00", kColour, "Any one patch", kDeltaE, 1, 1},
-    {"scale_error", kScale, "Deviation from the intended pixels per inch", kPerCent, 100, 1},
-    {"distortion", kScale, "Distortion of the lens", kPerCent, 100, 1},
+    {"mean_de00", kColour, words::said("Mean over the chart"), kDeltaE, 1, 1},
+    {"patch_de00", kColour, words::said("Any one patch"), kDeltaE, 1, 1},
+    {"scale_error", kScale, words::said("Deviation from the intended pixels per inch"), kPerCent, 100, 1},
+    {"distortion", kScale, words::said("Distortion of the lens"), kPerCent, 100, 1},
 };
 
 } // namespace

@@ -1,6 +1,7 @@
 #include "core/words/proof_words.h"
 
 #include "core/base/filled.h"
+#include "core/base/said.h"
 
 #include <cmath>
 
@@ -18,7 +19,9 @@ Grade gradeOf(double size)
 /// "a little lighter", "lighter", "much lighter".
 std::string graded(const std::string &word, Grade grade, const Language &language)
 {
-    const char *text = grade == Little ? "a little {word}" : grade == Much ? "much {word}" : "{word}";
+    const char *text = grade == Little ? words::said("a little {word}")
+                       : grade == Much ? words::said("much {word}")
+                                       : words::said("{word}");
     return filled(text, {{"word", word}}, language);
 }
 
@@ -70,7 +73,9 @@ std::string cast(const NeutralProof &neutrals, const Language &language)
     if (size < 0.3)
         return filled("neutral", {}, language);
     const char *word = std::abs(b) >= std::abs(a) ? (b > 0 ? "warm" : "cool") : (a > 0 ? "rosy" : "green");
-    const char *text = size < 1 ? "a trace {word}" : size < 3 ? "{word}" : "strongly {word}";
+    const char *text = size < 1   ? words::said("a trace {word}")
+                       : size < 3 ? words::said("{word}")
+                                  : words::said("strongly {word}");
     return filled(text, {{"word", filled(word, {}, language)}}, language);
 }
 

@@ -1,5 +1,6 @@
 #include "core/words/reference_words.h"
 
+#include "core/base/said.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 
@@ -16,10 +17,10 @@ Phrase kindOf(const TableReading &how)
     const Phrase light = isD50 ? Phrase{"D50"} : Phrase{"{light}, taken to D50", {{"light", how.light}}};
     switch (how.kind) {
     case Kind::Lab:
-        return {"L*, a*, b* under {light}", {{"light", light}}};
+        return {words::said("L*, a*, b* under {light}"), {{"light", light}}};
     case Kind::Xyz:
-        return {how.isPerCent ? "X, Y, Z with 100 for white, under {light}"
-                              : "X, Y, Z with 1 for white, under {light}",
+        return {how.isPerCent ? words::said("X, Y, Z with 100 for white, under {light}")
+                              : words::said("X, Y, Z with 1 for white, under {light}"),
                 {{"light", light}}};
     case Kind::Spectra:
         return Phrase{how.isPerCent ? "spectra in per cent" : "spectra of 0 to 1"};
@@ -37,7 +38,7 @@ std::string numbers(const Lab &lab)
 
 Phrase sentence(const std::string &file, const TableReading &how, const std::vector<std::string> &samples)
 {
-    return {"{file}: read as {kind}. Lab of {samples}.",
+    return {words::said("{file}: read as {kind}. Lab of {samples}."),
             {{"file", file}, {"kind", kindOf(how)}, {"samples", joined(samples, ", ")}}};
 }
 
@@ -65,7 +66,7 @@ Phrase tableRead(const std::string &file, const TableReading &how, const ChartDe
     }
     if (most < 0)
         return sentence(file, how, samples);
-    return {"{what} Farthest from its usual colour is {patch}, by ΔE {de:1}.",
+    return {words::said("{what} Farthest from its usual colour is {patch}, by ΔE {de:1}."),
             {{"what", sentence(file, how, samples)}, {"patch", worst}, {"de", most}}};
 }
 

@@ -1,6 +1,7 @@
 #include "app/view/charts/tolerance_dialog.h"
 
 #include "app/model/spoken.h"
+#include "app/view/charts/limit_picture.h"
 #include "app/view/widgets/look.h"
 #include "core/tasks/read_task.h"
 #include "core/words/limit_words.h"
@@ -33,6 +34,7 @@ ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi
     m_limits->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     m_limits->verticalHeader()->hide();
     m_limits->setColumnWidth(1, 130);
+    m_limits->setIconSize({20, 20});
     m_limits->setObjectName("limits");
     m_ppi->setRange(0, 20000);
     m_ppi->setDecimals(0);
@@ -107,6 +109,7 @@ void ToleranceDialog::addQuestion(const std::string &question)
         m_limits->insertRow(row);
         auto *name = new QTableWidgetItem(text(said.name));
         name->setFlags(Qt::ItemIsEnabled);
+        name->setIcon(limitPicture(limit.key, m_limits->palette()));
         name->setToolTip(text(limit.key));
         m_limits->setItem(row, 0, name);
         auto *box = new QDoubleSpinBox;
