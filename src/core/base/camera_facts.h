@@ -15,16 +15,27 @@ struct CameraFacts
     double iso = 0;
     double exposureSeconds = 0;
     double fNumber = 0;
-    std::string capturedAt;  ///< ISO 8601, local, with an offset only when the file gives one
-    std::string uniqueModel; ///< DNG UniqueCameraModel, else make and model
+    std::string capturedAt;                  ///< ISO 8601, local, with an offset only when the file gives one
+    std::string uniqueModel;                 ///< DNG UniqueCameraModel, else make and model
+    double focalMm = 0;                      ///< as the lens has it, not the equivalent of another format
+    std::optional<bool> balancesItself = {}; ///< did the camera choose its white balance by the picture?
+    bool isRendered = false; ///< of a picture that the camera or a program made, not of a raw file
     bool operator==(const CameraFacts &) const = default;
 };
 
-/// One body with one lens. Sensor sizes tell modules of one body apart where the lens has no name: see
-/// JobFrame.
+/// The focal length that tells lenses without a name apart, such as the modules of a phone: in tenths of a
+/// millimetre. 0 for a lens that has a name, and for one of which nothing is said.
+[[nodiscard]] inline int tellingFocalLength(const CameraFacts &camera)
+{
+    return camera.lens.empty() ? int(10 * camera.focalMm + 0.5) : 0;
+}
+
+/// One body with one lens, in files of one kind: a raw frame and a picture made of it have nothing in common
+/// that a calibration holds for. Sensor sizes tell modules apart too: see JobFrame.
 [[nodiscard]] inline bool samePair(const CameraFacts &a, const CameraFacts &b)
 {
-    return a.make == b.make && a.model == b.model && a.serial == b.serial && a.lens == b.lens;
+    return a.make == b.make && a.model == b.model && a.serial == b.serial && a.lens == b.lens &&
+           tellingFocalLength(a) == tellingFocalLength(b) && a.isRendered == b.isRendered;
 }
 
 /// XYZ of a light (relative, any scale) → camera RGB, as the DNG specification's ColorMatrix tags.

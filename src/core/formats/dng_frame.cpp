@@ -30,6 +30,10 @@ std::vector<Tag> exifOf(const CameraFacts &c)
                           undefined(36864, {'0', '2', '3', '0'})};                    // ExifVersion
     if (const auto taken = exifTime(c.capturedAt); !taken.empty())
         tags.push_back(ascii(36867, taken)); // DateTimeOriginal
+    if (c.focalMm > 0)
+        tags.push_back(rationals(37386, {c.focalMm})); // FocalLength
+    if (c.balancesItself)
+        tags.push_back(shorts(41987, {uint16_t(*c.balancesItself ? 0 : 1)})); // WhiteBalance
     if (!c.serial.empty())
         tags.push_back(ascii(42033, c.serial)); // BodySerialNumber
     if (!c.lens.empty())

@@ -57,6 +57,7 @@ Bytes exifOf(const ExifFacts &facts)
     setText(data, "Exif.Photo.DateTimeOriginal", exifTime(camera.capturedAt));
     setNumber(data, "Exif.Photo.ExposureTime", camera.exposureSeconds);
     setNumber(data, "Exif.Photo.FNumber", camera.fNumber);
+    setNumber(data, "Exif.Photo.FocalLength", camera.focalMm);
     if (camera.iso > 0)
         data["Exif.Photo.ISOSpeedRatings"] = uint16_t(std::min(65535.0, std::round(camera.iso)));
     setText(data, "Exif.Photo.LensModel", camera.lens);

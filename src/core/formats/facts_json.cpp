@@ -4,15 +4,22 @@ namespace wavechroma::json {
 
 Json jsonOf(const CameraFacts &f)
 {
-    return {{"make", f.make},
-            {"model", f.model},
-            {"serial", f.serial},
-            {"lens", f.lens},
-            {"iso", f.iso},
-            {"exposure_s", f.exposureSeconds},
-            {"f_number", f.fNumber},
-            {"captured_at", f.capturedAt},
-            {"unique_model", f.uniqueModel}};
+    Json out{{"make", f.make},
+             {"model", f.model},
+             {"serial", f.serial},
+             {"lens", f.lens},
+             {"iso", f.iso},
+             {"exposure_s", f.exposureSeconds},
+             {"f_number", f.fNumber},
+             {"captured_at", f.capturedAt},
+             {"unique_model", f.uniqueModel}};
+    if (f.focalMm > 0)
+        out["focal_mm"] = f.focalMm;
+    if (f.balancesItself)
+        out["auto_balance"] = *f.balancesItself;
+    if (f.isRendered)
+        out["rendered"] = true;
+    return out;
 }
 
 CameraFacts factsFrom(const Fields &f)
@@ -27,6 +34,10 @@ CameraFacts factsFrom(const Fields &f)
     facts.fNumber = f.numberOr("f_number", 0);
     facts.capturedAt = f.textOr("captured_at", "");
     facts.uniqueModel = f.textOr("unique_model", "");
+    facts.focalMm = f.numberOr("focal_mm", 0);
+    if (f.has("auto_balance"))
+        facts.balancesItself = f.flag("auto_balance");
+    facts.isRendered = f.has("rendered") && f.flag("rendered");
     return facts;
 }
 

@@ -110,6 +110,8 @@ private:
             TIFFSetField(m_tiff, EXIFTAG_EXPOSURETIME, camera.exposureSeconds);
         if (camera.fNumber > 0)
             TIFFSetField(m_tiff, EXIFTAG_FNUMBER, camera.fNumber);
+        if (camera.focalMm > 0)
+            TIFFSetField(m_tiff, EXIFTAG_FOCALLENGTH, camera.focalMm);
         if (camera.iso > 0) {
             const uint16_t iso = uint16_t(std::min(65535.0, camera.iso + 0.5));
             TIFFSetField(m_tiff, EXIFTAG_ISOSPEEDRATINGS, 1, &iso);

@@ -57,6 +57,7 @@ CameraFacts factsOf(const libraw_data_t &imgdata)
     facts.iso = shortest(imgdata.other.iso_speed);
     facts.exposureSeconds = shortest(imgdata.other.shutter);
     facts.fNumber = shortest(imgdata.other.aperture);
+    facts.focalMm = shortest(imgdata.other.focal_len);
     facts.capturedAt = isoTime(imgdata.other.timestamp);
     facts.uniqueModel = imgdata.color.UniqueCameraModel;
     return facts;

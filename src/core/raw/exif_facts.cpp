@@ -108,6 +108,10 @@ std::optional<CodedSpace> fillFromExif(std::span<const uint8_t> bytes, CameraFac
         setIfZero(facts.iso, numberOf(data, "Exif.Photo.ISOSpeedRatings"));
         setIfZero(facts.exposureSeconds, numberOf(data, "Exif.Photo.ExposureTime"));
         setIfZero(facts.fNumber, numberOf(data, "Exif.Photo.FNumber"));
+        setIfZero(facts.focalMm, numberOf(data, "Exif.Photo.FocalLength"));
+        // 0: by the camera, 1: as it was told (Exif 2.32, WhiteBalance)
+        if (const auto balance = textOf(data, "Exif.Photo.WhiteBalance"); balance == "0" || balance == "1")
+            facts.balancesItself = balance == "0";
         auto time = isoTime(textOf(data, "Exif.Photo.DateTimeOriginal"));
         if (time.empty())
             time = isoTime(textOf(data, "Exif.Image.DateTime"));

@@ -111,8 +111,18 @@ Matrix3 matrixOf(const json &j)
 
 json jsonOf(const CameraFacts &c)
 {
-    return {c.make,    c.model,      c.serial,     c.lens, c.iso, c.exposureSeconds,
-            c.fNumber, c.capturedAt, c.uniqueModel};
+    return {c.make,
+            c.model,
+            c.serial,
+            c.lens,
+            c.iso,
+            c.exposureSeconds,
+            c.fNumber,
+            c.capturedAt,
+            c.uniqueModel,
+            c.focalMm,
+            c.balancesItself ? int(*c.balancesItself) : -1,
+            int(c.isRendered)};
 }
 
 CameraFacts cameraOf(const json &j)
@@ -127,6 +137,10 @@ CameraFacts cameraOf(const json &j)
     c.fNumber = numberOf(j.at(6));
     j.at(7).get_to(c.capturedAt);
     j.at(8).get_to(c.uniqueModel);
+    c.focalMm = numberOf(j.at(9));
+    if (const int balance = wholeOf(j.at(10), -1, 1); balance >= 0)
+        c.balancesItself = balance == 1;
+    c.isRendered = wholeOf(j.at(11), 0, 1) == 1;
     return c;
 }
 

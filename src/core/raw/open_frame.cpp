@@ -71,6 +71,7 @@ Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std:
     frame.width = coded->width;
     frame.height = coded->height;
     frame.rendered = true;
+    frame.camera.isRendered = true;
     auto linear = raw::linearise(std::move(*coded), name, assume);
     if (!linear)
         return linear.error();
@@ -176,7 +177,8 @@ void raw::keepFinite(RawFrame &frame)
     const auto isMatrix = [&](const Matrix3 &m) {
         return std::all_of(m.rows.begin(), m.rows.end(), isFinite);
     };
-    for (auto *number : {&frame.camera.iso, &frame.camera.exposureSeconds, &frame.camera.fNumber})
+    for (auto *number :
+         {&frame.camera.iso, &frame.camera.exposureSeconds, &frame.camera.fNumber, &frame.camera.focalMm})
         if (!std::isfinite(*number) || *number < 0)
             *number = 0;
     auto &color = frame.fileColor;

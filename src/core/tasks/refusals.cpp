@@ -136,6 +136,16 @@ Refusal refusedStation(const Calibration &calibration, const CameraFacts &frame,
         return words::Phrase{
             "{file}: is of another camera ({frame}) than the calibration ({camera}).",
             {{"file", file}, {"frame", frame.make + " " + frame.model}, {"camera", c.make + " " + c.model}}};
+    if (c.isRendered != frame.isRendered)
+        return words::Phrase{
+            frame.isRendered
+                ? "{file}: is a finished picture, and the calibration is of raw frames. Its colours are not "
+                  "the sensor's any more."
+                : "{file}: is a raw frame, and the calibration is of finished pictures.",
+            {{"file", file}}};
+    if (tellingFocalLength(c) != tellingFocalLength(frame) && c.focalMm > 0 && frame.focalMm > 0)
+        return words::Phrase{"{file}: is of another lens ({frame:1} mm) than the calibration ({lens:1} mm).",
+                             {{"file", file}, {"frame", frame.focalMm}, {"lens", c.focalMm}}};
     if (c.lens != frame.lens)
         return words::Phrase{"{file}: is of another lens ({frame}) than the calibration ({lens}).",
                              {{"file", file}, {"frame", frame.lens}, {"lens", c.lens}}};
