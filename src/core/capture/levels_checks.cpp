@@ -38,6 +38,14 @@ std::optional<double> neutralLevel(const Reading &reading, const ChartDefinition
     return first > 0 && most > 0 && std::abs(std::log2(first / most)) > 0.5 ? most : first;
 }
 
+/// Level that the lightest neutral is to have: a white's aim, and a darker grey's as much below it as it
+/// reflects less.
+double aimOf(const ChartDefinition &chart, const CaptureLimits &limits)
+{
+    constexpr double kWhite = 0.85; // Y from which a neutral counts as the white that the aim is given for
+    return limits.exposureAim * std::min(1.0, chart.patch(chart.neutral.front())->reference.y / kWhite);
+}
+
 double relativeError(const PatchReading &patch)
 {
     // about a quarter of a mosaic's pixels are red, a quarter blue
@@ -75,8 +83,8 @@ Check checkClipping(const Reading &reading, const ChartDefinition &chart, const 
         return check;
     check.severity = Severity::Stop;
     check.finding = "clipped";
-    if (const auto level = neutralLevel(reading, chart, limits); level && *level > limits.exposureAim)
-        check.stops = std::max(1 / 3.0, std::log2(*level / limits.exposureAim));
+    if (const auto level = neutralLevel(reading, chart, limits); level && *level > aimOf(chart, limits))
+        check.stops = std::max(1 / 3.0, std::log2(*level / aimOf(chart, limits)));
     return check;
 }
 
@@ -92,7 +100,7 @@ Check checkExposure(const Reading &reading, const ChartDefinition &chart, const 
         return check;
     }
     check.patches = {chart.neutral.front()};
-    check.value = std::log2(*level / limits.exposureAim);
+    check.value = std::log2(*level / aimOf(chart, limits));
     check.finding = std::abs(check.value) < 1 / 6.0 ? "at-aim" : check.value > 0 ? "over" : "under";
     if (std::abs(check.value) > limits.exposureStops) {
         check.severity = -check.value > limits.mostUnderStops ? Severity::Stop : Severity::Warn;

@@ -136,14 +136,15 @@ Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, cons
         return unusable("{file}: the colours of the {chart} are not known; give them with --reference",
                         {{"file", reading.image}, {"chart", chart.name}});
     start.patches = usablePatches(reading, start.chart, options);
-    if (int(start.patches.size()) < kFewestPatches)
+    const bool isWhiteAlone = saysWhiteAlone(start.chart);
+    if (int(start.patches.size()) < (isWhiteAlone ? 1 : kFewestPatches))
         return unusable("{file}: only {used} of {all} patches can be used (the others are clipped, too dark "
                         "or left out). A fit needs {needed}",
                         {{"file", reading.image},
                          {"used", double(start.patches.size())},
                          {"all", double(chart.patches.size())},
                          {"needed", double(kFewestPatches)}});
-    start.settled = options.settle
+    start.settled = options.settle && !isWhiteAlone
                         ? settledPatches(start.patches, start.chart, reading, options.flare, start.takenOut)
                         : start.patches;
     start.context = {chart.neutral, reading.fileColor, options.eachChannel};
@@ -189,11 +190,11 @@ Result<std::vector<Calibration>> fitCrossings(const std::vector<Parts> &wanted, 
     Strengths strengths;
     const auto models = fitModels(wanted, start->settled, start->context, strengths, nullptr, progress);
     std::map<Parts, Honesty> honesty;
-    if (options.crossValidate)
+    if (options.crossValidate && !saysWhiteAlone(start->chart))
         honesty = crossValidate(models, start->settled, start->context, strengths, options.lean, progress);
     if (progress.stopped())
         return std::vector<Calibration>();
-    const auto linear = fitLinear(start->settled);
+    const auto linear = saysWhiteAlone(start->chart) ? std::nullopt : fitLinear(start->settled);
     const auto plain = linear ? splitAtWhite(*linear) : std::nullopt;
     std::vector<Calibration> out;
     for (const auto &parts : wanted) {
@@ -217,6 +218,12 @@ Result<std::vector<Calibration>> fitCrossings(const std::vector<Parts> &wanted, 
 }
 
 } // namespace
+
+bool saysWhiteAlone(const ChartDefinition &chart)
+{
+    return chart.colorsKnown && !chart.neutral.empty() &&
+           (isGreyScale(chart) || chart.patches.size() == chart.neutral.size());
+}
 
 ChartDefinition chartUnderLight(const ChartDefinition &chart, const Spectrum &light)
 {
@@ -248,7 +255,8 @@ Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition
 Result<std::vector<Calibration>> fitPlane(const Reading &reading, const ChartDefinition &chart,
                                           const FitOptions &options, const Progress &progress)
 {
-    return fitCrossings(crossings(options.eachChannel), reading, chart, options, progress);
+    const auto wanted = saysWhiteAlone(chart) ? std::vector{balanceAlone()} : crossings(options.eachChannel);
+    return fitCrossings(wanted, reading, chart, options, progress);
 }
 
 } // namespace wavechroma

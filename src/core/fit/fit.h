@@ -45,5 +45,8 @@ struct FitOptions
 [[nodiscard]] ChartDefinition chartUnderLight(const ChartDefinition &chart, const Spectrum &light);
 
 inline constexpr int kFewestPatches = 6;
+/// Does the chart say what white is and nothing of colours: a grey card, a cube, a strip, an even field? Then
+/// a reading of it gives a balance, with the file's own matrix, and one patch is enough.
+[[nodiscard]] bool saysWhiteAlone(const ChartDefinition &chart);
 
 } // namespace wavechroma

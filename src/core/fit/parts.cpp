@@ -127,6 +127,12 @@ bool isBeyondMatrix(const Parts &parts)
     return (colour && colour->bends) || (tone && tone->fit);
 }
 
+const Parts &balanceAlone()
+{
+    static const Parts alone{"balance", kToneAsShot};
+    return alone;
+}
+
 const Parts &plainParts()
 {
     static const Parts plain{"matrix", "as-shot"};

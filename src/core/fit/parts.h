@@ -109,6 +109,7 @@ struct TonePart
 [[nodiscard]] bool isBeyondMatrix(const Parts &parts);
 /// The crossing that stands for ordinary: a matrix, tone as shot.
 [[nodiscard]] const Parts &plainParts();
+[[nodiscard]] const Parts &balanceAlone(); ///< the file's own matrix behind a white balance
 
 /// Those of the patches with these ids.
 [[nodiscard]] std::vector<FittedPatch> patchesNamed(const std::vector<FittedPatch> &patches,
