@@ -24,6 +24,7 @@ Action addDeliver(CommandLine &app);
 Action addProbe(CommandLine &app);
 Action addRender(CommandLine &app);
 Action addInspect(CommandLine &app);
+Action addServe(CommandLine &app);
 Action addTake(CommandLine &app);
 Action addDay(CommandLine &app);
 Action addDemo(CommandLine &app);

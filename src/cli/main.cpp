@@ -24,6 +24,7 @@ const std::vector<cli::Command> kCommands{
     {"probe", "measure colours at places of frames and compare them with targets", cli::addProbe},
     {"deliver", "deliver a job: pictures, DNG copies, profiles, presets, values", cli::addDeliver},
     {"inspect", "show what is in a file", cli::addInspect},
+    {"serve", "say what serves frames of a job: a chart, a grey, or the rule again", cli::addServe},
     {"take", "add the frames of a shoot to a job: read, fitted, judged", cli::addTake},
     {"day", "the job as the day sheet shows it", cli::addDay},
     {"demo", "make the demo job with its raw frames", cli::addDemo},

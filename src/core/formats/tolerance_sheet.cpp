@@ -39,6 +39,7 @@ constexpr LimitField kFields[] = {
     {"noise", [](ToleranceSheet &s) -> double & { return s.capture.noise; }},
     {"mean_de00", [](ToleranceSheet &s) -> double & { return s.proof.mean; }},
     {"patch_de00", [](ToleranceSheet &s) -> double & { return s.proof.patch; }},
+    {"chart_days", [](ToleranceSheet &s) -> double & { return s.chartDays; }},
     {"scale_error", [](ToleranceSheet &s) -> double & { return s.scaleError; }},
     {"distortion", [](ToleranceSheet &s) -> double & { return s.distortion; }},
 };

@@ -47,6 +47,13 @@ Result<Done> readPart(const std::string &text, JobFrame &row)
     return onlyIf(part.has_value(), words::said("is not a kind of frame"));
 }
 
+Result<Done> readAutoBalance(const std::string &text, JobFrame &row)
+{
+    if (!text.empty())
+        row.camera.balancesItself = text == "yes";
+    return onlyIf(text.empty() || text == "yes" || text == "no", words::said("is neither yes nor no"));
+}
+
 Result<Done> readBalance(const std::string &text, JobFrame &row)
 {
     if (text.empty())
@@ -133,6 +140,15 @@ template <> const Table<JobFrame> &tableOf<JobFrame>()
          fact("iso", &Facts::iso),
          fact("exposure_s", &Facts::exposureSeconds),
          fact("f_number", &Facts::fNumber),
+         fact("focal_mm", &Facts::focalMm),
+         textColumn<Row>(
+             "auto_balance",
+             [](const Row &row) {
+                 const auto &balance = row.camera.balancesItself;
+                 return std::string(!balance ? "" : *balance ? "yes" : "no");
+             },
+             readAutoBalance),
+         fact("rendered", &Facts::isRendered),
          fact("captured_at", &Facts::capturedAt),
          within("width", &Row::width, 0, 1 << 30),
          within("height", &Row::height, 0, 1 << 30),
@@ -142,7 +158,9 @@ template <> const Table<JobFrame> &tableOf<JobFrame>()
              "balance", [](const Row &row) { return row.balance ? documentOf(*row.balance) : std::string(); },
              readBalance),
          within("level_thirds", &Row::levelThirds, -60, 60),
-         column<Row>("served_by", &Row::servedBy)}};
+         column<Row>("served_by", &Row::servedBy),
+         column<Row>("picture", &Row::picture),
+         column<Row>("look", &Row::look)}};
     return table;
 }
 

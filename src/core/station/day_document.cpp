@@ -3,6 +3,7 @@
 #include "core/base/file_uri.h"
 #include "core/formats/facts_json.h"
 
+#include <cmath>
 #include <unordered_map>
 
 namespace wavechroma {
@@ -15,6 +16,12 @@ const char *nameOf(Answer::State state)
 {
     constexpr const char *kNames[] = {"none", "good", "look-again", "shoot-again"};
     return kNames[size_t(state)];
+}
+
+const char *nameOf(Serving::From from)
+{
+    constexpr const char *kNames[] = {"station", "neutral", "hand"};
+    return kNames[size_t(from)];
 }
 
 Json answerOf(const Answer &answer)
@@ -41,6 +48,26 @@ Json lightChangeOf(const JobState &state, const Station &station)
             {"since", state.frame(since)->camera.capturedAt}};
 }
 
+/// The code, and what a doubt can say in figures.
+Json figuresOf(const Doubt &doubt)
+{
+    Json out{{"code", doubt.code}};
+    if (doubt.code == "other-iso" || doubt.code == "other-aperture") {
+        out["frame"] = doubt.frame;
+        out["chart"] = doubt.chart;
+    }
+    if (doubt.code == "other-day" || doubt.code == "old")
+        out["days"] = doubt.chart;
+    if (doubt.code == "other-light")
+        out["d_mired"] = std::lround(doubt.frame);
+    if (doubt.change) {
+        out["red"] = doubt.change->red;
+        out["blue"] = doubt.change->blue;
+        out["stops"] = doubt.change->stops ? Json(*doubt.change->stops) : Json(nullptr);
+    }
+    return out;
+}
+
 Json servedBy(const JobState &state, const Stations &stations, RowId frame)
 {
     const auto serving = stations.servingOf(state, frame);
@@ -48,13 +75,18 @@ Json servedBy(const JobState &state, const Stations &stations, RowId frame)
         serving.chart ? state.calibrationOf(serving.chart, partsFor(state, serving.chart)) : nullptr;
     if (!row || row->calibration.fault())
         return nullptr;
-    Json doubts = Json::array();
-    for (const auto &doubt : serving.doubts)
+    Json doubts = Json::array(), figures = Json::array();
+    for (const auto &doubt : serving.doubts) {
         doubts.push_back(doubt.code);
+        if (auto figure = figuresOf(doubt); figure.size() > 1)
+            figures.push_back(std::move(figure));
+    }
     return {{"chart", writtenPath(state.frame(serving.chart)->path)},
             {"calibration", row->calibration->name},
-            {"from", "station"},
-            {"doubts", doubts}};
+            {"from", nameOf(serving.from)},
+            {"by", writtenPath(state.frame(serving.chart)->path)},
+            {"doubts", doubts},
+            {"doubt_figures", figures}};
 }
 
 Json stationOf(const JobState &state, const Stations &stations, const Station &station)
@@ -68,17 +100,20 @@ Json stationOf(const JobState &state, const Stations &stations, const Station &s
         const auto &frame = *state.frame(id);
         const auto bracket = brackets.find(id);
         const bool used = std::count(station.speaking.begin(), station.speaking.end(), id) > 0;
-        frames.push_back({{"path", writtenPath(frame.path)},
-                          {"sha256", frame.sha256},
-                          {"part", wavechroma::nameOf(frame.part)},
-                          {"captured_at", frame.camera.capturedAt},
-                          {"set_aside", frame.setAside},
-                          {"bracket", bracket == brackets.end() ? Json(nullptr) : Json(bracket->second)},
-                          {"used", used},
-                          {"served_by", servedBy(state, stations, id)}});
+        frames.push_back(
+            {{"path", writtenPath(frame.path)},
+             {"sha256", frame.sha256},
+             {"part", wavechroma::nameOf(frame.part)},
+             {"captured_at", frame.camera.capturedAt},
+             {"set_aside", frame.setAside},
+             {"bracket", bracket == brackets.end() ? Json(nullptr) : Json(bracket->second)},
+             {"used", used},
+             {"picture", frame.picture.empty() ? Json(nullptr) : Json(writtenPath(frame.picture))},
+             {"served_by", servedBy(state, stations, id)}});
     }
     return {{"name", station.name},
             {"setup", std::to_string(station.setup)},
+            {"kind", station.camera.isRendered ? "rendered" : "raw"},
             {"camera", json::jsonOf(station.camera)},
             {"answer", answerOf(station.answer)},
             {"light_change", lightChangeOf(state, station)},

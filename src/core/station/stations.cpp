@@ -1,6 +1,7 @@
 #include "core/station/stations.h"
 
 #include "core/base/iso_time.h"
+#include "core/base/number_text.h"
 #include "core/capture/compare_frames.h"
 
 #include <algorithm>
@@ -19,7 +20,7 @@ bool isNextOfBracket(const JobFrame &a, const JobFrame &b)
     const auto then = secondsOf(a.camera.capturedAt), now = secondsOf(b.camera.capturedAt);
     const auto stops = settingStops(b.camera, a.camera);
     return b.part == FramePart::Chart && then && now && *now >= *then && *now - *then <= kBracketSeconds &&
-           stops && std::abs(*stops) > kOtherSettings;
+           stops && std::abs(*stops) > kOtherSettings && b.camera.iso == a.camera.iso;
 }
 
 /// Is something wrong with the shot that changes levels, so that they say nothing of the lamp?
@@ -32,7 +33,8 @@ bool hasOtherLevels(const Reading &reading)
 
 std::optional<LightChange> visibleChange(const JobReading *before, const JobReading *after)
 {
-    if (!before || !after || hasOtherLevels(before->brief) || hasOtherLevels(after->brief))
+    if (!before || !after || before->brief.chart != after->brief.chart || hasOtherLevels(before->brief) ||
+        hasOtherLevels(after->brief))
         return std::nullopt;
     const auto change = lightChange(before->brief, after->brief);
     return change && change->visible.any() ? change : std::nullopt;
@@ -44,7 +46,9 @@ std::string nameOf(const JobState &state, const Station &station)
     for (const auto &setup : state.setups)
         if (setup.id == station.setup)
             name = setup.title;
-    for (const auto &part : {station.camera.model, station.camera.lens})
+    const auto &c = station.camera;
+    const auto lens = c.lens.empty() && c.focalMm > 0 ? shortestText(c.focalMm) + " mm" : c.lens;
+    for (const auto &part : {c.model, lens, std::string(c.isRendered ? "pictures" : "")})
         if (!part.empty())
             name += (name.empty() ? "" : ", ") + part;
     return name;
@@ -72,6 +76,9 @@ const Check *mainCheck(const std::vector<Check> &checks, Severity severity, cons
 
 Parts partsFor(const JobState &state, RowId frame)
 {
+    for (const auto *row : state.calibrationsOf(frame))
+        if (row->brief.isWhiteAlone()) // has no others, whatever the job asks for
+            return row->brief.parts;
     if (!isAuto(state.title.parts))
         return state.title.parts;
     for (const auto &row : state.calibrations)
@@ -115,7 +122,10 @@ Stations::Key Stations::keyOf(const JobFrame &frame)
 {
     const auto &c = frame.camera;
     std::string pair = c.make + '\n' + c.model + '\n' + c.serial + '\n' + c.lens;
+    if (c.isRendered)
+        pair += "\npicture"; // whose colours are not the sensor's any more
     if (c.lens.empty()) {
+        pair += '\n' + std::to_string(tellingFocalLength(c));
         const auto [less, more] = std::minmax(frame.width, frame.height);
         pair += '\n' + std::to_string(less) + '\n' + std::to_string(more);
     }
@@ -255,7 +265,12 @@ void Stations::findBrackets(const JobState &state, Station &station) const
     }
 }
 
-/// The charts that speak for the station: not set aside, and of a bracket only the chosen one.
+bool Stations::isSource(const JobFrame &frame) const
+{
+    return frame.part == FramePart::Chart || (frame.part == FramePart::Grey && m_readingOf.count(frame.id));
+}
+
+/// The charts and greys that speak for the station: not set aside, and of a bracket only the chosen one.
 void Stations::findSpeaking(const JobState &state, Station &station) const
 {
     std::set<RowId> passedOver;
@@ -265,13 +280,19 @@ void Stations::findSpeaking(const JobState &state, Station &station) const
                 passedOver.insert(frame);
     for (const auto id : station.frames) {
         const auto *frame = state.frame(id);
-        if (frame->part == FramePart::Chart && !frame->setAside && !passedOver.count(id))
+        if (isSource(*frame) && !frame->setAside && !passedOver.count(id))
             station.speaking.push_back(id);
+        const auto all = isSource(*frame) ? state.calibrationsOf(id) : std::vector<const JobCalibration *>();
+        if (std::any_of(all.begin(), all.end(), [](const auto *row) { return row->brief.isWhiteAlone(); }))
+            station.greys.push_back(id);
+        const auto *reading = isSource(*frame) && frame->setAside ? readingOf(state, id) : nullptr;
+        if (reading && reading->brief.worst() == Severity::Stop && !passedOver.count(id) &&
+            state.calibrationOf(id, partsFor(state, id)))
+            station.refused.push_back(id);
     }
     for (const auto id : station.frames)
         if (const auto *frame = state.frame(id);
-            frame->part == FramePart::Chart &&
-            (!frame->setAside || !station.newestChart || station.isNewestSetAside)) {
+            isSource(*frame) && (!frame->setAside || !station.newestChart || station.isNewestSetAside)) {
             station.newestChart = id;
             station.isNewestSetAside = frame->setAside;
         }
@@ -338,7 +359,7 @@ void Stations::answer(const JobState &state, Station &station) const
         }
         return;
     }
-    out = answerOf(state, station.speaking.back());
+    out = answerOf(state, candidatesOf(station).back());
     for (const auto &bracket : station.brackets)
         if (bracket.chosen == out.frame)
             out.bestOf = int(bracket.frames.size());
@@ -401,6 +422,13 @@ Answer Stations::answerOf(const JobState &state, RowId frame) const
         return out;
     }
     const auto *row = state.calibrationOf(frame, partsFor(state, frame));
+    if (row && row->brief.isWhiteAlone()) {
+        out.why = Answer::Why::WhiteAlone;
+        if (const auto *warning = mainCheck(checks, Severity::Warn))
+            out.warning = *warning;
+        out.state = out.warning ? Answer::State::LookAgain : Answer::State::Good;
+        return out;
+    }
     if (!row || row->brief.worstPatch.empty()) {
         out.state = Answer::State::ShootAgain;
         out.why = Answer::Why::NoCalibration;
@@ -414,57 +442,6 @@ Answer Stations::answerOf(const JobState &state, RowId frame) const
     const bool good = out.mean <= m_sheet.proof.mean && out.worst <= m_sheet.proof.patch;
     out.state = good ? Answer::State::Good : Answer::State::LookAgain;
     out.why = good ? Answer::Why::WithinLimits : Answer::Why::OverLimits;
-    return out;
-}
-
-Serving Stations::servingOf(const JobState &state, RowId id) const
-{
-    Serving out;
-    const auto *station = of(id);
-    const auto *frame = state.frame(id);
-    if (!station || !frame)
-        return out;
-    if (frame->part == FramePart::Chart && !frame->setAside && state.readingOf(id)) {
-        out.chart = id;
-        return out;
-    }
-    const auto isUntil = [&](const JobFrame *chart) {
-        return !station->clock.isBefore(frame->camera.capturedAt, chart->camera.capturedAt);
-    };
-    std::optional<size_t> before, after;
-    const auto chosen = std::find(station->speaking.begin(), station->speaking.end(), frame->servedBy);
-    for (size_t i = 0; i < station->speaking.size(); ++i) {
-        if (isUntil(state.frame(station->speaking[i])))
-            before = i;
-        else if (!after)
-            after = i;
-    }
-    if (!before && !after) {
-        const bool elsewhere = std::any_of(state.frames.begin(), state.frames.end(), [&](const JobFrame &f) {
-            return f.setup == frame->setup && f.part == FramePart::Chart && !f.setAside;
-        });
-        out.without = elsewhere ? Serving::Without::ChartOfThisPair : Serving::Without::Chart;
-        return out;
-    }
-    if (chosen != station->speaking.end()) { // by hand: the light is doubted from that chart on
-        const auto at = size_t(chosen - station->speaking.begin());
-        const bool isBefore = isUntil(state.frame(*chosen));
-        after = isBefore ? (at + 1 < station->speaking.size() ? std::optional(at + 1) : std::nullopt) : at;
-        before = isBefore ? std::optional(at) : std::nullopt;
-    }
-    out.chart = station->speaking[before ? *before : *after];
-    const auto &chart = *state.frame(out.chart);
-    if (!before)
-        out.doubts.push_back({"chart-after", 0, 0, chart.camera.capturedAt});
-    if (chart.camera.iso != frame->camera.iso)
-        out.doubts.push_back({"other-iso", frame->camera.iso, chart.camera.iso});
-    if (chart.camera.fNumber != frame->camera.fNumber)
-        out.doubts.push_back({"other-aperture", frame->camera.fNumber, chart.camera.fNumber});
-    if (before && after && station->changes[*before])
-        out.doubts.push_back({"light-moved", 0, 0, state.frame(station->speaking[*after])->camera.capturedAt,
-                              station->changes[*before]});
-    if (answerOf(state, out.chart).state != Answer::State::Good)
-        out.doubts.push_back({"poor-chart"});
     return out;
 }
 

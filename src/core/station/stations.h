@@ -79,6 +79,14 @@ private:
     void answer(const JobState &state, Station &station) const;
     void order(const JobState &state);
     [[nodiscard]] const JobReading *readingOf(const JobState &state, RowId frame) const;
+    [[nodiscard]] bool isSource(const JobFrame &frame) const; ///< a chart, or a grey that was read
+    [[nodiscard]] static std::vector<RowId> candidatesOf(const Station &station);
+    [[nodiscard]] std::optional<Doubt> lightMoved(const JobState &state, const Station &station, RowId chart,
+                                                  const JobFrame &frame) const;
+    [[nodiscard]] std::optional<Doubt> otherLight(const JobState &state, const JobFrame &chart,
+                                                  const JobFrame &frame) const;
+    [[nodiscard]] std::vector<Doubt> doubtsOf(const JobState &state, const Station &station, RowId by,
+                                              const JobFrame &frame) const;
 
     std::map<Key, std::shared_ptr<Member>> m_members;
     std::vector<const Station *> m_order;

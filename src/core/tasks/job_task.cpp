@@ -3,6 +3,7 @@
 #include "core/base/capture_clock.h"
 #include "core/base/letters.h"
 #include "core/base/said.h"
+#include "core/capture/set_look.h"
 #include "core/measure/flat_field.h"
 #include "core/raw/file_digest.h"
 #include "core/raw/open_frame.h"
@@ -10,6 +11,7 @@
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/tasks/refusals.h"
+#include "core/tasks/release.h"
 
 #include <algorithm>
 #include <cctype>
@@ -189,6 +191,7 @@ Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const
     row.width = frame.width;
     row.height = frame.height;
     row.orientation = frame.orientation;
+    row.look = setLookOf(frame);
     if (!frame.assumedSpace.empty())
         look.taken.warning = {words::said("{file}: has no profile and is read as {space}."),
                               {{"file", file.filename().string()}, {"space", frame.assumedSpace}}};
@@ -286,10 +289,19 @@ static void replaceRows(JobChange &change, const JobState &state, const JobFrame
 
 JobChange changeFor(const JobState &state, const std::vector<TakenFrame> &frames)
 {
-    JobChange change;
+    std::vector<JobFrame> rows;
+    std::vector<JobFrame *> all;
+    for (const auto &taken : frames)
+        rows.push_back(taken.frame);
+    for (auto &row : rows)
+        all.push_back(&row);
+    auto [isPicture, known, change] = pairReleases(state, all);
     RowId next = nextId(state);
-    for (const auto &taken : frames) {
-        JobFrame frame = taken.frame;
+    for (size_t i = 0; i < frames.size(); ++i) {
+        if (isPicture[i])
+            continue;
+        const auto &taken = frames[i];
+        JobFrame frame = rows[i];
         const auto *before = rowAt(state, frame.path);
         if (before) {
             replaceRows(change, state, *before);

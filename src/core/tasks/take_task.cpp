@@ -1,11 +1,13 @@
 #include "core/tasks/take_task.h"
 
 #include "core/base/capture_clock.h"
+#include "core/base/iso_time.h"
 #include "core/base/said.h"
 #include "core/raw/open_frame.h"
 #include "core/tasks/first_look.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
+#include "core/tasks/release.h"
 
 #include <algorithm>
 #include <cmath>
@@ -124,7 +126,8 @@ bool isOtherLight(const Vector3 &a, const Vector3 &b)
 
 std::string pairOf(const CameraFacts &c)
 {
-    return c.make + '\n' + c.model + '\n' + c.serial + '\n' + c.lens;
+    return c.make + '\n' + c.model + '\n' + c.serial + '\n' + c.lens + '\n' +
+           std::to_string(tellingFocalLength(c)) + (c.isRendered ? "\npicture" : "");
 }
 
 void sortByTime(std::vector<Looked> &all)
@@ -137,12 +140,26 @@ void sortByTime(std::vector<Looked> &all)
     });
 }
 
+/// Another day, and not the small hours of the same: the lamps may be others by then.
+bool isOtherDay(const CameraFacts &before, const CameraFacts &after)
+{
+    constexpr size_t kDate = 10;
+    constexpr double kNight = 6 * 3600;
+    const auto then = secondsOf(before.capturedAt), now = secondsOf(after.capturedAt);
+    return then && now && *now - *then > kNight &&
+           before.capturedAt.substr(0, kDate) != after.capturedAt.substr(0, kDate);
+}
+
 /// Where new setups begin: indices into `all`, which is in the order of time; 0 is always one.
 std::vector<size_t> beginnings(const std::vector<Looked> &all)
 {
     std::vector<size_t> out{0};
     std::map<std::string, Vector3> known; // first neutral of each pair in the present setup
     for (size_t i = 0; i < all.size(); ++i) {
+        if (i > 0 && isOtherDay(all[i - 1].look->taken.frame.camera, all[i].look->taken.frame.camera)) {
+            out.push_back(i);
+            known.clear();
+        }
         const auto neutral = neutralOf(all[i]);
         if (!neutral)
             continue;
@@ -158,7 +175,8 @@ std::vector<size_t> beginnings(const std::vector<Looked> &all)
             while (begin > out.back() && belongs(all[begin - 1]) &&
                    (!neutralOf(all[begin - 1]) || !isOtherLight(*neutral, *neutralOf(all[begin - 1]))))
                 --begin;
-            out.push_back(begin);
+            if (begin > out.back())
+                out.push_back(begin);
             known.clear();
         }
         known.emplace(pair, *neutral); // the first of the setup: a light that creeps is measured from there
@@ -189,12 +207,15 @@ public:
         dropUnusable(all);
         if (all.empty() && m_report.known == 0)
             return m_report.problems.front();
+        dropPictures(all);
         sortByTime(all);
         putIntoSetups(all);
         const auto taken = fitAll(surroundingsOf(m_state, m_store.folder()), all, progress);
         if (progress.stopped())
             return unusable("{folder}: stopped. No frame was added", {{"folder", m_store.folder().string()}});
         JobChange whole = m_setups;
+        whole = merged(std::move(whole), m_pictures);
+        apply(m_state, m_pictures);
         whole = merged(std::move(whole), changeFor(m_state, taken));
         m_report.taken = int(taken.size());
         if (!whole.isEmpty())
@@ -257,6 +278,22 @@ private:
         });
     }
 
+    /// One release is one frame, and a picture does not speak of the light beside its raw frame.
+    void dropPictures(std::vector<Looked> &all)
+    {
+        std::vector<JobFrame *> frames;
+        for (auto &one : all)
+            frames.push_back(&one.look->taken.frame);
+        const auto releases = pairReleases(m_state, frames);
+        m_report.known += releases.known;
+        m_pictures = releases.change;
+        std::vector<Looked> left;
+        for (size_t i = 0; i < all.size(); ++i)
+            if (!releases.isPicture[i])
+                left.push_back(std::move(all[i]));
+        all = std::move(left);
+    }
+
     void putIntoSetups(std::vector<Looked> &all)
     {
         std::vector<Looked> byLight, byName;
@@ -282,7 +319,17 @@ private:
         sortByTime(all);
     }
 
-    RowId setupFor(const Looked &one) { return setupAt(m_state, one.look->taken.frame.camera); }
+    /// The setup that the frames of the job were last shot under, or on another day a new one.
+    RowId setupFor(const Looked &one)
+    {
+        const auto &camera = one.look->taken.frame.camera;
+        const auto setup = setupAt(m_state, camera);
+        const JobFrame *last = nullptr;
+        for (const auto &frame : m_state.frames)
+            if (frame.setup == setup && (!last || last->camera.capturedAt < frame.camera.capturedAt))
+                last = &frame;
+        return last && isOtherDay(last->camera, camera) ? newSetup({}) : setup;
+    }
 
     /// A setup of that title; the first, empty one of a new job takes the first name.
     RowId setupNamed(const std::string &title)
@@ -331,7 +378,7 @@ private:
 
     JobStore &m_store;
     JobState m_state;
-    JobChange m_setups;
+    JobChange m_setups, m_pictures;
     TakeReport m_report;
     std::optional<LampKind> m_lamp;
     bool m_isNew, m_firstNamed = false;

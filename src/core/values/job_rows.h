@@ -17,6 +17,7 @@ namespace wavechroma {
 
 using RowId = int64_t;
 
+/// Grey: a card, cube, disc or board that says what white is.
 enum class FramePart { Chart, Flat, Grey, Product, Check };
 
 /// One lighting setup of the day.
@@ -44,6 +45,9 @@ struct JobFrame
         {};              ///< chosen by hand for this frame; absent: the chart's default neutral
     int levelThirds = 0; ///< of a stop, laid on top of how it was exposed
     RowId servedBy = 0;  ///< the chart frame chosen by hand to speak for it; 0: by the rule
+    /// The picture that the camera made of the same release, kept as a path; empty: none is known.
+    std::string picture = {};
+    std::string look = {}; ///< of the set in it, see setLookOf(); empty: not known
     bool operator==(const JobFrame &) const = default;
 };
 
@@ -68,6 +72,8 @@ struct CalibrationBrief
     std::string worstPatch = {}; ///< empty: it could not be proved
     std::string light = {};      ///< name
     double cctKelvin = 0, duv = 0;
+    /// Made from what says white and nothing of colours (saysWhiteAlone()): nothing can be left out of it.
+    [[nodiscard]] bool isWhiteAlone() const { return unseen == 0 && parts.colour == "balance"; }
     bool operator==(const CalibrationBrief &) const = default;
 };
 

@@ -19,6 +19,7 @@ struct Answer
         Stopped,       ///< a check said `stop`: `stop`
         NoCalibration, ///< too few patches can be used
         LightMoved,    ///< since the chart before: `change`, `since`
+        WhiteAlone,    ///< a grey without colours answers: its white balance, and the file's own matrix
     } why = Why::NotAsked;
     RowId frame = 0;   ///< the chart frame it comes from
     double mean = 0;   ///< ΔE2000 of patches that were left out of the fit in turn; never of the fit itself
@@ -45,19 +46,23 @@ struct Bracket
 /// Why a calibration may not hold for a frame.
 struct Doubt
 {
-    std::string code; ///< of the contract: "chart-after", "other-iso", "other-aperture", "light-moved",
-                      ///< "poor-chart", "lamp-unknown"
-    double frame = 0, chart = 0;            ///< with other-iso, other-aperture: theirs
-    std::string at = {};                    ///< with chart-after, light-moved: when that chart was shot
-    std::optional<LightChange> change = {}; ///< with light-moved
+    std::string code; ///< of the contract: "no-chart", "chart-after", "other-iso", "other-aperture",
+                      ///< "light-moved", "other-light", "auto-balance", "other-day", "old", "poor-chart",
+                      ///< "lamp-unknown"
+    double frame = 0, chart = 0; ///< with other-iso, other-aperture: theirs; with other-day, old: days in
+                                 ///< chart; with other-light: mired in frame, positive to warmer light
+    std::string at = {};         ///< with chart-after, light-moved: when that chart was shot
+    std::optional<LightChange> change = {}; ///< with light-moved, other-light
     bool operator==(const Doubt &) const = default;
 };
 
-/// The chart that speaks for a frame: the last one before it that was not set aside (of a bracket the chosen
-/// one), else the first after it.
+/// What speaks for a frame: a chart of its station that was not set aside (of a bracket the chosen one), else
+/// a grey, else a chart that its checks refused. Of several those of the frame's ISO, or of the nearest; of
+/// these the last one before the frame, else the first after it.
 struct Serving
 {
     RowId chart = 0; ///< 0: none
+    enum class From { Station, Neutral, Hand } from = From::Station;
     std::vector<Doubt> doubts = {};
     enum class Without { Chart, ChartOfThisPair } without = Without::Chart; ///< where there is none
     bool operator==(const Serving &) const = default;
@@ -73,7 +78,9 @@ struct Station
     CameraFacts camera;        ///< of its first frame
     std::vector<RowId> frames; ///< in time order
     std::vector<Bracket> brackets;
-    std::vector<RowId> speaking; ///< charts that speak for it, in time order
+    std::vector<RowId> speaking; ///< charts and greys that speak for it, in time order
+    std::vector<RowId> greys;    ///< of these, those that say white and nothing of colours
+    std::vector<RowId> refused;  ///< charts that their checks refused, though something was fitted to them
     RowId newestChart = 0;       ///< not set aside, if any is not; 0: none
     bool isNewestSetAside = false;
     /// What the light did from each of these to the next, where that is worth a word.

@@ -27,6 +27,8 @@ std::string headline(const Answer &answer, const Language &language)
         return filled("Shoot again", {}, language);
     case Why::NoCalibration:
         return filled("No calibration", {}, language);
+    case Why::WhiteAlone:
+        return filled("White balance alone", {}, language);
     case Why::LightMoved:
         return filled("The light moved", {}, language);
     }
@@ -45,6 +47,8 @@ std::string reason(const Answer &answer, const Language &language)
         return answer.stop ? message(*answer.stop, language) : std::string();
     case Why::NoCalibration:
         return filled("too few patches can be used", {}, language);
+    case Why::WhiteAlone:
+        return filled("a grey without a chart: colours are by the file's own matrix", {}, language);
     case Why::LightMoved:
         return filled("{change} since {time}",
                       {{"change", answer.change ? lightChange(*answer.change, language) : ""},
@@ -68,10 +72,21 @@ std::string reason(const Answer &answer, const Language &language)
 std::string doubt(const Doubt &d, const Language &language)
 {
     constexpr std::pair<const char *, const char *> kDoubts[] = {
+        {"no-chart",
+         words::said("A grey alone serves it: its white balance is measured, its colours are by the "
+                     "file's own matrix.")},
         {"chart-after", words::said("Its chart was shot after it, at {at}.")},
         {"other-iso", words::said("Shot at ISO {frame}, its chart at ISO {chart}.")},
         {"other-aperture", words::said("Shot at f/{frame:1}, its chart at f/{chart:1}.")},
         {"light-moved", words::said("By the chart at {at} the light was {change}.")},
+        {"other-light",
+         words::said("What stands still in the picture says that the light was {change} than at "
+                     "its chart ({frame:+0} mired).")},
+        {"auto-balance", words::said("The camera chose the white balance of each picture by itself.")},
+        {"other-day",
+         words::said("Its chart was shot {chart} {chart|day|days} before or after it. Is it still the "
+                     "same light?")},
+        {"old", words::said("Its chart is {chart} {chart|day|days} away from it, which is too old.")},
         {"poor-chart", words::said("Its chart is not good.")},
         {"lamp-unknown",
          words::said("Its exposure time differs from its chart's, and the kind of lamp is unknown. Under "
@@ -90,10 +105,15 @@ std::string doubt(const Doubt &d, const Language &language)
 std::string doubtInBrief(const Doubt &doubt, const Language &language)
 {
     const std::pair<const char *, const char *> known[] = {
+        {"no-chart", words::said("grey alone, no chart")},
         {"chart-after", words::said("chart shot later")},
         {"other-iso", words::said("other ISO")},
         {"other-aperture", words::said("other aperture")},
         {"light-moved", words::said("the light moved")},
+        {"other-light", words::said("other light")},
+        {"auto-balance", words::said("automatic white balance")},
+        {"other-day", words::said("chart of another day")},
+        {"old", words::said("old chart")},
         {"poor-chart", words::said("poor chart")},
         {"lamp-unknown", words::said("unknown kind of lamp")}};
     for (const auto &[code, said] : known)

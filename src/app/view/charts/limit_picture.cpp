@@ -109,6 +109,13 @@ void ruler(QPainter &p, const QColor &ink)
         p.drawLine(QPointF(2 + 3.2 * i, 7), QPointF(2 + 3.2 * i, i % 2 ? 9.5 : 11));
 }
 
+void clock(QPainter &p, const QColor &ink)
+{
+    p.setPen(QPen(ink, 1.2));
+    p.drawEllipse(kPatch);
+    p.drawPolyline(QPolygonF({{10, 5}, {10, 10}, {14, 12}}));
+}
+
 void barrel(QPainter &p, const QColor &ink)
 {
     QPainterPath bowed(QPointF(4, 4));
@@ -140,6 +147,7 @@ const std::pair<const char *, Draw> kPictures[] = {
     {"blur_pixels", edge},
     {"mean_de00", [](QPainter &p, const QColor &ink) { lengths(p, ink, false); }},
     {"patch_de00", [](QPainter &p, const QColor &ink) { lengths(p, ink, true); }},
+    {"chart_days", clock},
     {"scale_error", ruler},
     {"distortion", barrel},
 };

@@ -1,0 +1,32 @@
+#include "core/tasks/serve_task.h"
+
+#include "cli/command.h"
+
+namespace wavechroma::cli {
+
+Action addServe(CommandLine &app)
+{
+    struct ServeOptions
+    {
+        std::string job, by = "auto";
+        std::vector<std::string> frames;
+    };
+    const auto options = std::make_shared<ServeOptions>();
+    app.option("JOB", options->job, "the job's folder").required();
+    app.option("FRAME", options->frames, "frames of the job").required();
+    app.option(
+           "--by", options->by,
+           "a chart frame of their camera, lens and setup; a frame that shows a grey card, or an even field "
+           "that fills it; auto: the rule again")
+        .required();
+    return [options] {
+        const auto count =
+            serveFrames({options->job, {options->frames.begin(), options->frames.end()}, options->by});
+        if (!count)
+            return failed(count.error());
+        say("%s: %d of %zu frames changed\n", options->job.c_str(), *count, options->frames.size());
+        return int(Status::Done);
+    };
+}
+
+} // namespace wavechroma::cli

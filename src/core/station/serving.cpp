@@ -1,0 +1,162 @@
+// The one rule: what serves a frame.
+#include "core/base/iso_time.h"
+#include "core/capture/compare_frames.h"
+#include "core/capture/set_look.h"
+#include "core/station/stations.h"
+
+#include <algorithm>
+#include <cmath>
+#include <iterator>
+
+namespace wavechroma {
+
+namespace {
+
+bool holds(const std::vector<RowId> &all, RowId one)
+{
+    return std::find(all.begin(), all.end(), one) != all.end();
+}
+
+/// Those of a frame's ISO, or of the nearest; all where it is not known.
+std::vector<RowId> nearestIso(const JobState &state, const std::vector<RowId> &all, double iso)
+{
+    const auto stepsTo = [&](RowId id) {
+        const double other = state.frame(id)->camera.iso;
+        return iso > 0 && other > 0 ? std::abs(std::log2(other / iso)) : 0;
+    };
+    double least = INFINITY;
+    for (const auto id : all)
+        least = std::min(least, stepsTo(id));
+    constexpr double kSame = 0.01;
+    std::vector<RowId> out;
+    std::copy_if(all.begin(), all.end(), std::back_inserter(out),
+                 [&](RowId id) { return stepsTo(id) <= least + kSame; });
+    return out;
+}
+
+/// Whole days from the chart's date to the frame's; 0 where one of them is not known.
+int daysBetween(const CameraFacts &chart, const CameraFacts &frame)
+{
+    constexpr size_t kDate = 10;
+    const auto noon = [](const std::string &time) { return secondsOf(time.substr(0, kDate) + "T12:00:00"); };
+    const auto a = noon(chart.capturedAt), b = noon(frame.capturedAt);
+    constexpr double kDay = 86400;
+    return a && b ? int(std::lround(std::abs(*b - *a) / kDay)) : 0;
+}
+
+} // namespace
+
+/// What may speak for frames of the station: its charts; where there are none, its greys; else the charts
+/// that their checks refused.
+std::vector<RowId> Stations::candidatesOf(const Station &station)
+{
+    if (station.speaking.empty())
+        return station.refused;
+    std::vector<RowId> charts;
+    std::copy_if(station.speaking.begin(), station.speaking.end(), std::back_inserter(charts),
+                 [&](RowId id) { return !holds(station.greys, id); });
+    return charts.empty() ? station.speaking : charts;
+}
+
+/// What the light did between a chart and a frame, by the charts that lie between them and the next one.
+std::optional<Doubt> Stations::lightMoved(const JobState &state, const Station &station, RowId chart,
+                                          const JobFrame &frame) const
+{
+    const auto &all = station.speaking;
+    const auto at = std::find(all.begin(), all.end(), chart) - all.begin();
+    ptrdiff_t until = -1; // the last one that was shot before the frame
+    for (size_t i = 0; i < all.size(); ++i)
+        if (!station.clock.isBefore(frame.camera.capturedAt, state.frame(all[i])->camera.capturedAt))
+            until = ptrdiff_t(i);
+    const auto from = at <= until ? at : until + 1, to = at <= until ? until : at - 1;
+    for (auto i = from; i <= to; ++i)
+        if (size_t(i) < station.changes.size() && station.changes[size_t(i)])
+            return Doubt{"light-moved", 0, 0, state.frame(all[size_t(i) + 1])->camera.capturedAt,
+                         station.changes[size_t(i)]};
+    return std::nullopt;
+}
+
+/// What the set itself says of the light, where no chart lies between that says it already.
+std::optional<Doubt> Stations::otherLight(const JobState &state, const JobFrame &chart,
+                                          const JobFrame &frame) const
+{
+    if (chart.look.empty() || frame.look.empty() || chart.width != frame.width ||
+        chart.height != frame.height)
+        return std::nullopt;
+    auto own = frame.camera, charts = chart.camera;
+    const auto time = exposureTimeUnder(state, frame.setup);
+    if (time == ExposureTime::DoesNotCount)
+        own.exposureSeconds = charts.exposureSeconds;
+    // apertures let through a little more or less than they say
+    const bool isKnown = own.fNumber == charts.fNumber &&
+                         (time != ExposureTime::Unknown || own.exposureSeconds == charts.exposureSeconds);
+    const auto change =
+        lightChange(chart.look, frame.look, isKnown ? settingStops(own, charts) : std::nullopt);
+    if (!change || !change->visible.any())
+        return std::nullopt;
+    return Doubt{"other-light", miredOf(*change), 0, {}, change};
+}
+
+std::vector<Doubt> Stations::doubtsOf(const JobState &state, const Station &station, RowId by,
+                                      const JobFrame &frame) const
+{
+    std::vector<Doubt> out;
+    const auto &chart = *state.frame(by);
+    if (holds(station.greys, by))
+        out.push_back({"no-chart"});
+    if (station.clock.isBefore(frame.camera.capturedAt, chart.camera.capturedAt))
+        out.push_back({"chart-after", 0, 0, chart.camera.capturedAt});
+    if (chart.camera.iso != frame.camera.iso)
+        out.push_back({"other-iso", frame.camera.iso, chart.camera.iso});
+    if (chart.camera.fNumber != frame.camera.fNumber)
+        out.push_back({"other-aperture", frame.camera.fNumber, chart.camera.fNumber});
+    if (const auto moved = lightMoved(state, station, by, frame))
+        out.push_back(*moved);
+    else if (const auto other = otherLight(state, chart, frame))
+        out.push_back(*other);
+    if (frame.camera.isRendered &&
+        (frame.camera.balancesItself.value_or(false) || chart.camera.balancesItself.value_or(false)))
+        out.push_back({"auto-balance"});
+    if (const int days = daysBetween(chart.camera, frame.camera); days > 0)
+        out.push_back(
+            {days > m_sheet.chartDays ? "old" : "other-day", 0, double(days), chart.camera.capturedAt});
+    if (answerOf(state, by).state != Answer::State::Good)
+        out.push_back({"poor-chart"});
+    return out;
+}
+
+Serving Stations::servingOf(const JobState &state, RowId id) const
+{
+    Serving out;
+    const auto *station = of(id);
+    const auto *frame = state.frame(id);
+    if (!station || !frame)
+        return out;
+    if (isSource(*frame) && !frame->setAside && state.readingOf(id)) {
+        out.chart = id;
+        out.from = holds(station->greys, id) ? Serving::From::Neutral : Serving::From::Station;
+        return out;
+    }
+    const bool isByHand =
+        holds(station->speaking, frame->servedBy) || holds(station->refused, frame->servedBy);
+    const auto all = isByHand ? std::vector{frame->servedBy}
+                              : nearestIso(state, candidatesOf(*station), frame->camera.iso);
+    if (all.empty()) {
+        const bool elsewhere = std::any_of(state.frames.begin(), state.frames.end(), [&](const JobFrame &f) {
+            return f.setup == frame->setup && f.part == FramePart::Chart && !f.setAside;
+        });
+        out.without = elsewhere ? Serving::Without::ChartOfThisPair : Serving::Without::Chart;
+        return out;
+    }
+    out.chart = all.front(); // the first after the frame, unless one lies before it
+    for (const auto one : all)
+        if (!station->clock.isBefore(frame->camera.capturedAt, state.frame(one)->camera.capturedAt))
+            out.chart = one;
+    out.from = isByHand                           ? Serving::From::Hand
+               : holds(station->greys, out.chart) ? Serving::From::Neutral
+                                                  : Serving::From::Station;
+    out.doubts = doubtsOf(state, *station, out.chart, *frame);
+    return out;
+}
+
+} // namespace wavechroma

@@ -1,0 +1,243 @@
+#include "core/formats/delivery_document.h"
+#include "core/tasks/deliver_task.h"
+#include "core/tasks/render_task.h"
+#include "core/tasks/serve_task.h"
+#include "core/tasks/studio_task.h"
+#include "core/tasks/take_task.h"
+#include "support/registry.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+#include <cmath>
+
+using namespace wavechroma;
+namespace fs = std::filesystem;
+
+/// Days unlike the demo's: greys without charts, a raw and a picture of one release, several ISO, a light
+/// that changes without a chart, another day. Shot in the simulated studio, taken in, and asked what serves
+/// what.
+class ServeTaskTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void aGreyAloneServes();
+    void whatSaysNothingOfWhiteIsRefused();
+    void aRawAndItsPictureAreOneFrame();
+    void aPictureIsNotServedByARawChart();
+    void theChartOfTheSameIsoGoesFirst();
+    void anotherLightWithoutAChartIsTold();
+    void anotherDayIsAnotherSetup();
+    void aRefusedChartServesWhereThereIsNoOther();
+
+private:
+    fs::path at(const QString &name) const { return fs::path(m_folder.filePath(name).toStdString()); }
+    /// A small frame, shot at a time of one day.
+    void shoot(const QString &file, sim::Subject subject, const char *time, sim::StudioSettings s = {}) const
+    {
+        fs::create_directories(at(file).parent_path());
+        s.shrink = 4;
+        s.subject = subject;
+        s.capturedAt = time;
+        s.seed = uint64_t(qHash(file));
+        const auto done = shootToFile(s, at(file));
+        if (!done)
+            qFatal("%s", done.error().message.c_str());
+    }
+    Job taken(const QString &job, const QString &folder) const
+    {
+        const auto report = takeIntoJob(at(job), {at(folder)}, {});
+        if (!report)
+            qFatal("%s", report.error().message.c_str());
+        return opened(job);
+    }
+    Job opened(const QString &job) const { return Job(*(*JobStore::open(at(job)))->load(), at(job)); }
+    static const JobFrame &frameOf(const Job &job, const char *stem)
+    {
+        for (const auto &frame : job.rows().frames)
+            if (fs::path(frame.path).stem() == stem)
+                return frame;
+        qFatal("no frame %s", stem);
+    }
+    static QStringList doubtsOf(const Job &job, const char *stem)
+    {
+        QStringList out;
+        for (const auto &doubt : job.serving(frameOf(job, stem).id).doubts)
+            out << QString::fromStdString(doubt.code);
+        return out;
+    }
+    /// The JPEG that a camera writes beside a raw frame.
+    void pictureOf(const QString &raw, const QString &folder, const fs::path &job) const
+    {
+        RenderRequest request;
+        request.job = job;
+        request.settings.format = PictureFormat::Jpeg;
+        request.folder = at(folder);
+        const auto jobs = renderJobs({at(raw)}, request);
+        const auto source = *PictureSource::open(request.asked());
+        const auto made = renderPicture(jobs->front(), request, source);
+        if (!made || !made->isServed)
+            qFatal("no picture of %s", qPrintable(raw));
+    }
+    QTemporaryDir m_folder;
+};
+
+void ServeTaskTest::aGreyAloneServes()
+{
+    shoot("grey/card.dng", sim::Subject::GreyCard, "2026-10-14T09:00:00");
+    shoot("grey/yarn.dng", sim::Subject::Skeins, "2026-10-14T09:05:00");
+    auto job = taken("job-grey", "grey");
+    QCOMPARE(job.serving(frameOf(job, "yarn").id).chart, RowId(0));
+    const auto served = serveFrames({at("job-grey"), {at("grey/yarn.dng")}, at("grey/card.dng").string()});
+    QVERIFY2(served, served ? "" : served.error().message.c_str());
+    QCOMPARE(*served, 1);
+    job = opened("job-grey");
+    const auto yarn = frameOf(job, "yarn"), card = frameOf(job, "card");
+    QVERIFY(card.part == FramePart::Grey && !card.setAside);
+    const auto serving = job.serving(yarn.id);
+    QCOMPARE(serving.chart, card.id);
+    QVERIFY(serving.from == Serving::From::Hand && doubtsOf(job, "yarn").contains("no-chart"));
+    // by the rule too, from now on
+    QCOMPARE(*serveFrames({at("job-grey"), {at("grey/yarn.dng")}, "auto"}), 1);
+    job = opened("job-grey");
+    QVERIFY(job.serving(yarn.id).from == Serving::From::Neutral && job.serving(yarn.id).chart == card.id);
+    QVERIFY(job.stations().of(yarn.id)->answer.why == Answer::Why::WhiteAlone);
+    // what leaves: the balance of the card, the file's own matrix
+    const auto serves = *job.serves(yarn);
+    QVERIFY(serves.isServed && serves.calibration.parts == (Parts{"balance", "as-shot"}));
+    const auto &body = sim::camera("Tarn 2");
+    const auto white =
+        sim::response(body, body.lenses[0], sim::lamp("strobe").spectrum, sim::flatReflectance(1));
+    for (const size_t c : {0, 2})
+        QVERIFY(std::abs(serves.calibration.multipliers[c] * white[c] / white[1] - 1) < 0.02);
+    const auto plan = planDelivery(PictureSource::of(job), ordinaryDelivery(), at("out"));
+    QVERIFY2(plan, plan ? "" : plan.error().message.c_str());
+    QVERIFY2(plan->asked.leftOut.empty(),
+             plan->asked.leftOut.empty() ? "" : plan->asked.leftOut[0].why.c_str());
+    QCOMPARE(plan->items.size(), size_t(1));
+}
+
+void ServeTaskTest::whatSaysNothingOfWhiteIsRefused()
+{
+    shoot("none/a.dng", sim::Subject::Skeins, "2026-10-14T09:00:00");
+    shoot("none/b.dng", sim::Subject::Skeins, "2026-10-14T09:05:00");
+    const auto before = taken("job-none", "none");
+    const auto served = serveFrames({at("job-none"), {at("none/a.dng")}, at("none/b.dng").string()});
+    QVERIFY(!served && served.error().message.find("grey card") != std::string::npos);
+    QVERIFY(!serveFrames({at("job-none"), {at("none/a.dng")}, at("none/c.dng").string()}));
+    QVERIFY(opened("job-none").rows().frames == before.rows().frames);
+}
+
+void ServeTaskTest::aRawAndItsPictureAreOneFrame()
+{
+    shoot("pair/P1.dng", sim::Subject::Chart, "2026-10-14T09:00:00");
+    shoot("pair/P2.dng", sim::Subject::Skeins, "2026-10-14T09:05:00");
+    taken("job-raw", "pair");
+    for (const char *raw : {"pair/P1.dng", "pair/P2.dng"})
+        pictureOf(raw, "pair", at("job-raw"));
+    const auto job = taken("job-pair", "pair");
+    QCOMPARE(job.rows().frames.size(), size_t(2));
+    QVERIFY(frameOf(job, "P2").picture.ends_with("P2.jpg") && !frameOf(job, "P2").camera.isRendered);
+    QVERIFY(doubtsOf(job, "P2").isEmpty());
+    QCOMPARE(job.serving(frameOf(job, "P2").id).chart, frameOf(job, "P1").id);
+    // the pictures come after their raw frames, or before them
+    QVERIFY(takeIntoJob(at("job-raw"), {at("pair")}, {}));
+    QCOMPARE(opened("job-raw").rows().frames, job.rows().frames);
+    fs::create_directories(at("early"));
+    fs::copy(at("pair/P1.jpg"), at("early/P1.jpg"));
+    QCOMPARE(taken("job-early", "early").rows().frames.size(), size_t(1));
+    fs::copy(at("pair/P1.dng"), at("early/P1.dng"));
+    const auto early = taken("job-early", "early");
+    QCOMPARE(early.rows().frames.size(), size_t(1));
+    QVERIFY(!early.rows().frames.front().camera.isRendered && !early.rows().frames.front().picture.empty());
+}
+
+void ServeTaskTest::aPictureIsNotServedByARawChart()
+{
+    shoot("kinds/P1.dng", sim::Subject::Chart, "2026-10-14T09:00:00");
+    shoot("away/P2.dng", sim::Subject::Skeins, "2026-10-14T09:05:00");
+    taken("job-away", "kinds");
+    QVERIFY(takeIntoJob(at("job-away"), {at("away")}, {}));
+    pictureOf("away/P2.dng", "kinds", at("job-away")); // of a raw frame that is not there
+    const auto job = taken("job-kinds", "kinds");
+    QCOMPARE(job.rows().frames.size(), size_t(2));
+    QVERIFY(frameOf(job, "P2").camera.isRendered);
+    QCOMPARE(job.serving(frameOf(job, "P2").id).chart, RowId(0));
+    const auto &names = job.stations().all();
+    QVERIFY(names.size() == 2 && names[0]->name != names[1]->name);
+}
+
+void ServeTaskTest::theChartOfTheSameIsoGoesFirst()
+{
+    sim::StudioSettings fast;
+    fast.iso = 800;
+    fast.powerStops = -3;
+    shoot("iso/C1.dng", sim::Subject::Chart, "2026-10-14T09:00:00");
+    shoot("iso/C8.dng", sim::Subject::Chart, "2026-10-14T09:00:20", fast); // soon after: yet no bracket
+    shoot("iso/P1.dng", sim::Subject::Skeins, "2026-10-14T09:05:00");
+    shoot("iso/P8.dng", sim::Subject::Skeins, "2026-10-14T09:06:00", fast);
+    fast.iso = 400;
+    fast.powerStops = -2;
+    shoot("iso/P4.dng", sim::Subject::Skeins, "2026-10-14T09:07:00", fast);
+    const auto job = taken("job-iso", "iso");
+    const auto by = [&](const char *stem) { return job.serving(frameOf(job, stem).id).chart; };
+    QCOMPARE(by("P1"), frameOf(job, "C1").id);
+    QCOMPARE(by("P8"), frameOf(job, "C8").id);
+    QCOMPARE(by("P4"), frameOf(job, "C8").id);
+    QVERIFY(!doubtsOf(job, "P1").contains("other-iso") && doubtsOf(job, "P4").contains("other-iso"));
+}
+
+void ServeTaskTest::anotherLightWithoutAChartIsTold()
+{
+    sim::StudioSettings led, tungsten;
+    led.lamp = "led";
+    tungsten.lamp = "tungsten";
+    shoot("light/C.dng", sim::Subject::Chart, "2026-10-14T09:00:00", led);
+    shoot("light/same.dng", sim::Subject::Skeins, "2026-10-14T09:05:00", led);
+    shoot("light/other.dng", sim::Subject::Skeins, "2026-10-14T09:10:00", tungsten);
+    led.powerStops = -0.25;
+    shoot("light/weak.dng", sim::Subject::Skeins, "2026-10-14T09:15:00", led);
+    const auto job = taken("job-light", "light");
+    QVERIFY2(!doubtsOf(job, "same").contains("other-light"), qPrintable(doubtsOf(job, "same").join(' ')));
+    QVERIFY(doubtsOf(job, "other").contains("other-light") && doubtsOf(job, "weak").contains("other-light"));
+    for (const auto &doubt : job.serving(frameOf(job, "other").id).doubts)
+        QVERIFY(doubt.code != "other-light" || doubt.frame > 50); // mired, warmer
+}
+
+void ServeTaskTest::anotherDayIsAnotherSetup()
+{
+    shoot("days/C.dng", sim::Subject::Chart, "2026-10-14T09:00:00");
+    shoot("days/late.dng", sim::Subject::Skeins, "2026-10-15T00:30:00"); // another date
+    shoot("days/night.dng", sim::Subject::Skeins, "2026-10-15T02:00:00");
+    shoot("days/week.dng", sim::Subject::Skeins, "2026-10-20T09:00:00");
+    const auto job = taken("job-days", "days");
+    QCOMPARE(job.rows().setups.size(), size_t(3)); // a night is one run
+    QCOMPARE(frameOf(job, "late").setup, frameOf(job, "night").setup);
+    QCOMPARE(job.serving(frameOf(job, "week").id).chart, RowId(0));
+    // told to be of one setup: served, and doubted by the days between
+    const auto report = takeIntoJob(at("job-told"), {at("days")}, {"Window", std::nullopt});
+    QVERIFY(report);
+    const auto told = opened("job-told");
+    QCOMPARE(doubtsOf(told, "week"), QStringList{"other-day"});
+    shoot("days/old.dng", sim::Subject::Skeins, "2026-12-20T09:00:00");
+    QVERIFY(takeIntoJob(at("job-told"), {at("days/old.dng")}, {"Window", std::nullopt}));
+    QCOMPARE(doubtsOf(opened("job-told"), "old"), QStringList{"old"});
+}
+
+void ServeTaskTest::aRefusedChartServesWhereThereIsNoOther()
+{
+    sim::StudioSettings bad;
+    bad.glare = true;
+    shoot("poor/C.dng", sim::Subject::Chart, "2026-10-14T09:00:00", bad);
+    shoot("poor/P.dng", sim::Subject::Skeins, "2026-10-14T09:05:00");
+    auto job = taken("job-poor", "poor");
+    QVERIFY(frameOf(job, "C").setAside);
+    QCOMPARE(job.serving(frameOf(job, "P").id).chart, frameOf(job, "C").id);
+    QVERIFY(doubtsOf(job, "P").contains("poor-chart"));
+    shoot("poor/C2.dng", sim::Subject::Chart, "2026-10-14T09:10:00");
+    job = taken("job-poor", "poor");
+    QCOMPARE(job.serving(frameOf(job, "P").id).chart, frameOf(job, "C2").id);
+    QCOMPARE(doubtsOf(job, "P"), QStringList{"chart-after"});
+}
+
+static const testing::Registered<ServeTaskTest> registeredServeTaskTest("serve_task_test");
+#include "serve_task_test.moc"
