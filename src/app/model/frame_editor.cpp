@@ -1,6 +1,7 @@
 #include "app/model/frame_editor.h"
 
 #include "app/model/spoken.h"
+#include "core/tasks/serve_task.h"
 
 namespace wavechroma::app {
 
@@ -118,6 +119,21 @@ void FrameEditor::redo(const QString &undoText, const QString &busy, Work work)
                           });
 }
 
+void FrameEditor::readWhite(RowId id)
+{
+    const auto *row = m_job->state().frame(id);
+    if (!row)
+        return;
+    redo(tr("Read White"), tr("reading what says white"),
+         [state = m_job->state(), file = m_job->store()->fullPath(*row),
+          row = *row](const Progress &progress) -> Result<Redoing> {
+             auto pass = whitePass(state, file, row, progress);
+             if (!pass)
+                 return pass.error();
+             return Redoing{{row.id, std::move(*pass), FramePart::Grey}};
+         });
+}
+
 void FrameEditor::takeRedone(const Redoing &all, const QString &undoText)
 {
     JobChange whole;
@@ -136,10 +152,12 @@ void FrameEditor::takeRedone(const Redoing &all, const QString &undoText)
         if (!one.pass.doubt.empty())
             emit problem(text(one.pass.doubt));
         auto change = changeFor(state, one.frame, one.pass);
-        if (row->part != FramePart::Chart && one.pass.reading.found) {
-            auto chart = *row;
-            chart.part = FramePart::Chart;
-            change.frames.push_back({*row, chart});
+        const auto part =
+            one.part.value_or(row->part == FramePart::Grey ? FramePart::Grey : FramePart::Chart);
+        if (row->part != part && one.pass.reading.found) {
+            auto after = *row;
+            after.part = part;
+            change.frames.push_back({*row, after});
         }
         apply(state, change);
         whole = merged(std::move(whole), change);

@@ -60,6 +60,10 @@ public:
     [[nodiscard]] bool keepPreset(const QString &file, const QString &name);
     void usePreset(const QString &file, const std::vector<RowId> &frames);
 
+    /// A frame becomes a grey: what it shows says what white is. A problem says so where it shows nothing of
+    /// the kind, and the frame stays what it was.
+    void readWhite(RowId frame);
+
     // frame_editor_fit.cpp
     void chooseParts(const Parts &parts); ///< for the whole job; "auto" leaves them to each reading
     void leanColour(const ColourLean &lean);
@@ -86,6 +90,7 @@ private:
     {
         RowId frame = 0;
         StationPass pass;
+        std::optional<FramePart> part = {}; ///< that the frame is to have; nothing: a grey stays one
     };
     using Redoing = std::vector<Redone>;
     using Work = std::function<Result<Redoing>(const Progress &)>;

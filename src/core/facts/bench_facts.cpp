@@ -1,5 +1,6 @@
 #include "core/facts/bench_facts.h"
 
+#include "core/fit/fit.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
 
@@ -57,6 +58,11 @@ static void fillLadder(BenchFacts &facts, const JobState &state, const Stations 
             }
         }
     facts.ladder = ladderOf(cameraLightsFor(facts.chosen(), facts.reading->fileColor), own);
+}
+
+bool BenchFacts::isWhiteAlone() const
+{
+    return reading && saysWhiteAlone(chart);
 }
 
 BenchFacts benchFacts(const Job &job, RowId frame)

@@ -46,6 +46,8 @@ struct BenchFacts
         const auto at = size_t(c - calibrations.data());
         return c && at < proofs.size() ? &proofs[at] : nullptr;
     }
+    /// Does the frame say what white is, and nothing of colours? Its figures judge nothing then.
+    [[nodiscard]] bool isWhiteAlone() const;
 };
 
 /// Returns the facts of a frame from what is stored.

@@ -60,6 +60,7 @@ Json figuresOf(const Doubt &doubt)
         out["days"] = doubt.chart;
     if (doubt.code == "other-light")
         out["d_mired"] = std::lround(doubt.frame);
+    out["cct_k"] = doubt.chart > 0 ? Json(std::lround(doubt.chart)) : Json(nullptr);
     if (doubt.change) {
         out["red"] = doubt.change->red;
         out["blue"] = doubt.change->blue;

@@ -94,7 +94,11 @@ std::optional<Doubt> Stations::otherLight(const JobState &state, const JobFrame 
         lightChange(chart.look, frame.look, isKnown ? settingStops(own, charts) : std::nullopt);
     if (!change || !change->visible.any())
         return std::nullopt;
-    return Doubt{"other-light", miredOf(*change), 0, {}, change};
+    const double mired = miredOf(*change);
+    const auto *row = state.calibrationOf(chart.id, partsFor(state, chart.id));
+    const bool isColour = change->visible.warmth != 0 && row && row->brief.cctKelvin > 0;
+    const double was = isColour ? 1e6 / row->brief.cctKelvin : 0;
+    return Doubt{"other-light", mired, isColour && was + mired > 0 ? 1e6 / (was + mired) : 0, {}, change};
 }
 
 std::vector<Doubt> Stations::doubtsOf(const JobState &state, const Station &station, RowId by,

@@ -28,6 +28,23 @@ Result<Reading> whiteIn(const RawFrame &frame, const ToleranceSheet &sheet, cons
 Result<JobChange> madeGrey(const JobState &state, const std::filesystem::path &file, const JobFrame &row,
                            const Progress &progress)
 {
+    const auto pass = whitePass(state, file, row, progress);
+    if (!pass)
+        return pass.error();
+    auto grey = row;
+    grey.part = FramePart::Grey;
+    grey.setAside = pass->isStopped;
+    auto change = changeFor(state, row.id, *pass);
+    if (!(grey == row))
+        change.frames.push_back({row, grey});
+    return change;
+}
+
+} // namespace
+
+Result<StationPass> whitePass(const JobState &state, const std::filesystem::path &file, const JobFrame &row,
+                              const Progress &progress)
+{
     const auto frame = openFrame(file);
     if (!frame)
         return frame.error();
@@ -37,20 +54,12 @@ Result<JobChange> madeGrey(const JobState &state, const std::filesystem::path &f
     reading->image = row.path;
     auto asked = requestFor(state, row.id);
     asked.ask.parts = {};
-    const auto pass = passFrom(*reading, asked, progress);
+    auto pass = passFrom(*reading, asked, progress);
     if (pass.calibrations.empty())
         return pass.fault.empty() ? unusable("{file}: gives no white balance", {{"file", file.string()}})
                                   : unusable(pass.fault);
-    auto grey = row;
-    grey.part = FramePart::Grey;
-    grey.setAside = pass.isStopped;
-    auto change = changeFor(state, row.id, pass);
-    if (!(grey == row))
-        change.frames.push_back({row, grey});
-    return change;
+    return pass;
 }
-
-} // namespace
 
 Result<int> serveFrames(const ServeRequest &request, const Progress &progress)
 {

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/progress.h"
 #include "core/base/result.h"
+#include "core/tasks/job_task.h"
 
 #include <filesystem>
 #include <string>
@@ -17,6 +18,11 @@ struct ServeRequest
     std::vector<std::filesystem::path> frames;
     std::string by = "auto";
 };
+
+/// The stops of a frame that says what white is, read as a grey card in it or as an even field that fills it.
+/// Unusable where it shows neither, and where no white balance comes of it.
+[[nodiscard]] Result<StationPass> whitePass(const JobState &state, const std::filesystem::path &file,
+                                            const JobFrame &row, const Progress &progress = {});
 
 /// Serves the frames so, in one change. Returns how many are now served otherwise than before. Unusable, with
 /// nothing changed, where a file is no frame of the job, `by` is of another station than a frame, or says

@@ -50,7 +50,8 @@ struct Doubt
                       ///< "light-moved", "other-light", "auto-balance", "other-day", "old", "poor-chart",
                       ///< "lamp-unknown"
     double frame = 0, chart = 0; ///< with other-iso, other-aperture: theirs; with other-day, old: days in
-                                 ///< chart; with other-light: mired in frame, positive to warmer light
+                                 ///< chart; with other-light: mired in frame, positive to warmer light, and
+                                 ///< in chart the frame's own kelvin by it, 0 where not known
     std::string at = {};         ///< with chart-after, light-moved: when that chart was shot
     std::optional<LightChange> change = {}; ///< with light-moved, other-light
     bool operator==(const Doubt &) const = default;

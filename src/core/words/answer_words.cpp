@@ -48,7 +48,7 @@ std::string reason(const Answer &answer, const Language &language)
     case Why::NoCalibration:
         return filled("too few patches can be used", {}, language);
     case Why::WhiteAlone:
-        return filled("a grey without a chart: colours are by the file's own matrix", {}, language);
+        return filled("measured on a grey; no chart", {}, language);
     case Why::LightMoved:
         return filled("{change} since {time}",
                       {{"change", answer.change ? lightChange(*answer.change, language) : ""},
@@ -80,13 +80,14 @@ std::string doubt(const Doubt &d, const Language &language)
         {"other-aperture", words::said("Shot at f/{frame:1}, its chart at f/{chart:1}.")},
         {"light-moved", words::said("By the chart at {at} the light was {change}.")},
         {"other-light",
-         words::said("What stands still in the picture says that the light was {change} than at "
-                     "its chart ({frame:+0} mired).")},
+         words::said("What stands still in the picture says that the light was {change} than at its chart.")},
         {"auto-balance", words::said("The camera chose the white balance of each picture by itself.")},
         {"other-day",
          words::said("Its chart was shot {chart} {chart|day|days} before or after it. Is it still the "
                      "same light?")},
-        {"old", words::said("Its chart is {chart} {chart|day|days} away from it, which is too old.")},
+        {"old",
+         words::said(
+             "{chart} {chart|day|days} lie between it and its chart, more than the tolerances allow.")},
         {"poor-chart", words::said("Its chart is not good.")},
         {"lamp-unknown",
          words::said("Its exposure time differs from its chart's, and the kind of lamp is unknown. Under "
@@ -96,6 +97,10 @@ std::string doubt(const Doubt &d, const Language &language)
                         {"frame", d.frame},
                         {"chart", d.chart},
                         {"change", d.change ? lightChange(*d.change, language) : ""}};
+    if (d.code == "other-light" && d.chart > 0) // of another colour
+        return filled("What stands still in the picture says that the light was {change} than at its chart: "
+                      "about {chart:K} ({frame:+0} mired).",
+                      places, language);
     for (const auto &[code, text] : kDoubts)
         if (d.code == code)
             return filled(text, places, language);
@@ -182,7 +187,9 @@ CallOut callOut(const Answer &answer, const std::vector<Check> &checks, const La
     } else {
         out.good = answer.state == Answer::State::Good;
         const Places mean{{"mean", answer.mean}};
-        out.headline = out.good ? filled("Good. ΔE {mean:1} unseen", mean, language)
+        out.headline = answer.why == Answer::Why::WhiteAlone
+                           ? filled("{headline}.", {{"headline", headline(answer, language)}}, language)
+                       : out.good ? filled("Good. ΔE {mean:1} unseen", mean, language)
                        : answer.why == Answer::Why::LightMoved
                            ? filled("Check the lamps: the light moved.", {}, language)
                            : filled("{headline}.", {{"headline", headline(answer, language)}}, language);

@@ -278,6 +278,8 @@ void FrameActions::changeFrame(RowId frame, const QString &text, const std::func
 
 void FrameActions::setPart(FramePart part)
 {
+    if (part == FramePart::Grey && !m_job.state().readingOf(subject()))
+        return editor()->readWhite(subject());
     changeFrame(subject(), tr("Change What the Frame Is For"),
                 [part](JobFrame &frame) { frame.part = part; });
 }

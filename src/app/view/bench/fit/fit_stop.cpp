@@ -44,6 +44,8 @@ FitStop::FitStop(QWidget *parent) : Stop(parent)
 QString FitStop::figure(const BenchFacts &facts) const
 {
     const auto *chosen = facts.chosen();
+    if (chosen && facts.isWhiteAlone())
+        return tr("no chart");
     return chosen ? tr("ΔE %1 unseen").arg(fixed(chosen->crossValidated.mean, 1)) : tr("none");
 }
 
@@ -52,6 +54,8 @@ QString FitStop::sentence(const BenchFacts &facts) const
     const auto *chosen = facts.chosen();
     if (!chosen)
         return facts.reading && facts.reading->found ? tr("Too few patches can be used.") : QString();
+    if (facts.isWhiteAlone())
+        return tr("The file's own matrix gives the colours.");
     const auto made = text(words::parts(chosen->parts, spoken()));
     if (!isRecommended(facts, *chosen))
         return tr("%1, chosen for the whole job. %2 is recommended here.")

@@ -74,6 +74,8 @@ QString ProofStop::figure(const BenchFacts &facts) const
     const auto *proof = facts.proof();
     if (!proof)
         return tr("none");
+    if (facts.isWhiteAlone())
+        return tr("needs a chart");
     return (passes(*proof, facts.limits) ? tr("passes, mean ") : tr("fails, mean ")) +
            fixed(proof->summary.mean, 1);
 }
@@ -83,6 +85,8 @@ QString ProofStop::sentence(const BenchFacts &facts) const
     const auto *proof = facts.proof();
     if (!proof)
         return {};
+    if (facts.isWhiteAlone())
+        return tr("A grey says what white is. How far colours are off, a chart has to tell.");
     const auto neutrals = neutralsOf(*proof, facts.chart);
     return tr("Worst %1 %2. Greys %3, %4.")
         .arg(text(proof->worst), fixed(proof->summary.max, 1), fixed(neutrals.mean, 1),
@@ -122,6 +126,8 @@ void ProofStop::show(const Facts &facts)
     m_plot->show(facts);
     if (!proof)
         return;
+    if (facts->isWhiteAlone())
+        return m_summary->setText(sentence(*facts));
     QStringList lines;
     const auto &s = proof->summary;
     lines << tr("Mean %1, median %2").arg(fixed(s.mean, 2), fixed(s.median, 2));
