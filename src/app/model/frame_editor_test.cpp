@@ -32,6 +32,7 @@ private slots:
     void aFrameIsSeenBeforeItIsWhole();
     void weightsOutliveAPatchSwitchedOff();
     void aRefitThatFailsTakesNothingAway();
+    void aGreyIsRead();
     void nothingIsDoneWithoutAFrame();
 
 private:
@@ -295,6 +296,26 @@ void FrameEditorTest::aRefitThatFailsTakesNothingAway()
     m_editor->finishWork();
     QVERIFY(told.count() >= 1 && told[0][0].toString().contains("nowhere"));
     QCOMPARE(m_job->state().calibrationsOf(id).size(), before);
+    QCOMPARE(m_job->undoStack()->count(), 1);
+}
+
+void FrameEditorTest::aGreyIsRead()
+{
+    RowId board = 0;
+    for (const auto &frame : m_job->state().frames)
+        if (frame.part == FramePart::Flat)
+            board = frame.id;
+    m_editor->readWhite(board); // even, and fills the frame
+    m_editor->finishWork();
+    const auto *grey = m_job->state().frame(board);
+    QVERIFY(grey->part == FramePart::Grey && m_job->state().readingOf(board));
+    QVERIFY(m_job->stations().answerOf(m_job->state(), board).why == Answer::Why::WhiteAlone);
+    QCOMPARE(m_job->undoStack()->count(), 1);
+    QSignalSpy told(m_editor.get(), &FrameEditor::problem);
+    m_editor->readWhite(named("0416")); // yarns
+    m_editor->finishWork();
+    QCOMPARE(told.count(), 1);
+    QVERIFY(m_job->state().frame(named("0416"))->part == FramePart::Product);
     QCOMPARE(m_job->undoStack()->count(), 1);
 }
 

@@ -238,9 +238,14 @@ void FramePictures::askFilesOwn(const Open &frame)
 {
     if (!frame || !frame->frame)
         return;
-    const auto work = [frame](const Progress &) -> Result<Open> {
+    const auto *row = m_job->state().frame(frame->id);
+    const auto beside = !row || row->picture.empty()
+                            ? std::filesystem::path()
+                            : m_job->store()->folder() / std::filesystem::path(row->picture);
+    const auto work = [frame, beside](const Progress &) -> Result<Open> {
         constexpr int kLongest = 8000;
-        const auto own = filesOwnPicture(frame->frame->path, kLongest, frame->screen.get());
+        const auto own = filesOwnPicture(frame->frame->path, kLongest, frame->screen.get(), beside,
+                                         frame->frame->orientation);
         if (!own)
             return own.error();
         auto out = std::make_shared<OpenFrame>(*frame);

@@ -128,20 +128,26 @@ bool areOfTwoColours(const std::vector<const Shift *> &some, const Cells &before
     return double(others) >= kLeast * double(some.size());
 }
 
-/// Lamps of another colour move red and blue against each other: how far from that does the shift go, as a
-/// share of its size? A change of level alone goes nowhere.
+/// Lamps of another colour move red and blue against each other, and a little together, as the green of tubes
+/// does: how far from that does the shift go, as a share of its size? A change of level alone goes nowhere.
 double offTheLamps(const Shift &shift)
 {
-    constexpr double kNone = 0.08; // stops
+    constexpr double kNone = 0.08, kGreenOfTubes = 0.65; // stops
     const double size = std::max(std::abs(shift.red), std::abs(shift.blue));
-    return size < kNone ? 0 : shift.red * shift.blue > 0 ? 1 : std::abs(shift.red + shift.blue) / size;
+    if (size < kNone)
+        return 0;
+    if (shift.red * shift.blue > 0)
+        return size < kGreenOfTubes ? 0.6 : 1;
+    return std::abs(shift.red + shift.blue) / size;
 }
 
-/// Is it the light that did it? Two surfaces prove it; where there is one only, it has to be what a lamp
-/// does, and the level about what it was.
+/// Is it the light that did it? Two surfaces speak for it where lamps change so; where there is one only, it
+/// has to be just what a lamp does, and the level about what it was.
 bool isOfALight(const Shift &shift, bool hasTwoColours)
 {
-    return hasTwoColours || (offTheLamps(shift) < 0.5 && std::abs(shift.level) < 0.3);
+    constexpr double kMostOff = 0.9, kMostLevel = 2.2, kMostOffOfOne = 0.5, kMostLevelOfOne = 0.3;
+    return offTheLamps(shift) < (hasTwoColours ? kMostOff : kMostOffOfOne) &&
+           std::abs(shift.level) < (hasTwoColours ? kMostLevel : kMostLevelOfOne);
 }
 
 /// What most of the cells that agree did; nothing where too few do.

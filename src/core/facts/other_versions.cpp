@@ -37,9 +37,9 @@ void addOtherBodies(std::vector<OtherVersion> &out, const Job &job, const Statio
     const auto &state = job.rows();
     for (const auto *station : job.stations().all()) {
         const auto chart = station->answer.frame;
-        const auto *row = chart && station != &here && station->setup == here.setup
-                              ? state.calibrationOf(chart, partsFor(state, chart))
-                              : nullptr;
+        const bool isOther = station != &here && station->setup == here.setup &&
+                             station->camera.isRendered == here.camera.isRendered;
+        const auto *row = chart && isOther ? state.calibrationOf(chart, partsFor(state, chart)) : nullptr;
         if (isDamaged(row))
             continue;
         auto other = *row->calibration;

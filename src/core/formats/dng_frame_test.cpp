@@ -114,7 +114,9 @@ void DngFrameTest::librawDecodesExactlyTheSamplesWritten()
 
 void DngFrameTest::factsComeBack()
 {
-    const auto f = frame(96, 64, {0, 1, 1, 2}, 16383);
+    auto f = frame(96, 64, {0, 1, 1, 2}, 16383);
+    f.camera.focalMm = 4.2;
+    f.camera.balancesItself = true;
     const auto opened = *openFrame(written(f, DngPacking::LosslessJpeg).toStdString());
     QCOMPARE(opened.camera, f.camera);
     QCOMPARE(opened.orientation, 6);

@@ -55,6 +55,7 @@ PictureFacts factsFor(const QString &format, const QString &space = "srgb")
     facts.camera = {"Skerrow", "Tarn 2",  "SK20417", "Skerrow 60 mm f/2.8",
                     200,       1 / 125.0, 5.6,       "2026-10-14T09:22:41",
                     ""};
+    facts.camera.focalMm = 60;
     facts.pixelsPerInch = 300;
     return facts;
 }
@@ -116,7 +117,8 @@ void PictureFileTest::picturesComeBack()
     QVERIFY(camera.make == "Skerrow" && camera.model == "Tarn 2" && camera.serial == "SK20417" &&
             camera.lens == "Skerrow 60 mm f/2.8");
     QVERIFY(camera.iso == 200 && std::abs(camera.exposureSeconds - 1 / 125.0) < 1e-6 &&
-            std::abs(camera.fNumber - 5.6) < 1e-4);
+            std::abs(camera.fNumber - 5.6) < 1e-4 && std::abs(camera.focalMm - 60) < 1e-4);
+    QVERIFY(camera.isRendered);
     QCOMPARE(QString::fromStdString(camera.capturedAt), QString("2026-10-14T09:22:41"));
     // the profile says what the codes mean: the space's own primaries and transfer, white kept
     const auto meant = xyzD50FromRgbMatrix(facts.space);

@@ -19,6 +19,8 @@ class StationsTest : public QObject
     Q_OBJECT
 private slots:
     void pairsAreToldApart();
+    void modulesAndKindsOfFilesAreToldApart();
+    void aCameraThatBalancesItselfIsDoubted();
     void framesStandInTheOrderOfTheirTime();
     void theBestExposureOfABracketAnswers();
     void aFrameSetAsideByHandIsNotChosen();
@@ -122,6 +124,41 @@ void StationsTest::pairsAreToldApart()
     const auto &lanes = stations.all();
     QCOMPARE(lanes.size(), size_t(5)); // four pairs and the empty second setup
     QCOMPARE(lanes[2]->frames.size(), size_t(2));
+}
+
+void StationsTest::modulesAndKindsOfFilesAreToldApart()
+{
+    Day day;
+    for (const double focal : {4.2, 1.9, 4.2}) // two modules of one body and size, lenses without names
+        day.frame(1, FramePart::Product, "09:00:00", "").camera.focalMm = focal;
+    day.frame(1, FramePart::Product, "09:03:00", "").camera.isRendered = true;
+    for (const double focal : {24.0, 70.0}) // a zoom with a name is one lens
+        day.frame(2, FramePart::Product, "09:04:00").camera.focalMm = focal;
+    const Stations stations(day.state);
+    const auto &lanes = stations.all();
+    QCOMPARE(lanes.size(), size_t(4));
+    QCOMPARE(lanes[0]->name, std::string("First, Tarn 2, 4.2 mm"));
+    QCOMPARE(lanes[0]->frames.size(), size_t(2));
+    QCOMPARE(lanes[1]->name, std::string("First, Tarn 2, 1.9 mm"));
+    QCOMPARE(lanes[2]->name, std::string("First, Tarn 2, pictures"));
+    CameraFacts main = lanes[0]->camera, wide = lanes[1]->camera, picture = main;
+    picture.isRendered = true;
+    QVERIFY(samePair(main, main) && !samePair(main, wide) && !samePair(main, picture));
+}
+
+void StationsTest::aCameraThatBalancesItselfIsDoubted()
+{
+    for (const bool isRendered : {false, true}) { // a raw frame is not changed by it
+        Day day;
+        day.chart(1, "09:00:00", 8).camera.isRendered = isRendered;
+        auto &frame = day.frame(1, FramePart::Product, "09:30:00");
+        frame.camera.isRendered = isRendered;
+        frame.camera.balancesItself = true;
+        const auto doubts = Stations(day.state).servingOf(day.state, frame.id).doubts;
+        QCOMPARE(std::any_of(doubts.begin(), doubts.end(),
+                             [](const Doubt &d) { return d.code == "auto-balance"; }),
+                 isRendered);
+    }
 }
 
 void StationsTest::framesStandInTheOrderOfTheirTime()

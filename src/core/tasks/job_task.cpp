@@ -142,6 +142,18 @@ Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &
     return around;
 }
 
+/// What a flat may add to the unevenness of a chart by its own noise.
+static constexpr double kLessEven = 0.03;
+
+/// From the darkest to the lightest side of the chart, as a share; 0 where it is not known.
+static double unevennessOf(const Reading &reading)
+{
+    for (const auto &check : reading.checks)
+        if (check.id == CheckId::Evenness)
+            return check.value;
+    return 0;
+}
+
 Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame,
                               const std::vector<std::string> &flats, const Progress &progress,
                               words::Phrase *warning)
@@ -170,8 +182,20 @@ Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame,
             even = evened(used, nullptr);
     }
     auto reading = readFrame(even ? *even : frame, request, progress);
-    if (reading)
-        reading->flats = even ? used : std::vector<std::string>();
+    if (!reading || !even)
+        return reading;
+    // one that was shot through a diffuser, or under another light, lays its own falloff over the chart
+    if (reading->found)
+        if (auto plain = readFrame(frame, request, progress);
+            plain && plain->found && unevennessOf(*reading) > unevennessOf(*plain) + kLessEven) {
+            if (warning)
+                *warning = {
+                    words::said("{file}: the light on the chart is less even by the flat {flat}, which is "
+                                "not used"),
+                    {{"file", frame.path}, {"flat", used.front()}}};
+            return plain;
+        }
+    reading->flats = used;
     return reading;
 }
 

@@ -65,9 +65,12 @@ DisplayColor shownBy(const RawFrame &frame, const PictureServes &serves, const S
     return displayColorOf(models, screen);
 }
 
-Result<DisplayPicture> filesOwnPicture(const std::filesystem::path &file, int longSide, const Screen *screen)
+Result<DisplayPicture> filesOwnPicture(const std::filesystem::path &file, int longSide, const Screen *screen,
+                                       const std::filesystem::path &beside, int orientation)
 {
-    const auto frame = embeddedPicture(file);
+    auto frame = beside.empty() ? Result<RawFrame>(unusable("")) : openFrame(beside);
+    if (!frame || frame->orientation != orientation)
+        frame = embeddedPicture(file);
     if (!frame)
         return frame.error();
     int block = 1;

@@ -30,9 +30,13 @@ struct OpenedFrame
                                               bool asItLeaves = false);
 
 /// The picture that a raw file holds of itself, for an sRGB screen or another; see embeddedPicture(): in
-/// whole or, where it is longer than `longSide`, in block means.
+/// whole or, where it is longer than `longSide`, in block means. `beside`: the picture of the same release in
+/// a file of its own, which is shown instead where it lies as the raw frame does (`orientation`); empty:
+/// none.
 [[nodiscard]] Result<DisplayPicture> filesOwnPicture(const std::filesystem::path &file, int longSide,
-                                                     const Screen *screen = nullptr);
+                                                     const Screen *screen = nullptr,
+                                                     const std::filesystem::path &beside = {},
+                                                     int orientation = 1);
 
 /// What a frame is shown by: a calibration, with a balance chosen for the frame in place of its own; else the
 /// file's own colour.

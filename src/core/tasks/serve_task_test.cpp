@@ -28,6 +28,7 @@ private slots:
     void anotherLightWithoutAChartIsTold();
     void anotherDayIsAnotherSetup();
     void aRefusedChartServesWhereThereIsNoOther();
+    void aFlatThatMakesItLessEvenIsNotUsed();
 
 private:
     fs::path at(const QString &name) const { return fs::path(m_folder.filePath(name).toStdString()); }
@@ -237,6 +238,18 @@ void ServeTaskTest::aRefusedChartServesWhereThereIsNoOther()
     job = taken("job-poor", "poor");
     QCOMPARE(job.serving(frameOf(job, "P").id).chart, frameOf(job, "C2").id);
     QCOMPARE(doubtsOf(job, "P"), QStringList{"chart-after"});
+}
+
+void ServeTaskTest::aFlatThatMakesItLessEvenIsNotUsed()
+{
+    sim::StudioSettings uneven;
+    uneven.modifier = "bare reflector";
+    shoot("flat/F.dng", sim::Subject::Board, "2026-10-14T08:55:00", uneven);
+    shoot("flat/C.dng", sim::Subject::Chart, "2026-10-14T09:00:00");
+    const auto job = taken("job-flat", "flat");
+    QVERIFY(frameOf(job, "F").part == FramePart::Flat);
+    const auto *reading = job.rows().readingOf(frameOf(job, "C").id);
+    QVERIFY(reading && reading->brief.flats.empty() && reading->brief.worst() == Severity::Ok);
 }
 
 static const testing::Registered<ServeTaskTest> registeredServeTaskTest("serve_task_test");

@@ -6,6 +6,7 @@
 #include "core/tasks/demo_task.h"
 #include "core/tasks/export_task.h"
 #include "core/tasks/job_task.h"
+#include "core/tasks/look_task.h"
 #include "core/tasks/place_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/tasks/studio_task.h"
@@ -240,6 +241,14 @@ void TasksTest::theStudioShootsWhatItHas()
     QVERIFY(readFrame(frame)->found);
     // with a picture of its own, smaller and of more contrast, as cameras make them
     const auto own = embeddedPicture(first);
+    // a file beside it goes before, where it lies as the frame does
+    const auto shownSize = [&](const std::filesystem::path &beside, int orientation) {
+        return filesOwnPicture(first, 8000, nullptr, beside, orientation)->width;
+    };
+    QCOMPARE(shownSize({}, 1), own->width);
+    QCOMPARE(shownSize(first, frame.orientation), frame.width / smallestBlock(frame));
+    QCOMPARE(shownSize(first, frame.orientation % 8 + 1), own->width);
+    QCOMPARE(shownSize(first.string() + ".none", 1), own->width);
     QVERIFY2(own, own ? "" : own.error().message.c_str());
     QCOMPARE(own->width, frame.width / 2);
     QCOMPARE(own->height, frame.height / 2);
