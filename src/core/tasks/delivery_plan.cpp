@@ -353,6 +353,10 @@ private:
             m_plan.asked.leftOut.push_back({item.planned.source, "not-dng", form().name});
             return Done{};
         }
+        if (row.file == ProfileFile::Dcp && calibration->fileColor.xyzD50FromRendered) {
+            m_plan.asked.leftOut.push_back({item.planned.source, "not-raw", form().name});
+            return Done{};
+        }
         if (chart) {
             item.chart = chart->id;
             item.planned.source = chart->path;

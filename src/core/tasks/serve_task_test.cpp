@@ -165,6 +165,21 @@ void ServeTaskTest::aPictureIsNotServedByARawChart()
     QCOMPARE(job.serving(frameOf(job, "P2").id).chart, RowId(0));
     const auto &names = job.stations().all();
     QVERIFY(names.size() == 2 && names[0]->name != names[1]->name);
+    // a DNG profile of pictures cannot be: the rest of the delivery leaves
+    pictureOf("kinds/P1.dng", "jpegs", at("job-kinds"));
+    pictureOf("away/P2.dng", "jpegs", at("job-away"));
+    const auto pictures = taken("job-jpegs", "jpegs");
+    auto plan = ordinaryDelivery();
+    DeliveryForm profiles;
+    profiles.name = "profiles";
+    profiles.kind = FormKind::Profile;
+    profiles.profile.files = {ProfileFile::Dcp, ProfileFile::Icc};
+    plan.forms.insert(plan.forms.begin(), profiles);
+    const auto done = deliver(PictureSource::of(pictures), plan, at("out-jpegs"));
+    QVERIFY2(done, done ? "" : done.error().message.c_str());
+    QCOMPARE(done->receipts.size(), size_t(2));
+    QCOMPARE(done->leftOut.size(), size_t(1));
+    QCOMPARE(done->leftOut[0].why, std::string("not-raw"));
 }
 
 void ServeTaskTest::theChartOfTheSameIsoGoesFirst()
