@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <cstdint>
 #include <string_view>
 #include <vector>
 
@@ -34,10 +35,19 @@ void write(std::string &out, double value)
     out += kAlphabet[size_t(step % 64)];
 }
 
+/// What a letter stands for; −1 for one that stands for nothing.
+constexpr auto kValueOf = [] {
+    std::array<int8_t, 256> out{};
+    out.fill(-1);
+    for (size_t i = 0; i < kAlphabet.size(); ++i)
+        out[uint8_t(kAlphabet[i])] = int8_t(i);
+    return out;
+}();
+
 std::optional<double> read(const char *two)
 {
-    const auto high = kAlphabet.find(two[0]), low = kAlphabet.find(two[1]);
-    if (high == kAlphabet.npos || low == kAlphabet.npos || 64 * high + low == 0)
+    const int high = kValueOf[uint8_t(two[0])], low = kValueOf[uint8_t(two[1])];
+    if (high < 0 || low < 0 || 64 * high + low == 0)
         return std::nullopt;
     return (double(64 * high + low) / kSteps - 1) * kStops;
 }

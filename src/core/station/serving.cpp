@@ -34,14 +34,16 @@ std::vector<RowId> nearestIso(const JobState &state, const std::vector<RowId> &a
     return out;
 }
 
-/// Whole days from the chart's date to the frame's; 0 where one of them is not known.
+/// Whole days from the chart's date to the frame's; 0 where one of them is not known, and in one night.
 int daysBetween(const CameraFacts &chart, const CameraFacts &frame)
 {
     constexpr size_t kDate = 10;
     const auto noon = [](const std::string &time) { return secondsOf(time.substr(0, kDate) + "T12:00:00"); };
     const auto a = noon(chart.capturedAt), b = noon(frame.capturedAt);
-    constexpr double kDay = 86400;
-    return a && b ? int(std::lround(std::abs(*b - *a) / kDay)) : 0;
+    const auto from = secondsOf(chart.capturedAt), to = secondsOf(frame.capturedAt);
+    constexpr double kDay = 86400, kNight = 6 * 3600;
+    const bool isOneNight = from && to && std::abs(*to - *from) < kNight;
+    return a && b && !isOneNight ? int(std::lround(std::abs(*b - *a) / kDay)) : 0;
 }
 
 } // namespace
@@ -87,8 +89,9 @@ std::optional<Doubt> Stations::otherLight(const JobState &state, const JobFrame 
     const auto time = exposureTimeUnder(state, frame.setup);
     if (time == ExposureTime::DoesNotCount)
         own.exposureSeconds = charts.exposureSeconds;
-    // apertures let through a little more or less than they say
-    const bool isKnown = own.fNumber == charts.fNumber &&
+    // apertures let through a little more or less than they say, and a camera brightens its pictures as it
+    // likes
+    const bool isKnown = !frame.camera.isRendered && own.fNumber == charts.fNumber &&
                          (time != ExposureTime::Unknown || own.exposureSeconds == charts.exposureSeconds);
     const auto change =
         lightChange(chart.look, frame.look, isKnown ? settingStops(own, charts) : std::nullopt);

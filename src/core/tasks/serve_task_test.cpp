@@ -234,6 +234,10 @@ void ServeTaskTest::anotherDayIsAnotherSetup()
     QVERIFY(report);
     const auto told = opened("job-told");
     QCOMPARE(doubtsOf(told, "week"), QStringList{"other-day"});
+    QCOMPARE(doubtsOf(told, "late"), QStringList{"other-day"});
+    shoot("midnight/C.dng", sim::Subject::Chart, "2026-10-14T23:40:00");
+    shoot("midnight/P.dng", sim::Subject::Skeins, "2026-10-15T00:20:00");
+    QVERIFY(doubtsOf(taken("job-midnight", "midnight"), "P").isEmpty());
     shoot("days/old.dng", sim::Subject::Skeins, "2026-12-20T09:00:00");
     QVERIFY(takeIntoJob(at("job-told"), {at("days/old.dng")}, {"Window", std::nullopt}));
     QCOMPARE(doubtsOf(opened("job-told"), "old"), QStringList{"old"});
