@@ -58,9 +58,10 @@ Json figuresOf(const Doubt &doubt)
     }
     if (doubt.code == "other-day" || doubt.code == "old")
         out["days"] = doubt.chart;
-    if (doubt.code == "other-light")
+    if (doubt.code == "other-light") {
         out["d_mired"] = std::lround(doubt.frame);
-    out["cct_k"] = doubt.chart > 0 ? Json(std::lround(doubt.chart)) : Json(nullptr);
+        out["cct_k"] = doubt.chart > 0 ? Json(std::lround(doubt.chart)) : Json(nullptr);
+    }
     if (doubt.change) {
         out["red"] = doubt.change->red;
         out["blue"] = doubt.change->blue;

@@ -82,7 +82,9 @@ std::optional<Doubt> Stations::lightMoved(const JobState &state, const Station &
 std::optional<Doubt> Stations::otherLight(const JobState &state, const JobFrame &chart,
                                           const JobFrame &frame) const
 {
-    if (chart.look.empty() || frame.look.empty() || chart.width != frame.width ||
+    const bool isOfTheSet =
+        frame.part != FramePart::Flat && frame.part != FramePart::Grey; // no board before it
+    if (!isOfTheSet || chart.look.empty() || frame.look.empty() || chart.width != frame.width ||
         chart.height != frame.height)
         return std::nullopt;
     auto own = frame.camera, charts = chart.camera;

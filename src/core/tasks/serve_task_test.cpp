@@ -1,4 +1,5 @@
 #include "core/formats/delivery_document.h"
+#include "core/station/day_document.h"
 #include "core/tasks/deliver_task.h"
 #include "core/tasks/render_task.h"
 #include "core/tasks/serve_task.h"
@@ -9,6 +10,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 #include <cmath>
+#include <nlohmann/json.hpp>
 
 using namespace wavechroma;
 namespace fs = std::filesystem;
@@ -217,6 +219,14 @@ void ServeTaskTest::anotherLightWithoutAChartIsTold()
     QVERIFY(doubtsOf(job, "other").contains("other-light") && doubtsOf(job, "weak").contains("other-light"));
     for (const auto &doubt : job.serving(frameOf(job, "other").id).doubts)
         QVERIFY(doubt.code != "other-light" || doubt.frame > 50); // mired, warmer
+    // the day document has figures of those doubts that have any
+    const auto day = nlohmann::json::parse(dayDocument(job.rows(), job.stations()));
+    for (const auto &frame : day["stations"][0]["frames"])
+        if (frame["path"].get<std::string>().ends_with("other.dng")) {
+            const auto &by = frame["served_by"];
+            QVERIFY(by["doubts"].size() == 2 && by["doubt_figures"].size() == 1); // poor-chart has none
+            QVERIFY(by["doubt_figures"][0]["d_mired"] > 50 && by["doubt_figures"][0]["cct_k"] < 4000);
+        }
 }
 
 void ServeTaskTest::anotherDayIsAnotherSetup()
