@@ -62,3 +62,5 @@ set(WAVECHROMA_BRIEF_hostile_test
     namesThatCannotBePrintedAreRefused escapesInNamesOfFilesAreShown namesThatAreNotUtf8AreKept namesCannotBecomeFormulas
     aPipeThatNobodyWritesIntoIsTold damagedJobsAreRefused aJobWithoutAByteIsNone standardStreamsMayBeClosed
     "fewFilesOrLittleDiskIsTold:8 files" "fewFilesOrLittleDiskIsTold:40 kB")
+set(WAVECHROMA_BRIEF_set_look_test "theSameLightIsHeld:Tarn 2 led" "aChangeIsTold:tungsten" brokenLooksAreNone)
+set(WAVECHROMA_BRIEF_serve_task_test aGreyAloneServes whatSaysNothingOfWhiteIsRefused aRawAndItsPictureAreOneFrame)

@@ -51,8 +51,10 @@ void ProductEditor::refresh()
     }
     if (const auto *row = m_job->job().calibrationFor(frame->id))
         out.unseen = row->brief.unseen;
-    if (const auto *station = stations.of(frame->id))
+    if (const auto *station = stations.of(frame->id)) {
         out.charts = station->speaking;
+        out.charts.insert(out.charts.end(), station->refused.begin(), station->refused.end());
+    }
     for (const auto *row : state.probesOf(frame->id))
         if (row->isProposed)
             out.proposed.push_back(row->place);

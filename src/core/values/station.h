@@ -3,6 +3,7 @@
 #include "core/values/job_rows.h"
 #include "core/values/light_change.h"
 
+#include <algorithm>
 #include <optional>
 
 /// What a job says of its stations: values, made by stations.h.
@@ -65,6 +66,11 @@ struct Serving
     RowId chart = 0; ///< 0: none
     enum class From { Station, Neutral, Hand } from = From::Station;
     std::vector<Doubt> doubts = {};
+    /// Does a grey speak, which says white and nothing of colours?
+    [[nodiscard]] bool isByGrey() const
+    {
+        return std::any_of(doubts.begin(), doubts.end(), [](const Doubt &d) { return d.code == "no-chart"; });
+    }
     enum class Without { Chart, ChartOfThisPair } without = Without::Chart; ///< where there is none
     bool operator==(const Serving &) const = default;
 };

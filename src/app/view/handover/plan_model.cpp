@@ -6,6 +6,7 @@
 
 #include <QApplication>
 #include <QPalette>
+#include <algorithm>
 
 namespace wavechroma::app {
 
@@ -68,7 +69,12 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
         return text(item.planned.path);
     if (index.column() == 1)
         return text(item.planned.form) + (item.isDone ? tr(", there") : QString());
-    const auto chart = item.chartAt.empty() ? QString() : tr("chart %1").arg(text(item.chartAt).mid(11, 5));
+    const auto at = text(item.chartAt).mid(11, 5);
+    const bool isByGrey = std::any_of(item.doubts.begin(), item.doubts.end(),
+                                      [](const Doubt &doubt) { return doubt.code == "no-chart"; });
+    const auto chart = item.chartAt.empty() ? QString()
+                       : isByGrey           ? tr("grey %1").arg(at)
+                                            : tr("chart %1").arg(at);
     QStringList brief;
     for (const auto &doubt : item.doubts)
         brief << text(words::doubtInBrief(doubt, spoken()));

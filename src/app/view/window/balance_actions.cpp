@@ -128,13 +128,18 @@ void BalanceActions::chooseServing()
 {
     const auto &facts = *m_bench->product()->editor()->facts();
     const auto &state = m_job.state();
-    QStringList names{tr("Automatic: the last chart before the frame")};
+    QStringList names{tr("Automatic")};
     int now = 0;
     for (size_t i = 0; i < facts.charts.size(); ++i) {
         const auto *row = state.calibrationOf(facts.charts[i], partsFor(state, facts.charts[i]));
-        names << tr("Chart of %1%2")
-                     .arg(text(state.frame(facts.charts[i])->camera.capturedAt).mid(11, 8),
-                          row ? tr(", ΔE %1 unseen").arg(fixed(row->brief.unseen, 1)) : QString());
+        const auto &chart = *state.frame(facts.charts[i]);
+        const auto at = text(chart.camera.capturedAt).mid(11, 8);
+        if (row && row->brief.isWhiteAlone())
+            names << tr("Grey of %1").arg(at);
+        else
+            names << tr("Chart of %1%2%3")
+                         .arg(at, row ? tr(", ΔE %1 unseen").arg(fixed(row->brief.unseen, 1)) : QString(),
+                              chart.setAside ? tr(", refused by its checks") : QString());
         if (facts.frame && facts.frame->servedBy == facts.charts[i])
             now = int(i) + 1;
     }

@@ -23,8 +23,10 @@ QString servedWords(const ProductFacts &facts)
         return text(words::serving(facts.serving, spoken()));
     if (!facts.serves.isServed)
         return QObject::tr("Chart at %1, which could not be fitted.").arg(text(facts.chartAt).mid(11, 5));
-    QString out = QObject::tr("Chart at %1, ΔE %2 on unseen patches")
-                      .arg(text(facts.chartAt).mid(11, 5), fixed(facts.unseen, 1));
+    const auto at = text(facts.chartAt).mid(11, 5);
+    QString out = facts.serving.isByGrey()
+                      ? QObject::tr("Grey at %1").arg(at)
+                      : QObject::tr("Chart at %1, ΔE %2 on unseen patches").arg(at, fixed(facts.unseen, 1));
     if (facts.frame->servedBy == facts.serving.chart)
         out += QObject::tr(", chosen by hand");
     const auto doubts = text(words::serving(facts.serving, spoken()));
