@@ -64,8 +64,8 @@ struct DeliveryReceipt
 };
 
 /// A frame that does not leave, and the code of why: "no-chart", "no-chart-of-this-pair", "no-calibration",
-/// "missing", "source-changed", and with a form "not-dng", "not-raw", "too-many-lights" and "cannot-join"; or a file of
-/// the delivery that is not written because another one has its place, "in-the-way".
+/// "missing", "source-changed", and with a form "not-dng", "not-raw", "too-many-lights" and "cannot-join"; or
+/// a file of the delivery that is not written because another one has its place, "in-the-way".
 struct DeliveryLeftOut
 {
     std::string path, why, form;
