@@ -152,6 +152,23 @@ Refusal refusedStation(const Calibration &calibration, const CameraFacts &frame,
     return std::nullopt;
 }
 
+Refusal doubtedLight(const Calibration &calibration, const FileColor &frame, const std::string &file)
+{
+    const auto kelvinOf = [](const FileColor &color) -> std::optional<double> {
+        const auto light = color.asShotNeutral ? lightFromNeutral(color, *color.asShotNeutral) : std::nullopt;
+        const double kelvin = light ? temperatureOf(*light).cctKelvin : 0;
+        return kelvin > 0 ? std::optional(kelvin) : std::nullopt;
+    };
+    constexpr double kMostApart = 40; // mired
+    const auto own = kelvinOf(frame), its = kelvinOf(calibration.fileColor);
+    if (!own || !its || !calibration.lights.empty() || std::abs(1e6 / *own - 1e6 / *its) <= kMostApart)
+        return std::nullopt;
+    return words::Phrase{
+        "{file}: its camera took {own:K} for white, and {its:K} at the calibration's chart. Is it "
+        "the same light?",
+        {{"file", file}, {"own", *own}, {"its", *its}}};
+}
+
 Refusal doubtedReading(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart)
 {
     if (!calibration.flats.empty() && reading.flats.empty())

@@ -24,6 +24,11 @@ using Refusal = std::optional<words::Phrase>;
 /// A calibration and what it is to be used on: another camera or lens.
 [[nodiscard]] Refusal refusedStation(const Calibration &calibration, const CameraFacts &frame,
                                      const std::string &file);
+/// Is a frame under another light than a calibration's, by what both cameras took for white, more than 40
+/// mired apart? A camera that is set to one white says nothing by it, and none that finds its own is nearer
+/// than that.
+[[nodiscard]] Refusal doubtedLight(const Calibration &calibration, const FileColor &frame,
+                                   const std::string &file);
 /// Asks the same, and compares the light: neutrals, green 1, that differ by more than 8 % in red or blue; or
 /// a calibration of evened readings on one that is not.
 [[nodiscard]] Refusal doubtedReading(const Calibration &calibration, const Reading &reading,

@@ -219,6 +219,21 @@ void ServeTaskTest::anotherLightWithoutAChartIsTold()
     QVERIFY(doubtsOf(job, "other").contains("other-light") && doubtsOf(job, "weak").contains("other-light"));
     for (const auto &doubt : job.serving(frameOf(job, "other").id).doubts)
         QVERIFY(doubt.code != "other-light" || doubt.frame > 50); // mired, warmer
+    // by a calibration alone, what the cameras took for white asks
+    PictureServes alone;
+    alone.calibration = job.serves(frameOf(job, "same"))->calibration;
+    for (const char *stem : {"same", "other"}) {
+        RenderRequest request;
+        request.folder = at("alone");
+        request.settings.longSide = 100;
+        const auto jobs = renderJobs({at(QString("light/%1.dng").arg(stem))}, request);
+        const auto made = renderPicture(jobs->front(), request, alone);
+        QVERIFY(made);
+        const auto asks = [](const words::Phrase &remark) {
+            return remark.text.find("same light") != std::string::npos;
+        };
+        QCOMPARE(std::any_of(made->remarks.begin(), made->remarks.end(), asks), QString(stem) == "other");
+    }
     // the day document has figures of those doubts that have any
     const auto day = nlohmann::json::parse(dayDocument(job.rows(), job.stations()));
     for (const auto &frame : day["stations"][0]["frames"])
