@@ -19,7 +19,7 @@ namespace wavechroma {
 /// as the light does. `settings`: stops that the second one's settings let in more; nothing where levels
 /// cannot be compared, which leaves `stops` empty.
 /// Nothing where the frames have too little in common to tell (fewer than a seventh of their cells, in three
-/// quarters of the picture and of two colours, agree), or where a look is none.
+/// quarters of the picture, agree), where no lamp changes so, or where a look is none.
 [[nodiscard]] std::optional<LightChange> lightChange(const std::string &before, const std::string &after,
                                                      std::optional<double> settings);
 

@@ -112,7 +112,9 @@ struct Start
     FitContext context;
 };
 
-Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, const FitOptions &options)
+/// `isWhiteAlone`: nothing but a balance is asked of what says white, which one patch is enough for.
+Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, const FitOptions &options,
+                      bool isWhiteAlone)
 {
     if (!reading.found)
         return unusable("{file}: no chart was found, so there is nothing to fit", {{"file", reading.image}});
@@ -136,7 +138,6 @@ Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, cons
         return unusable("{file}: the colours of the {chart} are not known; give them with --reference",
                         {{"file", reading.image}, {"chart", chart.name}});
     start.patches = usablePatches(reading, start.chart, options);
-    const bool isWhiteAlone = saysWhiteAlone(start.chart);
     if (int(start.patches.size()) < (isWhiteAlone ? 1 : kFewestPatches))
         return unusable("{file}: only {used} of {all} patches can be used (the others are clipped, too dark "
                         "or left out). A fit needs {needed}",
@@ -181,7 +182,8 @@ Result<std::vector<Calibration>> fitCrossings(const std::vector<Parts> &wanted, 
                                               const ChartDefinition &chart, const FitOptions &options,
                                               const Progress &progress)
 {
-    const auto start = startOf(reading, chart, options);
+    const bool isWhiteAlone = saysWhiteAlone(chart) && wanted == std::vector{balanceAlone()};
+    const auto start = startOf(reading, chart, options, isWhiteAlone);
     if (!start)
         return start.error();
     if (const auto known = check(options.lean); !known)
@@ -190,11 +192,11 @@ Result<std::vector<Calibration>> fitCrossings(const std::vector<Parts> &wanted, 
     Strengths strengths;
     const auto models = fitModels(wanted, start->settled, start->context, strengths, nullptr, progress);
     std::map<Parts, Honesty> honesty;
-    if (options.crossValidate && !saysWhiteAlone(start->chart))
+    if (options.crossValidate && !isWhiteAlone)
         honesty = crossValidate(models, start->settled, start->context, strengths, options.lean, progress);
     if (progress.stopped())
         return std::vector<Calibration>();
-    const auto linear = saysWhiteAlone(start->chart) ? std::nullopt : fitLinear(start->settled);
+    const auto linear = isWhiteAlone ? std::nullopt : fitLinear(start->settled);
     const auto plain = linear ? splitAtWhite(*linear) : std::nullopt;
     std::vector<Calibration> out;
     for (const auto &parts : wanted) {

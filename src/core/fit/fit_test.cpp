@@ -31,6 +31,7 @@ private slots:
     void balanceAgainChangesNothing();
     void clippedPatchesTakeNoPart();
     void tooFewPatchesAreRefused();
+    void aGreyGivesABalanceAndNothingElse();
     void percentilesInterpolate();
 };
 
@@ -258,6 +259,24 @@ void FitTest::tooFewPatchesAreRefused()
     const auto refused = fitCalibration(reading, testing::classicChart());
     QVERIFY(!refused);
     QVERIFY(refused.error().message.find("only 5 of 24") != std::string::npos);
+}
+
+void FitTest::aGreyGivesABalanceAndNothingElse()
+{
+    const auto card = *chartFromCatalogue("grey-card");
+    Reading reading = readingOf({{"A1", {0.3, 0.5, 0.25}, card.patches[0].reference}});
+    reading.chart = card.id;
+    FitOptions options;
+    options.parts = balanceAlone();
+    const auto balance = fitCalibration(reading, card, options);
+    QVERIFY(balance && std::abs(balance->multipliers[0] * 0.3 / 0.5 - 1) < 1e-9 &&
+            std::abs(balance->multipliers[2] * 0.25 / 0.5 - 1) < 1e-9);
+    const auto plane = fitPlane(reading, card, options);
+    QVERIFY(plane && plane->size() == 1);
+    for (const char *colour : {"matrix", "roots", "field"}) { // one patch determines none
+        options.parts = {colour, "as-shot"};
+        QVERIFY2(!fitCalibration(reading, card, options), colour);
+    }
 }
 
 void FitTest::percentilesInterpolate()

@@ -17,6 +17,11 @@ std::string stemOf(const JobFrame &frame)
     return letters::lower(std::filesystem::path(frame.path).stem().string());
 }
 
+std::string folderOf(const JobFrame &frame)
+{
+    return std::filesystem::path(frame.path).parent_path().string();
+}
+
 bool agree(const std::string &a, const std::string &b)
 {
     return a.empty() || b.empty() || a == b;
@@ -26,7 +31,10 @@ bool agree(const std::string &a, const std::string &b)
 void removeRendered(const JobState &state, JobFrame &raw, JobChange &change)
 {
     for (const auto &row : state.frames) {
-        if (!isOfOneRelease(row, raw) || !state.probesOf(row.id).empty() || row.balance || row.servedBy)
+        const bool serves = std::any_of(state.frames.begin(), state.frames.end(),
+                                        [&](const JobFrame &other) { return other.servedBy == row.id; });
+        if (!isOfOneRelease(row, raw) || !state.probesOf(row.id).empty() || row.balance || row.servedBy ||
+            serves)
             continue;
         raw.picture = row.path;
         change.frames.push_back({row, std::nullopt});
@@ -45,8 +53,10 @@ bool isOfOneRelease(const JobFrame &rendered, const JobFrame &raw)
         return false;
     const auto a = secondsOf(rendered.camera.capturedAt), b = secondsOf(raw.camera.capturedAt);
     constexpr double kRounding = 2; // seconds: one file may say when the other was written
-    return agree(rendered.camera.model, raw.camera.model) &&
-           agree(rendered.camera.serial, raw.camera.serial) && (!a || !b || std::abs(*a - *b) <= kRounding);
+    // names begin anew on every card: without the time they have to lie side by side
+    const bool isThen = a && b ? std::abs(*a - *b) <= kRounding : folderOf(rendered) == folderOf(raw);
+    return isThen && agree(rendered.camera.model, raw.camera.model) &&
+           agree(rendered.camera.serial, raw.camera.serial);
 }
 
 Releases pairReleases(const JobState &state, const std::vector<JobFrame *> &taken)

@@ -6,7 +6,8 @@
 namespace wavechroma {
 
 /// Is the rendered frame what the camera wrote beside the raw one at the same release of the shutter? Their
-/// names are the same but for the ending, and where both files say so, camera and time of capture.
+/// names are the same but for the ending, and where both files say so, camera and time of capture. Where one
+/// does not say its time they lie in one folder.
 [[nodiscard]] bool isOfOneRelease(const JobFrame &rendered, const JobFrame &raw);
 
 /// Which of the frames that are taken are the picture of a raw one among them or in the job, and so no frames

@@ -1,6 +1,7 @@
 #include "core/formats/delivery_document.h"
 #include "core/station/day_document.h"
 #include "core/tasks/deliver_task.h"
+#include "core/tasks/release.h"
 #include "core/tasks/render_task.h"
 #include "core/tasks/serve_task.h"
 #include "core/tasks/studio_task.h"
@@ -142,6 +143,24 @@ void ServeTaskTest::aRawAndItsPictureAreOneFrame()
     QVERIFY(frameOf(job, "P2").picture.ends_with("P2.jpg") && !frameOf(job, "P2").camera.isRendered);
     QVERIFY(doubtsOf(job, "P2").isEmpty());
     QCOMPARE(job.serving(frameOf(job, "P2").id).chart, frameOf(job, "P1").id);
+    // a chart that is read anew by the flat before it keeps its picture
+    shoot("evened/F.dng", sim::Subject::Board, "2026-10-14T08:55:00");
+    shoot("evened/P1.dng", sim::Subject::Chart, "2026-10-14T09:00:00");
+    fs::copy(at("pair/P1.jpg"), at("evened/P1.jpg"));
+    const auto evened = taken("job-evened", "evened");
+    QVERIFY(!evened.rows().readingOf(frameOf(evened, "P1").id)->brief.flats.empty());
+    QVERIFY(frameOf(evened, "P1").picture.ends_with("P1.jpg"));
+    // a picture of that name without a time, in another folder, is a frame of its own
+    JobFrame raw, picture;
+    raw.path = "a/DSC_1.dng";
+    picture.path = "b/DSC_1.jpg";
+    picture.camera.isRendered = true;
+    QVERIFY(!isOfOneRelease(picture, raw));
+    picture.path = "a/dsc_1.JPG";
+    QVERIFY(isOfOneRelease(picture, raw) && !isOfOneRelease(raw, picture));
+    raw.camera.capturedAt = "2026-10-14T09:00:00";
+    picture.camera.capturedAt = "2026-10-14T09:00:05";
+    QVERIFY(!isOfOneRelease(picture, raw));
     // the pictures come after their raw frames, or before them
     QVERIFY(takeIntoJob(at("job-raw"), {at("pair")}, {}));
     QCOMPARE(opened("job-raw").rows().frames, job.rows().frames);

@@ -100,6 +100,7 @@ std::vector<TakenFrame> fitAll(Surroundings job, std::vector<Looked> &all, const
         if (!flats[i].empty())
             if (auto again = lookAt(job, all[i].file.file, flats[i], counted.inner())) {
                 again->taken.frame.setup = look.taken.frame.setup;
+                again->taken.frame.picture = look.taken.frame.picture;
                 look = std::move(*again);
             }
         out[i] = fitted(std::move(look), setupTitle(job.few, all[i].file.setup), counted.inner());
@@ -324,9 +325,13 @@ private:
     {
         const auto &camera = one.look->taken.frame.camera;
         const auto setup = setupAt(m_state, camera);
+        CaptureClock clock;
+        for (const auto &frame : m_state.frames)
+            clock.add(frame.camera.capturedAt);
         const JobFrame *last = nullptr;
         for (const auto &frame : m_state.frames)
-            if (frame.setup == setup && (!last || last->camera.capturedAt < frame.camera.capturedAt))
+            if (frame.setup == setup &&
+                (!last || clock.isBefore(last->camera.capturedAt, frame.camera.capturedAt)))
                 last = &frame;
         return last && isOtherDay(last->camera, camera) ? newSetup({}) : setup;
     }
