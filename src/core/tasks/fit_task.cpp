@@ -212,7 +212,8 @@ Result<Calibration> fitReading(const Reading &reading, const FitRequest &request
     std::vector<const Calibration *> all;
     for (const auto &calibration : *plane)
         all.push_back(&calibration);
-    if (all.empty())
+    const auto isWanted = [&](const Calibration *one) { return isAsked(one->parts, asked); };
+    if (std::none_of(all.begin(), all.end(), isWanted)) // which says why
         return fitOne(reading, plainFor(asked), request, progress);
     auto chosen = (*plane)[recommendedAmong(all, asked, reading).index];
     chosen.asked.parts = asked;

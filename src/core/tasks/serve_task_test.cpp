@@ -105,6 +105,14 @@ void ServeTaskTest::aGreyAloneServes()
     job = opened("job-grey");
     QVERIFY(job.serving(yarn.id).from == Serving::From::Neutral && job.serving(yarn.id).chart == card.id);
     QVERIFY(job.stations().of(yarn.id)->answer.why == Answer::Why::WhiteAlone);
+    // a matrix that is asked for is not answered by a balance
+    FitRequest asked;
+    asked.sha256 = card.sha256;
+    asked.ask.parts = {"matrix", "auto"};
+    const auto &reading = *job.rows().readingOf(card.id)->reading;
+    QVERIFY(!fitReading(reading, asked));
+    asked.ask.parts = {"auto", "auto"};
+    QVERIFY(fitReading(reading, asked));
     // what leaves: the balance of the card, the file's own matrix
     const auto serves = *job.serves(yarn);
     QVERIFY(serves.isServed && serves.calibration.parts == (Parts{"balance", "as-shot"}));
