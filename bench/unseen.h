@@ -77,6 +77,75 @@ inline sim::Camera randomCamera(uint64_t seed)
     return out;
 }
 
+/// Sensors as unlike the usual ones as are sold: bells from very narrow to very broad, crossing much or
+/// hardly, and some that see infrared.
+inline sim::Camera anySensor(uint64_t seed)
+{
+    sim::Random random(seed * 15485863 + 29);
+    sim::Camera out = sim::cameras().front();
+    out.model = "Sensor " + std::to_string(seed);
+    const double breadth = std::exp(random.uniform(std::log(0.45), std::log(1.7))), // of a usual bell
+        cut = random.below(3) ? random.uniform(640, 700) : random.uniform(700, 760);
+    for (size_t c = 0; c < 3; ++c) {
+        const double places[] = {604, 534, 458};
+        const double at = places[c] + random.uniform(-18, 18), below = breadth * random.uniform(20, 34),
+                     above = breadth * random.uniform(24, 40), lobeAt = random.uniform(420, 660),
+                     lobe = random.uniform(0, 0.15),
+                     leak = cut > 700 ? random.uniform(0.1, 0.5) : 0; // dyes open in the infrared
+        out.sensitivity[c] = spectrumFrom([&](double nm) {
+            const double d = (nm - at) / (nm < at ? below : above), e = (nm - lobeAt) / 32;
+            return (std::exp(-0.5 * d * d) + lobe * std::exp(-0.5 * e * e) +
+                    leak / (1 + std::exp((690 - nm) / 12))) /
+                   (1 + std::exp((nm - cut) / 9));
+        });
+    }
+    return out;
+}
+
+/// Lamps of every kind: glowing wire, daylight, white LEDs of one or two phosphors, three narrow LEDs, tubes.
+inline sim::Lamp anyLamp(uint64_t seed)
+{
+    sim::Random random(seed * 32452843 + 41);
+    const auto line = [](double nm, double at, double wide) {
+        return std::exp(-0.5 * std::pow((nm - at) / wide, 2));
+    };
+    const int kind = random.below(5);
+    if (kind == 0) {
+        const double kelvin = random.uniform(2300, 3400);
+        return {"glowing wire", spectrumFrom([&](double nm) {
+                    return std::pow(560 / nm, 5) * (std::exp(1.4388e7 / (560 * kelvin)) - 1) /
+                           (std::exp(1.4388e7 / (nm * kelvin)) - 1);
+                })};
+    }
+    if (kind == 1) {
+        const double kelvin = random.uniform(4200, 9000), dip = random.uniform(0, 0.1);
+        return {"daylight", spectrumFrom([&](double nm) {
+                    return std::pow(560 / nm, 5) * (std::exp(1.4388e7 / (560 * kelvin)) - 1) /
+                           (std::exp(1.4388e7 / (nm * kelvin)) - 1) * (1 - dip * line(nm, 590, 12));
+                })};
+    }
+    if (kind == 2) {
+        const double pump = random.uniform(440, 462), blue = random.uniform(0.25, 1.6),
+                     at = random.uniform(545, 610), wide = random.uniform(40, 62),
+                     red = random.uniform(0, 0.7);
+        return {"white LED", spectrumFrom([&](double nm) {
+                    return 0.002 + blue * line(nm, pump, 10) + line(nm, at, wide) + red * line(nm, 632, 14);
+                })};
+    }
+    if (kind == 3) {
+        const double r = random.uniform(0.6, 2), g = random.uniform(0.7, 1.4), b = random.uniform(0.4, 1.4);
+        return {"three LEDs", spectrumFrom([&](double nm) {
+                    return 0.002 + r * line(nm, 630, 9) + g * line(nm, 530, 15) + b * line(nm, 460, 11);
+                })};
+    }
+    const double warm = random.uniform(0.5, 1.6), ground = random.uniform(0.03, 0.25);
+    return {"tube", spectrumFrom([&](double nm) {
+                return ground * line(nm, 560, 80) + 0.5 * line(nm, 436, 3) / warm +
+                       0.3 * line(nm, 489, 5) / warm + line(nm, 544, 4) + 0.25 * line(nm, 586, 6) +
+                       warm * line(nm, 612, 4);
+            })};
+}
+
 inline Vector3 seen(const Body &body, const Spectrum &reflectance)
 {
     const auto rgb = sim::response(body.camera, body.camera.lenses[0], body.lamp.spectrum, reflectance);

@@ -3,6 +3,7 @@
 #include "core/balance/balance.h"
 #include "core/measure/find_chart.h"
 #include "core/measure/flat_field.h"
+#include "core/measure/patch_signs.h"
 
 namespace wavechroma {
 
@@ -32,6 +33,11 @@ CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, c
         evidence.patches = withoutShadow(evidence.patches, *evidence.shadow);
     }
     evidence.model = fitCaptureModel(evidence.patches);
+    if (evidence.model && reading.patches.size() == chart.patches.size()) {
+        const auto signs = measure::patchSigns(frame, chart, *homography, reading.patches);
+        for (size_t i = 0; i < signs.size(); ++i)
+            evidence.signs[chart.patches[i].id] = signs[i];
+    }
     if (chart.id == "even-field")
         if (const auto quality = evenFieldQuality(frame))
             evidence.falloff = quality->falloff;

@@ -5,6 +5,7 @@
 #include "core/values/capture_limits.h"
 #include "core/values/reading.h"
 
+#include <map>
 #include <optional>
 
 namespace wavechroma {
@@ -17,8 +18,10 @@ struct CaptureEvidence
     std::optional<ShadowEdge> shadow;  ///< that lies across the chart
     std::vector<std::string> shaded;   ///< patches in it, and those that its edge lies on
     std::vector<PlacedPatch> patches;  ///< that the model was fitted to: as they would be without the shadow
-    std::optional<double> falloff;     ///< of an even field, 0…1; absent for charts
-    std::optional<EdgeSpread> edges;   ///< absent when the chart is too small to judge
+    std::map<std::string, double>
+        signs;                       ///< by patch: what the picture shows of things on it, see patch_signs.h
+    std::optional<double> falloff;   ///< of an even field, 0…1; absent for charts
+    std::optional<EdgeSpread> edges; ///< absent when the chart is too small to judge
 };
 /// `withEdges` false leaves the edges out, which take longest and do not change while a hand moves the chart.
 [[nodiscard]] CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading,
@@ -50,13 +53,16 @@ struct CaptureEvidence
 /// value: how many stops darker the patches on one side of a straight edge are, 0 where there is none.
 [[nodiscard]] Check checkShadow(const Reading &reading, const ChartDefinition &chart,
                                 const CaptureEvidence &evidence, const CaptureLimits &limits);
-/// value: the strongest neutral brightening of one patch, as a share of a perfect diffuser.
+/// value: the strongest neutral brightening of one patch that also shows in the picture (patch_signs.h), as a
+/// share of a perfect diffuser.
 [[nodiscard]] Check checkGlare(const Reading &reading, const ChartDefinition &chart,
                                const CaptureEvidence &evidence, const CaptureLimits &limits);
 /// value: the veil over the whole chart, as a share of a perfect diffuser.
 [[nodiscard]] Check checkFlare(const ChartDefinition &chart, const CaptureEvidence &evidence,
                                const CaptureLimits &limits);
-/// value: the largest relative misfit of a patch that is not glare.
+/// value: the largest relative misfit of a patch that is not glare, over its limit. A patch where the picture
+/// shows no sign of a thing on it has 2.5 times the limit, and is warned of, not stopped for: no 3×3 explains
+/// what a poor sensor sees under a lamp of few lines, or one that sees infrared under glowing wire.
 [[nodiscard]] Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &limits);
 
 // detail_checks.cpp

@@ -28,6 +28,7 @@ private slots:
     void smoothLightIsNoShadow_data();
     void smoothLightIsNoShadow();
     void flareGlareFingersAndBlurAreTold();
+    void colourAloneStopsNothing();
     void cleanFramesOfEveryCameraAndLampPass_data();
     void cleanFramesOfEveryCameraAndLampPass();
     void withoutAChartOnlyFoundRuns();
@@ -154,7 +155,9 @@ namespace {
 struct Staged
 {
     double gradientX = 0, gradientY = 0, flare = 0, blur = 0.8, turn = 0;
-    std::optional<std::pair<int, Spectrum>> painted; ///< a patch covered by something of this reflectance
+    std::optional<std::pair<int, Spectrum>> painted; ///< a patch that was printed with this reflectance
+    std::optional<std::pair<int, Spectrum>> taped;   ///< a patch with a tape of this one over it and beyond
+    std::optional<int> reflecting;                   ///< a patch with a lamp's reflection in its middle
     int orientation = 1;
     const char *camera = "Tarn 2", *lamp = "daylight";
     std::optional<sim::Shade> shade = {};
@@ -179,6 +182,18 @@ struct Staged
         printed.frameMaterial = sim::addMaterial(scene, sim::flatReflectance(0.03));
         printed.corners = sim::cornersAt(testing::classicChart(), {{750, 500}, 900, turn, 0, 0, 6});
         scene.things.push_back(printed);
+        const auto place = *homographyFrom(printed.chart, printed.corners);
+        const auto middleOf = [&](int patch) { return patchCentre(printed.chart, patch / 6, patch % 6); };
+        if (taped) {
+            sim::Polygon tape{{}, sim::addMaterial(scene, taped->second)};
+            const auto at = middleOf(taped->first);
+            for (const auto &[x, y] : {std::pair{-24, -60}, {24, -60}, {24, 60}, {-24, 60}})
+                tape.points.push_back(place.at({at.x + x, at.y + y}));
+            scene.things.push_back(tape);
+        }
+        if (reflecting)
+            scene.glows.push_back(
+                {place.at(middleOf(*reflecting)), 0.35 * pitchPixels(printed.chart, place), 0.3});
         sim::Shot shot;
         shot.width = 1500;
         shot.height = 1000;
@@ -320,24 +335,46 @@ void CaptureChecksTest::flareGlareFingersAndBlurAreTold()
     QCOMPARE(veil.severity, Severity::Warn);
     QVERIFY2(std::abs(veil.value - 0.04) < 0.006, qPrintable(QString::number(veil.value)));
 
-    Staged shiny; // C4 yellow with a third of white light on it
-    const auto yellow = sim::chartReflectances(testing::classicChart())[15];
-    shiny.painted = {15, spectrumFrom([&](double nm) { return std::min(0.98, yellow.at(nm) + 0.25); })};
+    Staged shiny;
+    shiny.reflecting = 15;
     const auto glare = named(shiny.checks(), "glare");
     QCOMPARE(glare.severity, Severity::Stop);
     QCOMPARE(glare.patches, std::vector<std::string>{"C4"});
 
-    Staged covered; // a finger on the blue one
-    covered.painted = {12, *sim::reflectanceOf({62, 18, 20}, 8)};
-    const auto finger = named(covered.checks(), "obstruction");
-    QCOMPARE(finger.severity, Severity::Stop);
-    QCOMPARE(finger.patches, std::vector<std::string>{"C1"});
+    Staged covered; // blue, and half of what is above and below it
+    covered.taped = {12, *sim::reflectanceOf({62, 18, 20}, 8)};
+    const auto tape = named(covered.checks(), "obstruction");
+    QCOMPARE(tape.severity, Severity::Stop);
+    QVERIFY(std::count(tape.patches.begin(), tape.patches.end(), "C1") == 1);
 
     Staged soft;
     soft.blur = 3.5;
     const auto focus = named(soft.checks(), "focus");
     QCOMPARE(focus.severity, Severity::Warn);
     QVERIFY2(std::abs(focus.value - 3.5) < 0.5, qPrintable(QString::number(focus.value)));
+}
+
+/// What a sensor makes of a colour is no sign that something lies on it: that shows in the picture.
+void CaptureChecksTest::colourAloneStopsNothing()
+{
+    Staged faded; // further off than the limit, under two and a half times of it
+    const auto blue = sim::chartReflectances(testing::classicChart())[12];
+    faded.painted = {12, spectrumFrom([&](double nm) { return 0.62 * blue.at(nm) + 0.02; })};
+    for (const auto &check : faded.checks())
+        if (check.id == CheckId::Glare || check.id == CheckId::Obstruction)
+            QVERIFY2(check.severity == Severity::Ok && check.value < check.limit, nameOf(check.id));
+
+    Staged other; // skin in the place of blue
+    other.painted = {12, *sim::reflectanceOf({62, 18, 20}, 8)};
+    const auto colour = named(other.checks(), "obstruction");
+    QCOMPARE(colour.severity, Severity::Warn);
+    QCOMPARE(colour.finding, std::string("colour"));
+    QCOMPARE(colour.patches, std::vector<std::string>{"C1"});
+
+    Staged shiny; // white light on yellow and nothing of it beside
+    const auto yellow = sim::chartReflectances(testing::classicChart())[15];
+    shiny.painted = {15, spectrumFrom([&](double nm) { return std::min(0.98, yellow.at(nm) + 0.15); })};
+    QCOMPARE(named(shiny.checks(), "glare").severity, Severity::Ok);
 }
 
 void CaptureChecksTest::cleanFramesOfEveryCameraAndLampPass_data()

@@ -37,17 +37,29 @@ Side sideOf(const Homography &homography, const ChartDefinition &chart, int orie
     return sideOf(upright({to.x - from.x, to.y - from.y}, orientation));
 }
 
+/// Colour alone may be the sensor's own way of seeing: a patch counts as spoilt sooner where the picture
+/// itself shows that something lies on it.
+bool isSeen(const CaptureEvidence &evidence, const std::string &patch)
+{
+    const auto sign = evidence.signs.find(patch);
+    return sign != evidence.signs.end() && sign->second >= 1;
+}
+
 /// What is left of a patch, relative to its level with a floor, as one number; and whether it is light of the
 /// lamp's own colour laid on top.
 struct Misfit
 {
     double relative = 0;
     bool isGlare = false;
-    double added = 0; ///< share of a perfect diffuser
+    double added = 0;    ///< share of a perfect diffuser
+    bool isSeen = false; ///< the picture shows that something is on the patch
 };
 
-Misfit misfitOf(const CaptureModel &model, const PlacedPatch &patch, const Xyz &left)
+Misfit misfitOf(const CaptureEvidence &evidence, size_t index)
 {
+    const auto &model = *evidence.model;
+    const auto &patch = evidence.patches[index];
+    const auto &left = model.left[index];
     const double x = left.x / kD50White.x, y = left.y, z = left.z / kD50White.z;
     Misfit m;
     // of the patch's strongest channel: what a poor sensor leaves of a deep red is much beside its lightness
@@ -56,13 +68,16 @@ Misfit misfitOf(const CaptureModel &model, const PlacedPatch &patch, const Xyz &
     m.relative = std::sqrt((x * x + y * y + z * z) / 3) / level;
     const double least = std::min({x, y, z}), most = std::max({x, y, z});
     m.added = y;
+    m.isSeen = isSeen(evidence, patch.patch.id);
     // glare has the light's own colour, a finger its own: told apart as far as the model's own scatter lets
     const double doubt = 2 * model.scatter * level;
-    m.isGlare = least > 0.45 * most && least + doubt > 0.75 * (most - doubt) && y > 5 * model.scatter * level;
+    m.isGlare = least > 0.45 * most && least + doubt > 0.75 * (most - doubt) &&
+                y > (m.isSeen ? 2.5 : 5) * model.scatter * level;
     return m;
 }
 
-constexpr double kOtherColour = 16; ///< ΔE2000 that no camera's own error comes to beside colours that fit
+constexpr double kColourAlone = 2.5; ///< times the limit; from there on no sign in the picture is asked for
+constexpr double kOtherColour = 16;  ///< ΔE2000 that no camera's own error comes to beside colours that fit
 
 /// What is left of a patch as a difference of colour.
 double differenceOf(const PlacedPatch &patch, const Xyz &left)
@@ -131,8 +146,8 @@ Check checkGlare(const Reading &reading, const ChartDefinition &chart, const Cap
     if (!evidence.model)
         return check;
     for (size_t i = 0; i < evidence.patches.size(); ++i) {
-        const auto m = misfitOf(*evidence.model, evidence.patches[i], evidence.model->left[i]);
-        if (!m.isGlare)
+        const auto m = misfitOf(evidence, i);
+        if (!m.isGlare || !m.isSeen)
             continue;
         check.value = std::max(check.value, m.added);
         if (m.added > limits.glare)
@@ -144,7 +159,8 @@ Check checkGlare(const Reading &reading, const ChartDefinition &chart, const Cap
         if (patch.clipped < kMostClipped || !reference)
             continue;
         const auto should = evidence.model->cameraFromXyz * vectorOf(reference->reference);
-        if (*std::max_element(should.begin(), should.end()) < 0.7) {
+        const double most = *std::max_element(should.begin(), should.end());
+        if (most < 0.7 || (most < 0.97 && isSeen(evidence, patch.id))) {
             check.patches.push_back(patch.id);
             check.value = std::max(check.value, 1 - should[1]);
         }
@@ -183,18 +199,28 @@ Check checkObstruction(const CaptureEvidence &evidence, const CaptureLimits &lim
     for (size_t i = 0; i < evidence.patches.size(); ++i)
         differences.push_back(differenceOf(evidence.patches[i], evidence.model->left[i]));
     const double mostDifference = std::max(kOtherColour, 6 * medianOf(differences));
+    std::vector<std::string> covered, otherwise; // seen to be; by their colour alone
     for (size_t i = 0; i < evidence.patches.size(); ++i) {
-        const auto m = misfitOf(*evidence.model, evidence.patches[i], evidence.model->left[i]);
-        if (m.isGlare)
+        const auto m = misfitOf(evidence, i);
+        if (m.isGlare && m.isSeen)
             continue;
-        const double misfit = std::max(m.relative, limit * differences[i] / mostDifference);
-        check.value = std::max(check.value, misfit);
-        if (misfit > limit)
-            check.patches.push_back(evidence.patches[i].patch.id);
+        const double misfit = std::max(m.relative, limit * differences[i] / mostDifference),
+                     most = m.isSeen ? limit : kColourAlone * limit;
+        if (misfit / most > check.value / check.limit) {
+            check.value = misfit;
+            check.limit = most;
+        }
+        if (misfit > most)
+            (m.isSeen ? covered : otherwise).push_back(evidence.patches[i].patch.id);
     }
-    if (!check.patches.empty()) {
+    if (!covered.empty()) {
         check.severity = Severity::Stop;
-        check.finding = check.patches.size() == 1 ? "one" : "several";
+        check.finding = covered.size() == 1 ? "one" : "several";
+        check.patches = covered;
+    } else if (!otherwise.empty()) {
+        check.severity = Severity::Warn;
+        check.finding = "colour";
+        check.patches = otherwise;
     }
     return check;
 }

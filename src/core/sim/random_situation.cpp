@@ -12,9 +12,9 @@ namespace wavechroma::sim {
 const char *nameOf(Mishap mishap)
 {
     static constexpr const char *kNames[kMishaps] = {
-        "none",    "fingers",     "glare",  "clipped",  "dark",          "uneven",
-        "flare",   "defocus",     "shake",  "high ISO", "tilted",        "small",
-        "several", "wrong chart", "barrel", "shadow",   "band of glare", "no chart"};
+        "none",    "fingers", "glare",         "clipped", "dark",    "uneven",  "flare",
+        "defocus", "shake",   "high ISO",      "tilted",  "small",   "several", "wrong chart",
+        "barrel",  "shadow",  "band of glare", "dirt",    "no chart"};
     return kNames[int(mishap)];
 }
 
@@ -48,6 +48,30 @@ std::vector<size_t> addFingers(Scene &scene, Random &random)
         covered.push_back(size_t(row * chart.columns + column + i));
     }
     return covered;
+}
+
+/// A blot on one patch: what was spilt there, or rubbed off. Gives the patch.
+std::vector<size_t> addDirt(Scene &scene, Random &random)
+{
+    const auto printed = chartIn(scene);
+    const auto &chart = printed.chart;
+    const auto homography = *homographyFrom(chart, printed.corners);
+    const size_t patch = size_t(random.below(int(chart.patches.size())));
+    const auto centre = patchCentre(chart, int(patch) / chart.columns, int(patch) % chart.columns);
+    const int dirt =
+        addMaterial(scene,
+                    *reflectanceOf({random.uniform(20, 75), random.uniform(-6, 12), random.uniform(-4, 24)},
+                                   random.next(), 0.1),
+                    0.12);
+    Polygon blot{{}, dirt};
+    const double radius = random.uniform(0.32, 0.46);
+    for (int i = 0; i < 24; ++i) {
+        const double turn = i * 6.2832 / 24, reach = radius * random.uniform(0.85, 1.15);
+        blot.points.push_back(homography.at({centre.x + reach * chart.pitchXMm * std::cos(turn),
+                                             centre.y + reach * chart.pitchYMm * std::sin(turn)}));
+    }
+    scene.things.push_back(blot);
+    return {patch};
 }
 
 std::vector<size_t> addGlare(Scene &scene, Random &random)
@@ -141,7 +165,7 @@ void judge(std::map<std::string, bool> &faults, const std::string &id, double va
 
 struct Covered
 {
-    std::vector<size_t> fingers, glare;
+    std::vector<size_t> fingers, glare; ///< patches under fingers or dirt, and under reflections
     Shadowed shadow;
 };
 
@@ -184,12 +208,12 @@ void judgeLight(Situation &s, const Scene &scene)
     s.faults["match"] = s.mishap == Mishap::WrongChart;
 }
 
-/// Does skin differ from a patch by more than a dirty print does?
+/// Does what lies on a patch differ from it by more than a print that is not clean?
 bool stands(const Scene &scene, const PrintedChart &printed, size_t patch, const Camera &camera,
             const Lamp &lamp)
 {
-    const auto &skin = scene.materials[size_t(std::get<Skein>(scene.things.back()).material)].reflectance;
-    const auto a = response(camera, camera.lenses[0], lamp.spectrum, skin);
+    const auto &cover = scene.materials.back().reflectance; // it came last
+    const auto a = response(camera, camera.lenses[0], lamp.spectrum, cover);
     const auto b = response(camera, camera.lenses[0], lamp.spectrum,
                             scene.materials[size_t(printed.patchMaterials[patch])].reflectance);
     double sum = 0;
@@ -229,6 +253,9 @@ void applyMishap(Situation &s, Scene &scene, Shot &shot, Random &random, Covered
     switch (s.mishap) {
     case Mishap::Fingers:
         covered.fingers = addFingers(scene, random);
+        break;
+    case Mishap::Dirt:
+        covered.fingers = addDirt(scene, random);
         break;
     case Mishap::Glare:
         covered.glare = addGlare(scene, random);
@@ -277,17 +304,16 @@ void applyMishap(Situation &s, Scene &scene, Shot &shot, Random &random, Covered
 
 } // namespace
 
-Situation randomSituation(uint64_t seed)
+namespace {
+
+Situation situationOf(uint64_t seed, const Equipment &equipment, Random &random)
 {
-    Random random(seed * 104729 + 11);
     Situation s;
-    s.mishap = Mishap(seed % kMishaps);
-    const auto &body = cameras()[size_t(random.below(3))];
-    const auto &light = lamps()[size_t(random.below(5))];
+    s.mishap = equipment.mishap;
+    const auto &[mishap, body, light, width] = equipment;
     Shot shot;
-    const bool full = s.mishap == Mishap::Small;
-    shot.width = full ? 6000 : 3000;
-    shot.height = full ? 4000 : 2000;
+    shot.width = width;
+    shot.height = width * 2 / 3;
     shot.exposure = random.uniform(0.55, 0.85);
     shot.iso = 100 << random.below(4);
     shot.seed = seed;
@@ -326,7 +352,7 @@ Situation randomSituation(uint64_t seed)
         s.faults["obstruction"] = true;
     if (s.mishap == Mishap::WrongChart)
         s.faults = {{"match", true}};
-    if (s.mishap == Mishap::Fingers)
+    if (!covered.fingers.empty())
         s.faults.erase("underexposure");
     for (const auto &patch : covered.fingers) // no truth for what cannot be seen
         s.frame.charts.front().patches[patch] = {1, 1, 1};
@@ -335,6 +361,23 @@ Situation randomSituation(uint64_t seed)
     for (const auto &patch : covered.glare)
         s.frame.charts.front().patches[patch] = {1, 1, 1};
     return s;
+}
+
+} // namespace
+
+Situation randomSituation(uint64_t seed, const Equipment &equipment)
+{
+    Random random(seed * 104729 + 11);
+    return situationOf(seed, equipment, random);
+}
+
+Situation randomSituation(uint64_t seed)
+{
+    Random random(seed * 104729 + 11);
+    const auto mishap = Mishap(seed % kMishaps);
+    const auto &body = cameras()[size_t(random.below(3))];
+    const auto &light = lamps()[size_t(random.below(5))];
+    return situationOf(seed, {mishap, body, light, mishap == Mishap::Small ? 6000 : 3000}, random);
 }
 
 } // namespace wavechroma::sim

@@ -26,9 +26,10 @@ enum class Mishap {
     Barrel,
     Shadow,
     GlareBand,
+    Dirt,
     NoChart
 };
-inline constexpr int kMishaps = 18;
+inline constexpr int kMishaps = 19;
 [[nodiscard]] const char *nameOf(Mishap mishap);
 
 /// A frame with a known truth: also which capture checks ought to complain of it and which must not. A check
@@ -46,5 +47,15 @@ struct Situation
 /// All draws come from the seed, the mishap from `seed` modulo their number. Limits are those of the ordinary
 /// sheet, with a fifth to a quarter of room either side.
 [[nodiscard]] Situation randomSituation(uint64_t seed);
+
+/// The same with a mishap, a body and a light of one's own choice.
+struct Equipment
+{
+    Mishap mishap = Mishap::None;
+    const Camera &camera;
+    const Lamp &lamp;
+    int width = 3000; ///< of the frame, which is 3 : 2; 6000 suits Mishap::Small
+};
+[[nodiscard]] Situation randomSituation(uint64_t seed, const Equipment &equipment);
 
 } // namespace wavechroma::sim

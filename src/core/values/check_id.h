@@ -59,7 +59,7 @@ inline constexpr std::array<CheckRow, 12> kChecks{{
     {CheckId::Focus, "focus", false, false, false, {"sharp", "too-small", "shaken", "soft"}},
     {CheckId::Noise, "noise", false, false, false, {"low", "no-grey", "noisy"}},
     {CheckId::Flare, "flare", true, true, false, {"none", "veil"}},
-    {CheckId::Obstruction, "obstruction", true, true, false, {"none", "one", "several"}},
+    {CheckId::Obstruction, "obstruction", true, true, false, {"none", "one", "several", "colour"}},
     {CheckId::Match, "match", true, true, false, {"fits", "other"}},
 }};
 static_assert([] {
