@@ -1,6 +1,7 @@
 #include "core/capture/capture_checks.h"
 
 #include "core/balance/balance.h"
+#include "core/fit/straight_tone.h"
 #include "core/measure/find_chart.h"
 #include "core/measure/flat_field.h"
 #include "core/measure/patch_signs.h"
@@ -26,6 +27,8 @@ CaptureEvidence captureEvidence(const RawFrame &frame, const Reading &reading, c
                                     2 * centre.x / extent.x - 1,
                                     2 * centre.y / extent.y - 1});
     }
+    if (reading.fileColor.xyzD50FromRendered)
+        evidence.patches = withStraightTone(evidence.patches, chart.neutral);
     if ((evidence.shadow = shadowOver(evidence.patches))) {
         for (size_t i = 0; i < evidence.patches.size(); ++i)
             if (evidence.shadow->inside[i] || evidence.shadow->crossed[i])

@@ -20,6 +20,7 @@ private slots:
     void exposureIsInStopsFromTheAim();
     void aClippedWhiteSaysHowFarToCloseDown();
     void noisyPatchesAreNamed();
+    void aColourOutsideOfThePicturesSpaceIsNoNoise();
     void aWrongPatternStops();
     void unevenLightIsToldBySideAndShare_data();
     void unevenLightIsToldBySideAndShare();
@@ -140,6 +141,22 @@ void CaptureChecksTest::noisyPatchesAreNamed()
     for (auto &patch : reading.patches)
         patch.sd = {0.4, 0.4, 0.4};
     QCOMPARE(checkUnderexposure(reading, {}).severity, Severity::Stop);
+}
+
+void CaptureChecksTest::aColourOutsideOfThePicturesSpaceIsNoNoise()
+{
+    auto picture = frameAt(0);
+    auto &cyan = picture.patches[17]; // C6: red is at its end
+    cyan.mean = {0, 0.2, 0.3};
+    cyan.low = 0.9;
+    QCOMPARE(checkUnderexposure(picture, {}).severity, Severity::Warn); // of a raw frame it is noise
+    picture.fileColor.xyzD50FromRendered = diagonal({1, 1, 1});
+    const auto check = checkUnderexposure(picture, {});
+    QCOMPARE(check.severity, Severity::Ok);
+    QCOMPARE(check.finding, std::string("gamut"));
+    QCOMPARE(check.patches, std::vector<std::string>{"C6"});
+    cyan.mean = {0, 0.002, 0.003}; // a dark one is
+    QCOMPARE(checkUnderexposure(picture, {}).severity, Severity::Warn);
 }
 
 void CaptureChecksTest::aWrongPatternStops()

@@ -109,17 +109,33 @@ Check checkExposure(const Reading &reading, const ChartDefinition &chart, const 
     return check;
 }
 
+/// A colour that the picture's space does not hold has a channel at its end, however well it was exposed.
+static bool isOutOfSpace(const Reading &reading, const PatchReading &patch)
+{
+    constexpr double kWellAbove = 0.05;
+    return reading.fileColor.xyzD50FromRendered && patch.low > 0 &&
+           std::max({patch.mean.r, patch.mean.g, patch.mean.b}) > kWellAbove;
+}
+
 Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits)
 {
     Check check{CheckId::Underexposure, Severity::Ok, 0, limits.meanError, "relative", {}, "none"};
+    std::vector<std::string> outside;
     for (const auto &patch : reading.patches) {
+        if (isOutOfSpace(reading, patch)) {
+            outside.push_back(patch.id);
+            continue;
+        }
         const double error = relativeError(patch);
         check.value = std::max(check.value, error);
         if (error > limits.meanError || patch.low >= 0.1)
             check.patches.push_back(patch.id);
     }
-    if (check.patches.empty())
+    if (check.patches.empty()) {
+        check.patches = outside;
+        check.finding = outside.empty() ? "none" : "gamut";
         return check;
+    }
     check.severity = check.patches.size() * 4 > reading.patches.size() ? Severity::Stop : Severity::Warn;
     check.finding = "noisy";
     return check;

@@ -1,5 +1,6 @@
 #include "core/chart/chart_definition.h"
 #include "core/fit/capture_model.h"
+#include "core/fit/straight_tone.h"
 #include "core/sim/random.h"
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
@@ -21,6 +22,7 @@ private slots:
     void spoiltPatchesHaveNoSay();
     void realCamerasLeaveLittleBias_data();
     void realCamerasLeaveLittleBias();
+    void contrastIsNoUnevenLight();
     void tooFewOrTooAlikeIsNoModel();
 };
 
@@ -139,6 +141,37 @@ void CaptureModelTest::realCamerasLeaveLittleBias()
         QVERIFY2(std::abs(model->flare - flare) < 0.006,
                  qPrintable(QString("%1 for %2").arg(model->flare).arg(flare)));
     }
+}
+
+/// A finished picture's tone curve is no light: not on an even chart, and real light is told through it.
+void CaptureModelTest::contrastIsNoUnevenLight()
+{
+    const auto curved = [](std::vector<PlacedPatch> patches) {
+        for (auto &p : patches) {
+            auto &rgb = p.patch.rgb;
+            for (auto *v :
+                 {&rgb.r, &rgb.g, &rgb.b}) { // a slope of 2 about middle grey, flatter in the lights
+                const double x = std::log(std::max(*v, 1e-5) / 0.18);
+                *v = 0.18 * std::exp(2 * x - 0.12 * x * x);
+            }
+        }
+        return patches;
+    };
+    const auto &neutral = testing::classicChart().neutral;
+    const auto swing = [](const std::vector<PlacedPatch> &patches) {
+        const auto model = fitCaptureModel(patches);
+        return model ? std::abs(model->gainX) + std::abs(model->gainY) : 1.0;
+    };
+    const auto even = curved(staged({}));
+    QVERIFY2(swing(even) > 0.04, qPrintable(QString::number(swing(even)))); // what it was taken for
+    const double left = swing(withStraightTone(even, neutral));
+    QVERIFY2(left < 0.02, qPrintable(QString::number(left)));
+    const auto lit = fitCaptureModel(withStraightTone(curved(staged({0.1, 0.06})), neutral));
+    QVERIFY2(lit && std::abs(lit->gainX - 0.1) < 0.04 && std::abs(lit->gainY - 0.06) < 0.04,
+             qPrintable(QString("%1 %2").arg(lit->gainX).arg(lit->gainY)));
+    // with too few neutrals nothing is changed
+    const auto same = withStraightTone(even, {"D1", "D6"});
+    QCOMPARE(same.front().patch.rgb.g, even.front().patch.rgb.g);
 }
 
 void CaptureModelTest::tooFewOrTooAlikeIsNoModel()

@@ -52,7 +52,7 @@ inline constexpr std::array<CheckRow, 12> kChecks{{
      false,
      true,
      {"no-neutral", "cannot-tell", "at-aim", "over", "under"}},
-    {CheckId::Underexposure, "underexposure", false, true, true, {"none", "noisy"}},
+    {CheckId::Underexposure, "underexposure", false, true, true, {"none", "noisy", "gamut"}},
     {CheckId::Evenness, "evenness", true, true, false, {"even", "too-few", "field", "side"}},
     {CheckId::Shadow, "shadow", true, true, false, {"none", "edge"}},
     {CheckId::Glare, "glare", true, true, false, {"none", "glare"}},

@@ -40,6 +40,10 @@ constexpr CheckTemplate kTemplates[] = {
     {CheckId::Underexposure, "none", words::said("No patch is lost in noise."), ""},
     {CheckId::Underexposure, "noisy", words::said("{patches} {n|is|are} too close to the noise."),
      words::said("Open up, or lower the ISO.")},
+    {CheckId::Underexposure, "gamut",
+     words::said(
+         "The picture's colour space does not hold {patches}: a channel of {n|it|them} is at its end."),
+     ""},
     {CheckId::Evenness, "even", words::said("Evenly lit, within {value:%}."), ""},
     {CheckId::Evenness, "too-few", words::said("Too few patches to judge how even the light is."), ""},
     {CheckId::Evenness, "field",
