@@ -98,6 +98,11 @@ void RefusalsTest::initTestCase()
             turned << QString::number(v.toDouble());
     QCOMPARE(run({"read", frames + "HR_0414.dng", "--corners", turned.join(','), "-o", "turned.json"}).status,
              3);
+    auto warm = json("matrix.json").object(); // as if its camera had taken a warmer light for white
+    auto color = warm["file_color"].toObject();
+    color["as_shot_neutral"] = QJsonArray{0.9, 1.0, 0.42};
+    warm["file_color"] = color;
+    write("warm.json", QJsonDocument(warm).toJson());
     write("rows.csv", shifted(testing::classicChart().columns));
     write("columns.csv", shifted(-1));
 }
@@ -119,8 +124,28 @@ void RefusalsTest::whatCannotBeRightIsRefused_data()
     QTest::newRow("an area of two things")
         << QStringList{"balance", "demo/frames/HR_0414.dng", "--area", "200,150,500,300", "-o", "out.json"}
         << "is not plain";
+    const auto corners = json("good.json").object()["corners"].toArray();
+    const auto along = [&](int i, double u) {
+        const auto at = [&](int corner) { return corners[corner].toArray()[i].toDouble(); };
+        return at(0) + u * (at(1) - at(0));
+    };
+    const auto down = [&](int i) {
+        return 0.375 * (corners[3].toArray()[i].toDouble() - corners[0].toArray()[i].toDouble());
+    };
+    const QString orange = QString("%1,%2,30,30") // B1
+                               .arg(along(0, 0.08) + down(0) - 15)
+                               .arg(along(1, 0.08) + down(1) - 15);
+    QTest::newRow("an orange area") << QStringList{"balance", "demo/frames/HR_0414.dng",
+                                                   "--area",  orange,
+                                                   "-o",      "out.json"}
+                                    << "Is it a coloured thing?";
+    QTest::newRow("a reference whose own check fails") << fit + QStringList{"--reference", "turned.json"}
+                                                       << "cannot be a reference: its check “match” fails";
     QTest::newRow("proof by another camera's")
         << QStringList{"prove", "matrix.json", "other.json", "-o", "out.json"} << "another camera";
+    QTest::newRow("profile into a frame of another light")
+        << QStringList{"export", "warm.json", "--embed", "demo/frames/HR_0414.dng", "out.json"}
+        << "Is it the same light";
     QTest::newRow("profile into another camera's frame")
         << QStringList{"export", "matrix.json", "--embed", "demo/frames/MB_0051.dng", "out.json"}
         << "another camera";
@@ -179,6 +204,11 @@ void RefusalsTest::referencesAsPeopleHaveThem_data()
         },
         "SAMPLE_ID SAMPLE_NAME LAB_L LAB_A LAB_B");
     QTest::newRow("CGATS with decimal commas") << cgats("", comma("\t"));
+    auto small = cgats("", plain(" "));
+    for (const char *word : {"NUMBER_OF_FIELDS", "NUMBER_OF_SETS", "BEGIN_DATA_FORMAT", "END_DATA_FORMAT",
+                             "BEGIN_DATA", "END_DATA", "SAMPLE_ID LAB_L LAB_A LAB_B"})
+        small.replace(word, QByteArray(word).toLower());
+    QTest::newRow("CGATS in small letters") << small;
     QTest::newRow("Latin-1 in the heading") << cgats("ORIGINATOR \"M\xFCller & S\xF6hne\"\n", plain(" "));
     const auto spectra = [](int from, int to, int step, double scale) {
         QByteArray columns = "SAMPLE_ID";
@@ -449,6 +479,20 @@ void RefusalsTest::aPresetIsOfItsLight()
                  other.err.contains("--force"),
              other.err);
     QCOMPARE(run({"balance", "stand.json", "--preset", "north.json", "--force"}).status, 0);
+    // a frame without a chart: by what the cameras took for white
+    QCOMPARE(run({"balance", "demo/frames/HR_0416.dng", "--preset", "north.json"}).status, 0);
+    auto north = json("north.json").object();
+    auto facts = north["preset"].toObject();
+    facts["as_shot_neutral"] = QJsonArray{0.9, 1.0, 0.42};
+    north["preset"] = facts;
+    write("warm-preset.json", QJsonDocument(north).toJson());
+    const auto blind = run({"balance", "demo/frames/HR_0416.dng", "--preset", "warm-preset.json"});
+    QVERIFY2(blind.status == 2 && blind.err.contains("Is it the same light"), blind.err);
+    const auto profile = run({"export", "matrix.json", "--dcp", "matrix.dcp"});
+    QCOMPARE(profile.status, 0);
+    const auto wrong = run({"prove", "matrix.dcp", "good.json"});
+    QVERIFY2(wrong.status == 2 && wrong.err.contains("is a DNG camera profile, not a calibration"),
+             wrong.err);
 }
 
 /// A TIFF of one strip of 8-bit RGB without any profile.

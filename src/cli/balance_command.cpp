@@ -91,6 +91,11 @@ Result<Balance> presetOf(const BalanceOptions &options, const Input &input)
         return unusable("{file}: {reason}", {{"file", options.input}, {"reason", said}});
     if (!said.empty())
         say("%s: %s\n", options.input.c_str(), said.c_str());
+    if (input.frame && !(input.reading && input.reading->found))
+        if (const auto same =
+                unlessForced(options.force, doubtedPreset(*preset, input.fileColor(), options.input));
+            !same)
+            return same.error();
     if (input.reading)
         if (const auto chart = chartOf(*input.reading))
             if (const auto same = unlessForced(options.force, refusedPreset(*preset, *input.reading, *chart));
@@ -112,8 +117,12 @@ Result<Balance> plainBalance(const BalanceOptions &options, const Input &input)
         if (!input.frame)
             return unusable("{file}: is a reading; --area and --whole need the frame itself",
                             {{"file", options.input}});
-        if (options.whole)
-            return balanceWholeFrame(*input.frame);
+        if (options.whole) {
+            const auto out = balanceWholeFrame(*input.frame);
+            const auto white =
+                unlessForced(options.force, out ? refusedWhite(*out, input.fileColor()) : std::nullopt);
+            return white ? out : Result<Balance>(white.error());
+        }
         const auto n = numbersIn(options.area, 4, "--area");
         if (!n)
             return n.error();
@@ -144,7 +153,8 @@ Result<Balance> balance(const BalanceOptions &options, const Input &input)
         out = withLean(*out, {(*steps)[0], (*steps)[1]}, input.station(), input.fileColor());
     }
     if (!options.name.empty())
-        out->preset = PresetFacts{options.name, options.setup, input.camera()};
+        out->preset =
+            PresetFacts{options.name, options.setup, input.camera(), input.fileColor().asShotNeutral};
     return out;
 }
 

@@ -2,6 +2,8 @@
 #include "cli/setting_options.h"
 #include "core/tasks/export_task.h"
 #include "core/tasks/fit_task.h"
+#include "core/tasks/frame_files.h"
+#include "core/tasks/refusals.h"
 
 #include <cstdio>
 
@@ -60,6 +62,15 @@ int run(const ExportOptions &options)
         return failed(encoded.error());
     request.light = options.light;
     request.force = options.force;
+    if (request.embed) {
+        const auto frame = openFrame(request.embed->first);
+        if (!frame)
+            return failed(frame.error());
+        if (const auto same =
+                unlessForced(options.force, doubtedLight(*calibration, frame->fileColor, options.embed[0]));
+            !same)
+            return failed(same.error());
+    }
     const auto written = exportCalibration(*calibration, request);
     if (!written)
         return failed(written.error());
@@ -89,7 +100,7 @@ Action addExport(CommandLine &app)
                "oprgb or log");
     options->settings.addTo(app);
     app.option("--light", options->light, "which of several lights goes into ICC profile and .cube");
-    app.flag("--force", options->force, "also embed into a frame of another camera or lens");
+    app.flag("--force", options->force, "also embed into a frame of another camera, lens or light");
     return [options] { return run(*options); };
 }
 

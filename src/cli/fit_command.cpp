@@ -91,6 +91,11 @@ void tell(const Calibration &c)
 
 Result<wavechroma::Done> check(const std::vector<Reading> &readings, const FitRequest &request, bool force)
 {
+    const auto &reference = request.ask.reference;
+    if (const auto sound =
+            unlessForced(force, reference.empty() ? std::nullopt : refusedReference(reference));
+        !sound)
+        return sound;
     for (size_t i = 0; i < readings.size(); ++i) {
         TableReading how;
         const auto chart = referencesOf(readings[i], request.ask.reference, &how);
@@ -128,6 +133,9 @@ int run(const FitOptions &options)
     const auto calibration = fitReadings(readings, *request);
     if (!calibration)
         return failed(calibration.error());
+    if (const auto sound = unlessForced(options.force, refusedLightTaken(*calibration, readings.front()));
+        !sound)
+        return failed(sound.error());
     if (options.compare)
         if (const int status = compare(readings.front(), *request); status != Done)
             return status;

@@ -71,8 +71,13 @@ void FrameEditor::balanceFromArea(const PixelPoint &from, const PixelPoint &to)
 
 void FrameEditor::balanceFromWholeFrame()
 {
-    if (const auto frame = raw())
-        takeBalance(leanedLikeNow(balanceWholeFrame(*frame)), tr("Balance from the Whole Frame"));
+    const auto frame = raw();
+    if (!frame)
+        return;
+    const auto balance = balanceWholeFrame(*frame);
+    unlessDoubted(balance ? refusedWhite(*balance, frame->fileColor) : std::nullopt, [this, balance] {
+        takeBalance(leanedLikeNow(balance), tr("Balance from the Whole Frame"));
+    });
 }
 
 void FrameEditor::leanTo(const Lean &lean)
@@ -106,7 +111,8 @@ bool FrameEditor::keepPreset(const QString &file, const QString &name)
     if (!m_facts->balance || !m_facts->frame)
         return false;
     auto preset = *m_facts->balance;
-    preset.preset = PresetFacts{name.toStdString(), request().ask.setup, m_facts->frame->camera};
+    preset.preset = PresetFacts{name.toStdString(), request().ask.setup, m_facts->frame->camera,
+                                fileColor().asShotNeutral};
     const auto written = saveBalance(file.toStdString(), preset);
     if (!written)
         emit problem(text(written.error()));

@@ -75,7 +75,8 @@ CalibrationLight lightOf(const FitOptions &options, const FileColor &color, cons
         light.name = options.light->name;
         light.exifCode = options.light->exifCode;
         light.spectrum = options.light->spectrum;
-    } else if (const auto xy = lightFromNeutral(color, {1 / multipliers[0], 1, 1 / multipliers[2]})) {
+    } else if (const auto xy = lightFromNeutral(
+                   color, options.neutral.value_or(Vector3{1 / multipliers[0], 1, 1 / multipliers[2]}))) {
         describe(*xy);
         light.name = kelvinText(light.cctKelvin);
         light.exifCode = exifCodeNear(*xy);
@@ -220,6 +221,27 @@ Result<std::vector<Calibration>> fitCrossings(const std::vector<Parts> &wanted, 
 }
 
 } // namespace
+
+Result<Calibration> calibrationOfNeutral(const CameraFacts &camera, const FileColor &color,
+                                         const Vector3 &neutral)
+{
+    if (color.matrices.empty() && !color.xyzD50FromRendered)
+        return unusable(
+            "the file has no colour matrix, so that a white balance alone makes no colours of it");
+    Calibration out;
+    out.multipliers = {neutral[1] / neutral[0], 1, neutral[1] / neutral[2]};
+    out.matrix = fileMatrix(color, neutral);
+    out.parts = out.asked.parts = balanceAlone();
+    out.camera = camera;
+    out.fileColor = color;
+    out.light = lightOf({}, color, out.multipliers);
+    const auto colorMatrix = colorMatrixOf(out, out.light.xy);
+    if (!colorMatrix)
+        return unusable("the file's own colour matrix cannot be inverted");
+    out.colorMatrix = *colorMatrix;
+    out.madeWith = "Wavechroma " WAVECHROMA_VERSION;
+    return out;
+}
 
 bool saysWhiteAlone(const ChartDefinition &chart)
 {

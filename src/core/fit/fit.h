@@ -9,9 +9,12 @@ namespace wavechroma {
 
 struct FitOptions
 {
-    Parts parts = plainParts();            ///< not "auto"; see recommend.h
-    std::optional<NamedLight> light = {};  ///< absent: estimated from the neutral through the raw file's own
-                                           ///< matrix
+    Parts parts = plainParts();           ///< not "auto"; see recommend.h
+    std::optional<NamedLight> light = {}; ///< absent: estimated from the neutral through the raw file's own
+                                          ///< matrix
+    /// Camera RGB of white under the light, where `light` is absent and the references' own greys are tinted,
+    /// as another camera's are; absent: what the fit makes neutral.
+    std::optional<Vector3> neutral = {};
     std::vector<std::string> without = {}; ///< patches left out on purpose
     bool crossValidate = true; ///< false: `crossValidated` and `figures` stay empty; for previews while a
                                ///< hand moves the chart
@@ -43,6 +46,12 @@ struct FitOptions
 /// The chart with references as the light showed them: from its patches' spectra, the light's white taken to
 /// D50 by Bradford. Patches without a spectrum keep theirs.
 [[nodiscard]] ChartDefinition chartUnderLight(const ChartDefinition &chart, const Spectrum &light);
+
+/// The calibration that a neutral alone gives: a preset, an area, a temperature. Its colours are by the
+/// file's own matrix for that neutral (camera RGB), its level is as the camera gave it. Unusable where the
+/// file has no matrix.
+[[nodiscard]] Result<Calibration> calibrationOfNeutral(const CameraFacts &camera, const FileColor &color,
+                                                       const Vector3 &neutral);
 
 inline constexpr int kFewestPatches = 6;
 /// Does the chart say what white is and nothing of colours: a grey card, a cube, a strip, an even field? Then

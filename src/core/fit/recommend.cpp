@@ -69,6 +69,12 @@ void explain(Recommendation &out, const Calibration &best, const std::vector<con
 
 } // namespace
 
+bool mayBeRecommended(const Calibration &calibration, const Reading &reading)
+{
+    return isSound(calibration) &&
+           (!isBeyondMatrix(calibration.parts) || doubtOf(calibration, reading).empty());
+}
+
 Recommendation recommendationOf(const std::vector<const Calibration *> &calibrations, const Reading &reading)
 {
     Recommendation out;

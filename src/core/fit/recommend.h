@@ -14,6 +14,9 @@ namespace wavechroma {
 /// fault.
 [[nodiscard]] Recommendation recommendationOf(const std::vector<const Calibration *> &calibrations,
                                               const Reading &reading);
+/// Could one be recommended at all, whatever the others: sound, and not freer than a doubtful reading
+/// supports?
+[[nodiscard]] bool mayBeRecommended(const Calibration &calibration, const Reading &reading);
 [[nodiscard]] Recommendation recommendationOf(const std::vector<Calibration> &calibrations,
                                               const Reading &reading);
 

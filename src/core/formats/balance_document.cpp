@@ -26,10 +26,13 @@ std::string documentOf(const Balance &balance)
         out["lean"] = {{"warmer", balance.lean.warmer}, {"rosier", balance.lean.rosier}};
         out["leaned_multipliers"] = arrayOf(*balance.leaned);
     }
-    if (balance.preset)
+    if (balance.preset) {
         out["preset"] = {{"name", balance.preset->name},
                          {"setup", balance.preset->setup},
                          {"camera", jsonOf(balance.preset->camera)}};
+        if (balance.preset->asShotNeutral)
+            out["preset"]["as_shot_neutral"] = arrayOf(*balance.preset->asShotNeutral);
+    }
     return textOf(out);
 }
 
@@ -58,6 +61,8 @@ static Balance balanceOf(const Fields &f)
         const auto preset = f.object("preset");
         balance.preset =
             PresetFacts{preset.text("name"), preset.textOr("setup", ""), factsFrom(preset.object("camera"))};
+        if (preset.has("as_shot_neutral"))
+            balance.preset->asShotNeutral = preset.vector3("as_shot_neutral");
     }
     for (const double m : balance.multipliers)
         if (!(m > 0))

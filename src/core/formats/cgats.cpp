@@ -13,6 +13,7 @@
 #include <lcms2.h>
 #include <map>
 #include <memory>
+#include <sstream>
 
 namespace wavechroma {
 
@@ -332,6 +333,29 @@ Result<std::string> cgatsOf(const Calibration &c)
     return text;
 }
 
+/// CGATS.17 writes its keywords in capitals; people and spreadsheets do not always. What does not stand in
+/// data gets them: the first word of a line, and all words of the format of the data.
+static std::string withCapitalKeywords(const std::string &text)
+{
+    std::string out;
+    std::istringstream in(text);
+    bool isData = false, isFormat = false;
+    for (std::string line; std::getline(in, line); out += line + "\n") {
+        const auto from = line.find_first_not_of(" \t");
+        const auto to = from == line.npos ? from : std::min(line.find_first_of(" \t", from), line.size());
+        const auto word = from == line.npos ? "" : letters::upper(line.substr(from, to - from));
+        if (isData && word != "END_DATA")
+            continue;
+        if (isFormat && word.find_first_of("#\"") == word.npos)
+            line = letters::upper(line);
+        else if (!word.empty() && word.find_first_of("#\"") == word.npos)
+            line.replace(from, word.size(), word);
+        isFormat = word == "BEGIN_DATA_FORMAT" || (isFormat && word != "END_DATA_FORMAT");
+        isData = word == "BEGIN_DATA";
+    }
+    return out;
+}
+
 /// Decimal commas between the data's digits become points; texts in quotes and the heading stay.
 static std::string withDecimalPoints(std::string text)
 {
@@ -362,8 +386,9 @@ static size_t headingEnd(const std::string &text)
 
 /// Loads a table and hands it to `read`.
 template <class T, class Read>
-static Result<T> readCgats(const std::string &text, const std::string &name, Read &&read)
+static Result<T> readCgats(const std::string &asWritten, const std::string &name, Read &&read)
 {
+    const auto text = withCapitalKeywords(asWritten);
     // lcms2 asserts rather than refuses when there is next to nothing, and reads text up to its first zero
     if (text.size() < 8 || text.find('\0') != text.npos)
         return unusable("{file}: is not CGATS text", {{"file", name}});

@@ -2,6 +2,7 @@
 
 #include "core/base/csv_table.h"
 #include "core/base/file_uri.h"
+#include "core/base/letters.h"
 #include "core/base/said.h"
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
@@ -256,7 +257,7 @@ Result<std::vector<ProbeTarget>> targetsFrom(const std::string &text, const std:
     const auto first = text.find_first_not_of(" \t\r\n");
     if (first == text.npos)
         return unusable("{file}: is empty", {{"file", name}});
-    const bool isCgats = text.find("BEGIN_DATA_FORMAT") != text.npos;
+    const bool isCgats = letters::upper(text).find("BEGIN_DATA_FORMAT") != std::string::npos;
     auto out = text[first] == '{' ? targetsFromJson(text, name)
                : isCgats          ? targetsFromCgats(text, name, how)
                                   : targetsFromCsv(text, name, how);

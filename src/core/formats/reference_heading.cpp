@@ -104,7 +104,7 @@ Result<ReferenceHeading> headingOf(const std::string &text, bool isCgats, const 
     ReferenceHeading out;
     std::istringstream in(text);
     int number = 0;
-    for (std::string line; std::getline(in, line) && !(isCgats && line == "BEGIN_DATA");) {
+    for (std::string line; std::getline(in, line) && !(isCgats && letters::upper(line) == "BEGIN_DATA");) {
         ++number;
         const auto from = line.find_first_not_of(" \t");
         const bool isComment = from != line.npos && line[from] == '#';

@@ -4,6 +4,7 @@
 #include "core/base/number_text.h"
 #include "core/color/lab.h"
 
+#include <algorithm>
 #include <cmath>
 #include <sstream>
 
@@ -88,11 +89,16 @@ Result<ExposureAims> aimsFrom(const std::string &text)
 Result<ExposureAims> aimsFrom(const std::string &text, const ChartDefinition &chart)
 {
     auto out = aimsFrom(text);
-    if (out)
-        for (const auto &[id, aim] : *out)
-            if (!chart.patch(id))
-                return unusable("aims: there is no patch \"{patch}\" in the {chart}",
-                                {{"patch", id}, {"chart", chart.name}});
+    if (!out)
+        return out;
+    for (const auto &[id, aim] : *out) {
+        if (!chart.patch(id))
+            return unusable("aims: there is no patch \"{patch}\" in the {chart}",
+                            {{"patch", id}, {"chart", chart.name}});
+        if (std::find(chart.neutral.begin(), chart.neutral.end(), id) == chart.neutral.end())
+            return unusable("aims: {patch} is no neutral of the {chart}; levels are judged by neutrals",
+                            {{"patch", id}, {"chart", chart.name}});
+    }
     return out;
 }
 

@@ -17,7 +17,7 @@ namespace wavechroma {
 
 /// "D1=92", "D1=92±0.5", "D1=242@srgb", several with commas. Unusable for values that cannot be.
 [[nodiscard]] Result<ExposureAims> aimsFrom(const std::string &text);
-/// Reads aims, and is Unusable for patches that the chart does not have.
+/// Reads aims, and is Unusable for patches that the chart does not have, or that are none of its neutrals.
 [[nodiscard]] Result<ExposureAims> aimsFrom(const std::string &text, const ChartDefinition &chart);
 
 } // namespace wavechroma

@@ -72,6 +72,8 @@ void ExposureAimsTest::withoutAnAimTheReferenceIsIt()
 
 void ExposureAimsTest::aLightnessIsAimedAt()
 {
+    QVERIFY(aimsFrom("D4=50", testing::classicChart()) && !aimsFrom("E1=50", testing::classicChart()));
+    QVERIFY(!aimsFrom("A1=38", testing::classicChart())); // a skin colour has no level to be judged by
     // Y 0.184187 is L* 50: ((50 + 16) / 116)³
     const auto one =
         aimedNeutrals(plainGreen(), only("D4", 0.1841865), testing::classicChart(), *aimsFrom("D4=50"))

@@ -7,9 +7,12 @@
 #include "core/formats/sample_calibration.h"
 #include "core/proof/proof.h"
 #include "core/tasks/camera_match.h"
+#include "core/tasks/fit_task.h"
+#include "core/tasks/read_task.h"
 #include "support/classic_chart.h"
 #include "support/registry.h"
 
+#include <QTemporaryDir>
 #include <QTest>
 #include <cmath>
 #include <fstream>
@@ -31,6 +34,7 @@ private slots:
     void aChartWithoutKnownColoursWillDo();
     void theFollowerComesCloserOnSurfacesNotFitted();
     void theToneOfALookIsFollowed();
+    void theLightIsThatOfTheFollower();
     void clippedHighlightsAndDugUpShadowsAreSaid();
 };
 
@@ -219,6 +223,27 @@ void CameraMatchTest::theToneOfALookIsFollowed()
         QVERIFY2(de2000(labFromXyz(xyzFromCamera(best, follower.patch(grey)->mean)),
                         labOf(*matchedTo(look), grey)) < 1.5,
                  grey);
+}
+
+void CameraMatchTest::theLightIsThatOfTheFollower()
+{
+    QTemporaryDir folder;
+    auto look = picture(srgb());
+    for (auto &patch : look.patches)
+        patch.mean = {1.12 * patch.mean.r, patch.mean.g, 0.85 * patch.mean.b};
+    const auto file = folder.filePath("look.reading.json").toStdString();
+    QVERIFY(saveReading(file, look));
+    const auto follower = testing::sampleReading("Tarn 2", "daylight");
+    FitRequest request;
+    request.sha256 = std::string(64, 'a');
+    request.ask.parts = plainParts();
+    const auto own = fitReading(follower, request);
+    request.ask.reference = file;
+    const auto matched = fitReading(follower, request);
+    QVERIFY(own && matched);
+    const double apart = std::abs(1e6 / matched->light.cctKelvin - 1e6 / own->light.cctKelvin); // mired
+    QVERIFY2(apart < 6, qPrintable(QString::number(apart)));
+    QVERIFY(std::abs(matched->multipliers[0] / own->multipliers[0] - 1) > 0.05); // its white is the look's
 }
 
 void CameraMatchTest::clippedHighlightsAndDugUpShadowsAreSaid()

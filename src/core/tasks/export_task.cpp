@@ -1,6 +1,7 @@
 #include "core/tasks/export_task.h"
 
 #include "core/base/filled.h"
+#include "core/base/letters.h"
 #include "core/base/number_text.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
@@ -226,20 +227,33 @@ Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, con
     return checked ? Result<Made>(Made{*bytes, ""}) : checked.error();
 }
 
-/// The calibration for one of its lights, said in its name.
+/// "5 730 K" and "5730k" are the same.
+std::string withoutGaps(const std::string &name)
+{
+    std::string out;
+    for (const unsigned char c : name)
+        if (c < 0x80 ? letters::isLetterOrDigit(char(c)) : false)
+            out.push_back(letters::lower(char(c)));
+    return out;
+}
+
+/// The calibration for one of its lights, by name, a part of one, or its number, said in its name.
 Result<Calibration> underOneLight(const Calibration &c, const std::string &light)
 {
     if (c.lights.empty())
         return c;
+    const auto wanted = withoutGaps(light);
     std::vector<std::string> names;
     const LightModel *chosen = nullptr;
     int fitting = 0;
-    const bool isWhole = std::any_of(c.lights.begin(), c.lights.end(),
-                                     [&](const LightModel &one) { return one.light.name == light; });
+    const bool isWhole = std::any_of(c.lights.begin(), c.lights.end(), [&](const LightModel &one) {
+        return withoutGaps(one.light.name) == wanted;
+    });
     for (const auto &one : c.lights) {
         names.push_back(one.light.name);
-        if (isWhole ? one.light.name == light
-                    : !light.empty() && one.light.name.find(light) != std::string::npos) {
+        const auto name = withoutGaps(one.light.name);
+        if (wanted == std::to_string(names.size()) ||
+            (isWhole ? name == wanted : wanted.size() > 1 && name.find(wanted) != std::string::npos)) {
             chosen = &one;
             ++fitting;
         }

@@ -1,5 +1,6 @@
 #include "core/tasks/fit_task.h"
 
+#include "core/base/said.h"
 #include "core/fit/fit.h"
 #include "core/fit/merge_readings.h"
 #include "core/fit/two_lights.h"
@@ -42,6 +43,9 @@ Result<Prepared> prepared(const Reading &reading, const FitRequest &request)
     out.options.appearance = ask.appearance;
     out.options.eachChannel = out.toCamera || isRendered(reading);
     out.options.flare = !out.toCamera; // a veil cannot be told from the other one's tone
+    if (const auto own = out.toCamera ? chartOf(reading) : Result<ChartDefinition>(unusable(""));
+        own && own->colorsKnown)
+        out.options.neutral = neutralIn(reading, *own);
     out.options.light = ask.light;
     if (!request.lights.empty()) {
         const auto light = lightNamed(request.lights.front());
@@ -179,12 +183,31 @@ Result<Calibration> fitOne(const Reading &reading, const Parts &parts, const Fit
     return calibration;
 }
 
+/// What a profile or table is called, by how its file begins; empty for other files.
+std::string profileKindOf(const std::string &text)
+{
+    constexpr size_t kIccMark = 36;
+    if (text.starts_with("IIRC") || text.starts_with("MMCR"))
+        return words::said("a DNG camera profile");
+    if (text.size() > kIccMark && text.compare(kIccMark, 4, "acsp") == 0)
+        return words::said("an ICC profile");
+    return text.substr(0, 4096).find("LUT_3D_SIZE") != text.npos ||
+                   text.substr(0, 4096).find("LUT_1D_SIZE") != text.npos
+               ? words::said("a .cube table")
+               : "";
+}
+
 } // namespace
 
 Result<Calibration> loadCalibration(const std::filesystem::path &file)
 {
     const auto text = readText(file);
-    return text ? calibrationFrom(*text, file.string()) : Result<Calibration>(text.error());
+    if (!text)
+        return text.error();
+    if (const auto kind = profileKindOf(*text); !kind.empty())
+        return unusable("{file}: is {kind}, not a calibration. Give the calibration that it was made of",
+                        {{"file", file.string()}, {"kind", words::Phrase{kind}}});
+    return calibrationFrom(*text, file.string());
 }
 
 Result<Done> saveCalibration(const std::filesystem::path &file, const Calibration &calibration)

@@ -5,6 +5,7 @@
 #include "core/station/stations.h"
 #include "core/tasks/job_task.h"
 #include "core/tasks/prove_task.h"
+#include "core/tasks/refusals.h"
 #include "support/registry.h"
 
 #include <QTemporaryDir>
@@ -24,6 +25,7 @@ private slots:
     void lightsJoinedAreOfOneCrossing();
     void aJobAnswersByItsPartsOrTheReadings();
     void aPassProvesEachAndNamesTheRecommended();
+    void lightThatOnlyTheReferencesSeeIsAsked();
     void fittingCanBeStopped();
 
 private:
@@ -169,6 +171,21 @@ void FitTasksTest::aPassProvesEachAndNamesTheRecommended()
     for (size_t i = 0; i < pass.proofs.size(); ++i)
         QCOMPARE(pass.proofs[i].summary.mean, proveReading(pass.calibrations[i], reading)->summary.mean);
     QCOMPARE(pass.proof(), &pass.proofs[pass.recommended]);
+}
+
+void FitTasksTest::lightThatOnlyTheReferencesSeeIsAsked()
+{
+    auto reading = testing::sampleReading();
+    auto calibration = testing::sampleCalibration();
+    calibration.takenOut.gain = {0.35, 0, 0, 0, 0};    // twice that from side to side
+    QVERIFY(!refusedLightTaken(calibration, reading)); // no check says otherwise
+    reading.checks.push_back({CheckId::Evenness, Severity::Ok, 0.03, 0.1, "share", {}});
+    QVERIFY(refusedLightTaken(calibration, reading));
+    reading.checks.back().value = 0.45; // the light is as the fit says
+    QVERIFY(!refusedLightTaken(calibration, reading));
+    calibration.takenOut.gain = {0.02, 0, 0, 0, 0};
+    reading.checks.back().value = 0;
+    QVERIFY(!refusedLightTaken(calibration, reading));
 }
 
 void FitTasksTest::fittingCanBeStopped()

@@ -1,6 +1,7 @@
 #include "core/tasks/reference_task.h"
 
 #include "core/balance/balance.h"
+#include "core/base/letters.h"
 #include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/documents.h"
@@ -93,7 +94,7 @@ Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::
     const auto text = plainText(file);
     if (!text)
         return text.error();
-    const bool isTable = text->find("BEGIN_DATA") != text->npos,
+    const bool isTable = letters::upper(*text).find("BEGIN_DATA") != std::string::npos,
                isJson = (*text)[text->find_first_not_of(" \t\r\n")] == '{';
     const bool isCsv = !isTable && text->substr(0, text->find('\n')).find_first_of(",;\t") != text->npos;
     auto out = isJson  ? withChartReferences(chart, *text, file.string())

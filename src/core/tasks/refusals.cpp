@@ -4,9 +4,12 @@
 #include "core/color/lab.h"
 #include "core/color/temperature.h"
 #include "core/fit/fit.h"
+#include "core/formats/documents.h"
+#include "core/formats/whole_file.h"
 #include "core/measure/sample.h"
 #include "core/proof/proof.h"
 #include "core/tasks/balance_task.h"
+#include "core/tasks/camera_match.h"
 #include "core/words/check_words.h"
 
 #include <algorithm>
@@ -17,7 +20,9 @@ namespace wavechroma {
 
 namespace {
 
+constexpr double kMostApart = 40; // mired, of what cameras took for white
 constexpr double kMostMired = 60, kMostOffNeutral = 0.08, kMostChroma = 15, kMostScatter = 0.25;
+constexpr double kMostDuv = 0.03, kWarm = 2200, kCool = 12000, kMostLightTaken = 0.25;
 /// Mean ΔE2000 of a matrix from which another arrangement is looked for, and that no camera and light come
 /// to.
 constexpr double kDoubtful = 8, kOtherChart = 14;
@@ -129,6 +134,14 @@ Refusal refusedFit(const Reading &reading, const ChartDefinition &chart,
     return told ? refusedLight(reading, *told) : std::nullopt;
 }
 
+/// What the camera took for white, in mired by the file's own matrix.
+static std::optional<double> asShotMired(const FileColor &color)
+{
+    const auto light = color.asShotNeutral ? lightFromNeutral(color, *color.asShotNeutral) : std::nullopt;
+    const double kelvin = light ? temperatureOf(*light).cctKelvin : 0;
+    return kelvin > 0 ? std::optional(1e6 / kelvin) : std::nullopt;
+}
+
 Refusal refusedStation(const Calibration &calibration, const CameraFacts &frame, const std::string &file)
 {
     const auto &c = calibration.camera;
@@ -154,19 +167,13 @@ Refusal refusedStation(const Calibration &calibration, const CameraFacts &frame,
 
 Refusal doubtedLight(const Calibration &calibration, const FileColor &frame, const std::string &file)
 {
-    const auto kelvinOf = [](const FileColor &color) -> std::optional<double> {
-        const auto light = color.asShotNeutral ? lightFromNeutral(color, *color.asShotNeutral) : std::nullopt;
-        const double kelvin = light ? temperatureOf(*light).cctKelvin : 0;
-        return kelvin > 0 ? std::optional(kelvin) : std::nullopt;
-    };
-    constexpr double kMostApart = 40; // mired
-    const auto own = kelvinOf(frame), its = kelvinOf(calibration.fileColor);
-    if (!own || !its || !calibration.lights.empty() || std::abs(1e6 / *own - 1e6 / *its) <= kMostApart)
+    const auto own = asShotMired(frame), its = asShotMired(calibration.fileColor);
+    if (!own || !its || !calibration.lights.empty() || std::abs(*own - *its) <= kMostApart)
         return std::nullopt;
     return words::Phrase{
         "{file}: its camera took {own:K} for white, and {its:K} at the calibration's chart. Is it "
         "the same light?",
-        {{"file", file}, {"own", *own}, {"its", *its}}};
+        {{"file", file}, {"own", 1e6 / *own}, {"its", 1e6 / *its}}};
 }
 
 Refusal doubtedReading(const Calibration &calibration, const Reading &reading, const ChartDefinition &chart)
@@ -184,6 +191,20 @@ Refusal doubtedReading(const Calibration &calibration, const Reading &reading, c
     return words::Phrase{"{file}: is under another light than the calibration: its neutral is off by {red:%} "
                          "in red and {blue:%} in blue against green.",
                          {{"file", reading.image}, {"red", red}, {"blue", blue}}};
+}
+
+Refusal doubtedPreset(const Balance &preset, const FileColor &frame, const std::string &file)
+{
+    const auto facts = preset.preset.value_or(PresetFacts{});
+    auto there = frame; // by one matrix
+    there.asShotNeutral = facts.asShotNeutral;
+    const auto own = asShotMired(frame), its = asShotMired(there);
+    if (!own || !its || std::abs(*own - *its) <= kMostApart)
+        return std::nullopt;
+    return words::Phrase{
+        "{file}: its camera took {own:K} for white, and {its:K} where the preset {name} was made. Is it "
+        "the same light?",
+        {{"file", file}, {"own", 1e6 / *own}, {"its", 1e6 / *its}, {"name", facts.name}}};
 }
 
 Refusal refusedPreset(const Balance &preset, const Reading &reading, const ChartDefinition &chart)
@@ -219,6 +240,58 @@ Refusal refusedNeutral(const Reading &reading, const ChartDefinition &chart,
     return std::nullopt;
 }
 
+Refusal refusedWhite(const Balance &balance, const FileColor &file)
+{
+    if (file.matrices.empty())
+        return std::nullopt;
+    if (!balance.temperature)
+        return words::Phrase{"{file}: what was taken for white has the colour of no light.",
+                             {{"file", balance.source.image}}};
+    const auto [kelvin, duv] = *balance.temperature;
+    const auto shot = asShotMired(file);
+    const double apart = shot ? std::abs(1e6 / kelvin - *shot) : 0, off = std::abs(duv);
+    const bool isExtreme = kelvin < kWarm || kelvin > kCool;
+    if (off <= kMostDuv && !(isExtreme && apart > 100) && !(off > 0.008 && apart > 60))
+        return std::nullopt;
+    return words::Phrase{
+        "{file}: what was taken for white would be light of {kelvin:K}, Duv {duv:+3}, which lamps "
+        "hardly give{shot}. Is it a coloured thing?",
+        {{"file", balance.source.image},
+         {"kelvin", kelvin},
+         {"duv", duv},
+         {"shot",
+          shot ? words::Phrase{words::said("; the camera took {white:K} for white"), {{"white", 1e6 / *shot}}}
+               : words::Phrase{}}}};
+}
+
+Refusal refusedReference(const std::filesystem::path &reference)
+{
+    const auto text = isCameraReference(reference) ? readText(reference) : Result<std::string>(unusable(""));
+    const auto reading = text ? readingFrom(*text, reference.string()) : Result<Reading>(unusable(""));
+    if (!reading || !reading->found)
+        return std::nullopt;
+    for (const auto &check : reading->checks)
+        if (check.severity == Severity::Stop)
+            return words::Phrase{"{file}: cannot be a reference: its check “{check}” fails: {message}",
+                                 {{"file", reference.string()},
+                                  {"check", nameOf(check.id)},
+                                  {"message", words::message(check)}}};
+    return std::nullopt;
+}
+
+Refusal refusedLightTaken(const Calibration &calibration, const Reading &reading)
+{
+    const double taken = lightRangeOf(calibration.takenOut);
+    const auto even = std::find_if(reading.checks.begin(), reading.checks.end(),
+                                   [](const Check &check) { return check.id == CheckId::Evenness; });
+    if (taken < kMostLightTaken || even == reading.checks.end() || taken < 2 * even->value)
+        return std::nullopt;
+    return words::Phrase{
+        "{file}: the references fit only under light that varies by {taken:%} over the chart, but it "
+        "varies by {seen:%}. Do they lie as the patches do?",
+        {{"file", reading.image}, {"taken", taken}, {"seen", even->value}}};
+}
+
 Refusal refusedArea(const RawFrame &frame, const std::array<double, 4> &area)
 {
     double least = 1e9, most = 0;
@@ -232,8 +305,10 @@ Refusal refusedArea(const RawFrame &frame, const std::array<double, 4> &area)
         least = std::min(least, part.mean.g);
         most = std::max(most, part.mean.g);
     }
-    if (!(most > (1 + kMostScatter) * least))
-        return std::nullopt;
+    if (!(most > (1 + kMostScatter) * least)) {
+        const auto balance = balanceFrameArea(frame, area);
+        return balance ? refusedWhite(*balance, frame.fileColor) : std::nullopt;
+    }
     return words::Phrase{
         "{file}: the area is not plain: parts of it are {ratio:1} times as bright as others.",
         {{"file", frame.path}, {"ratio", most / std::max(1e-6, least)}}};

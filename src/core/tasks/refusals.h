@@ -5,6 +5,8 @@
 #include "core/raw/raw_frame.h"
 #include "core/values/reading.h"
 
+#include <filesystem>
+
 namespace wavechroma {
 
 /// What cannot be right and would go through in silence: what is wrong and what would be right, for whoever
@@ -36,11 +38,23 @@ using Refusal = std::optional<words::Phrase>;
 /// A preset on a frame with a chart whose own neutral is of another light: more than 8 % off in red or blue.
 [[nodiscard]] Refusal refusedPreset(const Balance &preset, const Reading &reading,
                                     const ChartDefinition &chart);
+/// A preset on a frame that shows nothing neutral, by what both cameras took for white: more than 40 mired
+/// apart. A camera that is set to one white says nothing by it.
+[[nodiscard]] Refusal doubtedPreset(const Balance &preset, const FileColor &frame, const std::string &file);
 /// A neutral that is none: a patch whose reference is more than C*ab 15 from grey.
 [[nodiscard]] Refusal refusedNeutral(const Reading &reading, const ChartDefinition &chart,
                                      const std::vector<std::string> &patches);
+/// What a balance took for white is the colour of a thing, by the file's own matrix: further than 0.03 in Duv
+/// from the Planckian locus; or under 2 200 K or over 12 000 K and more than 100 mired from what the camera
+/// took for white; or 0.008 in Duv and 60 mired from it. Nothing where the file has no matrix.
+[[nodiscard]] Refusal refusedWhite(const Balance &balance, const FileColor &file);
+/// Another camera's reading as references, with a check of its own that says `stop`. Nothing for other files.
+[[nodiscard]] Refusal refusedReference(const std::filesystem::path &reference);
+/// A fit that had to take out light which varies by a quarter and more over the chart, and twice as much as
+/// the frame's own check of evenness found: then it is the references that do not lie as the patches do.
+[[nodiscard]] Refusal refusedLightTaken(const Calibration &calibration, const Reading &reading);
 /// An area (x, y, width, height, within the frame) that is not one plain thing: the greens of its nine ninths
-/// differ by more than a quarter. Pixels would tell of noise, too.
+/// differ by more than a quarter (pixels would tell of noise, too); or that is no white, see refusedWhite().
 [[nodiscard]] Refusal refusedArea(const RawFrame &frame, const std::array<double, 4> &area);
 
 } // namespace wavechroma

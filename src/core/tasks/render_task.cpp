@@ -72,7 +72,10 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
     if (!request.anyCamera)
         if (const auto other = refusedStation(serves.calibration, opened->camera, job.image.string()))
             return unusable(*other);
-    if (serves.chart == 0 && !serves.balance) // in a job the rule asks
+    if (serves.balance && serves.balance->preset)
+        if (const auto other = doubtedPreset(*serves.balance, opened->fileColor, job.image.string()))
+            out.remarks.push_back(*other);
+    if (serves.isByItself && !serves.balance) // in a job the rule asks
         if (const auto other = doubtedLight(serves.calibration, opened->fileColor, job.image.string()))
             out.remarks.push_back(*other);
     if (!opened->assumedSpace.empty())

@@ -37,6 +37,7 @@ struct PresetFacts
 {
     std::string name, setup;
     CameraFacts camera;
+    std::optional<Vector3> asShotNeutral = {}; ///< what that camera took for white on the frame that it is of
     bool operator==(const PresetFacts &) const = default;
 };
 
