@@ -163,9 +163,8 @@ void FitWindowTest::everyCrossingIsThereAndOneIsRecommended()
 {
     openBench(3);
     QCOMPARE(facts().calibrations.size(), crossings(false).size());
-    const Parts recommended = facts().calibrations[facts().recommended.index].parts;
-    QVERIFY(facts().followsReading); // nothing was pressed, and the job answers by the recommended one
-    QVERIFY(facts().parts == recommended);
+    QVERIFY(facts().followsReading); // nothing was pressed, and the job answers by what serves all its charts
+    QVERIFY(facts().common && facts().parts == *facts().common);
     for (const auto &calibration : facts().calibrations) // each has its own place, by a click of its own
         QVERIFY(!fit()->cellRect(calibration.parts).isEmpty());
     QTest::mouseClick(fit(), Qt::LeftButton, {}, fit()->cellRect({"matrix", "greys"}).center());
@@ -180,8 +179,8 @@ void FitWindowTest::everyCrossingIsThereAndOneIsRecommended()
     QTest::keyClick(fit(), Qt::Key_Up);
     QVERIFY(facts().parts == (Parts{"field", "as-shot"}));
     QTest::keyClick(fit(), Qt::Key_Down);
-    QTest::keyClick(fit(), Qt::Key_Space); // the flick: to the recommended one …
-    QVERIFY(facts().parts == recommended);
+    QTest::keyClick(fit(), Qt::Key_Space); // the flick: to the automatic choice …
+    QVERIFY(facts().parts == *facts().common);
     QTest::keyClick(fit(), Qt::Key_Space); // … and back
     QVERIFY(facts().parts == (Parts{"field", "greys"}));
     QTest::keyClick(fit(), Qt::Key_Home);
@@ -354,24 +353,32 @@ void FitWindowTest::oneCameraIsMatchedToAnother()
     QVERIFY(choice && choice->comboBoxItems().size() >= 1);
     choice->setTextValue(choice->comboBoxItems().first());
     choice->accept();
-    QTRY_VERIFY_WITH_TIMEOUT(m_window->desk()->handoverPlace()->isVisible(), 10000);
-    auto *editor = m_window->desk()->handoverPlace()->editor();
-    QTRY_COMPARE(editor->plan().items.size(), size_t(3)); // of the match alone: no frame goes along
-    const auto files = written(m_folder.filePath("match"));
-    QCOMPARE(files.filter(".dcp").size(), 1);
-    QVERIFY2(files.filter(".dcp").first().contains("_as_"), qPrintable(files.join(", ")));
+    const auto *job = m_window->desk()->job();
+    const auto served = [&] { // product frames of this camera
+        int count = 0;
+        for (const auto &frame : job->state().frames)
+            count += frame.calibration && job->job().serving(frame.id).from == Serving::From::Match;
+        return count;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(served() > 0, 10000);
+    QVERIFY(m_window->desk()->strip()->message().contains("calibrated by it"));
+    const auto brought = std::find_if(job->state().calibrations.begin(), job->state().calibrations.end(),
+                                      [](const auto &row) { return row.frame == 0; });
+    QVERIFY(brought != job->state().calibrations.end() &&
+            brought->brief.name.find(" as ") != std::string::npos);
     // the calibration gives this camera's patches the colours that the other one saw
     const QDir handover(demo() + "/handover");
-    const auto references = handover.entryList({"*.reading.json"}),
-               matches = handover.entryList({"*.calibration.json"});
-    QVERIFY(references.size() == 1 && matches.size() == 1);
-    const auto calibration = loadCalibration(handover.filePath(matches[0]).toStdString());
+    const auto references = handover.entryList({"*.reading.json"});
+    QCOMPARE(references.size(), 1);
+    const auto calibration = Result<Calibration>(*brought->calibration);
     const auto *own = m_window->desk()->job()->state().readingOf(frameNamed("MB_0051"));
     QVERIFY(calibration && own);
     const auto proof =
         proveReading(*calibration, *own->reading, handover.filePath(references[0]).toStdString());
     QVERIFY2(bool(proof), proof ? "" : proof.error().message.c_str());
     QVERIFY2(proof->summary.mean < 1.5, qPrintable(QString::number(proof->summary.mean)));
+    m_window->desk()->job()->undoStack()->undo();
+    QCOMPARE(served(), 0);
 }
 
 void FitWindowTest::switchingAPatchOffAnswersAtOnce()

@@ -72,6 +72,7 @@ BenchFacts benchFacts(const Job &job, RowId frame)
     facts.chart = chartCatalogue().front();
     facts.parts = partsFor(state, frame);
     facts.followsReading = isAuto(state.title.parts);
+    facts.common = commonPartsFor(state, frame);
     const auto sheet = sheetOf(state);
     facts.limits = sheet.proof;
     if (const auto aims = aimsFrom(sheet.aims))

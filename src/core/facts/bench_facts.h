@@ -28,6 +28,7 @@ struct BenchFacts
     std::vector<Proof> proofs;             ///< one a calibration
     Parts parts;                           ///< of this frame
     bool followsReading = false;           ///< the job leaves them to each reading
+    std::optional<Parts> common;           ///< that serve all charts of the job best, where it has any
     ProofLimits limits;
     std::optional<ScaleVerdict> scale; ///< absent without a chart
     Serving serving;                   ///< what serves the frame

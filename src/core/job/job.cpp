@@ -94,9 +94,7 @@ std::shared_ptr<const PictureServes> Job::serves(const JobFrame &frame) const
 
 const JobCalibration *Job::calibrationFor(RowId frame) const
 {
-    const auto chart = serving(frame).chart;
-    const auto by = chart ? chart : frame; // a spoilt chart alone is shown by what it came to itself
-    return m_rows.calibrationOf(by, partsFor(m_rows, by));
+    return calibrationBy(m_rows, serving(frame), frame);
 }
 
 } // namespace wavechroma

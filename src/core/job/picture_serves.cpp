@@ -47,7 +47,7 @@ PictureServes pictureServes(const Job &job, const JobFrame &frame)
     const auto *reading = job.rows().readingOf(serving.chart);
     PictureServes out;
     out.isServed = false;
-    if (!serving.chart || !calibration)
+    if (!serving.isServed() || !calibration)
         return out;
     out.fault = calibration->calibration.fault();
     if (!out.fault && reading) // whose scale and sharpness serve it too
@@ -61,7 +61,9 @@ PictureServes pictureServes(const Job &job, const JobFrame &frame, const Calibra
     const auto &serving = job.serving(frame.id);
     PictureServes out;
     out.calibration = calibration;
+    out.isByItself = false;
     out.chart = serving.chart;
+    out.brought = serving.calibration;
     out.doubts = serving.doubts;
     out.balance = frame.balance;
     out.level = std::exp2(frame.levelThirds / 3.0);

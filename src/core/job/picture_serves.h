@@ -15,7 +15,9 @@ struct JobState;
 struct PictureServes
 {
     Calibration calibration;
-    RowId chart = 0;                ///< in a job: the frame that it was made from; 0: given by itself
+    bool isByItself = true;         ///< false: a job's rule has chosen it
+    RowId chart = 0;                ///< in a job: the chart frame that speaks for the frame; 0: none
+    RowId brought = 0;              ///< the calibration brought along that serves it; 0: none
     std::optional<Balance> balance; ///< in place of the multipliers
     std::vector<std::filesystem::path> flats; ///< none: none
     std::vector<Doubt> doubts;

@@ -40,6 +40,13 @@ const JobCalibration *JobState::calibrationOf(RowId frame, const Parts &parts) c
     return at == calibrations.end() ? nullptr : &*at;
 }
 
+const JobCalibration *JobState::calibration(RowId id) const
+{
+    const auto at =
+        std::find_if(calibrations.begin(), calibrations.end(), [&](const auto &c) { return c.id == id; });
+    return at == calibrations.end() ? nullptr : &*at;
+}
+
 std::vector<const JobCalibration *> JobState::calibrationsOf(RowId frame) const
 {
     std::vector<const JobCalibration *> out;
@@ -82,7 +89,7 @@ JobReading jobReading(RowId id, RowId frame, Reading reading)
 JobCalibration jobCalibration(RowId id, RowId frame, Calibration calibration, bool recommended,
                               const Proof *proof)
 {
-    CalibrationBrief brief{calibration.parts, recommended, calibration.crossValidated.mean};
+    CalibrationBrief brief{calibration.parts, recommended, false, calibration.crossValidated.mean};
     if (proof) {
         brief.mean = proof->summary.mean;
         brief.worst = proof->summary.max;
@@ -157,6 +164,16 @@ template <class Row> static void applyRows(std::vector<Row> &rows, const std::ve
     }
 }
 
+/// May it make another choice of common parts?
+static bool concernsCharts(const JobChange &change)
+{
+    return !change.calibrations.empty() ||
+           std::any_of(change.frames.begin(), change.frames.end(), [](const RowChange<JobFrame> &row) {
+               return !row.before || !row.after || row.before->part != row.after->part ||
+                      row.before->setAside != row.after->setAside;
+           });
+}
+
 void apply(JobState &state, const JobChange &change)
 {
     for (const auto &title : change.titles)
@@ -166,6 +183,8 @@ void apply(JobState &state, const JobChange &change)
         if (!(change.*changes).empty())
             applyRows((state.*rows).edit(), change.*changes);
     });
+    if (concernsCharts(change))
+        state.common = commonParts(state);
 }
 
 RowId nextId(const JobState &state)

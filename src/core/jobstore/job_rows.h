@@ -5,6 +5,7 @@
 #include "core/capture/lamp_kind.h"
 #include "core/chart/chart_definition.h"
 #include "core/fit/calibration.h"
+#include "core/jobstore/common_parts.h"
 #include "core/proof/probe.h"
 #include "core/proof/proof.h"
 #include "core/values/job_rows.h"
@@ -38,10 +39,12 @@ struct JobState
     SharedVector<JobProbe> probes;
     SharedVector<JobTarget> targets;
     SharedVector<JobDelivery> deliveries;
+    CommonParts common; ///< made of the rows, by apply() and on loading
 
     [[nodiscard]] const JobFrame *frame(RowId id) const;
     [[nodiscard]] const JobReading *readingOf(RowId frame) const;
     [[nodiscard]] const JobCalibration *calibrationOf(RowId frame, const Parts &parts) const;
+    [[nodiscard]] const JobCalibration *calibration(RowId id) const;                     ///< null: none
     [[nodiscard]] std::vector<const JobCalibration *> calibrationsOf(RowId frame) const; ///< in their order
     [[nodiscard]] std::vector<const JobProbe *> probesOf(RowId frame) const;
     bool operator==(const JobState &) const = default;

@@ -201,6 +201,7 @@ Result<JobState> loadState(const Connection &connection, const std::string &name
     });
     if (!done)
         return done.error();
+    state.common = commonParts(state);
     return state;
 }
 

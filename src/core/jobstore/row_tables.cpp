@@ -159,6 +159,7 @@ template <> const Table<JobFrame> &tableOf<JobFrame>()
              readBalance),
          within("level_thirds", &Row::levelThirds, -60, 60),
          column<Row>("served_by", &Row::servedBy),
+         column<Row>("calibration", &Row::calibration),
          column<Row>("picture", &Row::picture),
          column<Row>("look", &Row::look)}};
     return table;
@@ -185,11 +186,25 @@ template <> const Table<JobCalibration> &tableOf<JobCalibration>()
     };
     static const Table<Row> table{
         "calibration",
-        {column<Row>("id", &Row::id), column<Row>("frame", &Row::frame),
-         brief("colour", &Brief::parts, &Parts::colour), brief("tone", &Brief::parts, &Parts::tone),
-         brief("recommended", &Brief::recommended), brief("unseen", &Brief::unseen),
-         brief("mean", &Brief::mean), brief("worst", &Brief::worst), brief("worst_patch", &Brief::worstPatch),
-         brief("light", &Brief::light), brief("cct_k", &Brief::cctKelvin), brief("duv", &Brief::duv),
+        {column<Row>("id", &Row::id),
+         column<Row>("frame", &Row::frame),
+         brief("colour", &Brief::parts, &Parts::colour),
+         brief("tone", &Brief::parts, &Parts::tone),
+         brief("recommended", &Brief::recommended),
+         brief("sound", &Brief::isSound),
+         brief("unseen", &Brief::unseen),
+         brief("mean", &Brief::mean),
+         brief("worst", &Brief::worst),
+         brief("worst_patch", &Brief::worstPatch),
+         brief("light", &Brief::light),
+         brief("cct_k", &Brief::cctKelvin),
+         brief("duv", &Brief::duv),
+         brief("name", &Brief::name),
+         brief("matched_to", &Brief::matchedTo),
+         brief("lights", &Brief::lights),
+         brief("shot_at", &Brief::shotAt),
+         brief("iso", &Brief::iso),
+         brief("chart", &Brief::chart),
          laterColumn<Row>("document", [](const Row &row) { return documentOf(*row.calibration); })}};
     return table;
 }

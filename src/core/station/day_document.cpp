@@ -20,7 +20,7 @@ const char *nameOf(Answer::State state)
 
 const char *nameOf(Serving::From from)
 {
-    constexpr const char *kNames[] = {"station", "neutral", "hand"};
+    constexpr const char *kNames[] = {"station", "neutral", "match", "joined", "hand"};
     return kNames[size_t(from)];
 }
 
@@ -73,8 +73,7 @@ Json figuresOf(const Doubt &doubt)
 Json servedBy(const JobState &state, const Stations &stations, RowId frame)
 {
     const auto serving = stations.servingOf(state, frame);
-    const auto *row =
-        serving.chart ? state.calibrationOf(serving.chart, partsFor(state, serving.chart)) : nullptr;
+    const auto *row = serving.isServed() ? calibrationBy(state, serving, frame) : nullptr;
     if (!row || row->calibration.fault())
         return nullptr;
     Json doubts = Json::array(), figures = Json::array();
@@ -83,10 +82,11 @@ Json servedBy(const JobState &state, const Stations &stations, RowId frame)
         if (auto figure = figuresOf(doubt); figure.size() > 1)
             figures.push_back(std::move(figure));
     }
-    return {{"chart", writtenPath(state.frame(serving.chart)->path)},
+    const Json chart = serving.chart ? Json(writtenPath(state.frame(serving.chart)->path)) : Json(nullptr);
+    return {{"chart", chart},
             {"calibration", row->calibration->name},
             {"from", nameOf(serving.from)},
-            {"by", writtenPath(state.frame(serving.chart)->path)},
+            {"by", serving.calibration ? Json(row->calibration->name) : chart},
             {"doubts", doubts},
             {"doubt_figures", figures}};
 }

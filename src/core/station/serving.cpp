@@ -35,12 +35,12 @@ std::vector<RowId> nearestIso(const JobState &state, const std::vector<RowId> &a
 }
 
 /// Whole days from the chart's date to the frame's; 0 where one of them is not known, and in one night.
-int daysBetween(const CameraFacts &chart, const CameraFacts &frame)
+int daysBetween(const std::string &chart, const std::string &frame)
 {
     constexpr size_t kDate = 10;
     const auto noon = [](const std::string &time) { return secondsOf(time.substr(0, kDate) + "T12:00:00"); };
-    const auto a = noon(chart.capturedAt), b = noon(frame.capturedAt);
-    const auto from = secondsOf(chart.capturedAt), to = secondsOf(frame.capturedAt);
+    const auto a = noon(chart), b = noon(frame);
+    const auto from = secondsOf(chart), to = secondsOf(frame);
     constexpr double kDay = 86400, kNight = 6 * 3600;
     const bool isOneNight = from && to && std::abs(*to - *from) < kNight;
     return a && b && !isOneNight ? int(std::lround(std::abs(*b - *a) / kDay)) : 0;
@@ -106,6 +106,14 @@ std::optional<Doubt> Stations::otherLight(const JobState &state, const JobFrame 
     return Doubt{"other-light", mired, isColour && was + mired > 0 ? 1e6 / (was + mired) : 0, {}, change};
 }
 
+std::optional<Doubt> Stations::ageOf(const std::string &chart, const std::string &frame) const
+{
+    const int days = daysBetween(chart, frame);
+    return days > 0
+               ? std::optional(Doubt{days > m_sheet.chartDays ? "old" : "other-day", 0, double(days), chart})
+               : std::nullopt;
+}
+
 std::vector<Doubt> Stations::doubtsOf(const JobState &state, const Station &station, RowId by,
                                       const JobFrame &frame) const
 {
@@ -126,9 +134,8 @@ std::vector<Doubt> Stations::doubtsOf(const JobState &state, const Station &stat
     if (frame.camera.isRendered &&
         (frame.camera.balancesItself.value_or(false) || chart.camera.balancesItself.value_or(false)))
         out.push_back({"auto-balance"});
-    if (const int days = daysBetween(chart.camera, frame.camera); days > 0)
-        out.push_back(
-            {days > m_sheet.chartDays ? "old" : "other-day", 0, double(days), chart.camera.capturedAt});
+    if (const auto age = ageOf(chart.camera.capturedAt, frame.camera.capturedAt))
+        out.push_back(*age);
     if (answerOf(state, by).state != Answer::State::Good)
         out.push_back({"poor-chart"});
     return out;
@@ -146,25 +153,56 @@ Serving Stations::servingOf(const JobState &state, RowId id) const
         out.from = holds(station->greys, id) ? Serving::From::Neutral : Serving::From::Station;
         return out;
     }
-    const bool isByHand =
-        holds(station->speaking, frame->servedBy) || holds(station->refused, frame->servedBy);
-    const auto all = isByHand ? std::vector{frame->servedBy}
-                              : nearestIso(state, candidatesOf(*station), frame->camera.iso);
+    const auto *own = frame->calibration ? state.calibration(frame->calibration) : nullptr;
+    return own ? byCalibration(state, *station, *frame, *own) : byChart(state, *station, *frame);
+}
+
+Serving Stations::byCalibration(const JobState &state, const Station &station, const JobFrame &frame,
+                                const JobCalibration &calibration) const
+{
+    const auto &brief = calibration.brief;
+    Serving out = byChart(state, station, frame); // its chart still says scale and sharpness
+    out.doubts.clear();
+    out.calibration = calibration.id;
+    out.from = !brief.matchedTo.empty() ? Serving::From::Match
+               : brief.lights > 1       ? Serving::From::Joined
+               : brief.isWhiteAlone()   ? Serving::From::Neutral
+                                        : Serving::From::Hand;
+    if (holds(station.speaking, brief.chart) || holds(station.refused, brief.chart)) {
+        out.chart = brief.chart;
+        out.doubts = doubtsOf(state, station, out.chart, frame);
+        return out;
+    }
+    if (brief.isWhiteAlone())
+        out.doubts.push_back({"no-chart"});
+    if (brief.iso > 0 && brief.iso != frame.camera.iso)
+        out.doubts.push_back({"other-iso", frame.camera.iso, brief.iso});
+    if (const auto age = ageOf(brief.shotAt, frame.camera.capturedAt))
+        out.doubts.push_back(*age);
+    return out;
+}
+
+Serving Stations::byChart(const JobState &state, const Station &station, const JobFrame &frame) const
+{
+    Serving out;
+    const bool isByHand = holds(station.speaking, frame.servedBy) || holds(station.refused, frame.servedBy);
+    const auto all =
+        isByHand ? std::vector{frame.servedBy} : nearestIso(state, candidatesOf(station), frame.camera.iso);
     if (all.empty()) {
         const bool elsewhere = std::any_of(state.frames.begin(), state.frames.end(), [&](const JobFrame &f) {
-            return f.setup == frame->setup && f.part == FramePart::Chart && !f.setAside;
+            return f.setup == frame.setup && f.part == FramePart::Chart && !f.setAside;
         });
         out.without = elsewhere ? Serving::Without::ChartOfThisPair : Serving::Without::Chart;
         return out;
     }
     out.chart = all.front(); // the first after the frame, unless one lies before it
     for (const auto one : all)
-        if (!station->clock.isBefore(frame->camera.capturedAt, state.frame(one)->camera.capturedAt))
+        if (!station.clock.isBefore(frame.camera.capturedAt, state.frame(one)->camera.capturedAt))
             out.chart = one;
-    out.from = isByHand                           ? Serving::From::Hand
-               : holds(station->greys, out.chart) ? Serving::From::Neutral
-                                                  : Serving::From::Station;
-    out.doubts = doubtsOf(state, *station, out.chart, *frame);
+    out.from = isByHand                          ? Serving::From::Hand
+               : holds(station.greys, out.chart) ? Serving::From::Neutral
+                                                 : Serving::From::Station;
+    out.doubts = doubtsOf(state, station, out.chart, frame);
     return out;
 }
 

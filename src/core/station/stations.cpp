@@ -81,10 +81,21 @@ Parts partsFor(const JobState &state, RowId frame)
             return row->brief.parts;
     if (!isAuto(state.title.parts))
         return state.title.parts;
-    for (const auto &row : state.calibrations)
-        if (row.frame == frame && row.brief.recommended)
-            return row.brief.parts;
-    return plainParts();
+    const JobCalibration *own = nullptr;
+    for (const auto *row : state.calibrationsOf(frame))
+        own = row->brief.recommended ? row : own;
+    const auto common = commonPartsFor(state, frame);
+    const auto *row = common ? state.calibrationOf(frame, *common) : nullptr;
+    if (row && row->brief.isSound &&
+        !(own && isMuchBetter(own->brief.parts, own->brief.unseen, row->brief.parts, row->brief.unseen)))
+        return *common;
+    return own ? own->brief.parts : plainParts();
+}
+
+std::optional<Parts> commonPartsFor(const JobState &state, RowId frame)
+{
+    const auto *row = state.frame(frame);
+    return row ? state.common[row->camera.isRendered ? 1 : 0] : std::nullopt;
 }
 
 ToleranceSheet sheetOf(const JobState &state)
@@ -100,7 +111,8 @@ Stations::Stations(const JobState &state)
     build(state);
 }
 
-Stations::Stations(const Stations &other) : m_readingOf(other.m_readingOf), m_sheet(other.m_sheet)
+Stations::Stations(const Stations &other)
+    : m_readingOf(other.m_readingOf), m_sheet(other.m_sheet), m_common(other.m_common)
 {
     std::unordered_map<const Station *, const Station *> own;
     for (const auto &[key, member] : other.m_members) {
@@ -136,6 +148,7 @@ void Stations::build(const JobState &state)
 {
     *this = {};
     m_sheet = sheetOf(state);
+    m_common = state.common;
     for (const auto &row : state.readings)
         m_readingOf[row.frame] = row.id;
     for (const auto &frame : state.frames) {
@@ -153,7 +166,7 @@ void Stations::build(const JobState &state)
 void Stations::update(const JobState &state, const JobChange &change)
 {
     // Limits, the job's parts and the setups concern all of them.
-    if (!change.titles.empty() || !change.setups.empty())
+    if (!change.titles.empty() || !change.setups.empty() || m_common != state.common)
         return build(state);
     std::set<Key> touched;
     for (const auto &row : change.readings) {
@@ -463,8 +476,14 @@ std::vector<RowId> Stations::runOf(const JobState &state, RowId id) const
 
 const JobCalibration *Stations::calibrationFor(const JobState &state, RowId frame) const
 {
-    const auto chart = servingOf(state, frame).chart;
-    const auto speaks = chart ? chart : frame; // a spoilt chart alone is shown by what it came to itself
+    return calibrationBy(state, servingOf(state, frame), frame);
+}
+
+const JobCalibration *calibrationBy(const JobState &state, const Serving &serving, RowId frame)
+{
+    if (serving.calibration)
+        return state.calibration(serving.calibration);
+    const auto speaks = serving.chart ? serving.chart : frame;
     return state.calibrationOf(speaks, partsFor(state, speaks));
 }
 

@@ -39,7 +39,9 @@ public:
 
     /// Returns the answer of one chart frame, by the parts in use.
     [[nodiscard]] Answer answerOf(const JobState &state, RowId frame) const;
-    /// What serves a frame, and with what doubts. A chart frame that is not set aside serves itself.
+    /// What serves a frame, and with what doubts. A chart frame that is not set aside serves itself. A
+    /// calibration brought along that was chosen for the frame goes before all, with the doubts of the chart
+    /// that it was made from, where the job has it.
     [[nodiscard]] Serving servingOf(const JobState &state, RowId frame) const;
     /// The calibration a frame is shown by: that of its serving chart; null when there is none.
     [[nodiscard]] const JobCalibration *calibrationFor(const JobState &state, RowId frame) const;
@@ -85,6 +87,10 @@ private:
                                                   const JobFrame &frame) const;
     [[nodiscard]] std::optional<Doubt> otherLight(const JobState &state, const JobFrame &chart,
                                                   const JobFrame &frame) const;
+    [[nodiscard]] std::optional<Doubt> ageOf(const std::string &chart, const std::string &frame) const;
+    [[nodiscard]] Serving byChart(const JobState &state, const Station &station, const JobFrame &frame) const;
+    [[nodiscard]] Serving byCalibration(const JobState &state, const Station &station, const JobFrame &frame,
+                                        const JobCalibration &calibration) const;
     [[nodiscard]] std::vector<Doubt> doubtsOf(const JobState &state, const Station &station, RowId by,
                                               const JobFrame &frame) const;
 
@@ -93,11 +99,18 @@ private:
     std::unordered_map<RowId, std::shared_ptr<Member>> m_ofFrame;
     std::unordered_map<RowId, RowId> m_readingOf; ///< frame → reading
     ToleranceSheet m_sheet;
+    CommonParts m_common; ///< that the answers were made by
 };
 
+/// The calibration that a frame is shown by: the one brought along that serves it, else that of its serving
+/// chart; a spoilt chart alone is shown by what it came to itself. Null: none.
+[[nodiscard]] const JobCalibration *calibrationBy(const JobState &state, const Serving &serving, RowId frame);
 /// The parts that a chart frame's answers are given by: the job's, or, where it leaves them to the readings,
-/// those recommended for this one. Plain ones where nothing is known.
+/// those that serve all of its charts best (commonParts()); the ones recommended for this chart alone where
+/// it does not support those, or they are much better here. Plain ones where nothing is known.
 [[nodiscard]] Parts partsFor(const JobState &state, RowId frame);
+/// Those that serve all charts of a frame's kind of file best.
+[[nodiscard]] std::optional<Parts> commonPartsFor(const JobState &state, RowId frame);
 /// The sheet in force; the ordinary one when the job's own cannot be read.
 [[nodiscard]] ToleranceSheet sheetOf(const JobState &state);
 

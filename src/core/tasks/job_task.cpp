@@ -25,12 +25,18 @@ namespace fs = std::filesystem;
 
 namespace {
 
+JobCalibration rowOf(RowId id, RowId frame, const StationPass &pass, size_t i)
+{
+    auto row = jobCalibration(id, frame, pass.calibrations[i], i == pass.recommended, &pass.proofs[i]);
+    row.brief.isSound = mayBeRecommended(pass.calibrations[i], pass.reading);
+    return row;
+}
+
 void addRows(JobChange &change, RowId frame, RowId &next, const StationPass &pass)
 {
     change.readings.push_back({std::nullopt, jobReading(next++, frame, pass.reading)});
     for (size_t i = 0; i < pass.calibrations.size(); ++i)
-        change.calibrations.push_back({std::nullopt, jobCalibration(next++, frame, pass.calibrations[i],
-                                                                    i == pass.recommended, &pass.proofs[i])});
+        change.calibrations.push_back({std::nullopt, rowOf(next++, frame, pass, i)});
 }
 
 Result<std::vector<Calibration>> fitOnly(const Reading &reading, const FitRequest &request,
@@ -83,6 +89,9 @@ StationPass passFrom(const Reading &reading, const FitRequest &request, const Pr
     if (isFarOff && !request.preview && !pass.isStopped)
         if (const auto chart = referencesOf(reading, request.ask.reference))
             pass.doubt = refusedReferences(reading, *chart).value_or(words::Phrase{});
+    if (pass.doubt.empty() && !pass.calibrations.empty())
+        pass.doubt =
+            refusedLightTaken(pass.calibrations[pass.recommended], reading).value_or(words::Phrase{});
     return pass;
 }
 
@@ -362,8 +371,7 @@ JobChange changeFor(const JobState &state, RowId frame, const StationPass &pass)
         RowChange<JobCalibration> row;
         if (known != before.end())
             row.before = *known->second;
-        row.after = jobCalibration(row.before ? row.before->id : next++, frame, calibration,
-                                   i == pass.recommended, &pass.proofs[i]);
+        row.after = rowOf(row.before ? row.before->id : next++, frame, pass, i);
         change.calibrations.push_back(row);
         before.erase(calibration.parts);
     }

@@ -42,9 +42,10 @@ struct JobFrame
     int width = 0, height = 0, orientation = 1;
     bool setAside = false; ///< spoilt, or taken out by hand: stays on the sheet, struck through
     std::optional<Balance> balance =
-        {};              ///< chosen by hand for this frame; absent: the chart's default neutral
-    int levelThirds = 0; ///< of a stop, laid on top of how it was exposed
-    RowId servedBy = 0;  ///< the chart frame chosen by hand to speak for it; 0: by the rule
+        {};                ///< chosen by hand for this frame; absent: the chart's default neutral
+    int levelThirds = 0;   ///< of a stop, laid on top of how it was exposed
+    RowId servedBy = 0;    ///< the chart frame chosen by hand to speak for it; 0: by the rule
+    RowId calibration = 0; ///< one brought along, chosen by hand in place of its chart's own; 0: none
     /// The picture that the camera made of the same release, kept as a path; empty: none is known.
     std::string picture = {};
     std::string look = {}; ///< of the set in it, see setLookOf(); empty: not known
@@ -67,17 +68,26 @@ struct CalibrationBrief
 {
     Parts parts;
     bool recommended = false;    ///< of those of its frame
+    bool isSound = false;        ///< its reading supports it, see mayBeRecommended()
     double unseen = 0;           ///< mean ΔE2000 of patches left out
     double mean = 0, worst = 0;  ///< ΔE2000 of its own reading's patches
     std::string worstPatch = {}; ///< empty: it could not be proved
     std::string light = {};      ///< name
     double cctKelvin = 0, duv = 0;
+    // of one brought along:
+    std::string name = {};      ///< as the calibration's
+    std::string matchedTo = {}; ///< the other camera or picture that it makes this one look like; empty: none
+    int lights = 0;             ///< that were joined; 0: one
+    std::string shotAt = {};    ///< when its chart was, as in CameraFacts
+    double iso = 0;
+    RowId chart = 0; ///< the job's frame that it was made from; 0: none of them
     /// Made from what says white and nothing of colours (saysWhiteAlone()): nothing can be left out of it.
     [[nodiscard]] bool isWhiteAlone() const { return unseen == 0 && parts.colour == "balance"; }
     bool operator==(const CalibrationBrief &) const = default;
 };
 
-/// A calibration made from a frame's reading; one a frame and crossing of parts.
+/// A calibration made from a frame's reading, one a frame and crossing of parts; or, without a frame, one
+/// brought along: fitted to another look, joined of several lights, made with other parts, or of elsewhere.
 struct JobCalibration
 {
     RowId id = 0, frame = 0;

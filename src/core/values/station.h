@@ -63,8 +63,10 @@ struct Doubt
 /// these the last one before the frame, else the first after it.
 struct Serving
 {
-    RowId chart = 0; ///< 0: none
-    enum class From { Station, Neutral, Hand } from = From::Station;
+    RowId chart = 0;       ///< 0: none
+    RowId calibration = 0; ///< one brought along, which is used in place of the chart's own; 0: none
+    enum class From { Station, Neutral, Match, Joined, Hand } from = From::Station;
+    [[nodiscard]] bool isServed() const { return chart != 0 || calibration != 0; }
     std::vector<Doubt> doubts = {};
     /// Does a grey speak, which says white and nothing of colours?
     [[nodiscard]] bool isByGrey() const

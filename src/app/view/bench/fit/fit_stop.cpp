@@ -57,9 +57,14 @@ QString FitStop::sentence(const BenchFacts &facts) const
     if (facts.isWhiteAlone())
         return tr("The file's own matrix gives the colours.");
     const auto made = text(words::parts(chosen->parts, spoken()));
+    const bool isCommon = facts.followsReading && facts.common == chosen->parts;
     if (!isRecommended(facts, *chosen))
-        return tr("%1, chosen for the whole job. %2 is recommended here.")
+        return (isCommon ? tr("%1, which serves all charts of the job best. For this chart alone: %2.")
+                         : tr("%1, chosen for the whole job. %2 is recommended here."))
             .arg(made, text(words::parts(facts.recommended.parts, spoken())));
+    if (facts.followsReading && facts.common && !isCommon)
+        return tr("%1, as recommended here. The other charts: %2.")
+            .arg(made, text(words::parts(*facts.common, spoken())));
     return facts.followsReading ? tr("%1, as recommended.").arg(made)
                                 : tr("%1, chosen for the whole job and recommended here.").arg(made);
 }
@@ -347,8 +352,7 @@ void FitStop::keyPressEvent(QKeyEvent *event)
         return;
     case Qt::Key_Space: {
         const auto here = m_facts->parts;
-        const bool atBest = here == m_facts->recommended.parts;
-        const auto there = atBest ? m_before : Parts();
+        const auto there = m_facts->followsReading ? m_before : Parts();
         m_before = here;
         emit partsAsked(there);
         return;
