@@ -112,7 +112,7 @@ int main(int argc, char **argv)
 {
     const auto folder = fs::temp_directory_path() / "wavechroma-bench-products";
     fs::remove_all(folder);
-    if (const auto made = makeDemo(folder / "day", {argc > 1 ? std::atoi(argv[1]) : 2}); !made) {
+    if (const auto made = makeDemo(folder / "day", {argc > 1 ? std::atoi(argv[1]) : 2, 1}); !made) {
         fmt::print("{}\n", made.error().message);
         return 1;
     }

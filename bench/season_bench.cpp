@@ -81,7 +81,7 @@ int main(int argc, char **argv)
     const int count = argc > 1 ? std::atoi(argv[1]) : 4000;
     QTemporaryDir own;
     const std::string folder = own.filePath("demo").toStdString();
-    if (const auto made = makeDemo(folder, {4}); !made)
+    if (const auto made = makeDemo(folder, {4, 1}); !made)
         return 1;
     MainWindow window;
     window.resize(1280, 800);

@@ -56,7 +56,7 @@ int main(int argc, char **argv)
     QTemporaryDir own;
     QString job = argc > 1 ? QString(argv[1]) : own.filePath("demo");
     if (argc < 2)
-        if (const auto made = makeDemo(job.toStdString(), {1}); !made)
+        if (const auto made = makeDemo(job.toStdString(), {1, 1}); !made)
             return 1;
     MainWindow window;
     window.resize(1280, 800);

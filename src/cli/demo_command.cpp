@@ -10,12 +10,14 @@ Action addDemo(CommandLine &app)
     struct DemoOptions
     {
         std::string folder;
-        int shrink = 2;
+        int shrink = 2, days = 2;
     };
     const auto options = std::make_shared<DemoOptions>();
     app.option("DIR", options->folder, "folder of the demo job").required();
     app.option("--shrink", options->shrink, "divides the frames' width and height, for a quick look")
         .between(1, 8);
+    app.option("--days", options->days, "1: a chart for each light; 2: what days bring beside it, too")
+        .between(1, 2);
     return [options] {
         Progress progress;
         int last = -1;
@@ -25,7 +27,7 @@ Action addDemo(CommandLine &app)
                 say("demo: %d %%\n", percent);
             last = percent;
         };
-        const auto done = makeDemo(options->folder, {options->shrink}, progress);
+        const auto done = makeDemo(options->folder, {options->shrink, options->days}, progress);
         return done ? int(Status::Done) : failed(done.error());
     };
 }

@@ -18,7 +18,7 @@ inline void layDemoDay(const std::filesystem::path &folder)
         std::filesystem::copy(made, folder, std::filesystem::copy_options::recursive);
         return;
     }
-    if (const auto done = makeDemo(folder, {6}); !done)
+    if (const auto done = makeDemo(folder, {6, 1}); !done)
         qFatal("%s", done.error().message.c_str());
 }
 

@@ -28,7 +28,7 @@ protected:
         useStyle();
         useTypeface();
         useSurround(Surround::Board);
-        const auto made = makeDemo(demo().toStdString(), {5});
+        const auto made = makeDemo(demo().toStdString(), {5, 1});
         QVERIFY2(bool(made), made ? "" : made.error().message.c_str());
     }
 

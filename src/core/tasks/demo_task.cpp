@@ -1,6 +1,10 @@
 #include "core/tasks/demo_task.h"
 
+#include "core/fit/fit.h"
+#include "core/raw/open_frame.h"
 #include "core/tasks/probe_task.h"
+#include "core/tasks/render_task.h"
+#include "core/tasks/serve_task.h"
 #include "core/tasks/studio_task.h"
 #include "core/tasks/take_task.h"
 
@@ -50,7 +54,26 @@ const JobSetup kSetups[] = {
      "linen",
      {},
      LampKind::Tube},
+    {4,
+     "Loading bay, daylight",
+     "no room for the chart: a grey card",
+     "the open gate",
+     "scrim",
+     "",
+     "crates",
+     {},
+     LampKind::Daylight},
+    {5,
+     "North table, second day",
+     "not touched until the 17th",
+     "two strobes",
+     "softbox 60 × 90, both sides",
+     "1/2 and 1/4",
+     "linen sweep",
+     {},
+     LampKind::Strobe},
 };
+constexpr RowId kFirstOfSecondDay = 4;
 
 StudioSettings softboxes(double powerStops, double fNumber, Subject subject, int firstYarn = 0)
 {
@@ -116,6 +139,72 @@ std::vector<DemoShot> theDay()
     };
 }
 
+StudioSettings daylight(Subject subject, int firstYarn = 0)
+{
+    StudioSettings s = softboxes(0, 8, subject, firstYarn);
+    s.lamp = "daylight";
+    s.modifier = "scrim";
+    return s;
+}
+
+/// The same exposure at ISO 800: the lamps are turned down for it.
+StudioSettings sensitive(StudioSettings s)
+{
+    s.iso = 800;
+    s.powerStops -= 3;
+    return s;
+}
+
+StudioSettings workLamp(StudioSettings s)
+{
+    s.lamp = "tungsten";
+    return s;
+}
+
+/// A grey card in the loading bay; charts at two ISO settings at the north table; there a work lamp was left
+/// on once, and two days later one more hank is shot.
+std::vector<DemoShot> theSecondDay()
+{
+    return {
+        {4, "HR_0431.dng", "2026-10-15T08:40:12", daylight(Subject::GreyCard)},
+        {4, "HR_0432.dng", "2026-10-15T08:44:30", daylight(Subject::Skeins, 2)},
+        {5, "HR_0433.dng", "2026-10-15T10:02:05", softboxes(0, 8, Subject::Chart)},
+        {5, "HR_0434.dng", "2026-10-15T10:05:40", sensitive(softboxes(0, 8, Subject::Chart))},
+        {5, "HR_0435.dng", "2026-10-15T10:08:21", softboxes(0, 8, Subject::Skeins, 4)},
+        {5, "HR_0436.dng", "2026-10-15T10:10:57", sensitive(softboxes(0, 8, Subject::Skeins, 4))},
+        {5, "HR_0437.dng", "2026-10-15T10:20:33", workLamp(softboxes(0, 8, Subject::Skeins, 4))},
+        {5, "HR_0438.dng", "2026-10-17T09:00:15", softboxes(0, 8, Subject::Skeins, 1)},
+    };
+}
+
+/// Those that the camera wrote a picture of, too.
+bool hasPicture(const std::string &file)
+{
+    return file == "HR_0433.dng" || file == "HR_0435.dng";
+}
+
+/// The picture that a camera would write beside its raw frame: its own white, its own matrix.
+Result<Done> addPicture(const fs::path &raw)
+{
+    const auto frame = openFrame(raw);
+    if (!frame)
+        return frame.error();
+    auto calibration = calibrationOfNeutral(frame->camera, frame->fileColor,
+                                            frame->fileColor.asShotNeutral.value_or(Vector3{1, 1, 1}));
+    if (!calibration)
+        return calibration.error();
+    calibration->exposureScale = 1.4; // cameras brighten their pictures
+    PictureServes serves;
+    serves.calibration = *calibration;
+    RenderRequest request;
+    request.settings.format = PictureFormat::Jpeg;
+    request.folder = raw.parent_path();
+    const auto jobs = renderJobs({raw}, request);
+    const auto made =
+        jobs ? renderPicture(jobs->front(), request, serves) : Result<RenderedPicture>(jobs.error());
+    return made ? Result<Done>(Done{}) : made.error();
+}
+
 /// The dye house's own colours, and where they lie on the frames of its yarn.
 JobChange probesOf(const std::vector<DemoShot> &day, const JobState &state)
 {
@@ -161,20 +250,28 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
         return unusable("{folder}: the folder cannot be made: {why}",
                         {{"folder", folder.string()}, {"why", code.message()}});
     auto day = theDay();
+    if (options.days > 1)
+        for (auto &shot : theSecondDay())
+            day.push_back(std::move(shot));
     const double step = 1.0 / double(day.size() + 3);
     for (size_t i = 0; i < day.size(); ++i) {
         day[i].how.capturedAt = day[i].time;
-        day[i].how.shrink = options.shrink;
+        day[i].how.shrink = options.shrink * (day[i].setup < kFirstOfSecondDay ? 1 : 2);
         day[i].how.seed = 412 + i;
         if (const auto done = shootToFile(day[i].how, frames / day[i].file,
                                           part(progress, step * double(i), step * double(i + 1)));
             !done)
             return done;
+        if (hasPicture(day[i].file))
+            if (const auto done = addPicture(frames / day[i].file); !done)
+                return done;
     }
     // Frames are taken in before the job is made, so that a demo without frames never looks like a job.
     JobState state;
     JobChange whole;
     for (const auto &setup : kSetups) {
+        if (options.days < 2 && setup.id >= kFirstOfSecondDay)
+            break;
         JobChange change;
         change.setups.push_back(
             {setup.id == 1 ? std::optional(JobSetup{1, "First setup", {}}) : std::nullopt, setup});
@@ -184,9 +281,12 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
     std::vector<FileForSetup> files;
     for (const auto &shot : day)
         files.push_back({frames / shot.file, shot.setup});
-    const auto taken = takeFrames(state, folder, files, part(progress, 1 - 3 * step, 1));
+    auto taken = takeFrames(state, folder, files, part(progress, 1 - 3 * step, 1));
     if (!taken)
         return taken.error();
+    for (auto &one : *taken)
+        if (const auto raw = fs::path(one.frame.path).filename(); hasPicture(raw.string()))
+            one.frame.picture = JobStore::keptPath(folder, (frames / raw).replace_extension(".jpg"));
     const auto arrived = changeFor(state, *taken);
     apply(state, arrived);
     whole = merged(std::move(whole), arrived);
@@ -198,7 +298,14 @@ Result<Done> makeDemo(const fs::path &folder, const DemoOptions &options, const 
     if (!first)
         return first.error();
     whole.setups.front().before = first->setups.front();
-    return (*store)->apply(whole);
+    if (const auto done = (*store)->apply(whole); !done || options.days < 2)
+        return done;
+    store->reset(); // serving opens it again
+    for (const auto &by :
+         {frames / "HR_0431.dng", fs::path("auto")}) // the card becomes a grey, and then the rule decides
+        if (const auto served = serveFrames({folder, {frames / "HR_0432.dng"}, by.string()}); !served)
+            return served.error();
+    return Done{};
 }
 
 } // namespace wavechroma

@@ -83,7 +83,7 @@ void TasksTest::theDemoTellsItsStory()
 
 void TasksTest::aFolderWithAJobIsNotOverwritten()
 {
-    const auto again = makeDemo(folder(), {6});
+    const auto again = makeDemo(folder(), {6, 1});
     QVERIFY(!again);
     QVERIFY(again.error().message.find("already") != std::string::npos);
 }
@@ -125,7 +125,7 @@ void TasksTest::aStoppedDemoLeavesNoJob()
 {
     std::atomic<bool> stop = true;
     const auto where = std::filesystem::path(m_folder.filePath("stopped").toStdString());
-    QVERIFY(!makeDemo(where, {8}, {{}, &stop}));
+    QVERIFY(!makeDemo(where, {8, 1}, {{}, &stop}));
     QVERIFY(!JobStore::holdsJob(where));
 }
 
