@@ -10,6 +10,7 @@ Action addServe(CommandLine &app)
     {
         std::string job, by = "auto";
         std::vector<std::string> frames;
+        bool force = false;
     };
     const auto options = std::make_shared<ServeOptions>();
     app.option("JOB", options->job, "the job's folder").required();
@@ -17,11 +18,14 @@ Action addServe(CommandLine &app)
     app.option(
            "--by", options->by,
            "a chart frame of their camera, lens and setup; a frame that shows a grey card, or an even field "
-           "that fills it; auto: the rule again")
+           "that fills it; a calibration or a preset (its file, or its name in the job); auto: the rule "
+           "again")
         .required();
+    app.flag("--force", options->force,
+             "even where it is in doubt: another light, or a white that no lamp gives");
     return [options] {
-        const auto count =
-            serveFrames({options->job, {options->frames.begin(), options->frames.end()}, options->by});
+        const auto count = serveFrames(
+            {options->job, {options->frames.begin(), options->frames.end()}, options->by, options->force});
         if (!count)
             return failed(count.error());
         say("%s: %d of %zu frames changed\n", options->job.c_str(), *count, options->frames.size());

@@ -3,6 +3,7 @@
 #include "app/model/spoken.h"
 #include "core/facts/other_versions.h"
 #include "core/tasks/frame_files.h"
+#include "core/tasks/serve_task.h"
 #include "core/words/frame_words.h"
 
 #include <algorithm>
@@ -221,13 +222,32 @@ void ProductEditor::levelBy(int thirds)
 
 void ProductEditor::serveBy(RowId chart)
 {
-    if (!canEdit() || m_facts->frame->servedBy == chart)
+    if (!canEdit() || (m_facts->frame->servedBy == chart && !m_facts->frame->calibration))
         return;
     JobChange change;
     auto after = *m_facts->frame;
     after.servedBy = chart;
+    after.calibration = 0;
     change.frames.push_back({*m_facts->frame, after});
     push(chart ? tr("Calibrate from Another Chart") : tr("Calibrate from the Usual Chart"), change);
+}
+
+void ProductEditor::serveByCalibration(RowId calibration)
+{
+    if (!canEdit() || m_facts->frame->calibration == calibration)
+        return;
+    JobChange change;
+    auto after = *m_facts->frame;
+    after.calibration = calibration;
+    change.frames.push_back({*m_facts->frame, after});
+    push(tr("Another Calibration"), change);
+}
+
+void ProductEditor::serveByCalibration(const Calibration &calibration)
+{
+    if (canEdit())
+        push(tr("Another Calibration"),
+             servedByCalibration(m_job->state(), {m_facts->frame->id}, calibration));
 }
 
 const JobProbe *ProductEditor::probe(const std::string &name) const
@@ -371,9 +391,10 @@ void ProductEditor::carryToStation()
     const auto crossed = otherLights(frames);
     carry(frames, tr("Copy to the Station"), false);
     if (!crossed.isEmpty())
-        emit problem(tr("Some frames of this station are calibrated from another chart. This balance may not "
-                        "suit their light:\n%1")
-                         .arg(crossed.join('\n')));
+        emit problem(
+            tr("Some frames of this station are calibrated from another chart, or under another light. This "
+               "balance may not suit them:\n%1")
+                .arg(crossed.join('\n')));
 }
 
 QStringList ProductEditor::otherLights(const std::vector<RowId> &frames) const
@@ -398,6 +419,17 @@ QStringList ProductEditor::otherLights(const std::vector<RowId> &frames) const
                             differs.isEmpty() ? change ? tr("the same light") : tr("its light is unknown")
                                               : differs);
     }
+    const auto inDoubt = [&](RowId id) {
+        const auto &doubts = m_job->job().serving(id).doubts;
+        return std::any_of(doubts.begin(), doubts.end(),
+                           [](const Doubt &d) { return d.code == "other-light"; });
+    };
+    const auto count = std::count_if(frames.begin(), frames.end(),
+                                     [&](RowId id) { return inDoubt(id) != inDoubt(m_facts->frame->id); });
+    if (count)
+        out << text(
+            words::filled("{n} {n|frame|frames} under another light, by what stands still in the picture",
+                          {{"n", double(count)}}, spoken()));
     return out;
 }
 
@@ -414,8 +446,10 @@ void ProductEditor::carry(const std::vector<RowId> &frames, const QString &undoT
         auto after = row;
         after.balance = m_facts->frame->balance;
         after.levelThirds = m_facts->frame->levelThirds;
-        if (withProbes)
+        if (withProbes) {
             after.servedBy = m_facts->frame->servedBy;
+            after.calibration = m_facts->frame->calibration;
+        }
         if (!(after == row))
             change.frames.push_back({row, after});
         const auto own = state.probesOf(id);

@@ -47,6 +47,9 @@ public:
 
     void levelBy(int thirds);  ///< of a stop; at most four stops either way
     void serveBy(RowId chart); ///< 0: by the rule
+    /// By a calibration brought along: one of the job's by its row, or a new one.
+    void serveByCalibration(RowId calibration);
+    void serveByCalibration(const Calibration &calibration);
 
     // probes, by name
     [[nodiscard]] std::string freeName() const;       ///< "probe 1"

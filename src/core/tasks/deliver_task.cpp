@@ -139,7 +139,8 @@ private:
                 balance.temperature =
                     Temperature{serves.calibration.light.cctKelvin, serves.calibration.light.duv};
         }
-        balance.preset = PresetFacts{serves.calibration.name, serves.calibration.asked.setup, frame.camera};
+        balance.preset = PresetFacts{serves.calibration.name, serves.calibration.asked.setup, frame.camera,
+                                     serves.calibration.fileColor.asShotNeutral};
         return writeWhole({{file, bytesOf(documentOf(balance))}});
     }
 

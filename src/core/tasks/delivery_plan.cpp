@@ -165,7 +165,7 @@ private:
         if (serves.fault)
             return why("unreadable");
         const auto &serving = m_source.job().serving(frame.id);
-        return why(serving.chart                                          ? "no-calibration"
+        return why(serving.isServed()                                     ? "no-calibration"
                    : serving.without == Serving::Without::ChartOfThisPair ? "no-chart-of-this-pair"
                                                                           : "no-chart");
     }
@@ -263,17 +263,24 @@ private:
         return m_plan.asked.forms.size() > 1 ? "{form}/{frame}" : "{frame}";
     }
 
+    /// The frame that a calibration is said to come from.
+    [[nodiscard]] const JobFrame &sourceOf(const JobFrame &served, const PictureServes &serves) const
+    {
+        const auto *chart = m_state.frame(serves.chart);
+        return chart ? *chart : served;
+    }
+
     /// What serves any of the frames, once each, by balance too.
     Result<Done> addPresets(const Served &served)
     {
         std::set<std::string> seen;
         for (const auto &[frame, serves] : served) {
             const bool isOwn = serves.balance.has_value();
-            const auto key =
-                std::to_string(serves.chart) + (isOwn ? documentOf(*serves.balance) : std::string());
+            const auto key = fmt::format("{} {} {}", serves.chart, serves.brought,
+                                         isOwn ? documentOf(*serves.balance) : std::string());
             if (!seen.insert(key).second)
                 continue;
-            auto item = itemOf(*m_state.frame(serves.chart), serves);
+            auto item = itemOf(sourceOf(*frame, serves), serves);
             item.frame = frame->id;
             item.roughBytes = 1000;
             const auto places =
@@ -289,10 +296,19 @@ private:
     {
         std::vector<RowId> charts;
         std::map<RowId, const PictureServes *> servesBy;
+        std::set<RowId> brought;
         for (const auto &[frame, serves] : served)
-            if (const auto chart = profileChartOf(m_source, *frame, serves);
-                servesBy.emplace(chart, &serves).second)
+            if (serves.brought) {
+                if (!brought.insert(serves.brought).second)
+                    continue;
+                if (const auto added =
+                        addFilesOf({{}, {}, serves.brought}, itemOf(sourceOf(*frame, serves), serves));
+                    !added)
+                    return added;
+            } else if (const auto chart = profileChartOf(m_source, *frame, serves);
+                       servesBy.emplace(chart, &serves).second) {
                 charts.push_back(chart);
+            }
         for (const auto &source : profileSources(m_state, charts, form().profile.lights)) {
             if (source.charts.size() > 3) {
                 m_plan.asked.leftOut.push_back(
@@ -320,7 +336,7 @@ private:
         DeliveryItem item;
         item.planned.source = document;
         item.planned.sourceSha256 = item.planned.madeBy = *hash;
-        return addFilesOf({{}, document}, item);
+        return addFilesOf({{}, document, 0}, item);
     }
 
     /// The form's files of one calibration. Those that hold one light only are made of each.
@@ -399,15 +415,18 @@ private:
 
     Result<Done> addValues(const Served &served)
     {
-        std::set<RowId> charts;
+        std::set<std::pair<RowId, RowId>> seen;
         std::string making;
         for (const auto &[frame, serves] : served) {
             making += makingOf(serves) + frame->sha256;
-            if (!charts.insert(serves.chart).second)
+            if (!seen.emplace(serves.chart, serves.brought).second)
                 continue;
-            auto item = itemOf(*m_state.frame(serves.chart), serves);
+            auto item = itemOf(sourceOf(*frame, serves), serves);
             item.roughBytes = 8000;
-            item.profile.charts = {serves.chart};
+            if (serves.brought)
+                item.profile.calibration = serves.brought;
+            else
+                item.profile.charts = {serves.chart};
             item.file = ProfileFile::Csv;
             if (const auto added = add({{"frame", serves.calibration.name}, {"form", form().name}}, ".csv",
                                        item, namesBeside());

@@ -76,7 +76,7 @@ static std::vector<ProfileSource> joinedByPair(const JobState &state, const std:
             return samePair(state.frame(other.charts.front())->camera, row.camera);
         });
         if (source == out.end()) {
-            out.push_back({{chart}, {}});
+            out.push_back({{chart}, {}, 0});
             continue;
         }
         const auto sameLight = std::find_if(source->charts.begin(), source->charts.end(), [&](RowId other) {
@@ -97,7 +97,7 @@ std::vector<ProfileSource> profileSources(const JobState &state, const std::vect
         return joinedByPair(state, charts);
     std::vector<ProfileSource> out;
     for (const auto chart : charts)
-        out.push_back({{chart}, {}});
+        out.push_back({{chart}, {}, 0});
     return out;
 }
 
@@ -105,6 +105,12 @@ Result<Calibration> calibrationOf(const PictureSource &source, const ProfileSour
 {
     if (!profile.document.empty())
         return loadCalibration(source.folder() / profile.document);
+    if (profile.calibration) {
+        const auto *row = source.state().calibration(profile.calibration);
+        if (!row)
+            return unusable("a calibration that was brought along is gone");
+        return row->calibration.fault() ? Result<Calibration>(*row->calibration.fault()) : *row->calibration;
+    }
     std::vector<Calibration> lights;
     std::vector<Vector3> neutrals;
     for (const auto chart : profile.charts) {

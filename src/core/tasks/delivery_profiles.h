@@ -6,11 +6,13 @@
 /// ends.
 namespace wavechroma {
 
-/// A calibration of the job by its chart frame, two or three of them joined, or a document.
+/// A calibration of the job by its chart frame, two or three of them joined, one brought along, or a
+/// document.
 struct ProfileSource
 {
     std::vector<RowId> charts;
-    std::string document; ///< a path, absolute or from the job's folder; empty: it is of charts
+    std::string document;  ///< a path, absolute or from the job's folder; empty: none
+    RowId calibration = 0; ///< one brought along; 0: none
     bool operator==(const ProfileSource &) const = default;
 };
 

@@ -1,10 +1,24 @@
 #include "core/tasks/serve_task.h"
 
+#include "core/balance/balance.h"
+#include "core/base/letters.h"
+#include "core/color/temperature.h"
+#include "core/fit/fit.h"
+#include "core/formats/documents.h"
+#include "core/formats/json_fields.h"
+#include "core/formats/whole_file.h"
 #include "core/jobstore/job_store.h"
 #include "core/measure/flat_field.h"
 #include "core/raw/open_frame.h"
+#include "core/tasks/balance_task.h"
+#include "core/tasks/camera_match.h"
+#include "core/tasks/fit_task.h"
 #include "core/tasks/job_task.h"
 #include "core/tasks/picture_source.h"
+#include "core/tasks/refusals.h"
+
+#include <algorithm>
+#include <tuple>
 
 namespace wavechroma {
 
@@ -25,12 +39,14 @@ Result<Reading> whiteIn(const RawFrame &frame, const ToleranceSheet &sheet, cons
 }
 
 /// The frame becomes a grey of the job, read and fitted.
-Result<JobChange> madeGrey(const JobState &state, const std::filesystem::path &file, const JobFrame &row,
-                           const Progress &progress)
+Result<JobChange> madeGrey(const ServeRequest &request, const JobState &state,
+                           const std::filesystem::path &file, const JobFrame &row, const Progress &progress)
 {
     const auto pass = whitePass(state, file, row, progress);
     if (!pass)
         return pass.error();
+    if (!pass->doubt.empty() && !request.force)
+        return unusable(pass->doubt);
     auto grey = row;
     grey.part = FramePart::Grey;
     grey.setAside = pass->isStopped;
@@ -38,6 +54,147 @@ Result<JobChange> madeGrey(const JobState &state, const std::filesystem::path &f
     if (!(grey == row))
         change.frames.push_back({row, grey});
     return change;
+}
+
+Result<Done> unlessForced(const ServeRequest &request, const Refusal &refusal)
+{
+    return refusal && !request.force ? Result<Done>(unusable(*refusal)) : Done{};
+}
+
+/// A calibration's row, of no frame.
+JobCalibration broughtRow(const JobState &state, RowId id, const Calibration &calibration)
+{
+    auto row = jobCalibration(id, 0, calibration, false, nullptr);
+    auto &brief = row.brief;
+    brief.name = calibration.name;
+    brief.lights = int(calibration.lights.size());
+    brief.shotAt = calibration.camera.capturedAt;
+    brief.iso = calibration.camera.iso;
+    if (const auto &reference = calibration.asked.reference;
+        !reference.empty() && isCameraReference(reference))
+        brief.matchedTo = reference;
+    for (const auto &source : calibration.madeFrom)
+        for (const auto &frame : state.frames)
+            if (!source.sha256.empty() && frame.sha256 == source.sha256 && frame.part == FramePart::Chart)
+                brief.chart = frame.id;
+    return row;
+}
+
+/// Do the frames' lights lie within those that were joined? By what the camera took for white.
+Refusal outsideOfLights(const Calibration &joined, const FileColor &color, const std::string &file)
+{
+    constexpr double kRoom = 25; // mired
+    const auto xy = color.asShotNeutral ? lightFromNeutral(color, *color.asShotNeutral) : std::nullopt;
+    if (!xy)
+        return std::nullopt;
+    double least = 1e9, most = 0;
+    for (const auto &light : joined.lights) {
+        least = std::min(least, 1e6 / light.light.cctKelvin);
+        most = std::max(most, 1e6 / light.light.cctKelvin);
+    }
+    const double kelvin = temperatureOf(*xy).cctKelvin, mired = 1e6 / kelvin;
+    if (kelvin <= 0 || (mired >= least - kRoom && mired <= most + kRoom))
+        return std::nullopt;
+    return words::Phrase{
+        "{file}: its camera took {own:K} for white, which lies outside of the joined lights ({cool:K} to "
+        "{warm:K}).",
+        {{"file", file}, {"own", kelvin}, {"cool", 1e6 / least}, {"warm", 1e6 / most}}};
+}
+
+Result<Done> checkBrought(const ServeRequest &request, const Calibration &calibration, const JobFrame &row,
+                          const std::filesystem::path &file)
+{
+    if (const auto same = unlessForced(request, refusedStation(calibration, row.camera, file.string()));
+        !same)
+        return same;
+    const auto frame = openFrame(file);
+    if (!frame)
+        return frame.error();
+    return unlessForced(request, calibration.lights.empty()
+                                     ? doubtedLight(calibration, frame->fileColor, file.string())
+                                     : outsideOfLights(calibration, frame->fileColor, file.string()));
+}
+
+/// A preset as a calibration, by the colours that the first of the frames says of itself.
+Result<Calibration> calibrationOfPreset(const Balance &preset, const std::filesystem::path &file)
+{
+    const auto frame = openFrame(file);
+    if (!frame)
+        return frame.error();
+    const auto m = preset.leaned.value_or(preset.multipliers);
+    auto out = calibrationOfNeutral(preset.preset ? preset.preset->camera : frame->camera, frame->fileColor,
+                                    {1 / m[0], 1, 1 / m[2]});
+    if (!out)
+        return unusable("{file}: {why}", {{"file", file.string()}, {"why", out.error().phrase}});
+    out->name = preset.preset ? preset.preset->name : "white balance alone";
+    return out;
+}
+
+/// The calibration that is meant; nothing where it is the rule, or a frame.
+Result<std::optional<Calibration>> broughtBy(const ServeRequest &request, const JobState &state,
+                                             const PictureSource &source, const std::vector<RowId> &frames)
+{
+    if (request.by == "auto" || frames.empty())
+        return std::optional<Calibration>();
+    for (const auto &row : state.calibrations)
+        if (row.frame == 0 && row.brief.name == request.by && !row.calibration.fault())
+            return std::optional(*row.calibration);
+    if (letters::lower(std::filesystem::path(request.by).extension().string()) != ".json")
+        return std::optional<Calibration>(); // a frame, then
+    const auto text = readText(request.by);
+    const auto kind = text ? json::parse(*text, request.by) : Result<json::Json>(text.error());
+    if (!kind)
+        return kind.error();
+    const auto first = source.fileOf(*state.frame(frames.front()));
+    const auto preset =
+        json::kindOf(*kind) == "balance" ? loadBalance(request.by) : Result<Balance>(unusable(""));
+    const auto calibration = preset ? calibrationOfPreset(*preset, first) : loadCalibration(request.by);
+    if (!calibration)
+        return calibration.error();
+    for (const auto id : frames) {
+        const auto &row = *state.frame(id);
+        if (const auto sound = checkBrought(request, *calibration, row, source.fileOf(row)); !sound)
+            return sound.error();
+    }
+    return std::optional(*calibration);
+}
+
+/// The change that serves frames by a chart or grey of the job, or by the rule again.
+Result<JobChange> servedByFrame(const ServeRequest &request, JobState state, const PictureSource &source,
+                                const std::vector<RowId> &frames, const Progress &progress)
+{
+    RowId by = 0;
+    JobChange whole;
+    if (request.by != "auto") {
+        const auto row = source.rowOf(request.by);
+        if (!row)
+            return row.error();
+        by = (*row)->id;
+        if (!state.readingOf(by)) {
+            const auto grey = madeGrey(request, state, source.fileOf(**row), **row, progress);
+            if (!grey)
+                return grey.error();
+            apply(state, *grey);
+            whole = *grey;
+        }
+    }
+    const Stations stations(state);
+    for (const auto id : frames) {
+        const auto frame = *state.frame(id);
+        if (by && stations.of(by) != stations.of(id))
+            return unusable("{file}: is of another camera, lens or setup than {by}",
+                            {{"file", source.fileOf(frame).string()}, {"by", request.by}});
+        if ((frame.servedBy == by && !frame.calibration) || id == by)
+            continue;
+        auto after = frame;
+        after.servedBy = by;
+        after.calibration = 0;
+        JobChange one;
+        one.frames.push_back({frame, after});
+        apply(state, one);
+        whole = merged(std::move(whole), one);
+    }
+    return whole;
 }
 
 } // namespace
@@ -58,7 +215,31 @@ Result<StationPass> whitePass(const JobState &state, const std::filesystem::path
     if (pass.calibrations.empty())
         return pass.fault.empty() ? unusable("{file}: gives no white balance", {{"file", file.string()}})
                                   : unusable(pass.fault);
+    if (pass.balance)
+        pass.doubt = refusedWhite(*pass.balance, reading->fileColor).value_or(words::Phrase{});
     return pass;
+}
+
+JobChange servedByCalibration(const JobState &state, const std::vector<RowId> &frames,
+                              const Calibration &calibration)
+{
+    JobChange out;
+    const auto text = documentOf(calibration);
+    const auto known =
+        std::find_if(state.calibrations.begin(), state.calibrations.end(), [&](const auto &row) {
+            return row.frame == 0 && !row.calibration.fault() && documentOf(*row.calibration) == text;
+        });
+    const auto id = known == state.calibrations.end() ? nextId(state) : known->id;
+    if (known == state.calibrations.end())
+        out.calibrations.push_back({std::nullopt, broughtRow(state, id, calibration)});
+    for (const auto frame : frames) {
+        const auto &row = *state.frame(frame);
+        auto after = row;
+        after.calibration = id;
+        if (!(after == row))
+            out.frames.push_back({row, after});
+    }
+    return out;
 }
 
 Result<int> serveFrames(const ServeRequest &request, const Progress &progress)
@@ -68,49 +249,32 @@ Result<int> serveFrames(const ServeRequest &request, const Progress &progress)
         return store.error();
     if ((*store)->isReadOnly())
         return unusable((*store)->readOnlyReason());
-    auto state = (*store)->load();
+    const auto state = (*store)->load();
     if (!state)
         return state.error();
     const auto source = PictureSource::of(Job(*state, request.job));
-    RowId by = 0;
-    JobChange whole;
-    if (request.by != "auto") {
-        const auto row = source.rowOf(request.by);
-        if (!row)
-            return row.error();
-        by = (*row)->id;
-        if (!state->readingOf(by)) {
-            const auto grey = madeGrey(*state, source.fileOf(**row), **row, progress);
-            if (!grey)
-                return grey.error();
-            apply(*state, *grey);
-            whole = *grey;
-        }
-    }
-    const Stations stations(*state);
-    int count = 0;
+    std::vector<RowId> frames;
     for (const auto &file : request.frames) {
         const auto row = source.rowOf(file);
         if (!row)
             return row.error();
-        const auto frame = *state->frame((*row)->id);
-        if (by && stations.of(by) != stations.of(frame.id))
-            return unusable("{file}: is of another camera, lens or setup than {by}",
-                            {{"file", file.string()}, {"by", request.by}});
-        if (frame.servedBy == by || frame.id == by)
-            continue;
-        auto after = frame;
-        after.servedBy = by;
-        JobChange one;
-        one.frames.push_back({frame, after});
-        apply(*state, one);
-        whole = merged(std::move(whole), one);
-        ++count;
+        frames.push_back((*row)->id);
     }
-    if (!whole.isEmpty())
-        if (const auto done = (*store)->apply(whole); !done)
+    const auto brought = broughtBy(request, *state, source, frames);
+    if (!brought)
+        return brought.error();
+    const auto change = *brought ? Result<JobChange>(servedByCalibration(*state, frames, **brought))
+                                 : servedByFrame(request, *state, source, frames, progress);
+    if (!change)
+        return change.error();
+    if (!change->isEmpty())
+        if (const auto done = (*store)->apply(*change); !done)
             return done.error();
-    return count;
+    return int(std::count_if(change->frames.begin(), change->frames.end(), [](const auto &row) {
+        return row.before && row.after &&
+               std::tie(row.before->servedBy, row.before->calibration) !=
+                   std::tie(row.after->servedBy, row.after->calibration);
+    }));
 }
 
 } // namespace wavechroma

@@ -1,6 +1,13 @@
 #include "core/formats/delivery_document.h"
+#include "core/raw/open_frame.h"
+#include "core/sim/reflectance.h"
 #include "core/station/day_document.h"
+#include "core/tasks/balance_task.h"
 #include "core/tasks/deliver_task.h"
+#include "core/tasks/demo_task.h"
+#include "core/tasks/match_task.h"
+#include "core/tasks/read_task.h"
+#include "core/tasks/refusals.h"
 #include "core/tasks/release.h"
 #include "core/tasks/render_task.h"
 #include "core/tasks/serve_task.h"
@@ -32,6 +39,10 @@ private slots:
     void anotherDayIsAnotherSetup();
     void aRefusedChartServesWhereThereIsNoOther();
     void aFlatThatMakesItLessEvenIsNotUsed();
+    void aCalibrationBroughtAlongServes();
+    void aPresetAloneServes();
+    void aColouredCardIsNoWhite();
+    void theDemosSecondDayShowsWhatDaysBring();
 
 private:
     fs::path at(const QString &name) const { return fs::path(m_folder.filePath(name).toStdString()); }
@@ -321,6 +332,150 @@ void ServeTaskTest::aFlatThatMakesItLessEvenIsNotUsed()
     QVERIFY(frameOf(job, "F").part == FramePart::Flat);
     const auto *reading = job.rows().readingOf(frameOf(job, "C").id);
     QVERIFY(reading && reading->brief.flats.empty() && reading->brief.worst() == Severity::Ok);
+}
+
+/// With other parts, matched to another camera, joined of two lights: each serves, by its own name and
+/// doubts.
+void ServeTaskTest::aCalibrationBroughtAlongServes()
+{
+    sim::StudioSettings strobe, led, other;
+    led.lamp = "led";
+    other.camera = "Marram 8";
+    shoot("brought/C.dng", sim::Subject::Chart, "2026-10-14T09:00:00", strobe);
+    shoot("brought/yarn.dng", sim::Subject::Skeins, "2026-10-14T09:05:00", strobe);
+    shoot("aside/L.dng", sim::Subject::Chart, "2026-10-14T09:00:00", led);
+    shoot("aside/M.dng", sim::Subject::Chart, "2026-10-14T09:00:00", other);
+    taken("job-brought", "brought");
+    const auto readingOf = [&](const QString &file) { return *readFrame(*openFrame(at(file))); };
+    const auto named = [&](const QString &name, const Result<Calibration> &calibration) {
+        const auto file = at(name + ".json");
+        if (!calibration || !saveCalibration(file, *calibration))
+            qFatal("no calibration");
+        return file.string();
+    };
+    const auto serve = [&](const std::string &by, bool force = false) {
+        return serveFrames({at("job-brought"), {at("brought/yarn.dng")}, by, force});
+    };
+    const auto yarn = [&](const Job &job) { return frameOf(job, "yarn"); };
+    FitRequest calm;
+    calm.ask.name = "calmer";
+    calm.ask.parts = plainParts();
+    calm.ask.lean = {-2, 0};
+    const auto calmer = fitReading(readingOf("brought/C.dng"), calm);
+    QCOMPARE(*serve(named("calmer", calmer)), 1);
+    auto job = opened("job-brought");
+    auto serving = job.serving(yarn(job).id);
+    QVERIFY(serving.from == Serving::From::Hand && serving.calibration);
+    QCOMPARE(serving.chart, frameOf(job, "C").id); // which it was made from, with its doubts: none
+    QVERIFY(doubtsOf(job, "yarn").isEmpty());
+    QVERIFY(job.serves(yarn(job))->isServed && job.serves(yarn(job))->calibration == *calmer);
+    QCOMPARE(*serve(at("calmer.json").string()), 0); // nothing twice
+    QCOMPARE(opened("job-brought").rows().calibrations.size(), job.rows().calibrations.size());
+
+    FitRequest match;
+    match.ask.name = "as the other";
+    match.ask.parts = plainParts();
+    const auto matched =
+        fitToReading(readingOf("brought/C.dng"), readingOf("aside/M.dng"), at("M.reading.json"), match);
+    QCOMPARE(*serve(named("matched", matched)), 1);
+    job = opened("job-brought");
+    QVERIFY(job.serving(yarn(job).id).from == Serving::From::Match);
+    auto form = ordinaryDelivery();
+    form.forms.push_back({"profiles", FormKind::Profile});
+    const auto plan = planDelivery(PictureSource::of(job), form, at("out"));
+    QVERIFY(plan && plan->asked.leftOut.empty());
+    QVERIFY(std::all_of(plan->items.begin(), plan->items.end(),
+                        [](const auto &item) { return item.planned.calibration == "as the other"; }));
+    const auto day = nlohmann::json::parse(dayDocument(job.rows(), job.stations()));
+    for (const auto &frame : day["stations"][0]["frames"])
+        if (frame["path"].get<std::string>().ends_with("yarn.dng")) {
+            QVERIFY(frame["served_by"]["from"] == "match");
+            QVERIFY(frame["served_by"]["by"] == "as the other");
+        }
+
+    const auto joined = fitReadings({readingOf("brought/C.dng"), readingOf("aside/L.dng")});
+    QCOMPARE(*serve(named("joined", joined)), 1);
+    job = opened("job-brought");
+    QVERIFY(job.serving(yarn(job).id).from == Serving::From::Joined && job.serves(yarn(job))->isServed);
+
+    // of another light or camera: asked first
+    const auto away = named("away", fitReading(readingOf("aside/M.dng"), match));
+    QVERIFY(!serve(away) && !serve(at("nothing.json").string()));
+    QCOMPARE(*serve("as the other"), 1); // by its name
+    QCOMPARE(*serve("auto"), 1);
+    job = opened("job-brought");
+    QVERIFY(job.serving(yarn(job).id).from == Serving::From::Station &&
+            !job.serving(yarn(job).id).calibration);
+}
+
+void ServeTaskTest::aPresetAloneServes()
+{
+    shoot("preset/yarn.dng", sim::Subject::Skeins, "2026-10-14T09:05:00");
+    shoot("card/card.dng", sim::Subject::GreyCard, "2026-10-14T09:00:00");
+    taken("job-preset", "preset");
+    const auto card = *openFrame(at("card/card.dng"));
+    auto preset = *balanceFrameArea(card, {card.width * 0.42, card.height * 0.42, 40, 40});
+    preset.preset = PresetFacts{"north table", "", card.camera};
+    const auto file = at("preset.balance.json");
+    QVERIFY(saveBalance(file, preset));
+    QCOMPARE(*serveFrames({at("job-preset"), {at("preset/yarn.dng")}, file.string()}), 1);
+    const auto job = opened("job-preset");
+    const auto &yarn = frameOf(job, "yarn");
+    QVERIFY(job.serving(yarn.id).from == Serving::From::Neutral &&
+            doubtsOf(job, "yarn").contains("no-chart"));
+    const auto serves = job.serves(yarn);
+    QVERIFY(serves->isServed && serves->calibration.name == "north table");
+    for (const size_t c : {0, 1, 2})
+        QVERIFY(std::abs(serves->calibration.multipliers[c] / preset.multipliers[c] - 1) < 1e-9);
+    auto form = ordinaryDelivery();
+    for (const auto kind : {FormKind::Profile, FormKind::Balance, FormKind::Values})
+        form.forms.push_back({std::to_string(int(kind)), kind});
+    const auto plan = planDelivery(PictureSource::of(job), form, at("out-preset"));
+    QVERIFY2(plan && plan->asked.leftOut.empty(), plan ? "" : plan.error().message.c_str());
+    QVERIFY(plan->items.size() > 4);
+}
+
+void ServeTaskTest::aColouredCardIsNoWhite()
+{
+    Balance orange;
+    orange.source.image = "card.dng";
+    const FileColor color{{{sim::publishedColorMatrix(sim::camera("Tarn 2")), 21}}, Vector3{0.5, 1, 0.6}};
+    const auto white = sim::response(sim::camera("Tarn 2"), sim::camera("Tarn 2").lenses[0],
+                                     sim::lamp("daylight").spectrum, sim::flatReflectance(0.5));
+    const auto warm = sim::response(sim::camera("Tarn 2"), sim::camera("Tarn 2").lenses[0],
+                                    sim::lamp("daylight").spectrum, *sim::reflectanceOf({62, 35, 57}, 3));
+    const auto balanceOf = [&](const Vector3 &rgb) {
+        PatchReading patch;
+        patch.mean = {0.3 * rgb[0] / rgb[1], 0.3, 0.3 * rgb[2] / rgb[1]};
+        patch.sd = {0.001, 0.001, 0.001};
+        patch.count = 1000;
+        return *balanceFromArea("card.dng", color, {0, 0, 10, 10}, patch);
+    };
+    QVERIFY(!refusedWhite(balanceOf(white), color));
+    QVERIFY(refusedWhite(balanceOf(warm), color));
+    QVERIFY(!refusedWhite(balanceOf(warm), FileColor{})); // nothing to judge it by
+}
+
+void ServeTaskTest::theDemosSecondDayShowsWhatDaysBring()
+{
+    const auto made = makeDemo(at("demo"), {4, 2});
+    QVERIFY2(made, made ? "" : made.error().message.c_str());
+    const auto job = opened("demo");
+    const auto chartOf = [&](const char *stem) {
+        const auto *chart = job.rows().frame(job.serving(frameOf(job, stem).id).chart);
+        return chart ? fs::path(chart->path).stem().string() : "none";
+    };
+    QCOMPARE(chartOf("HR_0432"), std::string("HR_0431"));
+    QVERIFY(job.serving(frameOf(job, "HR_0432").id).from == Serving::From::Neutral);
+    QCOMPARE(doubtsOf(job, "HR_0432"), QStringList{"no-chart"});
+    QCOMPARE(chartOf("HR_0435"), std::string("HR_0433"));
+    QCOMPARE(chartOf("HR_0436"), std::string("HR_0434"));
+    for (const char *stem : {"HR_0435", "HR_0436"})
+        QVERIFY2(doubtsOf(job, stem).isEmpty(), qPrintable(doubtsOf(job, stem).join(' ')));
+    QVERIFY(doubtsOf(job, "HR_0437").contains("other-light"));
+    QVERIFY(doubtsOf(job, "HR_0438").contains("other-day"));
+    for (const char *stem : {"HR_0433", "HR_0435"})
+        QVERIFY(fs::is_regular_file(at("demo") / frameOf(job, stem).picture));
 }
 
 static const testing::Registered<ServeTaskTest> registeredServeTaskTest("serve_task_test");

@@ -134,9 +134,20 @@ std::string lampKind(LampKind kind, const Language &language)
     return filled(kKinds[size_t(kind)], {}, language);
 }
 
+std::string servedFrom(Serving::From from, const Language &language)
+{
+    constexpr const char *kWords[] = {
+        words::said("From the chart of its station."), words::said("From what says white in its station."),
+        words::said("Fitted to look like another camera or picture; chosen by hand."),
+        words::said("Joined of several lights: the frame's own white says where between them it lies; chosen "
+                    "by hand."),
+        words::said("Chosen by hand.")};
+    return filled(kWords[size_t(from)], {}, language);
+}
+
 std::string serving(const Serving &serving, const Language &language)
 {
-    if (!serving.chart)
+    if (!serving.isServed())
         return filled(serving.without == Serving::Without::ChartOfThisPair
                           ? "No chart for this camera and lens under this light."
                           : "No chart under this light yet.",

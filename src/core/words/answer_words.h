@@ -14,6 +14,8 @@ namespace wavechroma::words {
 [[nodiscard]] std::string doubtInBrief(const Doubt &doubt, const Language &language = plain());
 /// The doubts of what serves a frame, or why nothing does; empty when nothing speaks against it.
 [[nodiscard]] std::string serving(const Serving &serving, const Language &language = plain());
+/// Where what serves a frame comes from, in a sentence.
+[[nodiscard]] std::string servedFrom(Serving::From from, const Language &language = plain());
 /// Why a frame does not leave, by the code of a delivery.
 [[nodiscard]] std::string leftOut(const std::string &code, const Language &language = plain());
 /// "Strobe", "LED" …; "Unknown".

@@ -320,7 +320,7 @@ void Handover::showPair(QTreeWidgetItem *pair) const
         const auto id = pair->child(i)->data(0, Qt::UserRole).toLongLong();
         leaving += m_editor->leaves(id);
         const auto &serving = m_job->job().serving(id);
-        doubted += !serving.chart || !serving.doubts.empty();
+        doubted += !serving.isServed() || !serving.doubts.empty();
     }
     pair->setText(
         0,

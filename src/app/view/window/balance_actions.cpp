@@ -4,6 +4,8 @@
 #include "app/view/bench/balance/balance_stop.h"
 #include "app/view/bench/product/product_bench.h"
 #include "core/tasks/export_task.h"
+#include "core/tasks/fit_task.h"
+#include "core/tasks/refusals.h"
 
 #include <QDir>
 #include <QFileDialog>
@@ -61,9 +63,9 @@ std::vector<ActionRow> BalanceActions::levelRows()
     const auto editable = needs(&Availability::productEditable);
     using enum ActionRow::Place;
     return {
-        {"servedBy", tr("Calibrate from Another Chart…"), "",
-         tr("Use another chart of this station for this frame"), editable, [this] { chooseServing(); },
-         NewGroup},
+        {"servedBy", tr("Calibrate from…"), "",
+         tr("Use another chart of this station, or a calibration of its own, for this frame"), editable,
+         [this] { chooseServing(); }, NewGroup},
         {"lighter", tr("Lighter by a Third"), "Ctrl+Up", tr("Brightness of this frame, in thirds of a stop"),
          editable, [product] { product->editor()->levelBy(1); }},
         {"darker", tr("Darker by a Third"), "Ctrl+Down", tr("Brightness of this frame, in thirds of a stop"),
@@ -124,37 +126,74 @@ void BalanceActions::choosePreset()
         editor()->usePreset(file, laneOf(m_job.stations(), m_job.currentFrame()));
 }
 
-void BalanceActions::chooseServing()
+/// What may serve the frame on the bench, each with its name.
+std::vector<BalanceActions::Source> BalanceActions::sources() const
 {
     const auto &facts = *m_bench->product()->editor()->facts();
     const auto &state = m_job.state();
-    QStringList names{tr("Automatic")};
-    int now = 0;
-    for (size_t i = 0; i < facts.charts.size(); ++i) {
-        const auto *row = state.calibrationOf(facts.charts[i], partsFor(state, facts.charts[i]));
-        const auto &chart = *state.frame(facts.charts[i]);
+    auto *editor = m_bench->product()->editor();
+    std::vector<Source> out{{tr("Automatic"), !facts.frame->servedBy && !facts.frame->calibration,
+                             [editor] { editor->serveBy(0); }}};
+    for (const auto id : facts.charts) {
+        const auto *row = state.calibrationOf(id, partsFor(state, id));
+        const auto &chart = *state.frame(id);
         const auto at = text(chart.camera.capturedAt).mid(11, 8);
-        if (row && row->brief.isWhiteAlone())
-            names << tr("Grey of %1").arg(at);
-        else
-            names << tr("Chart of %1%2%3")
-                         .arg(at, row ? tr(", ΔE %1 unseen").arg(fixed(row->brief.unseen, 1)) : QString(),
-                              chart.setAside ? tr(", refused by its checks") : QString());
-        if (facts.frame && facts.frame->servedBy == facts.charts[i])
-            now = int(i) + 1;
+        const auto name =
+            row && row->brief.isWhiteAlone()
+                ? tr("Grey of %1").arg(at)
+                : tr("Chart of %1%2%3")
+                      .arg(at, row ? tr(", ΔE %1 unseen").arg(fixed(row->brief.unseen, 1)) : QString(),
+                           chart.setAside ? tr(", refused by its checks") : QString());
+        out.push_back({name, facts.frame->servedBy == id && !facts.frame->calibration,
+                       [editor, id] { editor->serveBy(id); }});
     }
-    auto *dialog = question(tr("Calibrate from"), tr("Chart that this frame is calibrated from:"));
+    for (const auto &row : state.calibrations)
+        if (row.frame == 0)
+            out.push_back({text(row.brief.name), facts.frame->calibration == row.id,
+                           [editor, id = row.id] { editor->serveByCalibration(id); }});
+    out.push_back({tr("A Calibration's File…"), false, [this] { bringCalibration(); }});
+    return out;
+}
+
+void BalanceActions::chooseServing()
+{
+    const auto &facts = *m_bench->product()->editor()->facts();
+    if (!facts.frame)
+        return;
+    const auto all = sources();
+    QStringList names;
+    int now = 0;
+    for (size_t i = 0; i < all.size(); ++i) {
+        names << all[i].name;
+        now = all[i].isNow ? int(i) : now;
+    }
+    auto *dialog = question(tr("Calibrate from"), tr("What this frame is calibrated from:"));
     dialog->setComboBoxItems(names);
     dialog->setTextValue(names[now]);
-    const auto frame = facts.frame ? facts.frame->id : 0;
     connect(dialog, &QInputDialog::textValueSelected, this,
-            [this, names, frame, charts = facts.charts](const QString &chosen) {
+            [this, all, names, frame = facts.frame->id](const QString &chosen) {
                 const auto at = names.indexOf(chosen);
                 const auto *editor = m_bench->product()->editor();
                 if (at >= 0 && editor->isHere() && editor->facts()->frame->id == frame)
-                    m_bench->product()->editor()->serveBy(at == 0 ? 0 : charts[size_t(at) - 1]);
+                    all[size_t(at)].choose();
             });
     dialog->open();
+}
+
+void BalanceActions::bringCalibration() const
+{
+    const auto file = QFileDialog::getOpenFileName(window(), tr("Calibrate from a File"), handoverFolder(),
+                                                   tr("Calibrations (*.json)"));
+    const auto calibration =
+        file.isEmpty() ? Result<Calibration>(unusable("")) : loadCalibration(file.toStdString());
+    if (file.isEmpty() || !m_bench->product()->editor()->isHere())
+        return;
+    if (!calibration)
+        return showMessage(text(calibration.error()));
+    const auto &frame = *m_bench->product()->editor()->facts()->frame;
+    if (const auto other = refusedStation(*calibration, frame.camera, frame.path))
+        return showMessage(text(*other));
+    m_bench->product()->editor()->serveByCalibration(*calibration);
 }
 
 } // namespace wavechroma::app

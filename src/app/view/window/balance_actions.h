@@ -1,6 +1,8 @@
 #pragma once
 #include "app/view/window/action_group.h"
 
+#include <functional>
+
 namespace wavechroma::app {
 
 /// Balances, presets, and the chart and level of a product frame.
@@ -16,7 +18,15 @@ private:
     void askForLight();
     void keepPreset();
     void choosePreset();
+    struct Source
+    {
+        QString name;
+        bool isNow = false;
+        std::function<void()> choose;
+    };
+    [[nodiscard]] std::vector<Source> sources() const;
     void chooseServing();
+    void bringCalibration() const;
 };
 
 } // namespace wavechroma::app

@@ -3,7 +3,9 @@
 #include "app/model/spoken.h"
 #include "app/view/handover/handover.h"
 #include "core/tasks/export_task.h"
+#include "core/tasks/match_task.h"
 #include "core/tasks/reference_task.h"
+#include "core/tasks/serve_task.h"
 #include "core/words/fit_words.h"
 
 #include <QInputDialog>
@@ -56,7 +58,7 @@ MenuRows FitActions::rows()
          {"chromaQuieter", tr("Chroma a Step Quieter"), "", tr("The opposite step"), fitted, lean(0, -1)},
          {"exact", tr("Exact Colours"), "", tr("No colour lean: for products and artworks"), fitted,
           [this] { editor()->leanColour({}); }},
-         {"match", tr("Match to Another Camera…"), "",
+         {"match", tr("Look Like…"), "",
           tr("Fit a calibration that gives this camera the other camera's colours"), read,
           [this] { chooseMatch(); }, NewGroup},
          {"keepReference", tr("Save Patches as a Reference"), "",
@@ -121,61 +123,104 @@ void FitActions::keepReference()
     showMessage(file.isEmpty() ? problem : tr("Saved as %1.").arg(file));
 }
 
-void FitActions::chooseMatch()
+static std::string fileName(const std::filesystem::path &path)
+{
+    return path.filename().string();
+}
+
+/// Other charts of the job, and the picture that the camera made with this one.
+std::vector<FitActions::Look> FitActions::looks() const
 {
     const auto *here = m_job.state().frame(m_job.currentFrame());
+    std::vector<Look> out;
     if (!here)
-        return;
-    QStringList names;
-    std::vector<RowId> frames;
+        return out;
+    if (!here->picture.empty())
+        out.push_back({tr("the camera's own picture: %1").arg(text(fileName(here->picture))), 0,
+                       m_job.job().folder() / here->picture});
     for (const auto &frame : m_job.state().frames)
         if (const auto *reading = m_job.state().readingOf(frame.id);
-            reading && reading->brief.found && !frame.setAside && !samePair(frame.camera, here->camera)) {
-            names << QString::fromStdString(frame.camera.model + ", " + frame.camera.lens + ": " +
-                                            std::filesystem::path(frame.path).filename().string());
-            frames.push_back(frame.id);
-        }
-    if (frames.empty())
-        return showMessage(tr("No chart frame of another camera or lens is in this job."));
-    auto *dialog = question(tr("Match to Another Camera"),
-                            tr("Make %1 look like:").arg(QString::fromStdString(here->camera.model)));
+            reading && reading->brief.found && !frame.setAside && !samePair(frame.camera, here->camera))
+            out.push_back({text(frame.camera.model + ", " + frame.camera.lens + ": " + fileName(frame.path)),
+                           frame.id,
+                           {}});
+    return out;
+}
+
+void FitActions::chooseMatch()
+{
+    const auto all = looks();
+    if (all.empty())
+        return showMessage(
+            tr("No chart frame of another camera or lens, and no picture of this one, is in this job."));
+    QStringList names;
+    for (const auto &look : all)
+        names << look.name;
+    auto *dialog =
+        question(tr("Look Like…"),
+                 tr("Make %1 look like:").arg(text(m_job.state().frame(m_job.currentFrame())->camera.model)));
     dialog->setComboBoxItems(names);
-    connect(dialog, &QInputDialog::textValueSelected, this, [this, names, frames](const QString &chosen) {
+    connect(dialog, &QInputDialog::textValueSelected, this, [this, names, all](const QString &chosen) {
         if (const auto at = names.indexOf(chosen); at >= 0)
-            matchTo(frames[size_t(at)]);
+            matchTo(all[size_t(at)]);
     });
     dialog->open();
 }
 
-void FitActions::matchTo(RowId other)
+void FitActions::matchTo(const Look &look)
 {
-    QString problem;
-    const auto file = referenceFile(m_job, handoverFolder(), other, &problem);
-    if (file.isEmpty())
-        return showMessage(problem);
+    const auto *here = m_job.state().frame(m_job.currentFrame());
+    const auto *other = m_job.state().readingOf(look.frame);
+    if (!here || !m_bench->facts().reading)
+        return;
+    if (other && other->reading.fault())
+        return showMessage(text(*other->reading.fault()));
+    const auto seen = look.frame ? m_job.state().frame(look.frame)->path : look.picture.string();
+    const auto kept = std::filesystem::path(handoverFolder().toStdString()) /
+                      (std::filesystem::path(seen).stem().string() + ".reading.json");
     FitRequest request;
     request.ask.parts = m_job.state().title.parts;
-    request.ask.reference = file.toStdString();
-    const auto *here = m_job.state().frame(m_job.currentFrame()), *there = m_job.state().frame(other);
     request.sha256 = here->sha256;
-    request.ask.name =
-        here->camera.model + " as " + there->camera.model + ", " + there->camera.capturedAt.substr(0, 10);
+    request.ask.name = here->camera.model + " as " +
+                       (look.frame ? m_job.state().frame(look.frame)->camera.model : fileName(seen)) + ", " +
+                       here->camera.capturedAt.substr(0, 10);
     m_tasks.run<Calibration>(
-        {"match", tr("fitting to the other camera"), true},
-        [reading = *m_bench->facts().reading, request](const Progress &progress) {
-            return fitReading(reading, request, progress);
+        {"match", tr("fitting to the other picture"), true},
+        [reading = *m_bench->facts().reading, request, kept, picture = look.picture,
+         other = other ? std::optional(*other->reading) : std::nullopt](const Progress &progress) {
+            return other ? fitToReading(reading, *other, kept, request, progress)
+                         : fitToPicture(reading, picture, kept, request, progress);
         },
         this,
-        [this](const Result<Calibration> &matched) {
+        [this, chart = here->id](const Result<Calibration> &matched) {
             if (!matched)
                 return showMessage(text(matched.error()));
-            QString said =
-                tr("The two differ by ΔE %1 on unseen patches.").arg(fixed(matched->crossValidated.mean, 2));
-            for (const auto &warning : matched->warnings)
-                said += " " + text(words::warning(warning, spoken()));
-            showMessage(said);
-            openProfilesOf(*matched);
+            serveLook(chart, *matched);
         });
+}
+
+/// The product frames of the chart's station are served by it; where there are none, its profiles are
+/// planned.
+void FitActions::serveLook(RowId chart, const Calibration &matched)
+{
+    QString said =
+        tr("The two differ by ΔE %1 on unseen patches.").arg(fixed(matched.crossValidated.mean, 2));
+    for (const auto &warning : matched.warnings)
+        said += " " + text(words::warning(warning, spoken()));
+    std::vector<RowId> products;
+    if (const auto *station = m_job.stations().of(chart))
+        for (const auto id : station->frames)
+            if (const auto *frame = m_job.state().frame(id);
+                frame->part == FramePart::Product && !frame->setAside && !m_job.isReadOnly())
+                products.push_back(id);
+    if (products.empty()) {
+        showMessage(said);
+        return openProfilesOf(matched);
+    }
+    m_job.push(tr("Look Like…"), servedByCalibration(m_job.state(), products, matched));
+    showMessage(said + " " +
+                text(words::filled("{n} product {n|frame is|frames are} calibrated by it.",
+                                   {{"n", double(products.size())}}, spoken())));
 }
 
 /// A calibration that is none of the job's: its document is kept in the handover folder.

@@ -1,6 +1,8 @@
 #pragma once
 #include "app/view/window/action_group.h"
 
+#include <filesystem>
+
 namespace wavechroma::app {
 
 /// What the fit is given, and matching cameras.
@@ -15,8 +17,16 @@ private:
     void askForWeights();
     void askForFitLight();
     void keepReference();
+    struct Look
+    {
+        QString name;
+        RowId frame = 0;               ///< 0: a picture
+        std::filesystem::path picture; ///< where it is one
+    };
+    [[nodiscard]] std::vector<Look> looks() const;
     void chooseMatch();
-    void matchTo(RowId other);
+    void matchTo(const Look &look);
+    void serveLook(RowId chart, const Calibration &matched);
     void openProfilesOf(const Calibration &calibration);
 };
 

@@ -17,10 +17,22 @@ namespace {
 
 constexpr int kRowHeight = 50, kFigure = 70, kMargin = 16;
 
+/// Of a calibration brought along.
+QString broughtWords(const ProductFacts &facts)
+{
+    if (!facts.serves.isServed)
+        return QObject::tr("A calibration that cannot be read.");
+    const auto doubts = text(words::serving(facts.serving, spoken()));
+    const auto how = text(words::servedFrom(facts.serving.from, spoken()));
+    return text(facts.serves.calibration.name) + ".\n" + how + (doubts.isEmpty() ? QString() : "\n" + doubts);
+}
+
 QString servedWords(const ProductFacts &facts)
 {
-    if (!facts.serving.chart)
+    if (!facts.serving.isServed())
         return text(words::serving(facts.serving, spoken()));
+    if (facts.serving.calibration)
+        return broughtWords(facts);
     if (!facts.serves.isServed)
         return QObject::tr("Chart at %1, which could not be fitted.").arg(text(facts.chartAt).mid(11, 5));
     const auto at = text(facts.chartAt).mid(11, 5);
