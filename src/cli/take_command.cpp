@@ -37,6 +37,8 @@ Action addTake(CommandLine &app)
             return failed(taken.error());
         for (const auto &problem : taken->problems)
             say("wavechroma-cli: %s\n", problem.message.c_str());
+        for (const auto &parting : taken->partings)
+            say("%s\n", words::filled(parting, words::plain()).c_str());
         say("%s: %d added, %d already there, %zu could not be read\n", options->job.c_str(), taken->taken,
             taken->known, taken->problems.size());
         return taken->problems.empty() ? int(Status::Done) : int(Status::Unusable);

@@ -178,6 +178,26 @@ Result<Calibration> calibrationOf(const Parts &parts, const ColorModel &model, c
     return out;
 }
 
+/// The crossings with those that they stand on: a fit without one patch starts near the whole fit of each, so
+/// that a crossing by itself is judged as in the plane.
+std::vector<Parts> withBases(std::vector<Parts> wanted)
+{
+    for (size_t i = 0; i < wanted.size(); ++i) {
+        const auto parts = wanted[i]; // the vector grows
+        const auto *colour = colourPart(parts.colour);
+        const auto *tone = tonePart(parts.tone);
+        std::vector<Parts> bases;
+        if (colour && colour->standsOn)
+            bases.push_back({colour->standsOn, parts.tone});
+        if (tone && tone->fit)
+            bases.push_back({parts.colour, toneParts().front().name});
+        for (const auto &base : bases)
+            if (std::find(wanted.begin(), wanted.end(), base) == wanted.end())
+                wanted.push_back(base);
+    }
+    return wanted;
+}
+
 /// Crossings with their figures.
 Result<std::vector<Calibration>> fitCrossings(const std::vector<Parts> &wanted, const Reading &reading,
                                               const ChartDefinition &chart, const FitOptions &options,
@@ -191,7 +211,8 @@ Result<std::vector<Calibration>> fitCrossings(const std::vector<Parts> &wanted, 
         return known.error();
     progress.at(0, "fitting");
     Strengths strengths;
-    const auto models = fitModels(wanted, start->settled, start->context, strengths, nullptr, progress);
+    const auto models = fitModels(isWhiteAlone ? wanted : withBases(wanted), start->settled, start->context,
+                                  strengths, nullptr, progress);
     std::map<Parts, Honesty> honesty;
     if (options.crossValidate && !isWhiteAlone)
         honesty = crossValidate(models, start->settled, start->context, strengths, options.lean, progress);

@@ -315,6 +315,12 @@ void PartsTest::aSpoiltReadingIsNotFollowed()
 {
     auto reading = readingOf("led", 0.003);
     const auto all = *fitPlane(reading, testing::classicChart());
+    for (const auto &one : all) { // each by itself as among the others
+        FitOptions options;
+        options.parts = one.parts;
+        QCOMPARE(fitCalibration(reading, testing::classicChart(), options)->crossValidated.mean,
+                 one.crossValidated.mean);
+    }
     QCOMPARE(all.size(), crossings(false).size());
     reading.checks.push_back({CheckId::Flare, Severity::Warn, 0.03, 0.01, "", {}, "flare"});
     const auto choice = recommendationOf(all, reading);

@@ -1,4 +1,5 @@
 #include "core/station/day_document.h"
+#include "core/station/partings.h"
 
 #include "core/base/file_uri.h"
 #include "core/formats/facts_json.h"
@@ -139,8 +140,17 @@ std::string dayDocument(const JobState &state, const Stations &stations)
     for (const auto *station : stations.all())
         if (!station->frames.empty())
             all.push_back(stationOf(state, stations, *station));
-    return json::textOf(
-        {{"schema", "wavechroma.day/1"}, {"title", state.title.text}, {"setups", setups}, {"stations", all}});
+    Json partings = Json::array();
+    for (const auto &parting : partingsOf(state, stations))
+        partings.push_back({{"frame", writtenPath(state.frame(parting.frame)->path)},
+                            {"setup", std::to_string(state.frame(parting.frame)->setup)},
+                            {"frames", parting.frames},
+                            {"light", figuresOf(parting.doubt)}});
+    return json::textOf({{"schema", "wavechroma.day/1"},
+                         {"title", state.title.text},
+                         {"setups", setups},
+                         {"stations", all},
+                         {"partings", partings}});
 }
 
 } // namespace wavechroma

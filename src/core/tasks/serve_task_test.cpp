@@ -2,6 +2,7 @@
 #include "core/raw/open_frame.h"
 #include "core/sim/reflectance.h"
 #include "core/station/day_document.h"
+#include "core/station/partings.h"
 #include "core/tasks/balance_task.h"
 #include "core/tasks/deliver_task.h"
 #include "core/tasks/demo_task.h"
@@ -257,6 +258,14 @@ void ServeTaskTest::anotherLightWithoutAChartIsTold()
     QVERIFY(doubtsOf(job, "other").contains("other-light") && doubtsOf(job, "weak").contains("other-light"));
     for (const auto &doubt : job.serving(frameOf(job, "other").id).doubts)
         QVERIFY(doubt.code != "other-light" || doubt.frame > 50); // mired, warmer
+    // taken at once, it is proposed to part the setup there, and where it changes again
+    const auto report = takeIntoJob(at("job-parted"), {at("light")}, {});
+    QVERIFY(report && report->partings.size() == 1);
+    const auto parted = opened("job-parted");
+    const auto partings = partingsOf(parted.rows(), parted.stations());
+    QCOMPARE(partings.size(), size_t(1));
+    QCOMPARE(partings[0].frame, frameOf(parted, "other").id);
+    QCOMPARE(partings[0].frames, 2); // the weak one follows it
     // by a calibration alone, what the cameras took for white asks
     PictureServes alone;
     alone.calibration = job.serves(frameOf(job, "same"))->calibration;

@@ -4,10 +4,12 @@
 #include "core/base/iso_time.h"
 #include "core/base/said.h"
 #include "core/raw/open_frame.h"
+#include "core/station/partings.h"
 #include "core/tasks/first_look.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/tasks/release.h"
+#include "core/words/answer_words.h"
 
 #include <algorithm>
 #include <cmath>
@@ -217,15 +219,32 @@ public:
         JobChange whole = m_setups;
         whole = merged(std::move(whole), m_pictures);
         apply(m_state, m_pictures);
-        whole = merged(std::move(whole), changeFor(m_state, taken));
+        const auto arrived = changeFor(m_state, taken);
+        whole = merged(std::move(whole), arrived);
         m_report.taken = int(taken.size());
         if (!whole.isEmpty())
             if (const auto done = m_store.apply(whole); !done)
                 return done.error();
+        const RowId firstNew = nextId(m_state);
+        apply(m_state, arrived);
+        proposePartings(firstNew);
         return m_report;
     }
 
 private:
+    void proposePartings(RowId firstNew)
+    {
+        for (const auto &parting : partingsOf(m_state, Stations(m_state))) {
+            const auto &frame = *m_state.frame(parting.frame);
+            if (frame.id >= firstNew)
+                m_report.partings.push_back({words::said("{file}: {doubt} If it was another light, begin a "
+                                                         "setup with it ({n} {n|frame|frames})."),
+                                             {{"file", frame.path},
+                                              {"doubt", words::doubt(parting.doubt)},
+                                              {"n", double(parting.frames)}}});
+        }
+    }
+
     /// Files with the setups that names ask for; 0 where the light is to tell.
     std::vector<Looked> collect(const std::vector<fs::path> &paths, const TakeOptions &options)
     {

@@ -18,6 +18,8 @@ struct TakeReport
 {
     int taken = 0, known = 0;         ///< frames; known ones were in the job before and add nothing
     std::vector<Error> problems = {}; ///< of single files, each named; the others are taken all the same
+    /// Where a setup may have to be parted, among the frames that were added: see partingsOf().
+    std::vector<words::Phrase> partings = {};
 };
 
 /// Takes frames and folders of frames into the job of a folder, which is made when there is none. Frames are
