@@ -76,18 +76,20 @@ const Check *mainCheck(const std::vector<Check> &checks, Severity severity, cons
 
 Parts partsFor(const JobState &state, RowId frame)
 {
-    for (const auto *row : state.calibrationsOf(frame))
+    const auto rows = state.calibrationsOf(frame);
+    for (const auto *row : rows)
         if (row->brief.isWhiteAlone()) // has no others, whatever the job asks for
             return row->brief.parts;
     if (!isAuto(state.title.parts))
         return state.title.parts;
-    const JobCalibration *own = nullptr;
-    for (const auto *row : state.calibrationsOf(frame))
-        own = row->brief.recommended ? row : own;
     const auto common = commonPartsFor(state, frame);
-    const auto *row = common ? state.calibrationOf(frame, *common) : nullptr;
-    if (row && row->brief.isSound &&
-        !(own && isMuchBetter(own->brief.parts, own->brief.unseen, row->brief.parts, row->brief.unseen)))
+    const JobCalibration *own = nullptr, *shared = nullptr;
+    for (const auto *row : rows) {
+        own = row->brief.recommended ? row : own;
+        shared = common && row->brief.parts == *common && row->brief.isSound ? row : shared;
+    }
+    if (shared && !(own && isMuchBetter(own->brief.parts, own->brief.unseen, shared->brief.parts,
+                                        shared->brief.unseen)))
         return *common;
     return own ? own->brief.parts : plainParts();
 }

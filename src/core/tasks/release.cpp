@@ -34,7 +34,7 @@ void removeRendered(const JobState &state, JobFrame &raw, JobChange &change)
         const bool serves = std::any_of(state.frames.begin(), state.frames.end(),
                                         [&](const JobFrame &other) { return other.servedBy == row.id; });
         if (!isOfOneRelease(row, raw) || !state.probesOf(row.id).empty() || row.balance || row.servedBy ||
-            serves)
+            row.calibration || serves)
             continue;
         raw.picture = row.path;
         change.frames.push_back({row, std::nullopt});
