@@ -56,11 +56,6 @@ Result<JobChange> madeGrey(const ServeRequest &request, const JobState &state,
     return change;
 }
 
-Result<Done> unlessForced(const ServeRequest &request, const Refusal &refusal)
-{
-    return refusal && !request.force ? Result<Done>(unusable(*refusal)) : Done{};
-}
-
 /// A calibration's row, of no frame.
 JobCalibration broughtRow(const JobState &state, RowId id, const Calibration &calibration)
 {
@@ -101,20 +96,6 @@ Refusal outsideOfLights(const Calibration &joined, const FileColor &color, const
         {{"file", file}, {"own", kelvin}, {"cool", 1e6 / least}, {"warm", 1e6 / most}}};
 }
 
-Result<Done> checkBrought(const ServeRequest &request, const Calibration &calibration, const JobFrame &row,
-                          const std::filesystem::path &file)
-{
-    if (const auto same = unlessForced(request, refusedStation(calibration, row.camera, file.string()));
-        !same)
-        return same;
-    const auto frame = openFrame(file);
-    if (!frame)
-        return frame.error();
-    return unlessForced(request, calibration.lights.empty()
-                                     ? doubtedLight(calibration, frame->fileColor, file.string())
-                                     : outsideOfLights(calibration, frame->fileColor, file.string()));
-}
-
 /// A preset as a calibration, by the colours that the first of the frames says of itself.
 Result<Calibration> calibrationOfPreset(const Balance &preset, const std::filesystem::path &file)
 {
@@ -126,6 +107,8 @@ Result<Calibration> calibrationOfPreset(const Balance &preset, const std::filesy
                                     {1 / m[0], 1, 1 / m[2]});
     if (!out)
         return unusable("{file}: {why}", {{"file", file.string()}, {"why", out.error().phrase}});
+    if (preset.preset && preset.preset->asShotNeutral) // what its light is asked by
+        out->fileColor.asShotNeutral = preset.preset->asShotNeutral;
     out->name = preset.preset ? preset.preset->name : "white balance alone";
     return out;
 }
@@ -153,8 +136,11 @@ Result<std::optional<Calibration>> broughtBy(const ServeRequest &request, const 
         return calibration.error();
     for (const auto id : frames) {
         const auto &row = *state.frame(id);
-        if (const auto sound = checkBrought(request, *calibration, row, source.fileOf(row)); !sound)
-            return sound.error();
+        const auto doubt = doubtedCalibration(*calibration, source.fileOf(row));
+        if (!doubt)
+            return doubt.error();
+        if (*doubt && !request.force)
+            return unusable(**doubt);
     }
     return std::optional(*calibration);
 }
@@ -218,6 +204,17 @@ Result<StationPass> whitePass(const JobState &state, const std::filesystem::path
     if (pass.balance)
         pass.doubt = refusedWhite(*pass.balance, reading->fileColor).value_or(words::Phrase{});
     return pass;
+}
+
+Result<Refusal> doubtedCalibration(const Calibration &calibration, const std::filesystem::path &file)
+{
+    const auto frame = openFrame(file);
+    if (!frame)
+        return frame.error();
+    if (auto other = refusedStation(calibration, frame->camera, file.string()))
+        return other;
+    return calibration.lights.empty() ? doubtedLight(calibration, frame->fileColor, file.string())
+                                      : outsideOfLights(calibration, frame->fileColor, file.string());
 }
 
 JobChange servedByCalibration(const JobState &state, const std::vector<RowId> &frames,

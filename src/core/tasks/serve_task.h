@@ -2,6 +2,7 @@
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/tasks/job_task.h"
+#include "core/tasks/refusals.h"
 
 #include <filesystem>
 #include <string>
@@ -28,6 +29,10 @@ struct ServeRequest
 [[nodiscard]] Result<StationPass> whitePass(const JobState &state, const std::filesystem::path &file,
                                             const JobFrame &row, const Progress &progress = {});
 
+/// What speaks against a calibration for a frame's file: another camera or lens, another light by what the
+/// cameras took for white, or one outside of the lights that were joined. The file is opened for it.
+[[nodiscard]] Result<Refusal> doubtedCalibration(const Calibration &calibration,
+                                                 const std::filesystem::path &file);
 /// The change that serves frames (ids) by a calibration brought along; a row for it where the job has none
 /// with the same document.
 [[nodiscard]] JobChange servedByCalibration(const JobState &state, const std::vector<RowId> &frames,

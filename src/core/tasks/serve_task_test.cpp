@@ -442,6 +442,13 @@ void ServeTaskTest::aPresetAloneServes()
     const auto plan = planDelivery(PictureSource::of(job), form, at("out-preset"));
     QVERIFY2(plan && plan->asked.leftOut.empty(), plan ? "" : plan.error().message.c_str());
     QVERIFY(plan->items.size() > 4);
+    // one that was made where the camera took another white is asked about
+    preset.preset->asShotNeutral = Vector3{0.9, 1, 0.42};
+    QVERIFY(saveBalance(at("warm.balance.json"), preset));
+    ServeRequest warm{at("job-preset"), {at("preset/yarn.dng")}, at("warm.balance.json").string()};
+    QVERIFY(!serveFrames(warm));
+    warm.force = true;
+    QVERIFY(serveFrames(warm));
 }
 
 void ServeTaskTest::aColouredCardIsNoWhite()

@@ -5,7 +5,7 @@
 #include "app/view/bench/product/product_bench.h"
 #include "core/tasks/export_task.h"
 #include "core/tasks/fit_task.h"
-#include "core/tasks/refusals.h"
+#include "core/tasks/serve_task.h"
 
 #include <QDir>
 #include <QFileDialog>
@@ -127,7 +127,7 @@ void BalanceActions::choosePreset()
 }
 
 /// What may serve the frame on the bench, each with its name.
-std::vector<BalanceActions::Source> BalanceActions::sources() const
+std::vector<BalanceActions::Source> BalanceActions::sources()
 {
     const auto &facts = *m_bench->product()->editor()->facts();
     const auto &state = m_job.state();
@@ -148,7 +148,8 @@ std::vector<BalanceActions::Source> BalanceActions::sources() const
                        [editor, id] { editor->serveBy(id); }});
     }
     for (const auto &row : state.calibrations)
-        if (row.frame == 0)
+        if (row.frame == 0 && !row.calibration.fault() &&
+            samePair(row.calibration->camera, facts.frame->camera))
             out.push_back({text(row.brief.name), facts.frame->calibration == row.id,
                            [editor, id = row.id] { editor->serveByCalibration(id); }});
     out.push_back({tr("A Calibration's File…"), false, [this] { bringCalibration(); }});
@@ -180,7 +181,7 @@ void BalanceActions::chooseServing()
     dialog->open();
 }
 
-void BalanceActions::bringCalibration() const
+void BalanceActions::bringCalibration()
 {
     const auto file = QFileDialog::getOpenFileName(window(), tr("Calibrate from a File"), handoverFolder(),
                                                    tr("Calibrations (*.json)"));
@@ -191,9 +192,25 @@ void BalanceActions::bringCalibration() const
     if (!calibration)
         return showMessage(text(calibration.error()));
     const auto &frame = *m_bench->product()->editor()->facts()->frame;
-    if (const auto other = refusedStation(*calibration, frame.camera, frame.path))
-        return showMessage(text(*other));
-    m_bench->product()->editor()->serveByCalibration(*calibration);
+    m_tasks.run<Refusal>(
+        {"bring", tr("looking at the frame's light"), true},
+        [calibration = *calibration, file = m_job.job().fileOf(frame)](const Progress &) {
+            return doubtedCalibration(calibration, file);
+        },
+        this,
+        [this, calibration = *calibration, id = frame.id](const Result<Refusal> &doubt) {
+            if (!doubt)
+                return showMessage(text(doubt.error()));
+            const auto serve = [this, calibration, id] {
+                auto *product = m_bench->product()->editor();
+                if (product->isHere() && product->facts()->frame->id == id)
+                    product->serveByCalibration(calibration);
+            };
+            if (*doubt)
+                emit editor()->doubted(text(**doubt), serve);
+            else
+                serve();
+        });
 }
 
 } // namespace wavechroma::app

@@ -24,9 +24,9 @@ private:
         bool isNow = false;
         std::function<void()> choose;
     };
-    [[nodiscard]] std::vector<Source> sources() const;
+    [[nodiscard]] std::vector<Source> sources();
     void chooseServing();
-    void bringCalibration() const;
+    void bringCalibration();
 };
 
 } // namespace wavechroma::app
