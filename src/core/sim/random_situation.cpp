@@ -310,10 +310,11 @@ Situation situationOf(uint64_t seed, const Equipment &equipment, Random &random)
 {
     Situation s;
     s.mishap = equipment.mishap;
-    const auto &[mishap, body, light, width] = equipment;
+    const auto &body = equipment.camera;
+    const auto &light = equipment.lamp;
     Shot shot;
-    shot.width = width;
-    shot.height = width * 2 / 3;
+    shot.width = equipment.width;
+    shot.height = equipment.width * 2 / 3;
     shot.exposure = random.uniform(0.55, 0.85);
     shot.iso = 100 << random.below(4);
     shot.seed = seed;
