@@ -191,6 +191,17 @@ void ServeTaskTest::aRawAndItsPictureAreOneFrame()
     const auto early = taken("job-early", "early");
     QCOMPARE(early.rows().frames.size(), size_t(1));
     QVERIFY(!early.rows().frames.front().camera.isRendered && !early.rows().frames.front().picture.empty());
+    // but a picture that was chosen to serve another stays what it is
+    fs::create_directories(at("kept"));
+    for (const char *name : {"P1.jpg", "P2.jpg"})
+        fs::copy(at("pair") / name, at("kept") / name);
+    taken("job-kept", "kept");
+    QCOMPARE(*serveFrames({at("job-kept"), {at("kept/P2.jpg")}, at("kept/P1.jpg").string()}), 1);
+    fs::copy(at("pair/P1.dng"), at("kept/P1.dng"));
+    const auto kept = taken("job-kept", "kept");
+    const auto &served = frameOf(kept, "P2");
+    const auto *chart = kept.rows().frame(kept.serving(served.id).chart);
+    QVERIFY(chart && chart->camera.isRendered && chart->path.ends_with("P1.jpg"));
 }
 
 void ServeTaskTest::aPictureIsNotServedByARawChart()
