@@ -21,6 +21,7 @@ struct DeliveryItem
     std::string nameInProfile;  ///< empty: the calibration's own
     bool isTableBefore = false; ///< of a .cube for linear input: the 1D table that goes before it
     std::string chartAt;        ///< when that was shot; empty: none
+    bool isByBrought = false;   ///< a calibration brought along serves the frame, not its chart
     std::vector<Doubt> doubts;  ///< as in the receipt, with what they say
     uint64_t roughBytes = 0;    ///< guessed by what such files take
     bool isDone = false;        ///< there already, as its receipt says

@@ -222,6 +222,7 @@ private:
     {
         DeliveryItem out;
         out.chart = serves.chart;
+        out.isByBrought = serves.brought != 0;
         if (const auto *chart = m_state.frame(serves.chart))
             out.chartAt = chart->camera.capturedAt;
         out.doubts = serves.doubts;

@@ -72,9 +72,10 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
     const auto at = text(item.chartAt).mid(11, 5);
     const bool isByGrey = std::any_of(item.doubts.begin(), item.doubts.end(),
                                       [](const Doubt &doubt) { return doubt.code == "no-chart"; });
-    const auto chart = item.chartAt.empty() ? QString()
-                       : isByGrey           ? tr("grey %1").arg(at)
-                                            : tr("chart %1").arg(at);
+    const auto chart = item.isByBrought       ? text(item.planned.calibration)
+                       : item.chartAt.empty() ? QString()
+                       : isByGrey             ? tr("grey %1").arg(at)
+                                              : tr("chart %1").arg(at);
     QStringList brief;
     for (const auto &doubt : item.doubts)
         brief << text(words::doubtInBrief(doubt, spoken()));
