@@ -27,8 +27,8 @@ MenuRows FitActions::rows()
     using enum ActionRow::Place;
     return {
         tr("&Fit"),
-        {{"eachReading", tr("Choose Parts for Each Chart Automatically"), "",
-          tr("Choose colour and tone by what each chart's patches support"), needs(&Availability::writable),
+        {{"eachReading", tr("Choose Parts Automatically"), "",
+          tr("The colour and tone that serve all charts of the job best"), needs(&Availability::writable),
           [this] { editor()->chooseParts({}); }},
          {"weights", tr("Weight Patches…"), "",
           tr("Patches that matter most: greys, skin, or the colours of a product"), fitted,
@@ -59,8 +59,8 @@ MenuRows FitActions::rows()
          {"exact", tr("Exact Colours"), "", tr("No colour lean: for products and artworks"), fitted,
           [this] { editor()->leanColour({}); }},
          {"match", tr("Look Like…"), "",
-          tr("Fit a calibration that gives this camera the other camera's colours"), read,
-          [this] { chooseMatch(); }, NewGroup},
+          tr("Fit a calibration that gives this camera another one's colours, or those of its own picture"),
+          read, [this] { chooseMatch(); }, NewGroup},
          {"keepReference", tr("Save Patches as a Reference"), "",
           tr("Save what this camera saw, so that another camera can be matched to it"), read,
           [this] { keepReference(); }, OfBench}}};
