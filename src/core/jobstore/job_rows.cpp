@@ -169,8 +169,9 @@ static bool concernsCharts(const JobChange &change)
 {
     return !change.calibrations.empty() ||
            std::any_of(change.frames.begin(), change.frames.end(), [](const RowChange<JobFrame> &row) {
-               return !row.before || !row.after || row.before->part != row.after->part ||
-                      row.before->setAside != row.after->setAside;
+               const bool wasChart = row.before && row.before->part == FramePart::Chart,
+                          isChart = row.after && row.after->part == FramePart::Chart;
+               return wasChart != isChart || (isChart && row.before->setAside != row.after->setAside);
            });
 }
 
