@@ -70,7 +70,8 @@ JobCalibration broughtRow(const JobState &state, RowId id, const Calibration &ca
         brief.matchedTo = reference;
     for (const auto &source : calibration.madeFrom)
         for (const auto &frame : state.frames)
-            if (!source.sha256.empty() && frame.sha256 == source.sha256 && frame.part == FramePart::Chart)
+            if (calibration.lights.empty() && !source.sha256.empty() && frame.sha256 == source.sha256 &&
+                frame.part == FramePart::Chart)
                 brief.chart = frame.id;
     return row;
 }

@@ -417,6 +417,8 @@ void ServeTaskTest::aCalibrationBroughtAlongServes()
     QCOMPARE(*serve(named("joined", joined)), 1);
     job = opened("job-brought");
     QVERIFY(job.serving(yarn(job).id).from == Serving::From::Joined && job.serves(yarn(job))->isServed);
+    QCOMPARE(job.rows().calibration(job.serving(yarn(job).id).calibration)->brief.chart,
+             RowId(0)); // of no one light
 
     // of another light or camera: asked first
     const auto away = named("away", fitReading(readingOf("aside/M.dng"), match));

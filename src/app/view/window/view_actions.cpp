@@ -178,7 +178,7 @@ void ViewActions::showKeys(const ActionTable *table)
         {tr("Read"), QString("<tr><td><b>Tab, arrows, [ ]</b></td><td>%1</td></tr>")
                          .arg(tr("Select a corner, move it, change the measured area"))},
         {tr("Fit"), QString("<tr><td><b>arrows, Home, Space</b></td><td>%1</td></tr>")
-                        .arg(tr("Choose parts, automatic choice, flick to the automatic choice"))},
+                        .arg(tr("Choose parts, choose automatically, flick between the two"))},
         {tr("Proof"), QString("<tr><td><b>B, Page Up, Page Down</b></td><td>%1</td></tr>")
                           .arg(tr("Hold for the other version, go through the run"))}};
     auto *sheet = new QWidget;
