@@ -26,20 +26,6 @@ std::string doubtOf(const Calibration &c, const Reading &reading)
     return c.takenOut.patches.empty() ? "" : "taken-patches";
 }
 
-double creditOf(const Calibration &c)
-{
-    const auto *part = colourPart(c.parts.colour);
-    return part ? part->credit : 1;
-}
-
-/// Where a credit speaks for the freer one there is no threshold on top of it.
-bool isBetter(const Calibration &c, const Calibration &best)
-{
-    const double credit = creditOf(c), other = creditOf(best);
-    return c.crossValidated.mean / credit <
-           (credit > other ? 1 : kWorthIt) * best.crossValidated.mean / other;
-}
-
 const Calibration *plainAmong(const std::vector<const Calibration *> &calibrations)
 {
     for (const auto *c : calibrations)
@@ -59,7 +45,7 @@ void explain(Recommendation &out, const Calibration &best, const std::vector<con
     for (const auto *c : all)
         if (c != &best && isSound(*c) && c->crossValidated.mean < least->crossValidated.mean)
             least = c;
-    if (creditOf(best) > 1 && best.crossValidated.mean >= kWorthIt * least->crossValidated.mean) {
+    if (creditOf(best.parts) > 1 && best.crossValidated.mean >= kWorthIt * least->crossValidated.mean) {
         out.why = Recommendation::Why::Credit;
         rival = least;
     }
@@ -68,6 +54,18 @@ void explain(Recommendation &out, const Calibration &best, const std::vector<con
 }
 
 } // namespace
+
+double creditOf(const Parts &parts)
+{
+    const auto *part = colourPart(parts.colour);
+    return part ? part->credit : 1;
+}
+
+bool isWorthIt(const Parts &parts, double unseen, const Parts &than, double thanUnseen)
+{
+    const double credit = creditOf(parts), other = creditOf(than);
+    return unseen / credit < (credit > other ? 1 : kWorthIt) * thanUnseen / other;
+}
 
 bool mayBeRecommended(const Calibration &calibration, const Reading &reading)
 {
@@ -83,7 +81,8 @@ Recommendation recommendationOf(const std::vector<const Calibration *> &calibrat
     bool isHeldBack = false;
     for (size_t i = 0; i < calibrations.size(); ++i) {
         const auto &c = *calibrations[i];
-        if (!isSound(c) || (best && !isBetter(c, *best)))
+        if (!isSound(c) ||
+            (best && !isWorthIt(c.parts, c.crossValidated.mean, best->parts, best->crossValidated.mean)))
             continue;
         if (isBeyondMatrix(c.parts) && !doubt.empty()) {
             isHeldBack = best != nullptr;

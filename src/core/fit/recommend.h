@@ -14,6 +14,11 @@ namespace wavechroma {
 /// fault.
 [[nodiscard]] Recommendation recommendationOf(const std::vector<const Calibration *> &calibrations,
                                               const Reading &reading);
+/// How many times as much parts may err on patches left out, see parts.h.
+[[nodiscard]] double creditOf(const Parts &parts);
+/// Is a freer crossing worth taking in place of a stiffer one, by their unseen errors over their credits: 4 %
+/// less, or less at all where its credit is higher?
+[[nodiscard]] bool isWorthIt(const Parts &parts, double unseen, const Parts &than, double thanUnseen);
 /// Could one be recommended at all, whatever the others: sound, and not freer than a doubtful reading
 /// supports?
 [[nodiscard]] bool mayBeRecommended(const Calibration &calibration, const Reading &reading);

@@ -1,6 +1,6 @@
 #include "core/jobstore/common_parts.h"
 
-#include "core/fit/parts.h"
+#include "core/fit/recommend.h"
 #include "core/jobstore/job_rows.h"
 
 #include <algorithm>
@@ -11,13 +11,7 @@ namespace wavechroma {
 
 namespace {
 
-constexpr double kWorthIt = 0.96, kMuchBetter = 0.8;
-
-double creditOf(const Parts &parts)
-{
-    const auto *part = colourPart(parts.colour);
-    return part ? part->credit : 1;
-}
+constexpr double kMuchBetter = 0.8;
 
 /// What the charts of one kind of file say of one crossing.
 struct Votes
@@ -49,12 +43,11 @@ std::optional<Parts> bestOf(const Charts &charts)
         const auto at = charts.votes.find(parts);
         if (at == charts.votes.end() || at->second.count < charts.count)
             continue;
-        const double error = std::exp(at->second.logUnseen / at->second.count) / creditOf(parts);
-        const bool hasMoreCredit = best && creditOf(parts) > creditOf(*best);
-        if (best && error >= (hasMoreCredit ? 1 : kWorthIt) * least)
+        const double unseen = std::exp(at->second.logUnseen / at->second.count);
+        if (best && !isWorthIt(parts, unseen, *best, least))
             continue;
         best = parts;
-        least = error;
+        least = unseen;
     }
     return best;
 }
