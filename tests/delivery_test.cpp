@@ -41,6 +41,7 @@ private slots:
     void aDeliveryIsRenderedAsTheJobSays();
     void aDryRunWritesNothing();
     void everyFormLeaves();
+    void aFormHasItsOwnColour();
     void lightsThatCannotBeJoinedLeaveTheRestAlone();
     void whatIsThereIsNotWrittenAgain();
     void nothingOfSomebodyElsesIsReplaced();
@@ -92,6 +93,16 @@ void DeliveryTest::initTestCase()
                       QByteArray::number(at.x, 'f', 2) + ',' + QByteArray::number(at.y, 'f', 2) + ",6\n";
         }
     write("patches.csv", places);
+    QCOMPARE(run({"balance", testing::kGoodFrame, "--lean", "3,0", "-o", "warm.json"}).status, 0);
+    write("colours.json", R"({"schema": "wavechroma.delivery/1", "frames": ["frames/HR_0416.dng"], "forms": [
+        {"name": "exact", "format": "png16", "ppi": 300},
+        {"name": "people", "format": "png16", "ppi": 300, "colour": "matrix", "tone": "as-shot",
+         "lean": {"reds": -2}},
+        {"name": "warm", "format": "png16", "ppi": 300, "balance": ")" +
+                              at("warm.json").toUtf8() + R"("},
+        {"name": "cold", "format": "png16", "ppi": 300, "balance": {"multipliers": [1, 1, 3]}},
+        {"name": "tables", "kind": "profile", "files": ["csv"], "colour": "matrix", "lean": {"reds": -2}},
+        {"name": "copies", "kind": "dng", "balance": {"multipliers": [1, 1, 3]}}]})");
     QCOMPARE(run({"deliver", "day", "-o", "again"}).status, 0); // undisturbed, to compare with
     QVERIFY(std::filesystem::create_directory(path("alone")));
     std::filesystem::copy(path(testing::kProductFrame), path("alone/p.dng"));
@@ -405,6 +416,53 @@ void DeliveryTest::everyFormLeaves()
     QVERIFY(content("forms/retoucher/North_table_two_softboxes/HR_0416.dng") !=
             content(testing::kProductFrame));
     QVERIFY(content("forms/evidence/probes.csv").contains("harbour slate"));
+}
+
+/// Exact for the catalogue and calmer for people, of one chart: what `fit` makes of its reading so.
+void DeliveryTest::aFormHasItsOwnColour()
+{
+    const auto source = *PictureSource::open({{}, path("day"), {}, {}});
+    const auto serves = *source.servesFor(path(testing::kProductFrame));
+    QVERIFY(serves.flats.empty());
+    QVERIFY(saveReading(path("its-chart.json"), *source.state().readingOf(serves.chart)->reading));
+    QCOMPARE(run({"fit", "its-chart.json", "--colour", "matrix", "--tone", "as-shot", "--reds", "-2",
+                  "--setup", "North table, two softboxes", "-o", "calm.json"})
+                 .status,
+             0);
+    const auto ran = run({"deliver", "day", "--plan", "colours.json", "-o", "colours"});
+    QVERIFY2(ran.status == 0, ran.err);
+    // the very pictures of the calibration and the preset by themselves
+    const auto rendered = [&](const QStringList &more, const QString &folder) {
+        const auto one = run(
+            QStringList{"render", testing::kProductFrame, "--format", "png16", "--ppi", "300", "-o", folder} +
+            more);
+        return one.status == 0 ? content(folder + "/HR_0416.png") : one.err;
+    };
+    const auto people = content("colours/people/HR_0416.png");
+    QVERIFY(people == rendered({"--calibration", "calm.json"}, "by-calm"));
+    QVERIFY(content("colours/warm/HR_0416.png") ==
+            rendered({"--job", "day", "--balance", "warm.json"}, "by-warm"));
+    QVERIFY(content("colours/exact/HR_0416.png") == rendered({"--job", "day"}, "by-job"));
+    QVERIFY(people != content("colours/exact/HR_0416.png"));
+    QVERIFY(content("colours/cold/HR_0416.png") != content("colours/exact/HR_0416.png"));
+    // tables and copies have it too
+    const auto tables = filesBelow("colours").filter(QRegularExpression("^tables/.*\\.csv$"));
+    QCOMPARE(tables.size(), 1);
+    QVERIFY2(tables.front().contains("reds_-2"), tables.front().toUtf8());
+    const auto copy = openFrame(path("colours/copies/HR_0416.dng"));
+    QVERIFY(copy && std::abs((*copy->fileColor.asShotNeutral)[2] - 1.0 / 3) < 1e-4);
+    // and so does each machine that renders a part of it
+    const auto listed = run({"deliver", "day", "--plan", "colours.json", "--list-commands", "-o", "listed"});
+    QCOMPARE(listed.out.count("--form "), 3);
+    QCOMPARE(run({"render", testing::kProductFrame, "--job", "day", "--plan", "colours.json", "--form",
+                  "people", "-o", "by-form"})
+                 .status,
+             0);
+    QVERIFY(content("by-form/HR_0416.png") == people);
+    QCOMPARE(run({"render", testing::kProductFrame, "--job", "day", "--plan", "colours.json", "--form",
+                  "tables", "-o", "by-form"})
+                 .status,
+             2);
 }
 
 void DeliveryTest::lightsThatCannotBeJoinedLeaveTheRestAlone()
@@ -862,6 +920,14 @@ void DeliveryTest::brokenPlansAreRefused_data()
     QTest::newRow("no name") << of(R"("forms": [{"format": "jpeg"}])") << "name";
     QTest::newRow("none of the job's") << of(R"("frames": ["frames/XX_1.dng"])") << "XX_1.dng";
     QTest::newRow("quality") << of(R"("forms": [{"name": "a", "quality": 900}])") << "quality";
+    QTest::newRow("no such part") << of(R"("forms": [{"name": "a", "colour": "film"}])") << "colour";
+    QTest::newRow("a step too many") << of(R"("forms": [{"name": "a", "lean": {"reds": 5}}])") << "reds";
+    QTest::newRow("no such preset") << of(R"("forms": [{"name": "a", "balance": "none.json"}])")
+                                    << "none.json";
+    QTest::newRow("no multiplier") << of(R"("forms": [{"name": "a", "balance": {"multipliers": [1, 1, 0]}}])")
+                                   << "multiplier";
+    QTest::newRow("values") << of(R"("forms": [{"name": "a", "kind": "values", "colour": "matrix"}])")
+                            << "no colour of its own";
     QTest::newRow("newer") << QByteArray(R"({"schema": "wavechroma.delivery/2"})") << "delivery/2";
 }
 
@@ -886,6 +952,8 @@ void DeliveryTest::documentsFollowTheirSchemas_data()
                                      << "probes";
     QTest::newRow("a dry run") << QStringList{"deliver", "day", "--dry-run", "-o", "out"} << "delivery";
     QTest::newRow("left out") << QStringList{"deliver", "job-alone", "--dry-run", "-o", "out"} << "delivery";
+    QTest::newRow("forms of their own colour")
+        << QStringList{"deliver", "day", "--plan", "colours.json", "--dry-run", "-o", "out"} << "delivery";
     QTest::newRow("receipts") << QStringList() << "delivery";
 }
 
@@ -900,7 +968,7 @@ void DeliveryTest::documentsFollowTheirSchemas()
                   {source + "/tests/support/validate.py", source + "/docs/schemas/" + schema + ".schema.json",
                    at("document.json")});
     QVERIFY(process.waitForFinished(30000));
-    QVERIFY2(process.exitCode() == 0, process.readAllStandardOutput());
+    QVERIFY2(process.exitCode() == 0, process.readAllStandardOutput() + process.readAllStandardError());
 }
 
 static const testing::Registered<DeliveryTest> registeredDeliveryTest("delivery_test");

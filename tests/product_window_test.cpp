@@ -1,19 +1,24 @@
+#include "app/model/spoken.h"
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_panel.h"
 #include "app/view/bench/product/product_view.h"
 #include "app/view/bench/product/trend_strip.h"
+#include "app/view/handover/form_dialog.h"
 #include "app/view/handover/handover.h"
 #include "core/formats/whole_file.h"
 #include "core/raw/file_digest.h"
+#include "core/words/setting_words.h"
 #include "support/preview.h"
 #include "support/registry.h"
 #include "support/window_fixture.h"
 
 #include <QBuffer>
+#include <QComboBox>
 #include <QDialog>
 #include <QDialogButtonBox>
 #include <QDir>
 #include <QDirIterator>
+#include <QDoubleSpinBox>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -37,6 +42,7 @@ private slots:
     void initTestCase() { makeDay(); }
     void init() { openWindow(); }
     void cleanup() { closeWindow(); }
+    void aFormIsGivenItsOwnColour();
     void probesReadAsTheCommandDoes();
     void theOtherVersionComesWhileAKeyIsHeld();
     void otherCamerasAndTheFileItselfAreVersions();
@@ -646,6 +652,26 @@ void ProductWindowTest::aStoppedDeliveryGoesOn()
     QVERIFY2(ends[0][1].toBool(), qPrintable(ends[0][0].toString()));
     QTRY_VERIFY_WITH_TIMEOUT(handover()->summary().contains("there"), 10000);
     QVERIFY(!QFile::exists(folder + "/.delivery-growing"));
+}
+
+void ProductWindowTest::aFormIsGivenItsOwnColour()
+{
+    DeliveryForm form{"people"};
+    form.colour.multipliers = Vector3{2, 1, 1.5};
+    FormDialog dialog(form, {}, m_window.get());
+    QVERIFY(dialog.form() == form); // what is not touched stays
+    auto *colour = dialog.findChild<QComboBox *>("colour");
+    colour->setCurrentIndex(colour->findData("matrix"));
+    dialog.findChild<QDoubleSpinBox *>("reds")->setValue(-2);
+    dialog.findChild<QLineEdit *>("balance")->setText("warm.json");
+    const auto out = dialog.form();
+    QVERIFY(out.colour.colour == FormColour::Colour::Matrix && out.colour.tone == FormColour::Tone::Job);
+    QVERIFY(out.colour.reds == -2 && !out.colour.chroma);
+    QVERIFY(out.colour.balance == "warm.json" && !out.colour.multipliers);
+    QCOMPARE(text(words::summary(out)),
+             QString("TIFF, 16 bits, sRGB, colour 3 × 3, a white balance of its own, reds −2"));
+    dialog.findChild<QComboBox *>("kind")->setCurrentIndex(int(FormKind::Values));
+    QVERIFY(dialog.form().colour == FormColour());
 }
 
 static const testing::Registered<ProductWindowTest> registeredProductWindowTest("product_window_test");

@@ -75,7 +75,7 @@ int run(const DeliverOptions &options)
     if (options.dryRun)
         return std::max(cli::deliver(documentOf(dryRun), "-"), statusOf(dryRun));
     std::string lines;
-    for (const auto &command : commandsOf(*source, *plan, options.folder))
+    for (const auto &command : commandsOf(*source, *plan, options.folder, options.plan))
         lines += command + "\n";
     return std::max(cli::deliver(lines, "-"), statusOf(dryRun));
 }

@@ -1,5 +1,6 @@
 #include "cli/command.h"
 #include "cli/setting_options.h"
+#include "core/tasks/deliver_task.h"
 #include "core/tasks/render_task.h"
 #include "core/words/answer_words.h"
 
@@ -13,7 +14,7 @@ namespace {
 struct RenderOptions
 {
     std::vector<std::string> images;
-    std::string calibration, job, balance, flat, assume = "srgb", folder, name;
+    std::string calibration, job, balance, flat, assume = "srgb", folder, name, plan, form;
     SettingOptions<PictureSettings> settings{pictureSettings()};
     bool overwrite = false, anyCamera = false;
 };
@@ -22,13 +23,24 @@ Result<RenderRequest> requestFrom(const RenderOptions &options)
 {
     if (options.calibration.empty() == options.job.empty())
         return unusable("give either --calibration or --job");
-    const auto settings = options.settings.settings();
+    if (options.plan.empty() != options.form.empty() || (!options.plan.empty() && options.job.empty()))
+        return unusable("--plan and --form go together, with --job");
+    auto settings = options.settings.settings();
     if (!settings)
         return settings.error();
+    RenderRequest out;
+    if (!options.plan.empty()) {
+        const auto form = pictureForm(options.plan, options.form);
+        if (!form)
+            return form.error();
+        if (!(*settings == PictureSettings()))
+            return unusable("--form says how the picture is made; leave the other settings out");
+        *settings = form->picture;
+        out.colour = form->colour;
+    }
     const auto isByChart = [](const ChartAmount &amount) { return amount.by == ChartAmount::By::Chart; };
     if (options.job.empty() && (isByChart(settings->sharpen) || isByChart(settings->straighten)))
         return unusable("--sharpen chart and --straighten chart need a job's charts; give --job, or numbers");
-    RenderRequest out;
     out.calibration = options.calibration;
     out.job = options.job;
     out.balance = options.balance;
@@ -55,6 +67,10 @@ int renderOne(const RenderJob &job, const RenderRequest &request, const PictureS
         return failed(made.error());
     if (!made->isServed) {
         tell(job.image.string() + ": has no calibration in this job");
+        return AnswerIsNo;
+    }
+    if (!made->fitsItsForm) {
+        tell(job.image.string() + ": " + words::leftOut("cannot-fit"));
         return AnswerIsNo;
     }
     for (const auto &doubt : made->doubts)
@@ -92,6 +108,8 @@ Action addRender(CommandLine &app)
     app.option("--calibration", options->calibration, "the calibration");
     app.option("--job", options->job, "the job of these frames: each uses its calibration there");
     app.option("--balance", options->balance, "a balance to use instead of the calibration's");
+    app.option("--plan", options->plan, "a wavechroma.delivery/1, for --form");
+    app.option("--form", options->form, "make the pictures as this form of the plan says");
     app.option("--flat", options->flat, "a flat frame, used to even the light");
     options->settings.addTo(app);
     app.option("--name", options->name, "file name without extension, for one picture");

@@ -11,6 +11,7 @@
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
 #include "core/sim/studio.h"
+#include "core/values/form_colour.h"
 #include "support/classic_chart.h"
 #include "support/registry.h"
 
@@ -25,6 +26,7 @@ class PartsTest : public QObject
 private slots:
     void equalChannelsAreNeutral_data() { addCrossings(); }
     void equalChannelsAreNeutral();
+    void formsOfferEachPart();
     void tablesAreWholeAndNamesAreKnown();
     void freerPartsFitTheChartNoWorse();
     void rootsKeepAColourWhenTheExposureChanges();
@@ -124,6 +126,34 @@ void PartsTest::freerPartsFitTheChartNoWorse()
     }
     // behind a fitted tone roots go beyond its matrix as they do without one
     QVERIFY(fitted(kRootsGreys, reading).fit.mean < fitted(kMatrixGreys, reading).fit.mean);
+}
+
+/// Forms of a delivery offer each part, in the tables' order, behind the job's own and the recommended one.
+void PartsTest::formsOfferEachPart()
+{
+    const auto offered = [](const Setting &row) {
+        std::vector<std::string> out;
+        for (size_t i = 2; i < row.choices.size(); ++i)
+            out.emplace_back(row.choices[i].id);
+        return out;
+    };
+    std::vector<std::string> colours, tones;
+    for (const auto &part : colourParts())
+        colours.emplace_back(part.name);
+    for (const auto &part : toneParts())
+        tones.emplace_back(part.name);
+    QVERIFY(offered(formColourSettings()[0]) == colours);
+    QVERIFY(offered(formColourSettings()[1]) == tones);
+    for (const size_t row : {0, 1}) {
+        QCOMPARE(formColourSettings()[row].choices[0].id, "job");
+        QVERIFY(isAuto(std::string(formColourSettings()[row].choices[1].id)));
+    }
+    FormColour asked;
+    QVERIFY(asked.parts({"roots", "greys"}) == (Parts{"roots", "greys"}) && !asked.fitsAnew());
+    asked.tone = FormColour::Tone::AsShot;
+    asked.reds = -2;
+    QVERIFY(asked.parts({"roots", "greys"}) == (Parts{"roots", "as-shot"}));
+    QVERIFY(asked.lean({1, 3}) == (ColourLean{-2, 0}) && FormColour{}.lean({1, 3}) == (ColourLean{1, 3}));
 }
 
 void PartsTest::tablesAreWholeAndNamesAreKnown()

@@ -13,9 +13,52 @@ using namespace json;
 
 namespace {
 
+void addColour(Json &to, const FormColour &colour)
+{
+    json::addSettings(to, formColourSettings(), colour);
+    if (to.contains("balance"))
+        to["balance"] = writtenPath(colour.balance);
+    if (colour.multipliers)
+        to["balance"] = Json{{"multipliers", arrayOf(*colour.multipliers)}};
+    Json lean = Json::object();
+    json::addSettings(lean, formLeanSettings(), colour);
+    if (!lean.empty())
+        to["lean"] = lean;
+}
+
+/// A preset by its file, or multipliers by themselves.
+void readBalance(FormColour &to, const Fields &f)
+{
+    if (!f.raw("balance").is_object()) {
+        to.balance = f.path("balance");
+        return;
+    }
+    to.balance.clear();
+    to.multipliers = f.object("balance").vector3("multipliers");
+    for (const double factor : *to.multipliers)
+        if (factor <= 0)
+            f.fail("balance", "{where}: \"{key}\" has a multiplier that is not above 0");
+}
+
+FormColour colourFrom(const Fields &f)
+{
+    FormColour out;
+    for (const auto &row : formColourSettings())
+        if (row.key != std::string_view("balance"))
+            json::readSetting(row, out, f);
+    if (f.has("balance"))
+        readBalance(out, f);
+    if (f.has("lean"))
+        for (const auto &row : formLeanSettings())
+            json::readSetting(row, out, f.object("lean"));
+    return out;
+}
+
 Json jsonOf(const DeliveryForm &form)
 {
     Json out{{"name", form.name}, {"kind", kFormKinds[size_t(form.kind)].id}};
+    if (form.kind != FormKind::Values)
+        addColour(out, form.colour);
     if (form.kind == FormKind::Picture)
         json::addSettings(out, pictureSettings(), form.picture, {"format", "space", "level", "quality"});
     if (form.kind == FormKind::Profile) {
@@ -75,6 +118,9 @@ DeliveryForm formFrom(const Fields &f)
     if (out.name.empty() || out.name.find('/') != out.name.npos)
         f.fail("name", "{where}: \"{key}\" must be a name, without slashes");
     out.kind = rowNamed(kFormKinds, f, "kind", f.textOr("kind", "picture")).kind;
+    out.colour = colourFrom(f);
+    if (out.kind == FormKind::Values && !(out.colour == FormColour{}))
+        f.fail("kind", "{where}: values are what was measured, so their form has no colour of its own");
     if (out.kind == FormKind::Picture)
         out.picture = json::settingsFrom(pictureSettings(), f);
     if (out.kind == FormKind::Profile) {

@@ -26,14 +26,18 @@ void addSettings(Json &to, const std::vector<SettingRow<S>> &rows, const S &sett
             to[row.key] = settingJson(row, text);
     }
 }
-/// Reads all that are there. Fails, naming the member, for what is no value of it.
+/// Reads one where it is there. Fails, naming the member, for what is no value of it.
+template <class S> void readSetting(const SettingRow<S> &row, S &to, const Fields &from)
+{
+    if (from.has(row.key) && !row.put(row, to, settingText(row, from)))
+        from.fail(row.key, words::Phrase{"{where}: \"{key}\" is not {known}", {{"known", valuesOf(row)}}});
+}
+/// Reads all that are there.
 template <class S> [[nodiscard]] S settingsFrom(const std::vector<SettingRow<S>> &rows, const Fields &from)
 {
     S out;
     for (const auto &row : rows)
-        if (from.has(row.key) && !row.put(row, out, settingText(row, from)))
-            from.fail(row.key,
-                      words::Phrase{"{where}: \"{key}\" is not {known}", {{"known", valuesOf(row)}}});
+        readSetting(row, out, from);
     return out;
 }
 

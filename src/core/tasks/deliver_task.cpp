@@ -97,7 +97,7 @@ public:
         case FormKind::Values:
             break;
         }
-        return item.profile == ProfileSource() ? probes(file) : ofCalibration(item, form, file);
+        return item.calibration ? ofCalibration(item, form, file) : probes(file);
     }
 
 private:
@@ -108,15 +108,14 @@ private:
         request.folder = file.parent_path();
         request.overwrite = true;
         const auto &frame = *m_source.state().frame(item.frame);
-        const auto made =
-            renderPicture({m_source.fileOf(frame), file}, request, m_source.servesFor(frame), m_progress);
+        const auto made = renderPicture({m_source.fileOf(frame), file}, request, *item.serves, m_progress);
         return made ? Result<Done>(Done{}) : made.error();
     }
 
     Result<Done> copy(const DeliveryItem &item, const fs::path &file) const
     {
         const auto &frame = *m_source.state().frame(item.frame);
-        const auto serves = m_source.servesFor(frame);
+        const auto &serves = *item.serves;
         ExportRequest request;
         request.embed = {m_source.fileOf(frame), file};
         if (serves.balance)
@@ -127,7 +126,7 @@ private:
     Result<Done> preset(const DeliveryItem &item, const fs::path &file) const
     {
         const auto &frame = *m_source.state().frame(item.frame);
-        const auto serves = m_source.servesFor(frame);
+        const auto &serves = *item.serves;
         Balance balance;
         if (serves.balance) {
             balance = *serves.balance;
@@ -148,18 +147,16 @@ private:
     /// their own names, and the one that is asked for is taken.
     Result<Done> ofCalibration(const DeliveryItem &item, const DeliveryForm &form, const fs::path &file) const
     {
-        auto calibration = calibrationOf(m_source, item.profile);
-        if (!calibration)
-            return calibration.error();
+        auto calibration = *item.calibration;
         if (!item.nameInProfile.empty())
-            calibration->name = item.nameInProfile;
+            calibration.name = item.nameInProfile;
         const auto folder = file.parent_path() / "made";
         const auto asked = folder / fs::path(item.planned.path).filename();
         std::error_code code;
         fs::remove_all(folder, code);
         if (const auto made = madeFolder(folder); !made)
             return made;
-        const auto written = exported(*calibration, requestFor(item, form, asked));
+        const auto written = exported(calibration, requestFor(item, form, asked));
         if (written)
             fs::rename(asked, file, code);
         fs::remove_all(folder, code);
@@ -472,7 +469,7 @@ Result<Delivery> deliver(const PictureSource &source, const Delivery &asked, con
 }
 
 std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryPlan &plan,
-                                    const fs::path &folder)
+                                    const fs::path &folder, const fs::path &planFile)
 {
     std::vector<std::string> out;
     const auto full = [](const fs::path &path) {
@@ -487,7 +484,9 @@ std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryP
         auto command =
             fmt::format("wavechroma-cli render {} --job {}",
                         full(source.fileOf(*source.state().frame(item.frame))), full(source.folder()));
-        command += optionsOf(form.picture);
+        command += form.colour == FormColour{}
+                       ? optionsOf(form.picture)
+                       : " --plan " + full(planFile) + " --form " + shellQuoted(form.name);
         out.push_back(command + " --name " + shellQuoted(file.stem().string()) + " -o " +
                       full(file.parent_path()));
     }

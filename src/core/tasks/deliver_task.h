@@ -5,6 +5,7 @@
 #include "core/tasks/picture_source.h"
 
 #include <functional>
+#include <memory>
 #include <set>
 
 namespace wavechroma {
@@ -12,11 +13,13 @@ namespace wavechroma {
 /// A file of a delivery.
 struct DeliveryItem
 {
-    DeliveryReceipt planned; ///< without hash, size and time
-    size_t form = 0;         ///< into the forms
-    RowId frame = 0;         ///< 0: it is of what serves, or of all
-    RowId chart = 0;         ///< 0: none
-    ProfileSource profile;   ///< of a profile, a table or a chart's patches
+    DeliveryReceipt planned;                        ///< without hash, size and time
+    size_t form = 0;                                ///< into the forms
+    RowId frame = 0;                                ///< 0: it is of what serves, or of all
+    RowId chart = 0;                                ///< 0: none
+    std::shared_ptr<const PictureServes> serves;    ///< of what is made of a frame: as its form wants it
+    ProfileSource profile;                          ///< of a profile, a table or a chart's patches
+    std::shared_ptr<const Calibration> calibration; ///< that its profile is of
     ProfileFile file = ProfileFile::Dcp;
     std::string nameInProfile;  ///< empty: the calibration's own
     bool isTableBefore = false; ///< of a .cube for linear input: the 1D table that goes before it
@@ -42,6 +45,8 @@ struct DeliveryPlan
 };
 
 [[nodiscard]] Result<Delivery> loadDelivery(const std::filesystem::path &file);
+/// A form of a plan by its name. Unusable where there is none, or none of pictures.
+[[nodiscard]] Result<DeliveryForm> pictureForm(const std::filesystem::path &plan, const std::string &name);
 
 /// Plans a delivery by what serves each frame now. Decodes nothing and writes nothing. `folder`: where it
 /// goes; receipts of an earlier run that lie there are looked at, and the files' hashes where they were
@@ -71,8 +76,10 @@ struct DeliverOptions
                                        const DeliverOptions &options = {}, const Progress &progress = {});
 
 /// One self-contained call of `render` for each picture that is not done, for a runner of jobs: the same
-/// bytes as deliver() writes.
+/// bytes as deliver() writes. `planFile`: where the plan was read, for forms that say more than `render` has
+/// options for.
 [[nodiscard]] std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryPlan &plan,
-                                                  const std::filesystem::path &folder);
+                                                  const std::filesystem::path &folder,
+                                                  const std::filesystem::path &planFile = {});
 
 } // namespace wavechroma

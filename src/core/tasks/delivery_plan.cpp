@@ -5,6 +5,7 @@
 #include "core/tasks/deliver_task.h"
 #include "core/tasks/delivery_files.h"
 #include "core/tasks/export_task.h"
+#include "core/tasks/form_calibrations.h"
 #include "core/tasks/job_task.h"
 #include "core/tasks/receipt_book.h"
 
@@ -73,7 +74,8 @@ Result<std::string> filledName(const std::string &pattern, const NamePlaces &pla
 class Planner
 {
 public:
-    Planner(const PictureSource &source, const Delivery &asked) : m_source(source), m_state(source.state())
+    Planner(const PictureSource &source, const Delivery &asked)
+        : m_source(source), m_state(source.state()), m_calibrations(source)
     {
         m_plan.asked = asked;
         m_plan.asked.receipts.clear();
@@ -92,16 +94,32 @@ public:
         Served served;
         for (const auto *frame : *frames)
             if (auto serves = servesOf(*frame))
-                served.emplace_back(frame, std::move(*serves));
+                served.emplace_back(frame, std::make_shared<const PictureServes>(std::move(*serves)));
         for (m_form = 0; m_form < m_plan.asked.forms.size(); ++m_form) {
-            if (const auto added = addForm(served); !added)
+            if (const auto readable = m_calibrations.balanceOf(form().colour); !readable)
+                return readable.error();
+            if (const auto added = addForm(inFormsColour(served)); !added)
                 return added.error();
         }
         return std::move(m_plan);
     }
 
 private:
-    using Served = std::vector<std::pair<const JobFrame *, PictureServes>>;
+    using Served = std::vector<std::pair<const JobFrame *, std::shared_ptr<const PictureServes>>>;
+
+    /// As the form wants them; those that cannot be had so are left out of it.
+    Served inFormsColour(const Served &served)
+    {
+        if (form().colour == FormColour{})
+            return served;
+        Served out;
+        for (const auto &[frame, serves] : served)
+            if (auto own = m_calibrations.serves(form().colour, *frame, *serves))
+                out.emplace_back(frame, std::move(own));
+            else
+                m_plan.asked.leftOut.push_back({frame->path, "cannot-fit", form().name});
+        return out;
+    }
 
     Result<Done> addForm(const Served &served)
     {
@@ -246,13 +264,15 @@ private:
                 m_plan.asked.leftOut.push_back({frame->path, "not-dng", form().name});
                 continue;
             }
-            auto item = itemOf(*frame, serves);
+            auto item = itemOf(*frame, *serves);
             item.frame = frame->id;
+            item.serves = serves;
             std::error_code code;
             item.roughBytes = isCopy ? fs::file_size(m_source.fileOf(*frame), code)
                                      : roughPictureBytes(form().picture, frame->width, frame->height);
             const auto extension = isCopy ? std::string(".dng") : extensionOf(form().picture.format);
-            if (const auto added = add(placesOf(*frame, serves), extension, item, m_plan.asked.names); !added)
+            if (const auto added = add(placesOf(*frame, *serves), extension, item, m_plan.asked.names);
+                !added)
                 return added;
         }
         return Done{};
@@ -276,16 +296,17 @@ private:
     {
         std::set<std::string> seen;
         for (const auto &[frame, serves] : served) {
-            const bool isOwn = serves.balance.has_value();
-            const auto key = fmt::format("{} {} {}", serves.chart, serves.brought,
-                                         isOwn ? documentOf(*serves.balance) : std::string());
+            const bool isOwn = serves->balance.has_value();
+            const auto key = fmt::format("{} {} {}", serves->chart, serves->brought,
+                                         isOwn ? documentOf(*serves->balance) : std::string());
             if (!seen.insert(key).second)
                 continue;
-            auto item = itemOf(sourceOf(*frame, serves), serves);
+            auto item = itemOf(sourceOf(*frame, *serves), *serves);
             item.frame = frame->id;
+            item.serves = serves;
             item.roughBytes = 1000;
-            const auto places =
-                NamePlaces{{"frame", serves.calibration.name + (isOwn ? " own" : "")}, {"form", form().name}};
+            const auto places = NamePlaces{{"frame", serves->calibration.name + (isOwn ? " own" : "")},
+                                           {"form", form().name}};
             if (const auto added = add(places, ".balance.json", item, namesBeside()); !added)
                 return added;
         }
@@ -299,15 +320,15 @@ private:
         std::map<RowId, const PictureServes *> servesBy;
         std::set<RowId> brought;
         for (const auto &[frame, serves] : served)
-            if (serves.brought) {
-                if (!brought.insert(serves.brought).second)
+            if (serves->brought) {
+                if (!brought.insert(serves->brought).second)
                     continue;
                 if (const auto added =
-                        addFilesOf({{}, {}, serves.brought}, itemOf(sourceOf(*frame, serves), serves));
+                        addFilesOf({{}, {}, serves->brought}, itemOf(sourceOf(*frame, *serves), *serves));
                     !added)
                     return added;
-            } else if (const auto chart = profileChartOf(m_source, *frame, serves);
-                       servesBy.emplace(chart, &serves).second) {
+            } else if (const auto chart = profileChartOf(m_source, *frame, *serves);
+                       servesBy.emplace(chart, serves.get()).second) {
                 charts.push_back(chart);
             }
         for (const auto &source : profileSources(m_state, charts, form().profile.lights)) {
@@ -356,10 +377,12 @@ private:
 
     Result<Done> addFile(const ProfileSource &source, const ProfileFileRow &row, DeliveryItem item)
     {
-        const auto calibration = calibrationOf(m_source, source);
+        const auto calibration = m_calibrations.of(form().colour, source);
         if (!calibration) { // the other files are written
-            const DeliveryLeftOut out{item.planned.source,
-                                      source.charts.size() > 1 ? "cannot-join" : "unreadable", form().name};
+            const char *why = source.charts.size() > 1   ? "cannot-join"
+                              : form().colour.fitsAnew() ? "cannot-fit"
+                                                         : "unreadable";
+            const DeliveryLeftOut out{item.planned.source, why, form().name};
             auto &leftOut = m_plan.asked.leftOut;
             if (leftOut.empty() || !(leftOut.back() == out)) // said once, whatever files it has
                 leftOut.push_back(out);
@@ -380,6 +403,7 @@ private:
             item.planned.sourceSha256 = chart->sha256;
         }
         item.profile = source;
+        item.calibration = std::make_shared<const Calibration>(*calibration);
         item.file = row.file;
         item.roughBytes = 60000;
         item.planned.calibration = calibration->name;
@@ -419,17 +443,21 @@ private:
         std::set<std::pair<RowId, RowId>> seen;
         std::string making;
         for (const auto &[frame, serves] : served) {
-            making += makingOf(serves) + frame->sha256;
-            if (!seen.emplace(serves.chart, serves.brought).second)
+            making += makingOf(*serves) + frame->sha256;
+            if (!seen.emplace(serves->chart, serves->brought).second)
                 continue;
-            auto item = itemOf(sourceOf(*frame, serves), serves);
+            auto item = itemOf(sourceOf(*frame, *serves), *serves);
             item.roughBytes = 8000;
-            if (serves.brought)
-                item.profile.calibration = serves.brought;
+            if (serves->brought)
+                item.profile.calibration = serves->brought;
             else
-                item.profile.charts = {serves.chart};
+                item.profile.charts = {serves->chart};
+            const auto calibration = m_calibrations.of({}, item.profile);
+            if (!calibration)
+                return calibration.error();
+            item.calibration = std::make_shared<const Calibration>(*calibration);
             item.file = ProfileFile::Csv;
-            if (const auto added = add({{"frame", serves.calibration.name}, {"form", form().name}}, ".csv",
+            if (const auto added = add({{"frame", serves->calibration.name}, {"form", form().name}}, ".csv",
                                        item, namesBeside());
                 !added)
                 return added;
@@ -449,6 +477,7 @@ private:
 
     const PictureSource &m_source;
     const JobState &m_state;
+    FormCalibrations m_calibrations;
     DeliveryPlan m_plan;
     size_t m_form = 0;
     std::map<std::string, size_t> m_taken; ///< path → item
@@ -523,6 +552,18 @@ Result<Delivery> loadDelivery(const fs::path &file)
 {
     const auto text = readText(file);
     return text ? deliveryFrom(*text, file.string()) : text.error();
+}
+
+Result<DeliveryForm> pictureForm(const fs::path &plan, const std::string &name)
+{
+    const auto delivery = loadDelivery(plan);
+    if (!delivery)
+        return delivery.error();
+    for (const auto &form : delivery->forms)
+        if (form.name == name && form.kind == FormKind::Picture)
+            return form;
+    return unusable("{file}: has no form of pictures called {name}",
+                    {{"file", plan.string()}, {"name", name}});
 }
 
 /// As receipts say it (ISO 8601, local).

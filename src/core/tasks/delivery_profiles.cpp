@@ -32,7 +32,7 @@ std::string nameWithin(const JobState &state, const JobFrame &chart, const Calib
                         std::any_of(state.frames.begin(), state.frames.end(), isOtherIso));
 }
 
-Result<Calibration> ofChart(const JobState &state, RowId chart)
+Result<Calibration> ofChart(const JobState &state, RowId chart, const InPlaceOf &inPlace)
 {
     const auto *frame = state.frame(chart);
     const auto *row = frame ? rowOf(state, chart) : nullptr;
@@ -40,8 +40,9 @@ Result<Calibration> ofChart(const JobState &state, RowId chart)
         return unusable("{file}: has no calibration any more", {{"file", frame ? frame->path : "a chart"}});
     if (const auto &fault = row->calibration.fault())
         return *fault;
-    auto out = *row->calibration;
-    out.name = nameWithin(state, *frame, out);
+    auto out = inPlace(*row->calibration, chart);
+    if (out)
+        out->name = nameWithin(state, *frame, *out);
     return out;
 }
 
@@ -101,29 +102,39 @@ std::vector<ProfileSource> profileSources(const JobState &state, const std::vect
     return out;
 }
 
-Result<Calibration> calibrationOf(const PictureSource &source, const ProfileSource &profile)
+/// Charts of the job, as many as there are lights.
+static Result<Calibration> ofCharts(const JobState &state, const std::vector<RowId> &charts,
+                                    const InPlaceOf &inPlace)
 {
-    if (!profile.document.empty())
-        return loadCalibration(source.folder() / profile.document);
-    if (profile.calibration) {
-        const auto *row = source.state().calibration(profile.calibration);
-        if (!row)
-            return unusable("a calibration that was brought along is gone");
-        return row->calibration.fault() ? Result<Calibration>(*row->calibration.fault()) : *row->calibration;
-    }
     std::vector<Calibration> lights;
     std::vector<Vector3> neutrals;
-    for (const auto chart : profile.charts) {
-        auto one = ofChart(source.state(), chart);
-        if (!one || profile.charts.size() == 1)
+    for (const auto chart : charts) {
+        auto one = ofChart(state, chart, inPlace);
+        if (!one || charts.size() == 1)
             return one;
-        const auto neutral = neutralOf(source.state(), chart);
+        const auto neutral = neutralOf(state, chart);
         if (!neutral)
             return neutral.error();
         lights.push_back(std::move(*one));
         neutrals.push_back(*neutral);
     }
     return joinLights(lights, neutrals);
+}
+
+Result<Calibration> calibrationOf(const PictureSource &source, const ProfileSource &profile,
+                                  const InPlaceOf &inPlace)
+{
+    if (!profile.document.empty()) {
+        const auto own = loadCalibration(source.folder() / profile.document);
+        return own ? inPlace(*own, 0) : own;
+    }
+    if (!profile.calibration)
+        return ofCharts(source.state(), profile.charts, inPlace);
+    const auto *row = source.state().calibration(profile.calibration);
+    if (!row)
+        return unusable("a calibration that was brought along is gone");
+    return row->calibration.fault() ? Result<Calibration>(*row->calibration.fault())
+                                    : inPlace(*row->calibration, 0);
 }
 
 } // namespace wavechroma

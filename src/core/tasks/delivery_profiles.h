@@ -24,8 +24,11 @@ struct ProfileSource
 /// last one, since one light is in a profile once.
 [[nodiscard]] std::vector<ProfileSource>
 profileSources(const JobState &state, const std::vector<RowId> &charts, ProfileLights lights);
+/// Another calibration in place of a job's own, of that chart (0: of none).
+using InPlaceOf = std::function<Result<Calibration>(const Calibration &own, RowId chart)>;
 /// The calibration itself, joined, and named so that files of other bodies and ISO settings of the job have
-/// another name. Unusable for one that is gone or cannot be read.
-[[nodiscard]] Result<Calibration> calibrationOf(const PictureSource &source, const ProfileSource &profile);
+/// another name; before that `inPlace` is asked of each. Unusable for one that is gone or cannot be read.
+[[nodiscard]] Result<Calibration> calibrationOf(const PictureSource &source, const ProfileSource &profile,
+                                                const InPlaceOf &inPlace);
 
 } // namespace wavechroma

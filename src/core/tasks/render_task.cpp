@@ -2,6 +2,7 @@
 
 #include "core/base/said.h"
 #include "core/raw/open_frame.h"
+#include "core/tasks/form_calibrations.h"
 #include "core/tasks/read_task.h"
 #include "core/tasks/refusals.h"
 
@@ -48,7 +49,21 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
                                       const PictureSource &source, const Progress &progress)
 {
     const auto serves = source.servesFor(job.image);
-    return serves ? renderPicture(job, request, *serves, progress) : serves.error();
+    const bool isAsTheJobHasIt = request.colour == FormColour{} || (serves && !serves->isServed);
+    if (!serves || isAsTheJobHasIt)
+        return serves ? renderPicture(job, request, *serves, progress) : serves.error();
+    const auto row = source.rowOf(job.image);
+    if (!row)
+        return row.error();
+    FormCalibrations calibrations(source);
+    if (const auto balance = calibrations.balanceOf(request.colour); !balance)
+        return balance.error();
+    if (const auto inForm = calibrations.serves(request.colour, **row, *serves))
+        return renderPicture(job, request, *inForm, progress);
+    RenderedPicture out;
+    out.file = job.file;
+    out.fitsItsForm = false;
+    return out;
 }
 
 Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest &request,

@@ -6,6 +6,7 @@
 #include "core/raw/raw_frame.h"
 #include "core/render/render.h"
 #include "core/tasks/picture_source.h"
+#include "core/values/form_colour.h"
 #include "core/values/picture_settings.h"
 
 #include <filesystem>
@@ -20,6 +21,7 @@ struct RenderRequest
     std::filesystem::path balance;     ///< takes the place of the multipliers; empty: none
     std::filesystem::path flat;        ///< empty: the station's in a job, else none
     PictureSettings settings;
+    FormColour colour = {}; ///< another than the job's; needs a job
     bool overwrite = false, anyCamera = false;
     std::string assume = "srgb";  ///< what pictures without a profile are taken for
     std::filesystem::path folder; ///< where they go; made
@@ -43,6 +45,8 @@ struct RenderedPicture
     std::filesystem::path file;
     PictureSize size;
     bool isServed = true; ///< false: nothing serves the frame, no file was made
+    bool fitsItsForm =
+        true; ///< false: what serves it cannot be fitted with the form's parts, no file was made
     std::vector<Doubt> doubts;
     std::vector<words::Phrase> remarks; ///< what the user should know: a flat that is missing, …
 };

@@ -138,6 +138,14 @@ void ServeTaskTest::aGreyAloneServes()
     QVERIFY2(plan->asked.leftOut.empty(),
              plan->asked.leftOut.empty() ? "" : plan->asked.leftOut[0].why.c_str());
     QCOMPARE(plan->items.size(), size_t(1));
+    // a form that wants colours which no card can give leaves it out, and the other form is written
+    auto two = ordinaryDelivery();
+    two.forms.push_back({"people"});
+    two.forms.back().colour.colour = FormColour::Colour::Matrix;
+    const auto partly = planDelivery(PictureSource::of(job), two, at("out"));
+    QVERIFY(partly && partly->items.size() == 1 && partly->asked.leftOut.size() == 1);
+    QCOMPARE(partly->asked.leftOut[0].why, std::string("cannot-fit"));
+    QCOMPARE(partly->asked.leftOut[0].form, std::string("people"));
 }
 
 void ServeTaskTest::whatSaysNothingOfWhiteIsRefused()

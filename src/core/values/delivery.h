@@ -1,5 +1,6 @@
 #pragma once
 #include "core/base/said.h"
+#include "core/values/form_colour.h"
 #include "core/values/picture_settings.h"
 #include "core/values/profile_settings.h"
 
@@ -41,6 +42,7 @@ struct DeliveryForm
     FormKind kind = FormKind::Picture;
     PictureSettings picture = {};
     ProfileSettings profile = {};
+    FormColour colour = {}; ///< not of values
     bool operator==(const DeliveryForm &) const = default;
 };
 
@@ -64,7 +66,8 @@ struct DeliveryReceipt
 };
 
 /// A frame that does not leave, and the code of why: "no-chart", "no-chart-of-this-pair", "no-calibration",
-/// "missing", "source-changed", and with a form "not-dng", "not-raw", "too-many-lights" and "cannot-join"; or
+/// "missing", "source-changed", and with a form "not-dng", "not-raw", "too-many-lights", "cannot-join" and
+/// "cannot-fit" (no calibration of the form's parts comes of what serves it); or
 /// a file of the delivery that is not written because another one has its place, "in-the-way".
 struct DeliveryLeftOut
 {

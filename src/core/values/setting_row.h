@@ -40,6 +40,7 @@ struct Setting
     std::vector<SettingChoice> choices = {}; ///< in the order of the enumeration
     double least = 0, most = 0;              ///< of numbers
     const char *unset = nullptr;             ///< what people read where a number or a text is not given
+    bool isFile = false;                     ///< a text that is the path of a JSON document
     Kind kind = Kind::Switch;                ///< set by settingOf()
 };
 

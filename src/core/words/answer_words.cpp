@@ -175,6 +175,8 @@ std::string leftOut(const std::string &code, const Language &language)
         {"cannot-join",
          words::said("Its lights are too similar to be joined, or a chart shows no neutral. Write a profile "
                      "for each.")},
+        {"cannot-fit",
+         words::said("The form asks for other parts, and what serves it cannot be fitted with them.")},
         {"not-raw",
          words::said("Its calibration is of finished pictures, and a DNG profile is for raw frames.")},
         {"not-dng", words::said("Not a DNG file, so no copy with the calibration inside.")}};

@@ -7,12 +7,12 @@ namespace wavechroma::words {
 namespace {
 
 /// Empty where it goes without saying.
-std::string summaryOf(const SettingRow<PictureSettings> &row, const PictureSettings &settings,
-                      const Language &language)
+template <class S>
+std::string summaryOf(const SettingRow<S> &row, const S &settings, const Language &language)
 {
     const auto text = row.text(row, settings);
     const bool isAlways = row.key == std::string_view("format") || row.key == std::string_view("space");
-    const bool isWorthIt = row.brief && (isAlways || text != row.text(row, PictureSettings()));
+    const bool isWorthIt = row.brief && (isAlways || text != row.text(row, S()));
     if (!isWorthIt)
         return {};
     Places places;
@@ -22,6 +22,15 @@ std::string summaryOf(const SettingRow<PictureSettings> &row, const PictureSetti
     if (const auto number = numberFrom(text))
         places.push_back({"n", *number});
     return filled(row.brief, places, language);
+}
+
+template <class S>
+void addSummaries(std::vector<std::string> &to, const std::vector<SettingRow<S>> &rows, const S &settings,
+                  const Language &language)
+{
+    for (const auto &row : rows)
+        if (auto one = summaryOf(row, settings, language); !one.empty())
+            to.push_back(std::move(one));
 }
 
 } // namespace
@@ -35,15 +44,17 @@ std::string summary(const DeliveryForm &form, const Language &language)
 {
     std::vector<std::string> out;
     if (form.kind == FormKind::Picture) {
-        for (const auto &row : pictureSettings())
-            if (auto one = summaryOf(row, form.picture, language); !one.empty())
-                out.push_back(std::move(one));
+        addSummaries(out, pictureSettings(), form.picture, language);
     } else if (form.kind == FormKind::Profile) {
         for (const auto file : form.profile.files)
             out.push_back(said(profileFiles()[size_t(file)].label, language));
     } else {
         out.push_back(said(kFormKinds[size_t(form.kind)].label, language));
     }
+    addSummaries(out, formColourSettings(), form.colour, language);
+    addSummaries(out, formLeanSettings(), form.colour, language);
+    if (form.colour.multipliers)
+        out.push_back(filled("a white balance of its own", {}, language));
     return joined(out, ", ");
 }
 

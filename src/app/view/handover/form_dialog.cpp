@@ -30,6 +30,8 @@ FormDialog::FormDialog(const DeliveryForm &form, const QStringList &taken, QWidg
     const auto add = [this](SettingEditor *editor, const Setting &row) { layLine(editor, row); };
     m_picture = std::make_unique<SettingLines<PictureSettings>>(pictureSettings(), form.picture, add);
     m_profile = std::make_unique<SettingLines<ProfileSettings>>(profileSettings(), form.profile, add);
+    m_colour = std::make_unique<SettingLines<FormColour>>(formColourSettings(), form.colour, add);
+    m_lean = std::make_unique<SettingLines<FormColour>>(formLeanSettings(), form.colour, add);
     m_fault->setWordWrap(true);
     m_layout->addRow(m_fault);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
@@ -77,6 +79,11 @@ void FormDialog::adapt()
     };
     m_picture->forEach(now.picture, showIn(FormKind::Picture));
     m_profile->forEach(now.profile, showIn(FormKind::Profile));
+    const auto showColour = [this, &now](SettingEditor *editor, bool) {
+        m_layout->setRowVisible(editor, now.kind != FormKind::Values);
+    };
+    m_colour->forEach(now.colour, showColour);
+    m_lean->forEach(now.colour, showColour);
     adjustSize();
 }
 
@@ -104,6 +111,17 @@ DeliveryForm FormDialog::form() const
         if (m_fileBoxes[i]->isChecked())
             out.profile.files.push_back(ProfileFile(i));
     out.profile = m_profile->read(out.profile);
+    if (out.kind != FormKind::Values)
+        out.colour = colour();
+    return out;
+}
+
+/// Multipliers that a plan gave stay until a preset is chosen.
+FormColour FormDialog::colour() const
+{
+    auto out = m_lean->read(m_colour->read(m_form.colour));
+    if (!out.balance.empty())
+        out.multipliers.reset();
     return out;
 }
 

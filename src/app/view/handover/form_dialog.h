@@ -25,6 +25,7 @@ private:
     void layFiles();
     void layLine(QWidget *editor, const Setting &row);
     void adapt();
+    [[nodiscard]] FormColour colour() const;
     void finish();
 
     DeliveryForm m_form;
@@ -36,6 +37,7 @@ private:
     std::vector<QCheckBox *> m_fileBoxes; ///< in the order of profileFiles()
     std::unique_ptr<SettingLines<PictureSettings>> m_picture;
     std::unique_ptr<SettingLines<ProfileSettings>> m_profile;
+    std::unique_ptr<SettingLines<FormColour>> m_colour, m_lean;
     QLabel *m_fault;
 };
 

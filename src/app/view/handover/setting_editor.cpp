@@ -6,8 +6,10 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QSpinBox>
 #include <algorithm>
 
@@ -125,8 +127,22 @@ void SettingEditor::makeText(const Setting &row, const std::string &text)
     if (row.unset)
         edit->setPlaceholderText(saidOf(row.unset));
     layout()->addWidget(edit);
+    if (row.isFile)
+        addChooser(row, edit);
     connect(edit, &QLineEdit::textChanged, this, &SettingEditor::changed);
     m_text = [edit] { return edit->text().trimmed().toStdString(); };
+}
+
+void SettingEditor::addChooser(const Setting &row, QLineEdit *edit)
+{
+    auto *button = new QPushButton(tr("Choose…"));
+    button->setAutoDefault(false);
+    layout()->addWidget(button);
+    connect(button, &QPushButton::clicked, this, [this, edit, title = saidOf(row.label)] {
+        const auto file = QFileDialog::getOpenFileName(this, title, edit->text(), tr("JSON (*.json)"));
+        if (!file.isEmpty())
+            edit->setText(file);
+    });
 }
 
 } // namespace wavechroma::app

@@ -4,7 +4,7 @@
 #include <QWidget>
 #include <functional>
 
-class QFormLayout;
+class QLineEdit;
 
 namespace wavechroma::app {
 
@@ -25,6 +25,7 @@ private:
     void makeNumber(const Setting &row, const std::string &text);
     void makeAmount(const Setting &row, const std::string &text);
     void makeText(const Setting &row, const std::string &text);
+    void addChooser(const Setting &row, QLineEdit *edit);
 
     std::function<std::string()> m_text;
 };

@@ -1,0 +1,96 @@
+#include "core/tasks/form_calibrations.h"
+
+#include "core/formats/names.h"
+#include "core/tasks/balance_task.h"
+#include "core/tasks/fit_task.h"
+#include "core/tasks/job_task.h"
+
+namespace wavechroma {
+
+namespace {
+
+/// Without a reading no part can be fitted, but a lean is laid over whatever was.
+Result<Calibration> leanedOver(const Calibration &own, const Parts &parts, const ColourLean &lean)
+{
+    if (!(parts == own.parts))
+        return unusable("{name}: has no reading here, so it cannot be fitted with other parts",
+                        {{"name", own.name}});
+    auto out = own;
+    out.lean = out.asked.lean = lean;
+    for (auto &light : out.lights)
+        light.lean = lean;
+    if (out.asked.name.empty() && out.lights.empty())
+        out.name = composedName(out, out.asked.setup);
+    return out;
+}
+
+} // namespace
+
+Result<Calibration> FormCalibrations::of(const FormColour &form, const Calibration &own, RowId chart)
+{
+    const auto parts = form.parts(own.parts);
+    const auto lean = form.lean(own.lean);
+    if (!form.fitsAnew() || (parts == own.parts && lean == own.lean))
+        return own;
+    if (!m_source.state().readingOf(chart))
+        return leanedOver(own, parts, lean);
+    const std::tuple key{chart, parts, lean.reds, lean.chroma};
+    auto known = m_fitted.find(key);
+    if (known == m_fitted.end())
+        known = m_fitted.emplace(key, fitted(chart, parts, lean)).first;
+    return known->second;
+}
+
+Result<Calibration> FormCalibrations::fitted(RowId chart, const Parts &parts, const ColourLean &lean) const
+{
+    const auto &state = m_source.state();
+    const auto *row = state.calibrationOf(chart, parts);
+    if (row && !row->calibration.fault() && (*row->calibration).lean == lean)
+        return *row->calibration;
+    const auto *reading = state.readingOf(chart);
+    if (reading->reading.fault())
+        return *reading->reading.fault();
+    auto asked = requestFor(state, chart);
+    asked.ask.parts = parts;
+    asked.ask.lean = lean;
+    asked.ask.name.clear(); // which would be that of the job's own
+    return fitReading(*reading->reading, asked);
+}
+
+Result<Calibration> FormCalibrations::of(const FormColour &form, const ProfileSource &profile)
+{
+    return calibrationOf(m_source, profile,
+                         [&](const Calibration &own, RowId chart) { return of(form, own, chart); });
+}
+
+std::shared_ptr<const PictureServes> FormCalibrations::serves(const FormColour &form, const JobFrame &frame,
+                                                              const PictureServes &serves)
+{
+    auto out = serves;
+    if (form.fitsAnew()) {
+        const auto calibration = of(form, serves.calibration, serves.brought ? 0 : serves.chart);
+        if (!calibration)
+            return nullptr;
+        out = pictureServes(m_source.job(), frame, *calibration);
+    }
+    if (auto balance = balanceOf(form); balance && *balance)
+        out.balance = std::move(**balance);
+    return std::make_shared<const PictureServes>(std::move(out));
+}
+
+Result<std::optional<Balance>> FormCalibrations::balanceOf(const FormColour &form) const
+{
+    if (form.multipliers) {
+        const auto &m = *form.multipliers;
+        Balance out;
+        out.multipliers = {m[0] / m[1], 1, m[2] / m[1]};
+        out.neutral = {m[1] / m[0], 1, m[1] / m[2]};
+        return std::optional(out);
+    }
+    if (form.balance.empty())
+        return std::optional<Balance>();
+    auto out = loadBalance(m_source.folder() / form.balance);
+    return out ? Result<std::optional<Balance>>(std::move(*out)) : out.error();
+}
+
+} // namespace wavechroma

@@ -1,0 +1,37 @@
+#pragma once
+#include "core/base/progress.h"
+#include "core/tasks/delivery_profiles.h"
+#include "core/values/form_colour.h"
+
+#include <map>
+#include <memory>
+
+namespace wavechroma {
+
+/// Calibrations of a job as forms of a delivery want them: with other parts, or another lean. Each is fitted
+/// once, from its chart's reading as the job keeps it.
+class FormCalibrations
+{
+public:
+    explicit FormCalibrations(const PictureSource &source) : m_source(source) {}
+
+    /// `own` for a form that asks for nothing else; else what the reading of `chart` gives (0: there is
+    /// none). A lean alone is laid over `own` where there is no reading. Unusable where the parts cannot be
+    /// had.
+    [[nodiscard]] Result<Calibration> of(const FormColour &form, const Calibration &own, RowId chart);
+    /// calibrationOf(), as the form wants it.
+    [[nodiscard]] Result<Calibration> of(const FormColour &form, const ProfileSource &profile);
+    /// What serves the frame, in the form's colour and balance. Null where its parts cannot be had.
+    [[nodiscard]] std::shared_ptr<const PictureServes> serves(const FormColour &form, const JobFrame &frame,
+                                                              const PictureServes &serves);
+    /// The form's own balance; nothing where it has none. Unusable for a preset that cannot be read.
+    [[nodiscard]] Result<std::optional<Balance>> balanceOf(const FormColour &form) const;
+
+private:
+    Result<Calibration> fitted(RowId chart, const Parts &parts, const ColourLean &lean) const;
+
+    const PictureSource &m_source;
+    std::map<std::tuple<RowId, Parts, int, int>, Result<Calibration>> m_fitted;
+};
+
+} // namespace wavechroma
