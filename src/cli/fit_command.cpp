@@ -6,6 +6,8 @@
 #include "core/words/fit_words.h"
 
 #include <cstdio>
+#include <filesystem>
+#include <system_error>
 
 namespace wavechroma::cli {
 
@@ -13,13 +15,13 @@ namespace {
 
 struct FitOptions
 {
-    std::vector<std::string> readings, lights;
-    std::string colour = "auto", tone = "auto", reference, name, setup, without, output, appearance, weights;
+    std::vector<std::string> readings, lights, references;
+    std::string colour = "auto", tone = "auto", name, setup, without, output, appearance, weights;
     int reds = 0, chroma = 0;
     bool compare = false, force = false;
 };
 
-Result<FitRequest> requestFrom(const FitOptions &options)
+Result<FitRequest> requestFrom(const FitOptions &options, const std::string &reference)
 {
     FitRequest request;
     auto &ask = request.ask;
@@ -33,7 +35,7 @@ Result<FitRequest> requestFrom(const FitOptions &options)
     ask.setup = options.setup;
     ask.without = namesIn(options.without);
     ask.weights = options.weights;
-    ask.reference = options.reference;
+    ask.reference = reference;
     request.lights = options.lights;
     if (options.appearance == "light" || options.appearance == "d50")
         ask.appearance = options.appearance == "light" ? Appearance::UnderLight : Appearance::UnderD50;
@@ -116,18 +118,13 @@ Result<wavechroma::Done> check(const std::vector<Reading> &readings, const FitRe
     return wavechroma::Done{};
 }
 
-int run(const FitOptions &options)
+/// One look, or the chart's own references. Says its exit status, and adds the calibration where that is 0.
+int fitTo(const std::string &reference, const FitOptions &options, const std::vector<Reading> &readings,
+          std::vector<Calibration> &fitted)
 {
-    const auto request = requestFrom(options);
+    const auto request = requestFrom(options, reference);
     if (!request)
         return failed(request.error());
-    std::vector<Reading> readings;
-    for (const auto &file : options.readings) {
-        const auto reading = readingToUse(file);
-        if (!reading)
-            return failed(reading.error());
-        readings.push_back(*reading);
-    }
     if (const auto sound = check(readings, *request, options.force); !sound)
         return failed(sound.error());
     const auto calibration = fitReadings(readings, *request);
@@ -143,7 +140,39 @@ int run(const FitOptions &options)
         say("parts: %s, as recommended for this reading (--compare shows all)\n",
             words::parts(calibration->parts).c_str());
     tell(*calibration);
-    return deliver(documentOf(*calibration), options.output);
+    fitted.push_back(*calibration);
+    return Done;
+}
+
+int save(const std::vector<Calibration> &fitted, const std::string &output)
+{
+    std::error_code code;
+    const bool isFolder = output.ends_with('/') || std::filesystem::is_directory(output, code);
+    if (!isFolder)
+        return deliver(fitted.size() == 1 ? documentOf(fitted.front()) : documentOf(fitted), output);
+    const auto saved = saveApart(output, fitted);
+    return saved ? int(Done) : failed(saved.error());
+}
+
+int run(const FitOptions &options)
+{
+    std::vector<Reading> readings;
+    for (const auto &file : options.readings) {
+        const auto reading = readingToUse(file);
+        if (!reading)
+            return failed(reading.error());
+        readings.push_back(*reading);
+    }
+    auto looks = options.references;
+    if (looks.empty())
+        looks.emplace_back();
+    if (looks.size() > 1 && !options.name.empty())
+        return failed(unusable("--name names one calibration, but several references are given"));
+    std::vector<Calibration> fitted;
+    for (const auto &look : looks)
+        if (const int status = fitTo(look, options, readings, fitted); status != Done)
+            return status;
+    return save(fitted, options.output);
 }
 
 } // namespace
@@ -162,9 +191,9 @@ Action addFit(CommandLine &app)
                "-4 to 4 steps on top of the exact result; negative steps calm reds, for skin");
     app.option("--chroma", options->chroma,
                "-4 to 4 steps on top of the exact result; positive steps are livelier");
-    app.option("--reference", options->reference,
+    app.option("--reference", options->references,
                "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or "
-               "proof to match to");
+               "proof to match to; several make a calibration each");
     app.option("--light", options->lights,
                "A, D50, D65, a temperature such as 4100K, or a spectrum file; one for all readings, or "
                "one for each");
@@ -176,7 +205,9 @@ Action addFit(CommandLine &app)
     app.option("--weights", options->weights,
                "weights: even, neutrals, skin, or patches such as D1=4,C3=0.5");
     app.flag("--compare", options->compare, "also print every crossing of colour and tone");
-    app.option("-o", options->output, "file for the document; - is standard output");
+    app.option("-o", options->output,
+               "file for the document, an array of them for several references; - is standard output; a "
+               "folder has a document for each");
     app.flag("--force", options->force, "fit even if the references or the light cannot be right");
     return [options] { return run(*options); };
 }

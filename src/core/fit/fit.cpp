@@ -38,19 +38,27 @@ std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefini
     return patches;
 }
 
+SetPlace placeOf(const std::string &patch, const ChartDefinition &chart, const FitOptions &options)
+{
+    if (const auto known = options.places.find(patch); known != options.places.end())
+        return known->second;
+    const auto extent = chartExtent(chart);
+    const auto index = int(chart.patch(patch) - chart.patches.data());
+    const auto centre = patchCentre(chart, index / chart.columns, index % chart.columns);
+    return {2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1};
+}
+
 /// The reading as an even light without flare would have shown it, the spoilt patches left out; says what was
 /// taken out.
 std::vector<FittedPatch> settledPatches(std::vector<FittedPatch> &patches, const ChartDefinition &chart,
-                                        const Reading &reading, bool flare, TakenOut &takenOut)
+                                        const Reading &reading, const FitOptions &options, TakenOut &takenOut)
 {
-    const auto extent = chartExtent(chart);
     std::vector<PlacedPatch> placed;
     for (const auto &patch : patches) {
-        const auto index = int(chart.patch(patch.id) - chart.patches.data());
-        const auto centre = patchCentre(chart, index / chart.columns, index % chart.columns);
-        placed.push_back({patch, 2 * centre.x / extent.x - 1, 2 * centre.y / extent.y - 1});
+        const auto at = placeOf(patch.id, chart, options);
+        placed.push_back({patch, at.u, at.v});
     }
-    const auto settled = settle(placed, {reading.flats.empty(), flare, true});
+    const auto settled = settle(placed, {reading.flats.empty(), options.flare, true});
     takenOut = {settled.flare, settled.gain, settled.spoilt};
     const auto isSpoilt = [&](const FittedPatch &p) {
         return std::count(settled.spoilt.begin(), settled.spoilt.end(), p.id) > 0;
@@ -147,7 +155,7 @@ Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, cons
                          {"all", double(chart.patches.size())},
                          {"needed", double(kFewestPatches)}});
     start.settled = options.settle && !isWhiteAlone
-                        ? settledPatches(start.patches, start.chart, reading, options.flare, start.takenOut)
+                        ? settledPatches(start.patches, start.chart, reading, options, start.takenOut)
                         : start.patches;
     start.context = {chart.neutral, reading.fileColor, options.eachChannel};
     return start;

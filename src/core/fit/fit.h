@@ -3,6 +3,7 @@
 #include "core/base/progress.h"
 #include "core/color/illuminant.h"
 #include "core/fit/calibration.h"
+#include "core/fit/chart_set.h"
 #include "core/fit/fit_plane.h"
 
 namespace wavechroma {
@@ -23,7 +24,9 @@ struct FitOptions
     std::optional<Appearance> appearance =
         {};                   ///< absent: under the light where spectra and light are known, else D50
     bool eachChannel = false; ///< see FitContext
-    bool settle = true;       ///< false: the reading is taken as it is
+    std::map<std::string, SetPlace> places = {}; ///< of patches by id, where several charts are one set;
+                                                 ///< none: as their chart has them
+    bool settle = true;                          ///< false: the reading is taken as it is
     bool flare = true; ///< false: settled, but a veil is left in: it cannot be told from a reference's own
                        ///< tone
 };

@@ -57,7 +57,7 @@ static Json jsonOf(const FitWarning &w)
     return out;
 }
 
-std::string documentOf(const Calibration &c)
+static Json jsonOf(const Calibration &c)
 {
     Json used = Json::array(), patches = Json::array(), lights = Json::array(), warnings = Json::array();
     for (const auto &p : c.patches) {
@@ -91,7 +91,20 @@ std::string documentOf(const Calibration &c)
     out["asked"] = json::jsonOf(c.asked);
     out["made_from"] = json::jsonOf(c.madeFrom);
     out["made_with"] = c.madeWith;
-    return textOf(out);
+    return out;
+}
+
+std::string documentOf(const Calibration &calibration)
+{
+    return textOf(jsonOf(calibration));
+}
+
+std::string documentOf(const std::vector<Calibration> &calibrations)
+{
+    Json list = Json::array();
+    for (const auto &calibration : calibrations)
+        list.push_back(jsonOf(calibration));
+    return textOf(list);
 }
 
 static ModelFigures figuresFrom(const Fields &f)
@@ -191,7 +204,13 @@ Result<Calibration> calibrationFrom(const std::string &text, const std::string &
     const auto document = parse(text, name);
     if (!document)
         return document.error();
-    return readDocument<Calibration>(*document, "calibration", name, calibrationOf);
+    if (document->is_array() && document->size() != 1)
+        return unusable(
+            "{file}: holds {n} {n|calibration|calibrations}, but one is needed. Write each to a file "
+            "of its own",
+            {{"file", name}, {"n", double(document->size())}});
+    return readDocument<Calibration>(document->is_array() ? document->front() : *document, "calibration",
+                                     name, calibrationOf);
 }
 
 } // namespace wavechroma

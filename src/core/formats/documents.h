@@ -11,6 +11,7 @@ namespace wavechroma {
 [[nodiscard]] std::string documentOf(const std::vector<Reading> &readings); ///< an array
 [[nodiscard]] std::string documentOf(const Balance &balance);
 [[nodiscard]] std::string documentOf(const Calibration &calibration);
+[[nodiscard]] std::string documentOf(const std::vector<Calibration> &calibrations); ///< an array
 [[nodiscard]] std::string documentOf(const Proof &proof);
 [[nodiscard]] std::string documentOf(const ChartDefinition &chart);
 
@@ -19,6 +20,7 @@ namespace wavechroma {
 /// Reads one document or an array of them.
 [[nodiscard]] Result<std::vector<Reading>> readingsFrom(const std::string &text, const std::string &name);
 [[nodiscard]] Result<Balance> balanceFrom(const std::string &text, const std::string &name);
+/// Accepts an array with exactly one calibration, too.
 [[nodiscard]] Result<Calibration> calibrationFrom(const std::string &text, const std::string &name);
 [[nodiscard]] Result<Proof> proofFrom(const std::string &text, const std::string &name);
 /// Reflectances are integrated under D50 with the CIE 1931 observer.

@@ -13,7 +13,10 @@
 #include "core/tasks/camera_match.h"
 #include "core/tasks/reference_task.h"
 
+#include <algorithm>
 #include <cmath>
+#include <numeric>
+#include <system_error>
 
 namespace wavechroma {
 
@@ -23,20 +26,27 @@ constexpr double kOneLight = 0.06;
 
 struct Prepared
 {
+    Reading reading; ///< with those that were merged into it and the charts beside it
     ChartDefinition chart;
     FitOptions options;
     bool toCamera = false;
 };
 
-Result<Prepared> prepared(const Reading &reading, const FitRequest &request)
+Result<Reading> withOthers(const Reading &reading, const FitRequest &request);
+Result<ChartSet> withBeside(const Reading &reading, const FitRequest &request);
+
+Result<Prepared> prepared(const Reading &one, const FitRequest &request)
 {
     const auto &ask = request.ask;
-    const auto chart = referencesOf(reading, ask.reference);
-    if (!chart)
-        return chart.error();
+    const auto set = withBeside(one, request);
+    if (!set)
+        return set.error();
+    const auto &reading = set->reading;
+    const auto *chart = &set->chart;
     if (const auto known = check(ask.parts); !known)
         return known.error();
-    Prepared out{*chart, {}, !ask.reference.empty() && isCameraReference(ask.reference)};
+    Prepared out{reading, *chart, {}, !ask.reference.empty() && isCameraReference(ask.reference)};
+    out.options.places = set->places;
     out.options.without = ask.without;
     out.options.crossValidate = !request.preview;
     out.options.lean = ask.lean;
@@ -77,19 +87,19 @@ std::vector<SourceFrame> sourcesOf(const Reading &reading, const FitRequest &req
 
 /// `asked`: the parts that were asked for.
 void complete(Calibration &calibration, const Parts &asked, const std::vector<SourceFrame> &sources,
-              const Reading &reading, const FitRequest &request, const Prepared &prepared)
+              const FitRequest &request, const Prepared &prepared)
 {
     calibration.asked = request.ask;
     calibration.asked.parts = asked;
     calibration.asked.light = prepared.options.light;
     calibration.asked.with = {sources.begin() + 1, sources.end()};
     calibration.madeFrom = sources;
-    calibration.flats = reading.flats;
+    calibration.flats = prepared.reading.flats;
     calibration.madeWith = "Wavechroma " WAVECHROMA_VERSION;
     const auto &ask = request.ask;
     calibration.name = ask.name.empty() ? composedName(calibration, ask.setup) : ask.name;
     if (prepared.toCamera)
-        calibration.warnings = warningsOfMatch(reading, prepared.chart);
+        calibration.warnings = warningsOfMatch(prepared.reading, prepared.chart);
 }
 
 /// The reading with those of the request merged into it.
@@ -101,6 +111,32 @@ Result<Reading> withOthers(const Reading &reading, const FitRequest &request)
     for (const auto &other : request.with)
         all.push_back(other.reading);
     return mergedReading(all);
+}
+
+/// That with its references, and the charts that stand beside it in its frame.
+Result<ChartSet> withBeside(const Reading &reading, const FitRequest &request)
+{
+    const auto whole = withOthers(reading, request);
+    if (!whole)
+        return whole.error();
+    if (request.beside.empty()) {
+        const auto chart = referencesOf(*whole, request.ask.reference);
+        return chart ? Result<ChartSet>(ChartSet{*whole, *chart, {}}) : chart.error();
+    }
+    if (!request.ask.reference.empty())
+        return unusable("{file}: several charts of one frame are fitted to their own references; read each "
+                        "with its chart file instead of --reference",
+                        {{"file", reading.image}});
+    std::vector<std::pair<Reading, ChartDefinition>> charts;
+    auto all = request.beside;
+    all.insert(all.begin(), *whole);
+    for (const auto &one : all) {
+        const auto chart = referencesOf(one, {});
+        if (!chart)
+            return chart.error();
+        charts.emplace_back(one, *chart);
+    }
+    return chartSet(charts);
 }
 
 /// Are two neutrals' colours, as the sensor saw them, those of one light?
@@ -115,7 +151,26 @@ struct Group
     std::vector<Reading> readings;
     std::string light;
     Vector3 neutral{};
+    std::vector<Reading> beside = {}; ///< other charts of the first one's frame
 };
+
+/// Is it another chart that stands in the frame of one that was given before?
+bool isBeside(const Reading &reading, const Reading &other)
+{
+    return reading.image == other.image && reading.chart != other.chart;
+}
+
+/// Their order, those that show no neutral last: they may stand beside one that does.
+std::vector<size_t> neutralsFirst(const std::vector<Reading> &readings, const std::string &reference)
+{
+    std::vector<size_t> out(readings.size());
+    std::iota(out.begin(), out.end(), size_t(0));
+    std::stable_partition(out.begin(), out.end(), [&](size_t i) {
+        const auto chart = referencesOf(readings[i], reference);
+        return !chart || neutralIn(readings[i], *chart);
+    });
+    return out;
+}
 
 Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const FitRequest &request)
 {
@@ -123,7 +178,14 @@ Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const 
     if (!each && request.lights.size() > 1)
         return unusable("give one --light for all readings, or one for each");
     std::vector<Group> groups;
-    for (size_t i = 0; i < readings.size(); ++i) {
+    for (const size_t i : neutralsFirst(readings, request.ask.reference)) {
+        const auto frame = std::find_if(groups.begin(), groups.end(), [&](const Group &g) {
+            return isBeside(readings[i], g.readings.front());
+        });
+        if (frame != groups.end()) {
+            frame->beside.push_back(readings[i]);
+            continue;
+        }
         const auto chart = referencesOf(readings[i], request.ask.reference);
         if (!chart)
             return chart.error();
@@ -153,6 +215,7 @@ Result<Calibration> fitGroup(const Group &group, const FitRequest &request, cons
     one.lights = group.light.empty() ? std::vector<std::string>() : std::vector{group.light};
     for (size_t i = 1; i < group.readings.size(); ++i)
         one.with.push_back({group.readings[i]});
+    one.beside = group.beside;
     return fitReading(group.readings.front(), one, progress);
 }
 
@@ -172,14 +235,13 @@ Parts plainFor(const Parts &asked)
 Result<Calibration> fitOne(const Reading &reading, const Parts &parts, const FitRequest &request,
                            const Progress &progress)
 {
-    const auto whole = withOthers(reading, request);
-    auto start = whole ? prepared(*whole, request) : Result<Prepared>(whole.error());
+    auto start = prepared(reading, request);
     if (!start)
         return start.error();
     start->options.parts = parts;
-    auto calibration = fitCalibration(*whole, start->chart, start->options, progress);
+    auto calibration = fitCalibration(start->reading, start->chart, start->options, progress);
     if (calibration)
-        complete(*calibration, request.ask.parts, sourcesOf(*whole, request), *whole, request, *start);
+        complete(*calibration, request.ask.parts, sourcesOf(start->reading, request), request, *start);
     return calibration;
 }
 
@@ -215,6 +277,22 @@ Result<Done> saveCalibration(const std::filesystem::path &file, const Calibratio
     return writeWhole({{file, bytesOf(documentOf(calibration))}});
 }
 
+Result<Done> saveApart(const std::filesystem::path &folder, const std::vector<Calibration> &calibrations)
+{
+    std::vector<OutputFile> files;
+    std::error_code code;
+    for (const auto &calibration : calibrations) {
+        const auto file = folder / (fileNameOf(calibration.name) + ".json");
+        const bool isTaken =
+            std::any_of(files.begin(), files.end(), [&](const auto &other) { return other.path == file; });
+        if (isTaken || std::filesystem::exists(file, code))
+            return unusable("{file}: exists already and is not replaced", {{"file", file.string()}});
+        files.push_back({file, bytesOf(documentOf(calibration))});
+    }
+    std::filesystem::create_directories(folder, code);
+    return writeWhole(files);
+}
+
 FitRequest requestOf(const Calibration &calibration)
 {
     FitRequest request;
@@ -246,16 +324,15 @@ Result<Calibration> fitReading(const Reading &reading, const FitRequest &request
 Result<std::vector<Calibration>> fitPlaneOf(const Reading &reading, const FitRequest &request,
                                             const Progress &progress)
 {
-    const auto whole = withOthers(reading, request);
-    const auto start = whole ? prepared(*whole, request) : Result<Prepared>(whole.error());
+    const auto start = prepared(reading, request);
     if (!start)
         return start.error();
-    auto all = fitPlane(*whole, start->chart, start->options, progress);
+    auto all = fitPlane(start->reading, start->chart, start->options, progress);
     if (!all || all->empty())
         return all;
-    const auto sources = sourcesOf(*whole, request); // frames are hashed once
+    const auto sources = sourcesOf(start->reading, request); // frames are hashed once
     for (auto &calibration : *all)
-        complete(calibration, calibration.parts, sources, *whole, request, *start);
+        complete(calibration, calibration.parts, sources, request, *start);
     return all;
 }
 

@@ -11,6 +11,11 @@ namespace wavechroma {
 [[nodiscard]] Result<Calibration> loadCalibration(const std::filesystem::path &file);
 [[nodiscard]] Result<Done> saveCalibration(const std::filesystem::path &file, const Calibration &calibration);
 [[nodiscard]] std::string documentOf(const Calibration &calibration);
+[[nodiscard]] std::string documentOf(const std::vector<Calibration> &calibrations); ///< an array
+/// Each to a file of its own in the folder, which is made, by its name; all or none. Unusable where one of
+/// the names is another's, or a file of it is there.
+[[nodiscard]] Result<Done> saveApart(const std::filesystem::path &folder,
+                                     const std::vector<Calibration> &calibrations);
 
 struct FitRequest
 {
@@ -26,6 +31,8 @@ struct FitRequest
     };
     std::vector<Other> with = {}; ///< more of the same chart in the same light, merged by their noise (see
                                   ///< mergedReading())
+    std::vector<Reading> beside = {}; ///< other charts of the same frame, fitted along as one set of patches
+                                      ///< (see chartSet())
 };
 /// What made a calibration, to make it again. `with` is the caller's to find, by `ask.with`.
 [[nodiscard]] FitRequest requestOf(const Calibration &calibration);
@@ -40,9 +47,10 @@ fitPlaneOf(const Reading &reading, const FitRequest &request = {}, const Progres
 /// least one.
 [[nodiscard]] Recommendation recommendedAmong(const std::vector<const Calibration *> &plane,
                                               const Parts &asked, const Reading &reading);
-/// Readings of one station: those of one light are merged by their noise (see mergedReading()), two or three
-/// lights are joined (see joinedLights()). Which belong together is said by as many lights as readings; with
-/// fewer, neutrals within 6 % of each other are of one light.
+/// Readings of one station: charts that stand in one frame are one set (see chartSet()), readings of one
+/// light are merged by their noise (see mergedReading()), two or three lights are joined (see
+/// joinedLights()). Which belong together is said by as many lights as readings; with fewer, neutrals within
+/// 6 % of each other are of one light.
 [[nodiscard]] Result<Calibration> fitReadings(const std::vector<Reading> &readings,
                                               const FitRequest &request = {}, const Progress &progress = {});
 

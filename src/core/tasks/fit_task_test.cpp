@@ -1,7 +1,9 @@
 #include "core/color/lab.h"
 #include "core/formats/sample_calibration.h"
+#include "core/measure/read_chart.h"
 #include "core/raw/file_digest.h"
 #include "core/sim/random.h"
+#include "core/sim/reflectance.h"
 #include "core/station/stations.h"
 #include "core/tasks/job_task.h"
 #include "core/tasks/prove_task.h"
@@ -25,6 +27,8 @@ private slots:
     void lightsJoinedAreOfOneCrossing();
     void aJobAnswersByItsPartsOrTheReadings();
     void aPassProvesEachAndNamesTheRecommended();
+    void chartsOfOneFrameAreOneSet();
+    void severalLooksAreWrittenApart();
     void lightThatOnlyTheReferencesSeeIsAsked();
     void fittingCanBeStopped();
 
@@ -68,7 +72,110 @@ JobCalibration row(RowId id, RowId frame, const Calibration &calibration)
     return jobCalibration(id, frame, calibration, false, nullptr);
 }
 
+/// A card of a painter's own colours, three rows of four, that stands beside the sample reading's chart; its
+/// values were measured. The colours lie where the printed chart has few: strong blues, greens and purples.
+Reading ownPaints()
+{
+    auto reading = testing::sampleReading();
+    auto chart = plainGrid(3, 4);
+    chart.id = "own-paints";
+    chart.colorsKnown = true;
+    reading.chart = chart.id;
+    reading.corners = {PixelPoint{4400, 1200}, {5600, 1220}, {5590, 2100}, {4410, 2080}};
+    reading.patches.clear();
+    const auto &body = sim::camera("Tarn 2");
+    const auto &light = sim::lamp("led").spectrum;
+    const double scale = 0.7 / sim::response(body, body.lenses[0], light, sim::flatReflectance(1))[1];
+    for (size_t i = 0; i < chart.patches.size(); ++i) {
+        const double hue = 2.2 + 0.3 * double(i);
+        const Lab lab{32 + 2.5 * double(i), 34 * std::cos(hue), 34 * std::sin(hue)};
+        const auto rgb = sim::response(body, body.lenses[0], light, *sim::reflectanceOf(lab, 100 + i));
+        chart.patches[i].reference = xyzFromLab(lab, kD50White);
+        reading.patches.push_back({chart.patches[i].id,
+                                   {rgb[0] * scale, rgb[1] * scale, rgb[2] * scale},
+                                   {0.004, 0.003, 0.005},
+                                   4200,
+                                   0,
+                                   0});
+    }
+    reading.definition = chart;
+    return reading;
+}
+
+/// Light that falls off over the frame from left to right.
+void fallOff(Reading &reading)
+{
+    const auto chart = *chartOf(reading);
+    const auto homography = *homographyFrom(chart, reading.corners);
+    for (size_t i = 0; i < reading.patches.size(); ++i) {
+        const auto at = homography.at(patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns));
+        const double gain = std::exp(-0.4 * at.x / reading.width);
+        auto &mean = reading.patches[i].mean;
+        mean = {mean.r * gain, mean.g * gain, mean.b * gain};
+    }
+}
+
+double meanDifference(const Calibration &calibration, const Reading &reading)
+{
+    const auto proof = proveReading(calibration, reading);
+    return proof ? proof->summary.mean : 1e9;
+}
+
 } // namespace
+
+/// A printed chart and a card of own paints in one frame: what the frame's light does to both is one thing,
+/// and the paints are fitted better than by the printed chart alone.
+void FitTasksTest::chartsOfOneFrameAreOneSet()
+{
+    auto printed = testing::sampleReading(), paints = ownPaints();
+    FitRequest request;
+    request.ask.parts = {"roots", "as-shot"};
+    request.sha256 = "-";
+    const auto even = fitReadings({printed, paints}, request);
+    QVERIFY2(bool(even), even ? "" : even.error().message.c_str());
+    QCOMPARE(even->patches.size(), size_t(36));
+    QCOMPARE(even->patches.back().id, std::string("own-paints:C4"));
+    QCOMPARE(even->madeFrom.size(), size_t(1));
+    const double together = meanDifference(*even, paints),
+                 alone = meanDifference(*fitReading(printed, request), paints);
+    QVERIFY2(together < 0.9 * alone, qPrintable(QString("%1 %2").arg(together).arg(alone)));
+    // which goes first says nothing: the one with neutrals leads
+    QVERIFY(fitReadings({paints, printed}, request)->matrix == even->matrix);
+    // light that falls off over the frame is taken out of both at once
+    auto darker = printed, darkerPaints = paints;
+    fallOff(darker);
+    fallOff(darkerPaints);
+    const auto uneven = fitReadings({darker, darkerPaints}, request);
+    QVERIFY(uneven && uneven->takenOut.gain[0] < -0.1);
+    for (int row = 0; row < 3; ++row)
+        for (int column = 0; column < 3; ++column)
+            QVERIFY(std::abs(uneven->matrix(row, column) - even->matrix(row, column)) < 0.03);
+    // a patch of either is left out by its name
+    request.ask.without = {"own-paints:A1", "D1"};
+    QCOMPARE(fitReadings({printed, paints}, request)->patches.size(), size_t(34));
+    // another frame is no part of the set, and one chart is not there twice
+    auto elsewhere = paints;
+    elsewhere.image = "frames/other.dng";
+    QVERIFY(!fitReadings({printed, elsewhere}, request));
+    QVERIFY(!fitReadings({printed, paints, paints}, request));
+}
+
+void FitTasksTest::severalLooksAreWrittenApart()
+{
+    FitRequest request;
+    request.sha256 = "-";
+    request.ask.name = "a";
+    auto first = *fitReading(testing::sampleReading(), request), second = first;
+    second.name = "b";
+    const std::filesystem::path folder = m_folder.filePath("looks").toStdString();
+    QVERIFY(saveApart(folder, {first, second}));
+    QVERIFY(*loadCalibration(folder / "a.json") == first && *loadCalibration(folder / "b.json") == second);
+    QVERIFY(!saveApart(folder, {first})); // nothing is written over
+    QVERIFY(!saveApart(folder / "new", {first, first}));
+    const auto both = fileWith("both.json", documentOf(std::vector{first, second}).c_str());
+    const auto refused = loadCalibration(both);
+    QVERIFY(!refused && refused.error().message.find("2 calibrations") != std::string::npos);
+}
 
 void FitTasksTest::othersAreMergedAndNamed()
 {
