@@ -8,7 +8,7 @@ Action addServe(CommandLine &app)
 {
     struct ServeOptions
     {
-        std::string job, by = "auto";
+        std::string job, by = "auto", area;
         std::vector<std::string> frames;
         bool force = false;
     };
@@ -21,11 +21,19 @@ Action addServe(CommandLine &app)
            "that fills it; a calibration or a preset (its file, or its name in the job); auto: the rule "
            "again")
         .required();
+    app.option("--area", options->area, "x,y,w,h in frame pixels: what of the frame --by says white is");
     app.flag("--force", options->force,
              "even where it is in doubt: another light, or a white that no lamp gives");
     return [options] {
-        const auto count = serveFrames(
-            {options->job, {options->frames.begin(), options->frames.end()}, options->by, options->force});
+        ServeRequest request{
+            options->job, {options->frames.begin(), options->frames.end()}, options->by, options->force};
+        if (!options->area.empty()) {
+            const auto area = numbersIn(options->area, 4, "--area");
+            if (!area)
+                return failed(area.error());
+            request.area = {(*area)[0], (*area)[1], (*area)[2], (*area)[3]};
+        }
+        const auto count = serveFrames(request);
         if (!count)
             return failed(count.error());
         say("%s: %d of %zu frames changed\n", options->job.c_str(), *count, options->frames.size());

@@ -82,7 +82,7 @@ BenchFacts benchFacts(const Job &job, RowId frame)
         return facts;
     facts.frame = *row;
     facts.serving = job.serving(frame);
-    const auto *reading = state.readingOf(frame);
+    const auto *reading = job.stations().readingToShow(state, frame);
     if (!reading) { // of a product frame: what was chosen for it
         facts.balance = row->balance;
         facts.balanceIsChosen = row->balance.has_value();

@@ -12,6 +12,8 @@ namespace wavechroma {
 
 namespace {
 
+constexpr const char *kEvenField = "even-field"; // of the catalogue
+
 bool holds(const std::vector<RowId> &all, RowId one)
 {
     return std::find(all.begin(), all.end(), one) != all.end();
@@ -84,7 +86,9 @@ std::optional<Doubt> Stations::otherLight(const JobState &state, const JobFrame 
 {
     const bool isOfTheSet =
         frame.part != FramePart::Flat && frame.part != FramePart::Grey; // no board before it
-    if (!isOfTheSet || chart.look.empty() || frame.look.empty() || chart.width != frame.width ||
+    const auto *reading = readingOf(state, chart.id);
+    const bool showsTheSet = reading && reading->brief.chart != kEvenField; // a disc hides it
+    if (!isOfTheSet || !showsTheSet || chart.look.empty() || frame.look.empty() || chart.width != frame.width ||
         chart.height != frame.height)
         return std::nullopt;
     auto own = frame.camera, charts = chart.camera;

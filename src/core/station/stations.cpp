@@ -305,6 +305,8 @@ void Stations::findSpeaking(const JobState &state, Station &station) const
             state.calibrationOf(id, partsFor(state, id)))
             station.refused.push_back(id);
     }
+    if (station.speaking.empty() && station.refused.empty())
+        station.speaking = station.greys = fieldsOf(state, station);
     for (const auto id : station.frames)
         if (const auto *frame = state.frame(id);
             isSource(*frame) && (!frame->setAside || !station.newestChart || station.isNewestSetAside)) {
@@ -314,6 +316,28 @@ void Stations::findSpeaking(const JobState &state, Station &station) const
     for (size_t i = 1; i < station.speaking.size(); ++i)
         station.changes.push_back(
             visibleChange(readingOf(state, station.speaking[i - 1]), readingOf(state, station.speaking[i])));
+}
+
+/// Even fields that say what white is: a disc before the lens, or a flat. Where nothing else does, they do.
+std::vector<RowId> Stations::fieldsOf(const JobState &state, const Station &station) const
+{
+    std::vector<RowId> out;
+    for (const auto id : station.frames)
+        if (const auto *frame = state.frame(id); frame->part == FramePart::Flat && !frame->setAside &&
+                                                 m_readingOf.count(id) &&
+                                                 state.calibrationOf(id, partsFor(state, id)))
+            out.push_back(id);
+    return out;
+}
+
+const JobReading *Stations::readingToShow(const JobState &state, RowId frame) const
+{
+    const auto *row = state.frame(frame);
+    const auto *station = of(frame);
+    const bool isFlat = row && row->part == FramePart::Flat;
+    const bool speaks =
+        station && std::find(station->greys.begin(), station->greys.end(), frame) != station->greys.end();
+    return isFlat && !speaks ? nullptr : readingOf(state, frame);
 }
 
 /// From each of its charts to the next, those of a bracket that were not chosen too.

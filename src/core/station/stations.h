@@ -39,6 +39,9 @@ public:
 
     /// Returns the answer of one chart frame, by the parts in use.
     [[nodiscard]] Answer answerOf(const JobState &state, RowId frame) const;
+    /// The reading that a frame is shown by; null for a flat that does not speak for its station, whatever
+    /// white it shows.
+    [[nodiscard]] const JobReading *readingToShow(const JobState &state, RowId frame) const;
     /// What serves a frame, and with what doubts. A chart frame that is not set aside serves itself. A
     /// calibration brought along that was chosen for the frame goes before all, with the doubts of the chart
     /// that it was made from, where the job has it.
@@ -77,6 +80,7 @@ private:
     void addBracket(const JobState &state, Station &station, size_t from, size_t to) const;
     void findBrackets(const JobState &state, Station &station) const;
     void findSpeaking(const JobState &state, Station &station) const;
+    [[nodiscard]] std::vector<RowId> fieldsOf(const JobState &state, const Station &station) const;
     void findShownTime(const JobState &state, Station &station) const;
     void answer(const JobState &state, Station &station) const;
     void order(const JobState &state);

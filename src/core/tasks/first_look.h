@@ -8,12 +8,14 @@ struct FirstLook
 {
     TakenFrame taken;                    ///< its part guessed; without setup and pass
     std::optional<Reading> reading = {}; ///< where a chart was found
+    std::optional<Reading> field = {};   ///< of an even field: it may be all that says what white is
 };
 /// Hashes the file, looks for a chart in the frame with `flats` taken out (kept paths).
 [[nodiscard]] Result<FirstLook> firstLook(const Surroundings &job, const std::filesystem::path &file,
                                           const RawFrame &frame, const std::vector<std::string> &flats,
                                           const Progress &progress);
-/// A chart frame's pass; other frames stay as they are. `setup`: its title.
+/// A chart frame's pass, and that of an even field that is as white as a lamp can be; other frames stay as
+/// they are. `setup`: its title.
 [[nodiscard]] TakenFrame fitted(FirstLook look, const std::string &setup, const Progress &progress);
 [[nodiscard]] std::string setupTitle(const JobState &state, RowId setup);
 

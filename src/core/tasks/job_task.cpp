@@ -208,6 +208,19 @@ Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame,
     return reading;
 }
 
+static std::optional<Reading> fieldIn(const RawFrame &frame, const std::string &path,
+                                      const ToleranceSheet &sheet, const Progress &progress)
+{
+    ReadRequest request;
+    request.chart = "even-field";
+    request.sheet = sheet;
+    auto reading = readFrame(frame, request, progress);
+    if (!reading || !reading->found)
+        return std::nullopt;
+    reading->image = path;
+    return std::move(*reading);
+}
+
 Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const RawFrame &frame,
                             const std::vector<std::string> &flats, const Progress &progress)
 {
@@ -233,8 +246,10 @@ Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const
     if (!reading)
         return reading.error();
     row.part = reading->found ? FramePart::Chart : looksFlat(frame) ? FramePart::Flat : FramePart::Product;
-    if (row.part == FramePart::Flat)
+    if (row.part == FramePart::Flat) {
         look.taken.flat = verdictOnFlat(frame);
+        look.field = fieldIn(frame, row.path, job.sheet, progress.part(0.7, 0.8));
+    }
     if (!reading->found)
         return look;
     reading->image = row.path;
@@ -242,14 +257,25 @@ Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const
     return look;
 }
 
+/// The pass of an even field, a disc before the lens or a board: nothing where it is the colour of a thing,
+/// or a check says stop.
+static std::optional<StationPass> passOfField(const Reading &field, const FitRequest &request)
+{
+    auto pass = passFrom(field, request);
+    const bool saysWhite = !pass.isStopped && pass.balance && !refusedWhite(*pass.balance, field.fileColor);
+    return saysWhite ? std::optional(std::move(pass)) : std::nullopt;
+}
+
 TakenFrame fitted(FirstLook look, const std::string &setup, const Progress &progress)
 {
-    if (!look.reading)
-        return std::move(look.taken);
-    progress.at(0.8, {"fitting {file}", {{"file", fs::path(look.taken.frame.path).filename().string()}}});
     FitRequest request;
     request.ask.setup = setup;
     request.sha256 = look.taken.frame.sha256;
+    if (look.field)
+        look.taken.pass = passOfField(*look.field, request);
+    if (!look.reading)
+        return std::move(look.taken);
+    progress.at(0.8, {"fitting {file}", {{"file", fs::path(look.taken.frame.path).filename().string()}}});
     look.taken.pass = passFrom(*look.reading, request, progress.part(0.8, 1));
     if (look.taken.warning.empty())
         look.taken.warning = look.taken.pass->doubt;

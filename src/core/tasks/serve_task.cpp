@@ -114,6 +114,36 @@ Result<Calibration> calibrationOfPreset(const Balance &preset, const std::filesy
     return out;
 }
 
+/// What an area of a frame says is white, as a calibration.
+Result<Calibration> calibrationOfArea(const ServeRequest &request)
+{
+    const auto frame = openFrame(request.by);
+    if (!frame)
+        return frame.error();
+    const auto balance = balanceFrameArea(*frame, *request.area);
+    if (!balance)
+        return balance.error();
+    if (const auto other = refusedArea(*frame, *request.area); other && !request.force)
+        return unusable(*other);
+    const auto &m = balance->multipliers;
+    auto out = calibrationOfNeutral(frame->camera, frame->fileColor, {1 / m[0], 1, 1 / m[2]});
+    if (!out)
+        return unusable("{file}: {why}", {{"file", request.by}, {"why", out.error().phrase}});
+    out->name = "white of " + std::filesystem::path(request.by).stem().string();
+    return out;
+}
+
+/// The calibration of a document: itself, or what a preset makes of the first frame's own colours.
+Result<Calibration> calibrationOfDocument(const std::string &file, const std::filesystem::path &first)
+{
+    const auto text = readText(file);
+    const auto kind = text ? json::parse(*text, file) : Result<json::Json>(text.error());
+    if (!kind)
+        return kind.error();
+    const auto preset = json::kindOf(*kind) == "balance" ? loadBalance(file) : Result<Balance>(unusable(""));
+    return preset ? calibrationOfPreset(*preset, first) : loadCalibration(file);
+}
+
 /// The calibration that is meant; nothing where it is the rule, or a frame.
 Result<std::optional<Calibration>> broughtBy(const ServeRequest &request, const JobState &state,
                                              const PictureSource &source, const std::vector<RowId> &frames)
@@ -123,21 +153,16 @@ Result<std::optional<Calibration>> broughtBy(const ServeRequest &request, const 
     for (const auto &row : state.calibrations)
         if (row.frame == 0 && row.brief.name == request.by && !row.calibration.fault())
             return std::optional(*row.calibration);
-    if (letters::lower(std::filesystem::path(request.by).extension().string()) != ".json")
+    const bool isDocument = letters::lower(std::filesystem::path(request.by).extension().string()) == ".json";
+    if (!isDocument && !request.area)
         return std::optional<Calibration>(); // a frame, then
-    const auto text = readText(request.by);
-    const auto kind = text ? json::parse(*text, request.by) : Result<json::Json>(text.error());
-    if (!kind)
-        return kind.error();
-    const auto first = source.fileOf(*state.frame(frames.front()));
-    const auto preset =
-        json::kindOf(*kind) == "balance" ? loadBalance(request.by) : Result<Balance>(unusable(""));
-    const auto calibration = preset ? calibrationOfPreset(*preset, first) : loadCalibration(request.by);
+    const auto calibration =
+        request.area ? calibrationOfArea(request)
+                     : calibrationOfDocument(request.by, source.fileOf(*state.frame(frames.front())));
     if (!calibration)
         return calibration.error();
     for (const auto id : frames) {
-        const auto &row = *state.frame(id);
-        const auto doubt = doubtedCalibration(*calibration, source.fileOf(row));
+        const auto doubt = doubtedCalibration(*calibration, source.fileOf(*state.frame(id)));
         if (!doubt)
             return doubt.error();
         if (*doubt && !request.force)

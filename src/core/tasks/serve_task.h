@@ -4,7 +4,9 @@
 #include "core/tasks/job_task.h"
 #include "core/tasks/refusals.h"
 
+#include <array>
 #include <filesystem>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -22,6 +24,8 @@ struct ServeRequest
     std::string by = "auto";
     bool force =
         false; ///< all the same, where it is in doubt: another camera or light, a white that no lamp gives
+    /// x, y, width, height in frame pixels: of `by`, a frame's file, only this area says what white is.
+    std::optional<std::array<double, 4>> area = {};
 };
 
 /// The stops of a frame that says what white is, read as a grey card in it or as an even field that fills it.

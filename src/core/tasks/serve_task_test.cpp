@@ -32,6 +32,8 @@ class ServeTaskTest : public QObject
     Q_OBJECT
 private slots:
     void aGreyAloneServes();
+    void anEvenFieldSpeaksWhereNothingElseDoes();
+    void anAreaSaysWhatWhiteIs();
     void whatSaysNothingOfWhiteIsRefused();
     void aRawAndItsPictureAreOneFrame();
     void aPictureIsNotServedByARawChart();
@@ -146,6 +148,62 @@ void ServeTaskTest::aGreyAloneServes()
     QVERIFY(partly && partly->items.size() == 1 && partly->asked.leftOut.size() == 1);
     QCOMPARE(partly->asked.leftOut[0].why, std::string("cannot-fit"));
     QCOMPARE(partly->asked.leftOut[0].form, std::string("people"));
+}
+
+/// A disc before the lens, or a board that fills the frame: white for a station that has nothing else.
+void ServeTaskTest::anEvenFieldSpeaksWhereNothingElseDoes()
+{
+    sim::StudioSettings stand;
+    stand.lamp = "tube";
+    stand.modifier = "bare reflector";
+    stand.powerStops = -1;
+    stand.lens = 1;
+    stand.lens = 1;
+    auto disc = stand;
+    disc.powerStops = -1.5; // through a disc there is less of the light
+    shoot("disc/disc.dng", sim::Subject::Board, "2026-10-14T09:00:00", disc);
+    shoot("disc/yarn.dng", sim::Subject::Skeins, "2026-10-14T09:05:00", stand);
+    auto job = taken("job-disc", "disc");
+    const auto field = frameOf(job, "disc"), yarn = frameOf(job, "yarn");
+    QVERIFY(field.part == FramePart::Flat && !field.setAside);
+    QCOMPARE(job.serving(yarn.id).chart, field.id);
+    QVERIFY(job.serving(yarn.id).from == Serving::From::Neutral);
+    QCOMPARE(doubtsOf(job, "yarn"), QStringList{"no-chart"}); // the field shows nothing of the set
+    const auto &body = sim::camera("Tarn 2");
+    const auto white =
+        sim::response(body, body.lenses[1], sim::lamp("tube").spectrum, sim::flatReflectance(1));
+    for (const size_t c : {0, 2})
+        QVERIFY(std::abs(job.serves(yarn)->calibration.multipliers[c] * white[c] / white[1] - 1) < 0.02);
+    // a chart that comes later speaks, and the field is its flat again
+    shoot("disc2/chart.dng", sim::Subject::Chart, "2026-10-14T09:10:00", stand);
+    QVERIFY(takeIntoJob(at("job-disc"), {at("disc2/chart.dng")}, {}));
+    job = opened("job-disc");
+    QCOMPARE(job.serving(yarn.id).chart, frameOf(job, "chart").id);
+    QVERIFY(!doubtsOf(job, "yarn").contains("no-chart"));
+    QVERIFY(job.stations().of(yarn.id)->greys.empty());
+}
+
+void ServeTaskTest::anAreaSaysWhatWhiteIs()
+{
+    shoot("area/card.dng", sim::Subject::GreyCard, "2026-10-14T09:00:00");
+    shoot("area/yarn.dng", sim::Subject::Skeins, "2026-10-14T09:05:00");
+    auto job = taken("job-area", "area");
+    const auto card = frameOf(job, "card");
+    ServeRequest request{at("job-area"), {at("area/yarn.dng")}, at("area/card.dng").string()};
+    request.area = {card.width * 0.46, card.height * 0.46, card.width * 0.08, card.height * 0.08};
+    const auto served = serveFrames(request);
+    QVERIFY2(served, served ? "" : served.error().message.c_str());
+    job = opened("job-area");
+    const auto yarn = frameOf(job, "yarn");
+    QVERIFY(job.serving(yarn.id).from == Serving::From::Neutral &&
+            doubtsOf(job, "yarn").contains("no-chart"));
+    const auto area = *balanceFrameArea(*openFrame(at("area/card.dng")), *request.area);
+    for (const size_t c : {0, 2})
+        QVERIFY(std::abs(job.serves(yarn)->calibration.multipliers[c] / area.multipliers[c] - 1) < 1e-9);
+    request.area = {0, 0, double(card.width), double(card.height)}; // card, table and backdrop
+    QVERIFY(!serveFrames(request));
+    request.area = {-5, 0, 10, 10};
+    QVERIFY(!serveFrames(request));
 }
 
 void ServeTaskTest::whatSaysNothingOfWhiteIsRefused()

@@ -178,7 +178,7 @@ const DayCanvas::SmallChart *DayCanvas::smallChart(RowId frame)
     if (known != m_charts.constEnd())
         return known->get();
     const auto &state = m_job->state();
-    const auto *reading = state.readingOf(frame);
+    const auto *reading = m_job->stations().readingToShow(state, frame);
     const auto *calibration = state.calibrationOf(frame, partsFor(state, frame));
     std::shared_ptr<const SmallChart> made;
     if (reading && calibration && !reading->reading.fault() && !calibration->calibration.fault()) {

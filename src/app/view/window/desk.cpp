@@ -261,7 +261,7 @@ void Desk::showCallOut(qint64 id)
 {
     const auto &state = m_job.state();
     const auto *frame = state.frame(id);
-    const auto *reading = state.readingOf(id);
+    const auto *reading = m_job.stations().readingToShow(state, id);
     if (!frame || !reading || reading->reading.fault())
         return;
     const auto chart = chartOf(*reading->reading);

@@ -140,7 +140,8 @@ std::vector<FitActions::Look> FitActions::looks() const
                        m_job.job().folder() / here->picture});
     for (const auto &frame : m_job.state().frames)
         if (const auto *reading = m_job.state().readingOf(frame.id);
-            reading && reading->brief.found && !frame.setAside && !samePair(frame.camera, here->camera))
+            reading && reading->brief.found && frame.part == FramePart::Chart && !frame.setAside &&
+            !samePair(frame.camera, here->camera))
             out.push_back({text(frame.camera.model + ", " + frame.camera.lens + ": " + fileName(frame.path)),
                            frame.id,
                            {}});
