@@ -88,8 +88,8 @@ std::optional<Doubt> Stations::otherLight(const JobState &state, const JobFrame 
         frame.part != FramePart::Flat && frame.part != FramePart::Grey; // no board before it
     const auto *reading = readingOf(state, chart.id);
     const bool showsTheSet = reading && reading->brief.chart != kEvenField; // a disc hides it
-    if (!isOfTheSet || !showsTheSet || chart.look.empty() || frame.look.empty() || chart.width != frame.width ||
-        chart.height != frame.height)
+    if (!isOfTheSet || !showsTheSet || chart.look.empty() || frame.look.empty() ||
+        chart.width != frame.width || chart.height != frame.height)
         return std::nullopt;
     auto own = frame.camera, charts = chart.camera;
     const auto time = exposureTimeUnder(state, frame.setup);

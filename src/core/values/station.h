@@ -59,8 +59,8 @@ struct Doubt
 };
 
 /// What speaks for a frame: a chart of its station that was not set aside (of a bracket the chosen one), else
-/// a grey, else a chart that its checks refused, else an even field (a disc, a flat). Of several those of the frame's ISO, or of the nearest; of
-/// these the last one before the frame, else the first after it.
+/// a grey, else a chart that its checks refused, else an even field (a disc, a flat). Of several those of the
+/// frame's ISO, or of the nearest; of these the last one before the frame, else the first after it.
 struct Serving
 {
     RowId chart = 0;       ///< 0: none
