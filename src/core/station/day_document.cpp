@@ -84,12 +84,18 @@ Json servedBy(const JobState &state, const Stations &stations, RowId frame)
             figures.push_back(std::move(figure));
     }
     const Json chart = serving.chart ? Json(writtenPath(state.frame(serving.chart)->path)) : Json(nullptr);
-    return {{"chart", chart},
-            {"calibration", row->calibration->name},
-            {"from", nameOf(serving.from)},
-            {"by", serving.calibration ? Json(row->calibration->name) : chart},
-            {"doubts", doubts},
-            {"doubt_figures", figures}};
+    Json out{{"chart", chart},
+             {"calibration", row->calibration->name},
+             {"from", nameOf(serving.from)},
+             {"by", serving.calibration ? Json(row->calibration->name) : chart},
+             {"doubts", doubts},
+             {"doubt_figures", figures}};
+    if (const auto &drift = serving.drift) {
+        out["drift"] = {{"d_mired", drift->mired}};
+        if (drift->change.stops)
+            out["drift"]["stops"] = *drift->change.stops;
+    }
+    return out;
 }
 
 Json stationOf(const JobState &state, const Stations &stations, const Station &station)

@@ -80,13 +80,13 @@ std::optional<Doubt> Stations::lightMoved(const JobState &state, const Station &
     return std::nullopt;
 }
 
-/// What the set itself says of the light, where no chart lies between that says it already.
-std::optional<Doubt> Stations::otherLight(const JobState &state, const JobFrame &chart,
-                                          const JobFrame &frame) const
+/// What the set itself says of the light.
+std::optional<SetDrift> Stations::driftBySet(const JobState &state, RowId id, const JobFrame &frame) const
 {
+    const auto &chart = *state.frame(id);
     const bool isOfTheSet =
         frame.part != FramePart::Flat && frame.part != FramePart::Grey; // no board before it
-    const auto *reading = readingOf(state, chart.id);
+    const auto *reading = readingOf(state, id);
     const bool showsTheSet = reading && reading->brief.chart != kEvenField; // a disc hides it
     if (!isOfTheSet || !showsTheSet || chart.look.empty() || frame.look.empty() ||
         chart.width != frame.width || chart.height != frame.height)
@@ -101,13 +101,20 @@ std::optional<Doubt> Stations::otherLight(const JobState &state, const JobFrame 
                          (time != ExposureTime::Unknown || own.exposureSeconds == charts.exposureSeconds);
     const auto change =
         lightChange(chart.look, frame.look, isKnown ? settingStops(own, charts) : std::nullopt);
-    if (!change || !change->visible.any())
+    return change ? std::optional(SetDrift{*change, miredOf(*change)}) : std::nullopt;
+}
+
+std::optional<Doubt> Stations::otherLight(const JobState &state, RowId chart,
+                                          const std::optional<SetDrift> &drift)
+{
+    if (!drift || !drift->change.visible.any())
         return std::nullopt;
-    const double mired = miredOf(*change);
-    const auto *row = state.calibrationOf(chart.id, partsFor(state, chart.id));
-    const bool isColour = change->visible.warmth != 0 && row && row->brief.cctKelvin > 0;
+    const double mired = drift->mired;
+    const auto *row = state.calibrationOf(chart, partsFor(state, chart));
+    const bool isColour = drift->change.visible.warmth != 0 && row && row->brief.cctKelvin > 0;
     const double was = isColour ? 1e6 / row->brief.cctKelvin : 0;
-    return Doubt{"other-light", mired, isColour && was + mired > 0 ? 1e6 / (was + mired) : 0, {}, change};
+    return Doubt{
+        "other-light", mired, isColour && was + mired > 0 ? 1e6 / (was + mired) : 0, {}, drift->change};
 }
 
 std::optional<Doubt> Stations::ageOf(const std::string &chart, const std::string &frame) const
@@ -118,11 +125,14 @@ std::optional<Doubt> Stations::ageOf(const std::string &chart, const std::string
                : std::nullopt;
 }
 
-std::vector<Doubt> Stations::doubtsOf(const JobState &state, const Station &station, RowId by,
-                                      const JobFrame &frame) const
+/// What is to be said of a frame by the chart or grey that speaks for it.
+void Stations::speak(const JobState &state, const Station &station, const JobFrame &frame,
+                     Serving &serving) const
 {
-    std::vector<Doubt> out;
+    const auto by = serving.chart;
+    auto &out = serving.doubts;
     const auto &chart = *state.frame(by);
+    serving.drift = driftBySet(state, by, frame);
     if (holds(station.greys, by))
         out.push_back({"no-chart"});
     if (station.clock.isBefore(frame.camera.capturedAt, chart.camera.capturedAt))
@@ -133,7 +143,7 @@ std::vector<Doubt> Stations::doubtsOf(const JobState &state, const Station &stat
         out.push_back({"other-aperture", frame.camera.fNumber, chart.camera.fNumber});
     if (const auto moved = lightMoved(state, station, by, frame))
         out.push_back(*moved);
-    else if (const auto other = otherLight(state, chart, frame))
+    else if (const auto other = otherLight(state, by, serving.drift)) // no chart between says it already
         out.push_back(*other);
     if (frame.camera.isRendered &&
         (frame.camera.balancesItself.value_or(false) || chart.camera.balancesItself.value_or(false)))
@@ -142,7 +152,6 @@ std::vector<Doubt> Stations::doubtsOf(const JobState &state, const Station &stat
         out.push_back(*age);
     if (answerOf(state, by).state != Answer::State::Good)
         out.push_back({"poor-chart"});
-    return out;
 }
 
 Serving Stations::servingOf(const JobState &state, RowId id) const
@@ -174,7 +183,7 @@ Serving Stations::byCalibration(const JobState &state, const Station &station, c
                                         : Serving::From::Hand;
     if (holds(station.speaking, brief.chart) || holds(station.refused, brief.chart)) {
         out.chart = brief.chart;
-        out.doubts = doubtsOf(state, station, out.chart, frame);
+        speak(state, station, frame, out);
         return out;
     }
     if (brief.isWhiteAlone())
@@ -206,7 +215,7 @@ Serving Stations::byChart(const JobState &state, const Station &station, const J
     out.from = isByHand                          ? Serving::From::Hand
                : holds(station.greys, out.chart) ? Serving::From::Neutral
                                                  : Serving::From::Station;
-    out.doubts = doubtsOf(state, station, out.chart, frame);
+    speak(state, station, frame, out);
     return out;
 }
 

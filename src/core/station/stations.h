@@ -89,14 +89,15 @@ private:
     [[nodiscard]] static std::vector<RowId> candidatesOf(const Station &station);
     [[nodiscard]] std::optional<Doubt> lightMoved(const JobState &state, const Station &station, RowId chart,
                                                   const JobFrame &frame) const;
-    [[nodiscard]] std::optional<Doubt> otherLight(const JobState &state, const JobFrame &chart,
-                                                  const JobFrame &frame) const;
+    [[nodiscard]] std::optional<SetDrift> driftBySet(const JobState &state, RowId chart,
+                                                     const JobFrame &frame) const;
+    [[nodiscard]] static std::optional<Doubt> otherLight(const JobState &state, RowId chart,
+                                                         const std::optional<SetDrift> &drift);
     [[nodiscard]] std::optional<Doubt> ageOf(const std::string &chart, const std::string &frame) const;
     [[nodiscard]] Serving byChart(const JobState &state, const Station &station, const JobFrame &frame) const;
     [[nodiscard]] Serving byCalibration(const JobState &state, const Station &station, const JobFrame &frame,
                                         const JobCalibration &calibration) const;
-    [[nodiscard]] std::vector<Doubt> doubtsOf(const JobState &state, const Station &station, RowId by,
-                                              const JobFrame &frame) const;
+    void speak(const JobState &state, const Station &station, const JobFrame &frame, Serving &serving) const;
 
     std::map<Key, std::shared_ptr<Member>> m_members;
     std::vector<const Station *> m_order;

@@ -14,6 +14,7 @@
 #include "core/tasks/serve_task.h"
 #include "core/tasks/studio_task.h"
 #include "core/tasks/take_task.h"
+#include "core/words/answer_words.h"
 #include "support/registry.h"
 
 #include <QTemporaryDir>
@@ -335,6 +336,14 @@ void ServeTaskTest::anotherLightWithoutAChartIsTold()
     QVERIFY(doubtsOf(job, "other").contains("other-light") && doubtsOf(job, "weak").contains("other-light"));
     for (const auto &doubt : job.serving(frameOf(job, "other").id).doubts)
         QVERIFY(doubt.code != "other-light" || doubt.frame > 50); // mired, warmer
+    // and each frame has its figures, in doubt or not
+    const auto driftOf = [&](const char *stem) { return job.serving(frameOf(job, stem).id).drift; };
+    QVERIFY(driftOf("same") && std::abs(driftOf("same")->mired) < 3);
+    QVERIFY(driftOf("other") && driftOf("other")->mired > 50);
+    QVERIFY(driftOf("weak") && *driftOf("weak")->change.stops < -0.1);
+    QVERIFY(words::drift(job.serving(frameOf(job, "weak").id)).find("stops since its chart") !=
+            std::string::npos);
+    QVERIFY(words::drift(Serving{}).empty());
     // taken at once, it is proposed to part the setup there, and where it changes again
     const auto report = takeIntoJob(at("job-parted"), {at("light")}, {});
     QVERIFY(report && report->partings.size() == 1);
@@ -365,6 +374,7 @@ void ServeTaskTest::anotherLightWithoutAChartIsTold()
             const auto &by = frame["served_by"];
             QVERIFY(by["doubts"].size() == 2 && by["doubt_figures"].size() == 1); // poor-chart has none
             QVERIFY(by["doubt_figures"][0]["d_mired"] > 50 && by["doubt_figures"][0]["cct_k"] < 4000);
+            QVERIFY(by["drift"]["d_mired"] > 50 && by["drift"].contains("stops"));
         }
 }
 

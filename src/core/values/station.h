@@ -58,6 +58,14 @@ struct Doubt
     bool operator==(const Doubt &) const = default;
 };
 
+/// What the light did between two pictures of a set, see lightChange() and miredOf() of set_look.h.
+struct SetDrift
+{
+    LightChange change;
+    double mired = 0; ///< positive to warmer light
+    bool operator==(const SetDrift &) const = default;
+};
+
 /// What speaks for a frame: a chart of its station that was not set aside (of a bracket the chosen one), else
 /// a grey, else a chart that its checks refused, else an even field (a disc, a flat). Of several those of the
 /// frame's ISO, or of the nearest; of these the last one before the frame, else the first after it.
@@ -68,6 +76,9 @@ struct Serving
     enum class From { Station, Neutral, Match, Joined, Hand } from = From::Station;
     [[nodiscard]] bool isServed() const { return chart != 0 || calibration != 0; }
     std::vector<Doubt> doubts = {};
+    /// What the light did since that chart by what stands still in both pictures, worth a word or not;
+    /// nothing where the pictures do not tell.
+    std::optional<SetDrift> drift = {};
     /// Does a grey speak, which says white and nothing of colours?
     [[nodiscard]] bool isByGrey() const
     {

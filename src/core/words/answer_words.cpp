@@ -158,6 +158,16 @@ std::string serving(const Serving &serving, const Language &language)
     return joined(all);
 }
 
+std::string drift(const Serving &serving, const Language &language)
+{
+    if (!serving.drift)
+        return {};
+    const Places places{{"mired", serving.drift->mired}, {"stops", serving.drift->change.stops.value_or(0)}};
+    return serving.drift->change.stops
+               ? filled("By the set: {mired:+0} mired, {stops:+2} stops since its chart.", places, language)
+               : filled("By the set: {mired:+0} mired since its chart.", places, language);
+}
+
 std::string leftOut(const std::string &code, const Language &language)
 {
     const std::pair<const char *, const char *> known[] = {

@@ -13,6 +13,8 @@ namespace wavechroma::words {
 /// "the light moved": the same in a few words, for lists.
 [[nodiscard]] std::string doubtInBrief(const Doubt &doubt, const Language &language = plain());
 /// The doubts of what serves a frame, or why nothing does; empty when nothing speaks against it.
+/// "By the set: +4 mired, −0.05 stops since its chart." Empty where the pictures do not tell.
+[[nodiscard]] std::string drift(const Serving &serving, const Language &language = plain());
 [[nodiscard]] std::string serving(const Serving &serving, const Language &language = plain());
 /// Where what serves a frame comes from, in a sentence.
 [[nodiscard]] std::string servedFrom(Serving::From from, const Language &language = plain());

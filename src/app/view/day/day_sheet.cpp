@@ -152,8 +152,7 @@ void DayCanvas::refresh()
             }
         for (const auto id : lane->frames)
             if (state.frame(id)->part == FramePart::Product)
-                if (const auto said = words::serving(m_job->job().serving(id), spoken()); !said.empty())
-                    m_notes[id].warning = text(said);
+                addServing(id);
     }
     if (m_selected && !state.frame(m_selected))
         select(0);
@@ -163,10 +162,21 @@ void DayCanvas::refresh()
     update();
 }
 
+void DayCanvas::addServing(RowId frame)
+{
+    const auto &serving = m_job->job().serving(frame);
+    if (const auto said = words::serving(serving, spoken()); !said.empty())
+        m_notes[frame].warning = text(said);
+    if (serving.drift) {
+        m_notes[frame].drift = text(words::drift(serving, spoken()));
+        m_notes[frame].bySet = serving.drift;
+    }
+}
+
 QStringList DayCanvas::Note::words() const
 {
     QStringList out;
-    for (const auto &each : {reason, warning})
+    for (const auto &each : {reason, warning, drift})
         if (!each.isEmpty())
             out << each;
     return out;
@@ -360,6 +370,8 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
     // the day where it is another than that of the frame before
     if (note != m_notes.constEnd() && note->startsDay)
         drawLine(painter, caption.translated(0, 17), dayText(at), face(kBody), Qt::AlignCenter);
+    else if (note != m_notes.constEnd() && note->bySet)
+        paintDrift(painter, *note->bySet, rect);
     if (frame.setAside)
         said += tr(" spoilt");
     else if (note != m_notes.constEnd() && note->bracket != 0)
@@ -376,6 +388,26 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
         painter.fillRect(QRect(rect.left() - back, rect.bottom() + 4, kThumb + back, note->chosen ? 3 : 1),
                          painter.pen().color());
     }
+}
+
+/// What the set says of the light since the chart: a rule for the colour, to the right where it is warmer,
+/// and below it one for the level, to the right where it is brighter. Its length tells how far; black is in
+/// doubt.
+void DayCanvas::paintDrift(QPainter &painter, const SetDrift &drift, const QRect &frame) const
+{
+    constexpr int kReach = 32;
+    constexpr double kMired = 0.8, kStops = 64; // pixels each
+    const int middle = frame.center().x();
+    const auto ink = palette().color(QPalette::WindowText), calm = palette().color(QPalette::Dark);
+    const auto rule = [&](int top, double length, bool isInDoubt) {
+        const int reach = std::clamp(int(std::lround(length)), -kReach, kReach);
+        painter.fillRect(QRect(middle + std::min(reach, 0), top, std::abs(reach), 4), isInDoubt ? ink : calm);
+    };
+    const int top = frame.bottom() + 26;
+    rule(top, kMired * drift.mired, drift.change.visible.warmth != 0);
+    if (drift.change.stops)
+        rule(top + 5, kStops * *drift.change.stops, drift.change.visible.stops != 0);
+    painter.fillRect(QRect(middle, top - 2, 1, 13), ink);
 }
 
 /// A few pictures of the run, how many frames it has, when, and how many are in doubt.

@@ -76,7 +76,9 @@ private:
     /// changes, since every move of the mouse asks.
     [[nodiscard]] const std::vector<PlacedLane> &placedLanes() const;
     void paintSetup(QPainter &painter, const Station &lane, const PlacedLane &placed) const;
+    void addServing(RowId frame);
     void paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect);
+    void paintDrift(QPainter &painter, const SetDrift &drift, const QRect &frame) const;
     void paintFold(QPainter &painter, const PlacedFrame &fold);
     /// What stands on a lane, in order: frames, and long runs of product frames folded but where one works.
     [[nodiscard]] std::vector<std::vector<RowId>> entriesOf(const Station &lane) const;
@@ -105,7 +107,8 @@ private:
         int bracket = 0; ///< its place in a bracket, from 1; 0: in none
         bool chosen = false;
         bool startsDay = false; ///< the first of its day in its lane, where the job has several days
-        QString reason, warning;
+        QString reason, warning, drift;
+        std::optional<SetDrift> bySet;           ///< that `drift` says
         [[nodiscard]] QStringList words() const; ///< those that there are
     };
     QHash<qint64, Note> m_notes;
