@@ -121,6 +121,26 @@ struct Start
     FitContext context;
 };
 
+/// The chart's neutrals. Of equal ones, as on the faces of a cube, the one in the stronger light speaks: it
+/// is the key's, and a mean of two lights is none of them.
+std::vector<std::string> neutralsInOneLight(const Reading &reading, const ChartDefinition &chart)
+{
+    constexpr double kEqual = 1e-6;
+    const auto isInShade = [&](const std::string &id) {
+        const auto *own = reading.patch(id);
+        return own && std::any_of(chart.neutral.begin(), chart.neutral.end(), [&](const std::string &other) {
+                   const auto *patch = reading.patch(other);
+                   return patch && patch->mean.g > own->mean.g && isUsable(*patch) &&
+                          !reading.isLeftOut(other) &&
+                          std::abs(chart.patch(other)->reference.y - chart.patch(id)->reference.y) < kEqual;
+               });
+    };
+    auto out = chart.neutral;
+    if (saysWhiteAlone(chart))
+        std::erase_if(out, isInShade);
+    return out;
+}
+
 /// `isWhiteAlone`: nothing but a balance is asked of what says white, which one patch is enough for.
 Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, const FitOptions &options,
                       bool isWhiteAlone)
@@ -157,7 +177,7 @@ Result<Start> startOf(const Reading &reading, const ChartDefinition &chart, cons
     start.settled = options.settle && !isWhiteAlone
                         ? settledPatches(start.patches, start.chart, reading, options, start.takenOut)
                         : start.patches;
-    start.context = {chart.neutral, reading.fileColor, options.eachChannel};
+    start.context = {neutralsInOneLight(reading, chart), reading.fileColor, options.eachChannel};
     return start;
 }
 

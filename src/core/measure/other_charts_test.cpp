@@ -1,6 +1,7 @@
 #include "core/measure/place_by_hand.h"
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
+#include "core/sim/random.h"
 #include "core/sim/random_scene.h"
 #include "core/sim/random_situation.h"
 #include "core/sim/reflectance.h"
@@ -22,6 +23,8 @@ private slots:
     void aGreyCardIsThePlainAreaThatIsGrey();
     void noCornerOfAChartFrameIsACard();
     void anEvenFieldIsTheWholeFrame();
+    void bothFacesOfACubeAreFound();
+    void noOtherThingsAreACube();
     void barrelDistortionDoesNotPushWindowsOff();
     void mishapsDoNotHideTheChart_data();
     void mishapsDoNotHideTheChart();
@@ -169,6 +172,118 @@ void OtherChartsTest::anEvenFieldIsTheWholeFrame()
                                           {0, double(board.height)}}) < 0.2 * board.width);
     s.subject = sim::Subject::Skeins;
     QVERIFY(!readChart(sim::rawFrameOf(sim::shootStudio(s)), named("even-field"))->found);
+}
+
+namespace {
+
+/// A cube that stands on a table, an edge towards the camera.
+struct ShotCube
+{
+    RawFrame frame;
+    std::vector<Vector3> fields; ///< row by row, left and right
+    std::vector<PixelPoint> middles;
+};
+
+/// Turned about its upright edge, seen from above, rolled in the picture; lit by a key from one side and a
+/// fill of another colour from the other.
+ShotCube shotCube(uint64_t seed)
+{
+    sim::Random random(seed);
+    sim::Scene scene;
+    scene.background = sim::addMaterial(scene, sim::flatReflectance(random.uniform(0.1, 0.6)), 0.08, 7);
+    const double turn = random.uniform(28, 62) * M_PI / 180, pitch = random.uniform(4, 28) * M_PI / 180,
+                 roll = random.uniform(-12, 12) * M_PI / 180, side = random.uniform(260, 620);
+    const double away = random.uniform(4, 9); // sides of the cube
+    const PixelPoint centre{random.uniform(620, 980), random.uniform(430, 670)};
+    const auto seen = [&](double along, double height, bool isRight) {
+        // the near edge stands upright at the origin, z towards the camera
+        const double x = isRight ? along * std::cos(turn) : -along * std::sin(turn),
+                     z = -(isRight ? along * std::sin(turn) : along * std::cos(turn));
+        const double y = height - 0.5, up = y * std::cos(pitch) - z * std::sin(pitch),
+                     near = y * std::sin(pitch) + z * std::cos(pitch), scale = side * away / (away - near);
+        const double px = x * scale, py = -up * scale;
+        return PixelPoint{centre.x + px * std::cos(roll) - py * std::sin(roll),
+                          centre.y + px * std::sin(roll) + py * std::cos(roll)};
+    };
+    const auto quad = [&](double a, double b, double low, double high, bool isRight) {
+        return std::vector<PixelPoint>{seen(a, high, isRight), seen(b, high, isRight), seen(b, low, isRight),
+                                       seen(a, low, isRight)};
+    };
+    const double key = 1, fill = random.uniform(0.3, 0.75), warmth = random.uniform(-0.25, 0.25);
+    const bool isKeyLeft = random.uniform(0, 1) < 0.5;
+    const auto material = [&](double reflectance, bool isRight) {
+        const bool isKey = isRight != isKeyLeft;
+        Spectrum surface = sim::flatReflectance(reflectance * (isKey ? key : fill));
+        for (size_t i = 0; !isKey && i < surface.values.size(); ++i)
+            surface.values[i] *= 1 + warmth * (2 * double(i) / double(surface.values.size() - 1) - 1);
+        return sim::addMaterial(scene, surface);
+    };
+    const double levels[3][2] = {{0.86, 0.86}, {0.36, 0.36}, {0.035, 0.004}};
+    ShotCube out;
+    const auto &body = sim::camera(random.uniform(0, 1) < 0.5 ? "Tarn 2" : "Marram 8");
+    const double gap = 1.0 / 51; // of the height, between fields
+    for (const bool isRight : {false, true})
+        scene.things.push_back(sim::Polygon{quad(0, 1, 0, 1, isRight), material(0.05, isRight)});
+    for (int row = 0; row < 3; ++row)
+        for (const bool isRight : {false, true}) {
+            const double high = 1 - row / 3.0 - gap / 2, low = 1 - (row + 1) / 3.0 + gap / 2;
+            scene.things.push_back(sim::Polygon{quad(gap, 1 - gap, low, high, isRight),
+                                                material(levels[row][isRight ? 1 : 0], isRight)});
+            out.middles.push_back(seen(0.5, (low + high) / 2, isRight));
+        }
+    sim::Shot shot;
+    shot.width = 1600;
+    shot.height = 1100;
+    shot.seed = seed;
+    const char *lamps[] = {"daylight", "tungsten", "led", "tube"};
+    out.frame =
+        sim::rawFrameOf(sim::expose(scene, body, sim::lamp(lamps[size_t(random.uniform(0, 3.99))]), shot));
+    return out;
+}
+
+} // namespace
+
+void OtherChartsTest::bothFacesOfACubeAreFound()
+{
+    for (uint64_t seed = 1; seed <= 30; ++seed) {
+        const auto cube = shotCube(seed);
+        const auto reading = *readChart(cube.frame, named("grey-cube"));
+        QVERIFY2(reading.found, qPrintable(QString::number(seed)));
+        double worst = 0;
+        const auto homography = *homographyFrom(named("grey-cube"), reading.corners);
+        for (int i = 0; i < 6; ++i) {
+            const auto at = homography.at(patchCentre(named("grey-cube"), i / 2, i % 2));
+            const auto &is = cube.middles[size_t(i)];
+            worst = std::max(worst, std::hypot(at.x - is.x, at.y - is.y));
+        }
+        QVERIFY2(worst < 25, qPrintable(QString("%1 %2").arg(seed).arg(worst)));
+        // whites are 0.86 by 0.36 of greys in one light, on both faces
+        for (const char *face : {"1", "2"}) {
+            const double ratio = reading.patch(std::string("A") + face)->mean.g /
+                                 reading.patch(std::string("B") + face)->mean.g;
+            QVERIFY2(std::abs(ratio / (0.86 / 0.36) - 1) < 0.02, qPrintable(QString::number(seed)));
+        }
+    }
+}
+
+void OtherChartsTest::noOtherThingsAreACube()
+{
+    for (const auto subject :
+         {sim::Subject::Chart, sim::Subject::Skeins, sim::Subject::Board, sim::Subject::GreyCard}) {
+        sim::StudioSettings s;
+        s.subject = subject;
+        s.shrink = 4;
+        QVERIFY(!readChart(sim::rawFrameOf(sim::shootStudio(s)), named("grey-cube"))->found);
+    }
+    for (sim::SceneRecipe recipe{77, 1800, 1200, true}; recipe.seed < 97; ++recipe.seed) {
+        sim::Shot shot;
+        shot.width = 1800;
+        shot.height = 1200;
+        shot.seed = recipe.seed;
+        const auto frame =
+            sim::rawFrameOf(sim::expose(sim::randomScene(recipe), sim::cameras()[0], sim::lamps()[0], shot));
+        QVERIFY2(!readChart(frame, named("grey-cube"))->found, qPrintable(QString::number(recipe.seed)));
+    }
 }
 
 void OtherChartsTest::barrelDistortionDoesNotPushWindowsOff()

@@ -1,5 +1,6 @@
 #include "core/measure/read_chart.h"
 
+#include "core/measure/find_cube.h"
 #include "core/measure/flat_field.h"
 #include "core/measure/plain_area.h"
 #include "core/measure/sample.h"
@@ -42,6 +43,8 @@ static Reading unreadOf(const RawFrame &frame, double windowShare)
     return reading;
 }
 
+static constexpr const char *kCube = "grey-cube"; // of the catalogue
+
 static Result<Reading> searched(const RawFrame &frame, std::span<const ChartDefinition> charts,
                                 Reading reading, const FindOptions &options, const Progress &progress)
 {
@@ -65,12 +68,15 @@ static Result<Reading> searched(const RawFrame &frame, std::span<const ChartDefi
     return reading;
 }
 
-/// One patch has no pattern: an even field is the whole frame, a card the largest plain grey area.
+/// Greys without a pattern: an even field is the whole frame, a card the largest plain grey area, a cube two
+/// faces that meet.
 static Result<Reading> readPlain(const RawFrame &frame, const ChartDefinition &chart, Reading reading)
 {
     std::optional<Corners> corners;
     const auto w = double(frame.width), h = double(frame.height);
-    if (chart.id != "even-field")
+    if (chart.id == kCube)
+        corners = measure::findCube(frame, chart);
+    else if (chart.id != "even-field")
         corners = measure::findPlainArea(frame);
     else if (looksFlat(frame))
         corners = fromTopLeft({PixelPoint{0, 0}, {w, 0}, {w, h}, {0, h}}, frame.orientation);
@@ -91,10 +97,8 @@ Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, c
     reading.chart = chart.id;
     if (options.corners)
         return placedAgain(reading, frame, chart, *options.corners, reading.windowShare);
-    if (chart.patches.size() == 1)
+    if (chart.patches.size() == 1 || chart.id == kCube)
         return readPlain(frame, chart, reading);
-    if (chart.id == "grey-cube")
-        return reading; // faces in two planes and nothing but greys: see the header
     return searched(frame, {&chart, 1}, reading, {options.chartWasNamed}, progress);
 }
 

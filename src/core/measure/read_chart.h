@@ -14,8 +14,7 @@ struct ReadOptions
 /// Frame + chart → reading, without its capture checks (see core/capture). A frame without the chart gives a
 /// reading with `found` false; corners that form no quadrilateral, or lie outside the frame, are Unusable. A
 /// chart of one patch has no pattern to search: `even-field` is the whole frame when it is one, any other the
-/// largest plain grey area. A `grey-cube` is placed by its corners only: nothing tells its greys from other
-/// things'.
+/// largest plain grey area. A `grey-cube` is searched by its two faces, see findCube().
 [[nodiscard]] Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart,
                                         const ReadOptions &options = {}, const Progress &progress = {});
 

@@ -28,6 +28,7 @@ private slots:
     void aJobAnswersByItsPartsOrTheReadings();
     void aPassProvesEachAndNamesTheRecommended();
     void chartsOfOneFrameAreOneSet();
+    void theKeyFaceOfACubeIsWhite();
     void severalLooksAreWrittenApart();
     void lightThatOnlyTheReferencesSeeIsAsked();
     void fittingCanBeStopped();
@@ -158,6 +159,31 @@ void FitTasksTest::chartsOfOneFrameAreOneSet()
     elsewhere.image = "frames/other.dng";
     QVERIFY(!fitReadings({printed, elsewhere}, request));
     QVERIFY(!fitReadings({printed, paints, paints}, request));
+}
+
+/// The other face sees the fill, which is of another colour: no mean of both.
+void FitTasksTest::theKeyFaceOfACubeIsWhite()
+{
+    auto reading = testing::sampleReading();
+    reading.chart = "grey-cube";
+    reading.patches.clear();
+    const auto cube = *chartFromCatalogue("grey-cube");
+    for (const auto &patch : cube.patches) {
+        const double key = 0.8 * patch.reference.y, fill = 0.4 * key;
+        reading.patches.push_back(patch.id[1] == '1'
+                                      ? PatchReading{patch.id, {0.7 * fill, fill, 0.9 * fill}, {}, 900, 0, 0}
+                                      : PatchReading{patch.id, {0.5 * key, key, 0.6 * key}, {}, 900, 0, 0});
+    }
+    FitRequest request;
+    request.sha256 = "-";
+    const auto calibration = fitReading(reading, request);
+    QVERIFY2(bool(calibration), calibration ? "" : calibration.error().message.c_str());
+    QVERIFY(calibration->parts == (Parts{"balance", "as-shot"}));
+    QVERIFY(std::abs(calibration->multipliers[0] / 2 - 1) < 1e-6);
+    QVERIFY(std::abs(calibration->multipliers[2] * 0.6 - 1) < 1e-6);
+    // switched off by hand, the other one speaks
+    reading.leftOut = {"B2"};
+    QVERIFY(std::abs(fitReading(reading, request)->multipliers[0] * 0.7 - 1) < 1e-6);
 }
 
 void FitTasksTest::severalLooksAreWrittenApart()

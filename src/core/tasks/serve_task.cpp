@@ -24,18 +24,24 @@ namespace wavechroma {
 
 namespace {
 
-/// A reading of what says white in a frame: a grey card, or the frame as a whole where it is an even field.
+/// A reading of what says white in a frame: the frame as a whole where it is an even field, a grey cube, or a
+/// grey card.
 Result<Reading> whiteIn(const RawFrame &frame, const ToleranceSheet &sheet, const Progress &progress)
 {
     ReadRequest request;
     request.sheet = sheet;
-    request.chart = looksFlat(frame) ? "even-field" : "grey-card";
-    auto reading = readFrame(frame, request, progress);
-    if (reading && !reading->found)
-        return unusable(
-            "{file}: shows no grey card and is no even field, so that nothing in it says what white is",
-            {{"file", frame.path}});
-    return reading;
+    const std::vector<const char *> charts =
+        looksFlat(frame) ? std::vector{"even-field"} : std::vector{"grey-cube", "grey-card"};
+    for (const char *chart : charts) {
+        request.chart = chart;
+        auto reading = readFrame(frame, request, progress);
+        if (!reading || reading->found)
+            return reading;
+    }
+    return unusable(
+        "{file}: shows no grey card or cube and is no even field, so that nothing in it says what "
+        "white is",
+        {{"file", frame.path}});
 }
 
 /// The frame becomes a grey of the job, read and fitted.

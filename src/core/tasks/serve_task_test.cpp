@@ -213,7 +213,7 @@ void ServeTaskTest::whatSaysNothingOfWhiteIsRefused()
     shoot("none/b.dng", sim::Subject::Skeins, "2026-10-14T09:05:00");
     const auto before = taken("job-none", "none");
     const auto served = serveFrames({at("job-none"), {at("none/a.dng")}, at("none/b.dng").string()});
-    QVERIFY(!served && served.error().message.find("grey card") != std::string::npos);
+    QVERIFY(!served && served.error().message.find("grey card or cube") != std::string::npos);
     QVERIFY(!serveFrames({at("job-none"), {at("none/a.dng")}, at("none/c.dng").string()}));
     QVERIFY(opened("job-none").rows().frames == before.rows().frames);
 }

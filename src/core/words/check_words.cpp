@@ -21,10 +21,9 @@ constexpr CheckTemplate kTemplates[] = {
      words::said("Show the whole chart, from the front, away from the edges.")},
     {CheckId::Found, "none-of-catalogue", words::said("No known chart in this frame."),
      words::said("Show the whole chart, from the front, away from the edges.")},
-    {CheckId::Found, "cube-by-corners",
+    {CheckId::Found, "cube-by-corners", words::said("No grey cube with two faces is found in this frame."),
      words::said(
-         "A grey cube must be placed by its four corners; its greys cannot be told from other greys."),
-     ""},
+         "Show both faces of the cube, an edge towards the camera, or place it by its four corners.")},
     {CheckId::Clipping, "none", words::said("Nothing is clipped."), ""},
     {CheckId::Clipping, "clipped", words::said("{patches} {n|is|are} clipped."),
      words::said("Close down {stops:stops}.")},
