@@ -20,7 +20,7 @@ struct BalanceOptions
 {
     std::string input, patches, area, output, calibration, light, lean, name, setup, preset, aims,
         assume = "srgb";
-    bool whole = false, ladder = false, force = false;
+    bool whole = false, propose = false, ladder = false, force = false;
 };
 
 /// What the command is about: a reading, or a frame and what was read of it.
@@ -67,7 +67,8 @@ Result<Input> inputFrom(const BalanceOptions &options)
     if (!frame)
         return frame.error();
     out.frame = *frame;
-    const bool needsChart = options.area.empty() && !options.whole && options.light.empty();
+    const bool needsChart =
+        options.area.empty() && !options.whole && !options.propose && options.light.empty();
     if (needsChart || !options.aims.empty()) {
         const auto reading = readFrame(*frame);
         if (!reading)
@@ -104,6 +105,18 @@ Result<Balance> presetOf(const BalanceOptions &options, const Input &input)
     return preset;
 }
 
+/// By the best place of a frame without a target; says what others there are.
+Result<Balance> proposed(const std::string &file, const RawFrame &frame)
+{
+    const auto places = proposedNeutrals(frame);
+    if (places.empty())
+        return unusable("{file}: nothing in it is plain and could be grey under a lamp", {{"file", file}});
+    for (const auto &place : places)
+        say("%s\n", words::filled(place.said, words::plain()).c_str());
+    say("%s: the first of these is taken. Look whether it is a grey; --area takes another\n", file.c_str());
+    return balanceFrameArea(frame, places.front().area);
+}
+
 Result<Balance> plainBalance(const BalanceOptions &options, const Input &input)
 {
     if (!options.preset.empty())
@@ -113,10 +126,12 @@ Result<Balance> plainBalance(const BalanceOptions &options, const Input &input)
         return light ? balanceForLight(options.input, *light, input.station(), input.fileColor())
                      : Result<Balance>(light.error());
     }
-    if (options.whole || !options.area.empty()) {
+    if (options.whole || options.propose || !options.area.empty()) {
         if (!input.frame)
-            return unusable("{file}: is a reading; --area and --whole need the frame itself",
+            return unusable("{file}: is a reading; --area, --propose and --whole need the frame itself",
                             {{"file", options.input}});
+        if (options.propose)
+            return proposed(options.input, *input.frame);
         if (options.whole) {
             const auto out = balanceWholeFrame(*input.frame);
             const auto white =
@@ -210,6 +225,8 @@ int run(const BalanceOptions &options)
     if (!result)
         return failed(result.error());
     tellGreys(*input, *result);
+    if (const auto setting = cameraSetting(*result, input->fileColor()); !setting.empty())
+        say("%s\n", words::filled(setting, words::plain()).c_str());
     const int met = options.aims.empty() ? int(Done) : tellAims(options, *input);
     if (met != Done && met != AnswerIsNo)
         return met;
@@ -240,6 +257,11 @@ Action addBalance(CommandLine &app)
             .excludes(patches)
             .excludes(area)
             .excludes(whole);
+    app.flag("--propose", options->propose, "the most likely neutral of a frame without a target")
+        .excludes(patches)
+        .excludes(area)
+        .excludes(whole)
+        .excludes(light);
     app.option("--preset", options->preset, "a balance that was saved with --name, for this frame")
         .excludes(patches)
         .excludes(area)

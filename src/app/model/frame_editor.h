@@ -53,6 +53,7 @@ public:
     void balanceFromGreys(const std::vector<std::string> &patches);
     void balanceFromLight(const Temperature &light);
     void balanceFromArea(const PixelPoint &from, const PixelPoint &to);
+    void proposeNeutral(); ///< the most likely one of a frame without a target; says which
     void balanceFromWholeFrame();
     void leanTo(const Lean &lean);
     void leanBy(double warmer, double rosier);

@@ -69,6 +69,25 @@ void FrameEditor::balanceFromArea(const PixelPoint &from, const PixelPoint &to)
     });
 }
 
+void FrameEditor::proposeNeutral()
+{
+    const auto frame = raw();
+    if (!frame || m_job->isReadOnly())
+        return;
+    using Places = std::vector<ProposedNeutral>;
+    TaskSpec spec{"neutral", tr("looking for something neutral"), true};
+    spec.stillWanted = [this, frame] { return raw() == frame; };
+    m_tasks->run<Places>(
+        spec, [frame](const Progress &) { return Result<Places>(proposedNeutrals(*frame)); }, this,
+        [this, frame](const Result<Places> &places) {
+            if (!places || places->empty())
+                return emit problem(tr("Nothing in this frame is plain and could be grey under a lamp."));
+            const auto &best = places->front();
+            takeBalance(leanedLikeNow(balanceFrameArea(*frame, best.area)), tr("Propose a Neutral"));
+            emit problem(tr("%1. Look whether it is a grey.").arg(text(words::filled(best.said, spoken()))));
+        });
+}
+
 void FrameEditor::balanceFromWholeFrame()
 {
     const auto frame = raw();

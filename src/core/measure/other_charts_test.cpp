@@ -1,3 +1,4 @@
+#include "core/measure/fairly_neutral.h"
 #include "core/measure/place_by_hand.h"
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
@@ -25,6 +26,7 @@ private slots:
     void anEvenFieldIsTheWholeFrame();
     void bothFacesOfACubeAreFound();
     void noOtherThingsAreACube();
+    void somethingFairlyNeutralIsProposed();
     void barrelDistortionDoesNotPushWindowsOff();
     void mishapsDoNotHideTheChart_data();
     void mishapsDoNotHideTheChart();
@@ -284,6 +286,35 @@ void OtherChartsTest::noOtherThingsAreACube()
             sim::rawFrameOf(sim::expose(sim::randomScene(recipe), sim::cameras()[0], sim::lamps()[0], shot));
         QVERIFY2(!readChart(frame, named("grey-cube"))->found, qPrintable(QString::number(recipe.seed)));
     }
+}
+
+void OtherChartsTest::somethingFairlyNeutralIsProposed()
+{
+    for (const char *body : {"Tarn 2", "Marram 8"}) {
+        sim::StudioSettings s;
+        s.subject = sim::Subject::Skeins;
+        s.shrink = 4;
+        s.camera = body;
+        const auto frame = sim::rawFrameOf(sim::shootStudio(s));
+        const auto places = measure::fairlyNeutral(frame);
+        QVERIFY(!places.empty() && places.size() <= 3);
+        // the sweep of undyed linen, a little warm: no yarn, no wood
+        const auto &[x, y, w, h] = places[0].area;
+        QVERIFY(x >= 0 && y >= 0 && x + w <= frame.width && y + h <= frame.height);
+        QVERIFY(places[0].light && places[0].share > 0.3);
+        const auto truth = temperatureOf(chromaticityFromXyz(xyzFromLight(sim::lamp(s.lamp).spectrum)));
+        const double off = 1e6 / places[0].light->cctKelvin - 1e6 / truth.cctKelvin;
+        QVERIFY2(std::abs(off) < 35, qPrintable(QString::number(off)));
+    }
+    // a cloth of one strong colour is none
+    sim::Scene cloth;
+    cloth.background = sim::addMaterial(cloth, *sim::reflectanceOf({45, 50, 25}, 7), 0.02, 7);
+    sim::Shot shot;
+    shot.width = 900;
+    shot.height = 600;
+    QVERIFY(measure::fairlyNeutral(
+                sim::rawFrameOf(sim::expose(cloth, sim::camera("Tarn 2"), sim::lamp("daylight"), shot)))
+                .empty());
 }
 
 void OtherChartsTest::barrelDistortionDoesNotPushWindowsOff()

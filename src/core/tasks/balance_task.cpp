@@ -1,9 +1,11 @@
 #include "core/tasks/balance_task.h"
 
 #include "core/base/number_text.h"
+#include "core/base/said.h"
 #include "core/fit/part_balance.h"
 #include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
+#include "core/measure/fairly_neutral.h"
 #include "core/measure/sample.h"
 #include "core/tasks/reference_task.h"
 
@@ -52,6 +54,50 @@ Result<Balance> balanceWholeFrame(const RawFrame &frame)
 {
     const double x = frame.width / 20.0, y = frame.height / 20.0;
     return balanceFrameArea(frame, {x, y, frame.width - 2 * x, frame.height - 2 * y});
+}
+
+std::vector<ProposedNeutral> proposedNeutrals(const RawFrame &frame)
+{
+    std::vector<ProposedNeutral> out;
+    for (const auto &one : measure::fairlyNeutral(frame)) {
+        words::Phrase said{
+            words::said("{x:0},{y:0},{w:0},{h:0}: fairly neutral, with {share:%0} of the plain places"), {}};
+        if (one.light)
+            said.text =
+                words::said("{x:0},{y:0},{w:0},{h:0}: fairly neutral for {kelvin:K}, Duv {duv:+3}, with "
+                            "{share:%0} of the plain places");
+        if (one.light && one.mired)
+            said.text = words::said(
+                "{x:0},{y:0},{w:0},{h:0}: fairly neutral for {kelvin:K}, Duv {duv:+3}, {mired:+0} "
+                "mired from the camera's white, with {share:%0} of the plain places");
+        said.places = {{"x", one.area[0]},
+                       {"y", one.area[1]},
+                       {"w", one.area[2]},
+                       {"h", one.area[3]},
+                       {"kelvin", one.light ? one.light->cctKelvin : 0},
+                       {"duv", one.light ? one.light->duv : 0},
+                       {"mired", one.mired.value_or(0)},
+                       {"share", one.share}};
+        out.push_back({one.area, std::move(said)});
+    }
+    return out;
+}
+
+words::Phrase cameraSetting(const Balance &balance, const FileColor &file)
+{
+    if (!balance.temperature || balance.temperature->cctKelvin <= 0)
+        return {};
+    const auto own = file.asShotNeutral ? lightFromNeutral(file, *file.asShotNeutral) : std::nullopt;
+    const double kelvin = balance.temperature->cctKelvin, taken = own ? temperatureOf(*own).cctKelvin : 0;
+    const words::Places places{{"kelvin", kelvin},
+                               {"duv", balance.temperature->duv},
+                               {"own", taken},
+                               {"mired", taken > 0 ? 1e6 / kelvin - 1e6 / taken : 0}};
+    return taken > 0
+               ? words::Phrase{words::said("set in the camera: {kelvin:K}, Duv {duv:+3}; that is {mired:+0} "
+                                           "mired from the {own:K} that it took for white"),
+                               places}
+               : words::Phrase{words::said("set in the camera: {kelvin:K}, Duv {duv:+3}"), places};
 }
 
 CameraLights cameraLightsFor(const Calibration *calibration, const FileColor &file)

@@ -24,6 +24,19 @@ struct BalanceRequest
 /// twentieth.
 [[nodiscard]] Result<Balance> balanceWholeFrame(const RawFrame &frame);
 
+/// The best places for a neutral in a frame without a target, and what each would mean. See
+/// measure/fairly_neutral.h; empty where no place is like that.
+struct ProposedNeutral
+{
+    std::array<double, 4> area{}; ///< x, y, width, height in frame pixels
+    words::Phrase said; ///< where it is, the light that it would mean, how much of the frame is like it
+};
+[[nodiscard]] std::vector<ProposedNeutral> proposedNeutrals(const RawFrame &frame);
+
+/// How to set a camera to a balance: kelvin and Duv, and how far that is, in mired, from the white that it
+/// took for this frame. Empty where the balance has no temperature.
+[[nodiscard]] words::Phrase cameraSetting(const Balance &balance, const FileColor &file);
+
 /// What a station knows of lights on its camera: a calibration's matrices where it has several lights; else
 /// the raw file's own, made to fit the calibration's light exactly; else what there is. `calibration` may be
 /// null.
