@@ -445,6 +445,15 @@ void DeliveryTest::aFormHasItsOwnColour()
     QVERIFY(content("colours/exact/HR_0416.png") == rendered({"--job", "day"}, "by-job"));
     QVERIFY(people != content("colours/exact/HR_0416.png"));
     QVERIFY(content("colours/cold/HR_0416.png") != content("colours/exact/HR_0416.png"));
+    // a preset of another camera says nothing of this one
+    QCOMPARE(run({"balance", "day/frames/MB_0051.dng", "--name", "other", "-o", "other.json"}).status, 0);
+    write("other-camera.json",
+          R"({"schema": "wavechroma.delivery/1", "frames": ["frames/HR_0416.dng"], "forms": [
+        {"name": "a", "format": "jpeg"}, {"name": "b", "format": "jpeg", "balance": ")" +
+              at("other.json").toUtf8() + R"("}]})");
+    QCOMPARE(run({"deliver", "day", "--plan", "other-camera.json", "-o", "other-camera"}).status, 3);
+    QCOMPARE(leftOutOf("other-camera/delivery.json"), QStringList{"frames/HR_0416.dng other-camera"});
+    QCOMPARE(filesBelow("other-camera").size(), 2); // the other form is written
     // tables and copies have it too
     const auto tables = filesBelow("colours").filter(QRegularExpression("^tables/.*\\.csv$"));
     QCOMPARE(tables.size(), 1);

@@ -47,8 +47,12 @@ int write(const PictureSource &source, const Delivery &asked, const DeliverOptio
         if (const auto said = words::filled(step, words::plain()); said != told)
             tell(told = said);
     };
-    const auto written = wavechroma::deliver(source, asked, options.folder,
-                                             {.replaceAll = options.replace, .onPlan = tellDoubts}, progress);
+    const auto written = wavechroma::deliver(
+        source, asked, options.folder,
+        {.replaceAll = options.replace,
+         .onPlan = tellDoubts,
+         .onRemark = [](const words::Phrase &remark) { tell(words::filled(remark, words::plain())); }},
+        progress);
     if (!written)
         return failed(written.error());
     tellLeftOut(*written);

@@ -14,7 +14,9 @@ Result<Done> checkSet(const Charts &charts)
     for (const auto &[reading, chart] : charts) {
         if (!reading.found)
             return unusable("{file}: no chart was found", {{"file", reading.image}});
-        if (reading.image != first.image || !samePair(reading.camera, first.camera))
+        const bool isOneFrame =
+            reading.image == first.image && reading.camera.capturedAt == first.camera.capturedAt;
+        if (!isOneFrame || !samePair(reading.camera, first.camera))
             return unusable("{file}: is another frame than {other}, so their charts are not one set",
                             {{"file", reading.image}, {"other", first.image}});
         if (reading.flats != first.flats)

@@ -247,7 +247,7 @@ ShotCube shotCube(uint64_t seed)
 
 void OtherChartsTest::bothFacesOfACubeAreFound()
 {
-    for (uint64_t seed = 1; seed <= 30; ++seed) {
+    for (uint64_t seed = 1; seed <= 12; ++seed) {
         const auto cube = shotCube(seed);
         const auto reading = *readChart(cube.frame, named("grey-cube"));
         QVERIFY2(reading.found, qPrintable(QString::number(seed)));
@@ -277,7 +277,7 @@ void OtherChartsTest::noOtherThingsAreACube()
         s.shrink = 4;
         QVERIFY(!readChart(sim::rawFrameOf(sim::shootStudio(s)), named("grey-cube"))->found);
     }
-    for (sim::SceneRecipe recipe{77, 1800, 1200, true}; recipe.seed < 97; ++recipe.seed) {
+    for (sim::SceneRecipe recipe{77, 1800, 1200, true}; recipe.seed < 83; ++recipe.seed) {
         sim::Shot shot;
         shot.width = 1800;
         shot.height = 1200;

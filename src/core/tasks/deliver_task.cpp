@@ -49,8 +49,9 @@ Result<Done> madeFolder(const fs::path &folder)
 class Maker
 {
 public:
-    Maker(const PictureSource &source, const DeliveryPlan &plan, const Progress &progress)
-        : m_source(source), m_plan(plan)
+    Maker(const PictureSource &source, const DeliveryPlan &plan, const DeliverOptions &options,
+          const Progress &progress)
+        : m_source(source), m_plan(plan), m_onRemark(options.onRemark)
     {
         m_progress.cancelled = progress.cancelled;
         if (progress.report) // a picture's own steps are part of its file's
@@ -109,7 +110,12 @@ private:
         request.overwrite = true;
         const auto &frame = *m_source.state().frame(item.frame);
         const auto made = renderPicture({m_source.fileOf(frame), file}, request, *item.serves, m_progress);
-        return made ? Result<Done>(Done{}) : made.error();
+        if (!made)
+            return made.error();
+        for (const auto &remark : made->remarks)
+            if (m_onRemark)
+                m_onRemark(remark);
+        return Done{};
     }
 
     Result<Done> copy(const DeliveryItem &item, const fs::path &file) const
@@ -234,6 +240,7 @@ private:
 
     const PictureSource &m_source;
     const DeliveryPlan &m_plan;
+    std::function<void(const words::Phrase &)> m_onRemark;
     Progress m_progress;
     double m_from = 0, m_share = 1;
     words::Phrase m_what;
@@ -415,7 +422,7 @@ static Result<Delivery> writeAll(const PictureSource &source, const DeliveryPlan
         return book.error();
     if (const auto opened = book->openLog(folder); !opened)
         return opened.error();
-    Maker maker(source, plan, progress);
+    Maker maker(source, plan, options, progress);
     Writer writer(plan, *book, folder, lock, maker, options);
     const size_t all = plan.items.size();
     Result<Done> written = Done{};

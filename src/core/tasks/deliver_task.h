@@ -62,6 +62,9 @@ struct DeliverOptions
     std::set<std::string> replaced = {}; ///< or of that, the files at these paths below the folder
     /// Told of the plan before anything is written.
     std::function<void(const DeliveryPlan &)> onPlan = {};
+    /// Told what the user should know of a picture, once it is made: a preset of another light, a flat that
+    /// is missing.
+    std::function<void(const words::Phrase &)> onRemark = {};
 };
 
 /// Plans under the folder's lock, then writes what is not done, one file after the other, each whole or not

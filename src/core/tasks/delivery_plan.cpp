@@ -114,7 +114,9 @@ private:
             return served;
         Served out;
         for (const auto &[frame, serves] : served)
-            if (auto own = m_calibrations.serves(form().colour, *frame, *serves))
+            if (m_calibrations.isPresetOfAnother(form().colour, frame->camera))
+                m_plan.asked.leftOut.push_back({frame->path, "other-camera", form().name});
+            else if (auto own = m_calibrations.serves(form().colour, *frame, *serves))
                 out.emplace_back(frame, std::move(own));
             else
                 m_plan.asked.leftOut.push_back({frame->path, "cannot-fit", form().name});

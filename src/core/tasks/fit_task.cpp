@@ -157,7 +157,8 @@ struct Group
 /// Is it another chart that stands in the frame of one that was given before?
 bool isBeside(const Reading &reading, const Reading &other)
 {
-    return reading.image == other.image && reading.chart != other.chart;
+    return reading.image == other.image && reading.camera.capturedAt == other.camera.capturedAt &&
+           reading.chart != other.chart;
 }
 
 /// Their order, those that show no neutral last: they may stand beside one that does.

@@ -158,6 +158,9 @@ void FitTasksTest::chartsOfOneFrameAreOneSet()
     auto elsewhere = paints;
     elsewhere.image = "frames/other.dng";
     QVERIFY(!fitReadings({printed, elsewhere}, request));
+    elsewhere.image = paints.image; // a name that another day's frame has too
+    elsewhere.camera.capturedAt = "2026-10-15T09:22:41";
+    QVERIFY(!fitReadings({printed, elsewhere}, request));
     QVERIFY(!fitReadings({printed, paints, paints}, request));
 }
 

@@ -78,7 +78,7 @@ std::shared_ptr<const PictureServes> FormCalibrations::serves(const FormColour &
     return std::make_shared<const PictureServes>(std::move(out));
 }
 
-Result<std::optional<Balance>> FormCalibrations::balanceOf(const FormColour &form) const
+Result<std::optional<Balance>> FormCalibrations::balanceOf(const FormColour &form)
 {
     if (form.multipliers) {
         const auto &m = *form.multipliers;
@@ -89,8 +89,17 @@ Result<std::optional<Balance>> FormCalibrations::balanceOf(const FormColour &for
     }
     if (form.balance.empty())
         return std::optional<Balance>();
-    auto out = loadBalance(m_source.folder() / form.balance);
-    return out ? Result<std::optional<Balance>>(std::move(*out)) : out.error();
+    auto known = m_balances.find(form.balance);
+    if (known == m_balances.end())
+        known = m_balances.emplace(form.balance, loadBalance(m_source.folder() / form.balance)).first;
+    const auto &preset = known->second;
+    return preset ? Result<std::optional<Balance>>(*preset) : preset.error();
+}
+
+bool FormCalibrations::isPresetOfAnother(const FormColour &form, const CameraFacts &frame)
+{
+    const auto balance = balanceOf(form);
+    return balance && *balance && (*balance)->preset && verdictOn(*(*balance)->preset, frame).refuses();
 }
 
 } // namespace wavechroma

@@ -5,6 +5,7 @@
 
 #include <map>
 #include <memory>
+#include <tuple>
 
 namespace wavechroma {
 
@@ -25,13 +26,16 @@ public:
     [[nodiscard]] std::shared_ptr<const PictureServes> serves(const FormColour &form, const JobFrame &frame,
                                                               const PictureServes &serves);
     /// The form's own balance; nothing where it has none. Unusable for a preset that cannot be read.
-    [[nodiscard]] Result<std::optional<Balance>> balanceOf(const FormColour &form) const;
+    [[nodiscard]] Result<std::optional<Balance>> balanceOf(const FormColour &form);
+    /// Is the form's preset of another camera than the frame? Its multipliers say nothing there.
+    [[nodiscard]] bool isPresetOfAnother(const FormColour &form, const CameraFacts &frame);
 
 private:
     Result<Calibration> fitted(RowId chart, const Parts &parts, const ColourLean &lean) const;
 
     const PictureSource &m_source;
     std::map<std::tuple<RowId, Parts, int, int>, Result<Calibration>> m_fitted;
+    std::map<std::string, Result<Balance>> m_balances; ///< by their files
 };
 
 } // namespace wavechroma

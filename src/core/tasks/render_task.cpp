@@ -58,6 +58,9 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
     FormCalibrations calibrations(source);
     if (const auto balance = calibrations.balanceOf(request.colour); !balance)
         return balance.error();
+    if (calibrations.isPresetOfAnother(request.colour, (*row)->camera))
+        return unusable("{file}: the form's white balance preset is of another camera",
+                        {{"file", job.image.string()}});
     if (const auto inForm = calibrations.serves(request.colour, **row, *serves))
         return renderPicture(job, request, *inForm, progress);
     RenderedPicture out;

@@ -66,8 +66,9 @@ struct DeliveryReceipt
 };
 
 /// A frame that does not leave, and the code of why: "no-chart", "no-chart-of-this-pair", "no-calibration",
-/// "missing", "source-changed", and with a form "not-dng", "not-raw", "too-many-lights", "cannot-join" and
-/// "cannot-fit" (no calibration of the form's parts comes of what serves it); or
+/// "missing", "source-changed", and with a form "not-dng", "not-raw", "too-many-lights", "cannot-join",
+/// "cannot-fit" (no calibration of the form's parts comes of what serves it) and "other-camera" (the form's
+/// preset is of one); or
 /// a file of the delivery that is not written because another one has its place, "in-the-way".
 struct DeliveryLeftOut
 {

@@ -185,6 +185,7 @@ std::string leftOut(const std::string &code, const Language &language)
         {"cannot-join",
          words::said("Its lights are too similar to be joined, or a chart shows no neutral. Write a profile "
                      "for each.")},
+        {"other-camera", words::said("The form's white balance preset is of another camera.")},
         {"cannot-fit",
          words::said("The form asks for other parts, and what serves it cannot be fitted with them.")},
         {"not-raw",
