@@ -131,6 +131,7 @@ void FitTasksTest::chartsOfOneFrameAreOneSet()
     auto printed = testing::sampleReading(), paints = ownPaints();
     FitRequest request;
     request.ask.parts = {"roots", "as-shot"};
+    request.preview = true; // nothing is left out in turn
     request.sha256 = "-";
     const auto even = fitReadings({printed, paints}, request);
     QVERIFY2(bool(even), even ? "" : even.error().message.c_str());
