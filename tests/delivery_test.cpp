@@ -825,9 +825,7 @@ void DeliveryTest::manyMachinesMakeTheSameBytes()
     write("commands", listed.out);
     QProcess process;
     process.setWorkingDirectory(m_folder.path());
-    auto environment = QProcessEnvironment::systemEnvironment();
-    environment.insert("PATH", QFileInfo(qEnvironmentVariable("WAVECHROMA_CLI")).path() + ':' +
-                                   environment.value("PATH"));
+    auto environment = QProcessEnvironment::systemEnvironment(); // in whose path the program is not
     environment.insert("HOME", m_folder.path());
     process.setProcessEnvironment(environment);
     process.setStandardInputFile(at("commands"));

@@ -3,6 +3,8 @@
 #include "core/words/answer_words.h"
 
 #include <cstdio>
+#include <filesystem>
+#include <system_error>
 
 namespace wavechroma::cli {
 
@@ -59,6 +61,14 @@ int write(const PictureSource &source, const Delivery &asked, const DeliverOptio
     return statusOf(*written);
 }
 
+/// Of this program; its name where the system does not say.
+std::filesystem::path ownPath()
+{
+    std::error_code code;
+    auto path = std::filesystem::read_symlink("/proc/self/exe", code);
+    return code ? std::filesystem::path("wavechroma-cli") : path;
+}
+
 int run(const DeliverOptions &options)
 {
     const auto source = PictureSource::open({{}, options.job, {}, {}});
@@ -79,7 +89,7 @@ int run(const DeliverOptions &options)
     if (options.dryRun)
         return std::max(cli::deliver(documentOf(dryRun), "-"), statusOf(dryRun));
     std::string lines;
-    for (const auto &command : commandsOf(*source, *plan, options.folder, options.plan))
+    for (const auto &command : commandsOf(*source, *plan, options.folder, options.plan, ownPath()))
         lines += command + "\n";
     return std::max(cli::deliver(lines, "-"), statusOf(dryRun));
 }

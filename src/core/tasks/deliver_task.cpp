@@ -476,7 +476,7 @@ Result<Delivery> deliver(const PictureSource &source, const Delivery &asked, con
 }
 
 std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryPlan &plan,
-                                    const fs::path &folder, const fs::path &planFile)
+                                    const fs::path &folder, const fs::path &planFile, const fs::path &program)
 {
     std::vector<std::string> out;
     const auto full = [](const fs::path &path) {
@@ -489,7 +489,7 @@ std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryP
             continue;
         const auto file = folder / item.planned.path;
         auto command =
-            fmt::format("wavechroma-cli render {} --job {}",
+            fmt::format("{} render {} --job {}", full(program),
                         full(source.fileOf(*source.state().frame(item.frame))), full(source.folder()));
         command += form.colour == FormColour{}
                        ? optionsOf(form.picture)

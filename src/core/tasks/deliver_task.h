@@ -80,9 +80,10 @@ struct DeliverOptions
 
 /// One self-contained call of `render` for each picture that is not done, for a runner of jobs: the same
 /// bytes as deliver() writes. `planFile`: where the plan was read, for forms that say more than `render` has
-/// options for.
+/// options for. `program`: the command line, so that a line runs where it is not on the path.
 [[nodiscard]] std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryPlan &plan,
                                                   const std::filesystem::path &folder,
-                                                  const std::filesystem::path &planFile = {});
+                                                  const std::filesystem::path &planFile,
+                                                  const std::filesystem::path &program);
 
 } // namespace wavechroma
