@@ -23,6 +23,7 @@ struct Place
 {
     int x = 0, y = 0;
     Vector3 rgb{};
+    double red = 0, blue = 0; ///< logarithms of red/green and blue/green: places are compared each with each
     std::optional<Temperature> light;
     double mired = 0; ///< from the camera's white; 0 where one of them is not known
 };
@@ -64,23 +65,29 @@ std::optional<Vector3> plainAt(const Overview &overview, int x0, int y0, int nin
     return whole;
 }
 
-/// Could a lamp make a grey look so?
-bool mayBeGrey(Place &place, const FileColor &color)
+/// Kelvin of what the camera took for white; 0 where it is not known.
+double kelvinOfWhite(const FileColor &color)
+{
+    const auto xy = color.asShotNeutral ? lightFromNeutral(color, *color.asShotNeutral) : std::nullopt;
+    return xy ? temperatureOf(*xy).cctKelvin : 0;
+}
+
+/// Could a lamp make a grey look so? `taken`: kelvinOfWhite().
+bool mayBeGrey(Place &place, const FileColor &color, double taken)
 {
     const auto &white = color.asShotNeutral;
     const auto xy = lightFromNeutral(color, place.rgb);
     if (!xy) {
         const Vector3 own = white.value_or(Vector3{1, 1, 1});
-        return std::abs(logRatio(place.rgb, 0) - logRatio(own, 0)) < kWithoutMatrix &&
-               std::abs(logRatio(place.rgb, 2) - logRatio(own, 2)) < kWithoutMatrix;
+        return std::abs(place.red - logRatio(own, 0)) < kWithoutMatrix &&
+               std::abs(place.blue - logRatio(own, 2)) < kWithoutMatrix;
     }
     place.light = temperatureOf(*xy);
     const double kelvin = place.light->cctKelvin;
     if (kelvin < kWarmest || kelvin > kCoolest || std::abs(place.light->duv) > kMostDuv)
         return false;
-    if (const auto own = white ? lightFromNeutral(color, *white) : std::nullopt)
-        if (const double taken = temperatureOf(*own).cctKelvin; taken > 0)
-            place.mired = 1e6 / kelvin - 1e6 / taken;
+    if (taken > 0)
+        place.mired = 1e6 / kelvin - 1e6 / taken;
     return true;
 }
 
@@ -91,7 +98,7 @@ std::vector<Place> plainPlaces(const Overview &overview, int ninth)
     for (int y = 0; y + 3 * ninth <= overview.height; y += ninth)
         for (int x = 0; x + 3 * ninth <= overview.width; x += ninth)
             if (const auto rgb = plainAt(overview, x, y, ninth)) {
-                out.push_back({x, y, *rgb, {}, 0});
+                out.push_back({x, y, *rgb, logRatio(*rgb, 0), logRatio(*rgb, 2), {}, 0});
                 brightest = std::max(brightest, (*rgb)[1]);
             }
     std::erase_if(out, [&](const Place &p) { return p.rgb[1] < kLeastLevel * brightest; });
@@ -100,8 +107,7 @@ std::vector<Place> plainPlaces(const Overview &overview, int ninth)
 
 bool areAlike(const Place &a, const Place &b)
 {
-    return std::abs(logRatio(a.rgb, 0) - logRatio(b.rgb, 0)) < kLikeIt &&
-           std::abs(logRatio(a.rgb, 2) - logRatio(b.rgb, 2)) < kLikeIt;
+    return std::abs(a.red - b.red) < kLikeIt && std::abs(a.blue - b.blue) < kLikeIt;
 }
 
 } // namespace
@@ -112,7 +118,8 @@ std::vector<FairlyNeutral> fairlyNeutral(const RawFrame &frame)
     const int ninth = std::max(1, std::max(overview.width, overview.height) / 72);
     auto places = plainPlaces(overview, ninth);
     const double all = double(places.size());
-    std::erase_if(places, [&](Place &p) { return !mayBeGrey(p, frame.fileColor); });
+    const double taken = kelvinOfWhite(frame.fileColor);
+    std::erase_if(places, [&](Place &p) { return !mayBeGrey(p, frame.fileColor, taken); });
     std::vector<FairlyNeutral> out;
     while (!places.empty() && out.size() < kMost) {
         const auto worth = [&](const Place &p) {
@@ -127,11 +134,10 @@ std::vector<FairlyNeutral> fairlyNeutral(const RawFrame &frame)
         const auto like = std::count_if(places.begin(), places.end(),
                                         [&](const Place &other) { return areAlike(best, other); });
         const double side = 3.0 * ninth * overview.block;
-        out.push_back(
-            {{double(best.x) * overview.block, double(best.y) * overview.block, side, side},
-             double(like) / all,
-             best.light,
-             best.light && frame.fileColor.asShotNeutral ? std::optional(best.mired) : std::nullopt});
+        out.push_back({{double(best.x) * overview.block, double(best.y) * overview.block, side, side},
+                       double(like) / all,
+                       best.light,
+                       best.light && taken > 0 ? std::optional(best.mired) : std::nullopt});
         std::erase_if(places, [&](const Place &other) { return areAlike(best, other); });
     }
     return out;

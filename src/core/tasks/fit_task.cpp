@@ -32,8 +32,42 @@ struct Prepared
     bool toCamera = false;
 };
 
-Result<Reading> withOthers(const Reading &reading, const FitRequest &request);
-Result<ChartSet> withBeside(const Reading &reading, const FitRequest &request);
+/// The reading with those of the request merged into it.
+Result<Reading> withOthers(const Reading &reading, const FitRequest &request)
+{
+    if (request.with.empty())
+        return reading;
+    std::vector<Reading> all{reading};
+    for (const auto &other : request.with)
+        all.push_back(other.reading);
+    return mergedReading(all);
+}
+
+/// That with its references, and the charts that stand beside it in its frame.
+Result<ChartSet> withBeside(const Reading &reading, const FitRequest &request)
+{
+    const auto whole = withOthers(reading, request);
+    if (!whole)
+        return whole.error();
+    if (request.beside.empty()) {
+        const auto chart = referencesOf(*whole, request.ask.reference);
+        return chart ? Result<ChartSet>(ChartSet{*whole, *chart, {}}) : chart.error();
+    }
+    if (!request.ask.reference.empty())
+        return unusable("{file}: several charts of one frame are fitted to their own references; read each "
+                        "with its chart file instead of --reference",
+                        {{"file", reading.image}});
+    std::vector<std::pair<Reading, ChartDefinition>> charts;
+    auto all = request.beside;
+    all.insert(all.begin(), *whole);
+    for (const auto &one : all) {
+        const auto chart = referencesOf(one, {});
+        if (!chart)
+            return chart.error();
+        charts.emplace_back(one, *chart);
+    }
+    return chartSet(charts);
+}
 
 Result<Prepared> prepared(const Reading &one, const FitRequest &request)
 {
@@ -100,43 +134,6 @@ void complete(Calibration &calibration, const Parts &asked, const std::vector<So
     calibration.name = ask.name.empty() ? composedName(calibration, ask.setup) : ask.name;
     if (prepared.toCamera)
         calibration.warnings = warningsOfMatch(prepared.reading, prepared.chart);
-}
-
-/// The reading with those of the request merged into it.
-Result<Reading> withOthers(const Reading &reading, const FitRequest &request)
-{
-    if (request.with.empty())
-        return reading;
-    std::vector<Reading> all{reading};
-    for (const auto &other : request.with)
-        all.push_back(other.reading);
-    return mergedReading(all);
-}
-
-/// That with its references, and the charts that stand beside it in its frame.
-Result<ChartSet> withBeside(const Reading &reading, const FitRequest &request)
-{
-    const auto whole = withOthers(reading, request);
-    if (!whole)
-        return whole.error();
-    if (request.beside.empty()) {
-        const auto chart = referencesOf(*whole, request.ask.reference);
-        return chart ? Result<ChartSet>(ChartSet{*whole, *chart, {}}) : chart.error();
-    }
-    if (!request.ask.reference.empty())
-        return unusable("{file}: several charts of one frame are fitted to their own references; read each "
-                        "with its chart file instead of --reference",
-                        {{"file", reading.image}});
-    std::vector<std::pair<Reading, ChartDefinition>> charts;
-    auto all = request.beside;
-    all.insert(all.begin(), *whole);
-    for (const auto &one : all) {
-        const auto chart = referencesOf(one, {});
-        if (!chart)
-            return chart.error();
-        charts.emplace_back(one, *chart);
-    }
-    return chartSet(charts);
 }
 
 /// Are two neutrals' colours, as the sensor saw them, those of one light?
