@@ -46,6 +46,10 @@ struct FileColorMatrix
     bool operator==(const FileColorMatrix &) const = default;
 };
 
+/// What the codes of one channel of a rendered picture stand for: the code, 0…1, of each lightness L*/100 at
+/// even steps from 0 to 1, not falling.
+using CodeCurve = std::vector<double>;
+
 /// The colour knowledge that a file itself carries. A raw file: at most two matrices and the as-shot neutral.
 /// A rendered picture: what its linear samples mean.
 struct FileColor
@@ -54,6 +58,8 @@ struct FileColor
     std::optional<Vector3> asShotNeutral;
     std::optional<Matrix3> xyzD50FromRendered =
         {}; ///< from its profile, (1,1,1) to the D50 white; absent for raw files
+    /// Of a rendered picture: red, green, blue; none where its profile holds more than a curve a channel.
+    std::vector<CodeCurve> renderedCodes = {};
     bool operator==(const FileColor &) const = default;
 };
 

@@ -1,5 +1,7 @@
 #include "core/formats/facts_json.h"
 
+#include "core/color/code_curve.h"
+
 namespace wavechroma::json {
 
 Json jsonOf(const CameraFacts &f)
@@ -52,6 +54,29 @@ Json jsonOf(const FileColor &color)
         out["as_shot_neutral"] = arrayOf(*color.asShotNeutral);
     if (color.xyzD50FromRendered)
         out["xyz_d50_from_rendered"] = arrayOf(*color.xyzD50FromRendered);
+    if (const auto &codes = color.renderedCodes; !codes.empty()) {
+        const bool isOne = codes[1] == codes[0] && codes[2] == codes[0]; // as nearly always
+        out["rendered_codes"] = {{"step", "L* 100/256"}, {"r", codes[0]}};
+        if (!isOne) {
+            out["rendered_codes"]["g"] = codes[1];
+            out["rendered_codes"]["b"] = codes[2];
+        }
+    }
+    return out;
+}
+
+static std::vector<CodeCurve> codesFrom(const Fields &fields)
+{
+    std::vector<CodeCurve> out;
+    for (const char *channel : {"r", "g", "b"}) {
+        if (!fields.has(channel) && !out.empty()) {
+            out.push_back(out.front());
+            continue;
+        }
+        out.push_back(fields.numbers(channel, kCodeCurvePoints));
+        if (!isCodeCurve(out.back()))
+            fields.fail(channel, "{where}: \"{key}\" is not a rising curve");
+    }
     return out;
 }
 
@@ -65,6 +90,8 @@ FileColor fileColorFrom(const Fields &fields)
         color.asShotNeutral = fields.vector3("as_shot_neutral");
     if (fields.has("xyz_d50_from_rendered"))
         color.xyzD50FromRendered = fields.matrix3("xyz_d50_from_rendered");
+    if (fields.has("rendered_codes"))
+        color.renderedCodes = codesFrom(fields.object("rendered_codes"));
     return color;
 }
 

@@ -48,6 +48,7 @@ Result<RawFrame> raw::embeddedPictureHere(const MappedFile &file, const std::str
         if (!linear)
             return linear.error();
         frame.fileColor.xyzD50FromRendered = linear->xyzD50FromRgb;
+        frame.fileColor.renderedCodes = linear->codes;
         frame.picture = std::make_shared<LinearPicture>(std::move(linear->picture));
         keepFinite(frame);
         return frame;

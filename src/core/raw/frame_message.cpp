@@ -2,6 +2,7 @@
 
 #include "core/base/said.h"
 #include "core/base/shown_text.h"
+#include "core/color/code_curve.h"
 
 #include <cmath>
 #include <cstring>
@@ -150,7 +151,7 @@ json jsonOf(const FileColor &color)
     for (const auto &m : color.matrices)
         matrices.push_back({jsonOf(m.cameraFromXyz), m.illuminantCode});
     return {matrices, color.asShotNeutral ? json(*color.asShotNeutral) : json(),
-            color.xyzD50FromRendered ? jsonOf(*color.xyzD50FromRendered) : json()};
+            color.xyzD50FromRendered ? jsonOf(*color.xyzD50FromRendered) : json(), color.renderedCodes};
 }
 
 FileColor fileColorOf(const json &j)
@@ -163,6 +164,13 @@ FileColor fileColorOf(const json &j)
             Vector3{numberOf(j.at(1).at(0)), numberOf(j.at(1).at(1)), numberOf(j.at(1).at(2))};
     if (!j.at(2).is_null())
         out.xyzD50FromRendered = matrixOf(j.at(2));
+    for (const auto &curve : j.at(3)) {
+        auto &to = out.renderedCodes.emplace_back();
+        for (const auto &code : curve)
+            to.push_back(numberOf(code));
+        if (!isCodeCurve(to))
+            throw NoFrame("a curve of codes that is none");
+    }
     return out;
 }
 

@@ -1,3 +1,4 @@
+#include "core/color/code_curve.h"
 #include "core/color/rgb_space.h"
 #include "core/raw/decoders.h"
 #include "core/raw/icc_handles.h"
@@ -51,8 +52,22 @@ Matrix3 srgbColorants()
     return *colorantsOf(profile.get());
 }
 
-LinearPicture throughTables(CodedPicture picture, std::array<Table, 3> tables)
+using Curves = std::array<std::function<double(double)>, 3>; // code → linear, both 0…1
+
+std::vector<CodeCurve> codesOf(const Curves &curves)
 {
+    std::vector<CodeCurve> out;
+    for (const auto &curve : curves)
+        if (auto codes = codeCurveOf(curve))
+            out.push_back(std::move(*codes));
+    return out.size() == curves.size() ? out : std::vector<CodeCurve>();
+}
+
+LinearPicture throughTables(CodedPicture picture, const Curves &curves)
+{
+    std::array<Table, 3> tables;
+    for (size_t c = 0; c < 3; ++c)
+        tables[c] = tableFrom(picture.maxCode, curves[c]);
     LinearPicture out{size_t(picture.channels), std::move(picture.codes), std::move(tables)};
     // The top code is where a rendered channel stops telling: everything brighter has the same code.
     float top = 1;
@@ -116,11 +131,12 @@ Result<Linearised> linearise(CodedPicture picture, const std::string &name, cons
             return unusable("unknown space \"{space}\"; known: srgb, display-p3, oprgb, romm",
                             {{"space", assume}});
         const auto coded = picture.space.value_or(CodedSpace{*assumed});
-        const Table table = tableFrom(picture.maxCode, [&](double v) {
+        const auto curve = [&](double v) {
             return coded.power > 0 ? std::pow(v, coded.power) : linearised(coded.space.transfer, v);
-        });
-        return Linearised{throughTables(std::move(picture), {table, table, table}),
-                          xyzD50FromRgbMatrix(coded.space)};
+        };
+        const Curves curves{curve, curve, curve};
+        return Linearised{throughTables(std::move(picture), curves), xyzD50FromRgbMatrix(coded.space),
+                          codesOf(curves)};
     }
     const icc::Profile profile(
         cmsOpenProfileFromMem(picture.iccProfile.data(), cmsUInt32Number(picture.iccProfile.size())));
@@ -136,15 +152,14 @@ Result<Linearised> linearise(CodedPicture picture, const std::string &name, cons
     if (!colorants)
         return unusable("{file}: the primaries of its embedded colour profile are not valid",
                         {{"file", name}});
-    std::array<Table, 3> tables;
+    Curves curves;
     for (size_t c = 0; c < 3; ++c) {
         const auto *curve = static_cast<const cmsToneCurve *>(cmsReadTag(profile.get(), tags[c]));
         if (!curve)
             return unusable("{file}: its embedded colour profile lacks a tone curve", {{"file", name}});
-        tables[c] =
-            tableFrom(picture.maxCode, [&](double v) { return cmsEvalToneCurveFloat(curve, float(v)); });
+        curves[c] = [curve](double v) { return cmsEvalToneCurveFloat(curve, float(v)); };
     }
-    return Linearised{throughTables(std::move(picture), std::move(tables)), *colorants};
+    return Linearised{throughTables(std::move(picture), curves), *colorants, codesOf(curves)};
 }
 
 } // namespace wavechroma::raw
