@@ -13,7 +13,7 @@ namespace {
 
 struct ExportOptions
 {
-    std::string calibration, dcp, icc, cube, csv, cgats, sectors, encoding, light;
+    std::string calibration, dcp, icc, cube, pictureCube, clf, csv, cgats, sectors, encoding, light;
     std::vector<std::string> embed;
     SettingOptions<ProfileSettings> settings{profileSettings()};
     bool force = false;
@@ -28,7 +28,7 @@ Result<wavechroma::Done> encodeAll(const std::string &encoding, ExportRequest &r
     for (const auto &row : profileSettings()) {
         const bool isOfIcc = row.key == std::string_view("icc_encoding"),
                    isOfCube = row.key == std::string_view("cube_encoding");
-        const bool isAsked = (isOfIcc && request.icc) || (isOfCube && request.cube);
+        const bool isAsked = (isOfIcc && request.icc) || (isOfCube && (request.cube || request.clf));
         if (isAsked && !row.put(row, other, encoding))
             return unusable("{option}: \"{text}\" is not {known}",
                             {{"option", "--encoding"}, {"text", encoding}, {"known", valuesOf(row)}});
@@ -53,6 +53,8 @@ int run(const ExportOptions &options)
     request.dcp = path(options.dcp);
     request.icc = path(options.icc);
     request.cube = path(options.cube);
+    request.pictureCube = path(options.pictureCube);
+    request.clf = path(options.clf);
     request.csv = path(options.csv);
     request.cgats = path(options.cgats);
     request.sectors = path(options.sectors);
@@ -89,6 +91,11 @@ Action addExport(CommandLine &app)
     app.option("--dcp", options->dcp, "DNG camera profile to write");
     app.option("--icc", options->icc, "ICC input profile to write");
     app.option("--cube", options->cube, "3D table (.cube) to write");
+    app.option(
+        "--picture-cube", options->pictureCube,
+        "3D table (.cube) for pictures that render, or a camera, made of the raw frames by white balance "
+        "alone");
+    app.option("--clf", options->clf, "table in the Common LUT Format to write");
     app.option("--sectors", options->sectors, "CSV of the correction in eight hue sectors");
     app.option("--embed", options->embed,
                "a DNG file, and the copy to write with profile and white balance inside")

@@ -195,7 +195,8 @@ void AgreementTest::cubeDoesWhatProveSays()
     const auto c = fitted(model);
     const auto reading = testing::sampleReading("Marram 8", "tungsten");
     const auto proof = *prove(c, reading, testing::classicChart());
-    CubeOptions options{codingNamed(coding), *rgbSpaceFromId("romm"), 33, "test", ""};
+    CubeOptions options{
+        .input = codingNamed(coding), .space = *rgbSpaceFromId("romm"), .size = 33, .title = "test"};
     if (!output.isEmpty())
         options.output = codingNamed(output);
     // the test's own reader: lines of words
@@ -221,7 +222,7 @@ void AgreementTest::cubeDoesWhatProveSays()
         }
         return table;
     };
-    const auto [side, rows] = read(textOf(cubeOf(c, options), "note"));
+    const auto [side, rows] = read(textOf(cubeOf(c, *inputCodesOf(c, options), options), "note"));
     const auto first = cubeBefore(options);
     const auto before = first ? read(textOf(*first, "note")) : Table();
     QCOMPARE(bool(first), coding == "linear"); // which takes two files
@@ -352,7 +353,9 @@ void AgreementTest::aBigEndianFrameTakesTheProfileToo()
 
 void AgreementTest::brokenCubesAreRefused()
 {
-    const auto whole = textOf(cubeOf(fitted("matrix"), {CameraCoding::Srgb, srgb(), 17, "", ""}), "");
+    const auto c = fitted("matrix");
+    const CubeOptions options{.space = srgb(), .size = 17};
+    const auto whole = textOf(cubeOf(c, *inputCodesOf(c, options), options), "");
     QVERIFY(bool(cubeFrom(whole, "whole.cube")));
     QVERIFY(!cubeFrom(whole.substr(0, whole.size() / 2), "cut.cube"));
     QVERIFY(!cubeFrom("", "empty.cube"));

@@ -3,6 +3,7 @@
 #include "core/formats/icc_saving.h"
 
 #include "core/color/adaptation.h"
+#include "core/color/code_curve.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/formats/names.h"
@@ -11,6 +12,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
 #include <memory>
 
 namespace wavechroma {
@@ -110,9 +112,10 @@ void describe(cmsHPROFILE p, const Calibration &c, const IccOptions &options)
     cmsSetColorSpace(p, cmsSigRgbData);
     cmsSetHeaderRenderingIntent(p, INTENT_RELATIVE_COLORIMETRIC);
     writeText(p, cmsSigProfileDescriptionTag,
-              c.name + (options.coding == CameraCoding::Linear ? " (linear " : " (sRGB-coded ") +
-                  (c.fileColor.xyzD50FromRendered ? "RGB of the rendered picture" : "camera RGB") +
-                  ", balanced and scaled)");
+              c.name + (c.fileColor.xyzD50FromRendered ? " (rendered pictures, as they are)"
+                        : options.coding == CameraCoding::Linear
+                            ? " (linear camera RGB, balanced and scaled)"
+                            : " (sRGB-coded camera RGB, balanced and scaled)"));
     writeText(p, cmsSigCopyrightTag,
               options.copyright.empty() ? "No copyright, use freely" : options.copyright);
     writeText(p, cmsSigDeviceMfgDescTag, c.camera.make);
@@ -133,17 +136,57 @@ void describe(cmsHPROFILE p, const Calibration &c, const IccOptions &options)
     cmsWriteTag(p, cmsSigChromaticAdaptationTag, chad);
 }
 
-bool writeMatrix(cmsHPROFILE p, const Calibration &c, CameraCoding coding)
+/// Codes of the input → light, and what the light is then multiplied by. Rendered pictures come as they are,
+/// camera RGB comes balanced and scaled.
+struct IccInput
+{
+    std::array<icc::Curve, 3> curves;
+    std::array<std::function<double(double)>, 3> light; ///< of a code
+    std::array<std::function<double(double)>, 3> code;
+    Vector3 gains{1, 1, 1};
+};
+
+IccInput pictureInputOf(const Calibration &c)
+{
+    IccInput out;
+    for (size_t i = 0; i < 3; ++i) {
+        const auto &curve = c.fileColor.renderedCodes[i];
+        out.light[i] = [curve](double code) { return lightOfCode(curve, code); };
+        out.code[i] = [curve](double light) { return codeOfLight(curve, light); };
+        std::vector<cmsFloat32Number> table;
+        constexpr int kSize = 4096;
+        for (int at = 0; at < kSize; ++at)
+            table.push_back(cmsFloat32Number(lightOfCode(curve, double(at) / (kSize - 1))));
+        out.curves[i] = icc::Curve(cmsBuildTabulatedToneCurveFloat(nullptr, kSize, table.data()));
+        out.gains[i] = c.multipliers[i] * c.exposureScale;
+    }
+    return out;
+}
+
+IccInput inputOf(const Calibration &c, CameraCoding coding)
+{
+    if (c.fileColor.xyzD50FromRendered)
+        return pictureInputOf(c);
+    IccInput out;
+    for (size_t i = 0; i < 3; ++i) {
+        out.curves[i] = curveOf(coding);
+        out.light[i] = [coding](double code) { return uncoded(coding, code); };
+        out.code[i] = [coding](double light) { return coded(coding, light); };
+    }
+    return out;
+}
+
+bool writeMatrix(cmsHPROFILE p, const Calibration &c, const IccInput &input)
 {
     cmsSetPCS(p, cmsSigXYZData);
     const cmsTagSignature columns[] = {cmsSigRedColorantTag, cmsSigGreenColorantTag, cmsSigBlueColorantTag};
     const cmsTagSignature curves[] = {cmsSigRedTRCTag, cmsSigGreenTRCTag, cmsSigBlueTRCTag};
-    const icc::Curve curve = curveOf(coding);
+    const auto matrix = c.matrix * diagonal(input.gains);
     bool written = true;
     for (int channel = 0; channel < 3; ++channel) {
-        const auto column = columnOf(c.matrix, channel);
+        const auto column = columnOf(matrix, channel);
         written = written && cmsWriteTag(p, columns[channel], &column) &&
-                  cmsWriteTag(p, curves[channel], curve.get());
+                  cmsWriteTag(p, curves[channel], input.curves[size_t(channel)].get());
     }
     return written;
 }
@@ -151,6 +194,7 @@ bool writeMatrix(cmsHPROFILE p, const Calibration &c, CameraCoding coding)
 struct Sampled
 {
     const Calibration &calibration;
+    Vector3 gains;
     bool version2;
 };
 
@@ -163,8 +207,9 @@ double linearOf(double lightness)
 int sampleNode(const cmsUInt16Number in[], cmsUInt16Number out[], void *cargo)
 {
     const auto &s = *static_cast<const Sampled *>(cargo);
-    const Lab lab = labFromXyz(xyzFromBalanced(
-        s.calibration, {linearOf(in[0] / 65535.0), linearOf(in[1] / 65535.0), linearOf(in[2] / 65535.0)}));
+    const Lab lab = labFromXyz(xyzFromBalanced(s.calibration, {s.gains[0] * linearOf(in[0] / 65535.0),
+                                                               s.gains[1] * linearOf(in[1] / 65535.0),
+                                                               s.gains[2] * linearOf(in[2] / 65535.0)}));
     // the two codings of Lab in 16 bits: ICC.1:2010 6.3.4.2, and table 42 for lut16Type
     const double one = s.version2 ? 65280.0 / 100 : 65535.0 / 100, ab = s.version2 ? 256 : 257;
     const auto code = [](double v) { return cmsUInt16Number(std::lround(std::clamp(v, 0.0, 65535.0))); };
@@ -174,29 +219,31 @@ int sampleNode(const cmsUInt16Number in[], cmsUInt16Number out[], void *cargo)
     return 1;
 }
 
-/// Input in its coding → L*/100.
-icc::Curve axisCurve(CameraCoding coding)
+/// A code of the input → L*/100.
+icc::Curve axisCurve(const std::function<double(double)> &light)
 {
     std::vector<cmsUInt16Number> values;
     constexpr int kSize = 4096; // the most that lut16Type holds
     for (int i = 0; i < kSize; ++i) {
-        const double y = uncoded(coding, double(i) / (kSize - 1));
+        const double y = light(double(i) / (kSize - 1));
         values.push_back(cmsUInt16Number(std::lround(
             65535 * std::clamp(labFromXyz({y * kD50White.x, y, y * kD50White.z}).l / 100, 0.0, 1.0))));
     }
     return icc::Curve(cmsBuildTabulatedToneCurve16(nullptr, kSize, values.data()));
 }
 
-bool writeTable(cmsHPROFILE p, const Calibration &c, const IccOptions &options, int side)
+bool writeTable(cmsHPROFILE p, const Calibration &c, const IccOptions &options, const IccInput &input,
+                int side)
 {
     cmsSetPCS(p, cmsSigLabData);
     const std::unique_ptr<cmsPipeline, decltype([](cmsPipeline *l) { cmsPipelineFree(l); })> pipeline(
         cmsPipelineAlloc(nullptr, 3, 3));
-    const icc::Curve axis = axisCurve(options.coding), straight(cmsBuildGamma(nullptr, 1));
-    cmsToneCurve *axes[] = {axis.get(), axis.get(), axis.get()},
+    const icc::Curve red = axisCurve(input.light[0]), green = axisCurve(input.light[1]),
+                     blue = axisCurve(input.light[2]), straight(cmsBuildGamma(nullptr, 1));
+    cmsToneCurve *axes[] = {red.get(), green.get(), blue.get()},
                  *ends[] = {straight.get(), straight.get(), straight.get()};
     cmsStage *table = cmsStageAllocCLut16bit(nullptr, cmsUInt32Number(side), 3, 3, nullptr);
-    Sampled sampled{c, options.version == 2};
+    Sampled sampled{c, input.gains, options.version == 2};
     return pipeline && table && cmsStageSampleCLut16bit(table, sampleNode, &sampled, 0) &&
            cmsPipelineInsertStage(pipeline.get(), cmsAT_END, cmsStageAllocToneCurves(nullptr, 3, axes)) &&
            cmsPipelineInsertStage(pipeline.get(), cmsAT_END, table) &&
@@ -204,13 +251,13 @@ bool writeTable(cmsHPROFILE p, const Calibration &c, const IccOptions &options, 
            cmsWriteTag(p, cmsSigAToB0Tag, pipeline.get());
 }
 
-Result<Bytes> tableProfileOf(const Calibration &c, const IccOptions &options, int side)
+Result<Bytes> tableProfileOf(const Calibration &c, const IccOptions &options, const IccInput &input, int side)
 {
     const icc::Profile profile(cmsCreateProfilePlaceholder(nullptr));
     if (!profile)
         return internalError("lcms2 has no memory for a profile");
     describe(profile.get(), c, options);
-    if (!writeTable(profile.get(), c, options, side))
+    if (!writeTable(profile.get(), c, options, input, side))
         return internalError("lcms2 could not write the table");
     return savedProfile(profile.get());
 }
@@ -245,6 +292,9 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
     if (options.version != 2 && options.version != 4)
         return unusable("an ICC profile is of version 2 or 4, not {version}",
                         {{"version", double(options.version)}});
+    if (const auto known = checkCodes(c); !known)
+        return known.error();
+    const auto input = inputOf(c, options.coding);
     const bool linear = c.isLinear();
     if (options.kind == IccOptions::Kind::Matrix && !linear)
         return unusable(
@@ -252,7 +302,7 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
             {{"calibration", c.name}});
     if (options.kind == IccOptions::Kind::Table || !linear) {
         for (const int side : {33, 45, 61}) {
-            auto bytes = tableProfileOf(c, options, side);
+            auto bytes = tableProfileOf(c, options, input, side);
             const auto agreement =
                 bytes ? iccAgreement(*bytes, c, options.coding) : Result<Agreement>(bytes.error());
             if (!agreement)
@@ -265,7 +315,7 @@ Result<Bytes> iccProfileOf(const Calibration &c, const IccOptions &options)
     if (!profile)
         return internalError("lcms2 has no memory for a profile");
     describe(profile.get(), c, options);
-    if (!writeMatrix(profile.get(), c, options.coding))
+    if (!writeMatrix(profile.get(), c, input))
         return unusable("{calibration}: its matrix has entries that an ICC profile cannot hold",
                         {{"calibration", c.name}});
     return savedProfile(profile.get());
@@ -282,8 +332,17 @@ Result<Agreement> iccAgreement(const Bytes &file, const Calibration &c, CameraCo
     if (!transform)
         return internalError("the ICC profile cannot be applied");
     std::vector<double> errors;
+    const auto input = inputOf(c, coding);
     for (const auto &rgb : coloursOf(c)) {
-        const double in[] = {coded(coding, rgb[0]), coded(coding, rgb[1]), coded(coding, rgb[2])};
+        double in[3];
+        for (size_t i = 0; i < 3; ++i)
+            in[i] = input.code[i](rgb[i] / input.gains[i]);
+        const bool isHeld =
+            std::all_of(std::begin(in), std::end(in), [](double v) { return v >= 0 && v <= 1; }) &&
+            std::equal(std::begin(rgb), std::end(rgb), std::begin(input.gains),
+                       [](double v, double gain) { return v <= gain; });
+        if (!isHeld)
+            continue;
         double out[3];
         cmsDoTransform(transform.get(), in, out, 1);
         errors.push_back(

@@ -7,6 +7,7 @@
 #include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/camera_profile.h"
+#include "core/formats/clf.h"
 #include "core/formats/cube_lut.h"
 #include "core/formats/dng_embed.h"
 #include "core/formats/icc_profile.h"
@@ -18,6 +19,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <functional>
 #include <system_error>
 
 namespace wavechroma {
@@ -83,26 +85,28 @@ Result<Made> checkedIcc(const Calibration &c, const ExportRequest &request, cons
     return Made{*bytes, table ? textOf(*agreement) : ""};
 }
 
-/// Between the tables, applied as read back, and the model, over the patches whose colours the output space
-/// holds.
-Agreement cubeAgreement(const std::optional<CubeLut> &before, const CubeLut &cube, const Calibration &c,
-                        const CubeOptions &options)
+/// Between a table, applied as read back (see `apply`), and the model, over the patches whose codes the table
+/// takes and whose colours the output space holds.
+Agreement cubeAgreement(const std::function<Vector3(const Vector3 &)> &apply, const InputCodes &input,
+                        const Calibration &c, const CubeOptions &options)
 {
-    const auto &space = options.space;
+    const auto isWithin = [](const Vector3 &v) {
+        return std::all_of(v.begin(), v.end(), [](double x) { return x >= 0 && x <= 1; });
+    };
     std::vector<double> errors;
     for (const auto &patch : c.patches) {
-        const auto rgb = vectorOf(balancedFrom(c, patch.rgb));
-        const Xyz wanted = xyzFromBalanced(c, {rgb[0], rgb[1], rgb[2]});
-        const auto out = rgbFromXyzD50(space, wanted);
-        if (*std::min_element(rgb.begin(), rgb.end()) < 0 || *std::max_element(rgb.begin(), rgb.end()) > 1 ||
-            std::min({out.r, out.g, out.b}) < 0 || std::max({out.r, out.g, out.b}) > 1)
+        const auto balanced = balancedFrom(c, patch.rgb);
+        const auto in = input.code(balanced);
+        const Xyz wanted = xyzFromBalanced(c, balanced);
+        const auto out = rgbFromXyzD50(options.space, wanted);
+        const bool isHeld = options.of != TableInput::CameraRgb || isWithin(vectorOf(balanced));
+        if (!isHeld || !isWithin(in) || !isWithin({out.r, out.g, out.b}))
             continue;
-        const Vector3 in{coded(options.input, rgb[0]), coded(options.input, rgb[1]),
-                         coded(options.input, rgb[2])};
-        auto got = applied(cube, before ? applied(*before, in) : in);
+        auto got = apply(in);
         for (auto &v : got)
             v = outputLight(options, v);
-        errors.push_back(de2000(labFromXyz(xyzOf(xyzD50FromRgbMatrix(space) * got)), labFromXyz(wanted)));
+        errors.push_back(
+            de2000(labFromXyz(xyzOf(xyzD50FromRgbMatrix(options.space) * got)), labFromXyz(wanted)));
     }
     return agreementOf(std::move(errors));
 }
@@ -142,15 +146,52 @@ CubeOptions cubeOptionsOf(const ProfileSettings &settings)
     return options;
 }
 
-std::string noteFor(const Calibration &c, const CubeOptions &options, const std::string &copyright)
+/// What the table expects, for its title and its first line.
+std::string inputWords(const Calibration &c, const CubeOptions &options, bool isBrief)
 {
     const auto &m = c.multipliers;
-    return fmt::format("Input: camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale {:.7g}, clipped "
-                       "to 0...1, {}.\nOutput: {} {}.\nMade from: {}",
-                       m[0], m[2], c.exposureScale, wordsFor(options.input), options.space.title,
+    switch (options.of) {
+    case TableInput::Codes:
+        return "the rendered picture's own codes, as they are in the file";
+    case TableInput::PlainPicture:
+        return "picture in " + std::string(options.space.title) +
+               (isBrief ? ""
+                        : ", made of the raw frame by white balance, exposure and the camera's own matrix");
+    case TableInput::CameraRgb:
+        break;
+    }
+    return isBrief
+               ? "camera RGB, balanced and scaled, " + wordsFor(options.input)
+               : fmt::format("camera RGB x multipliers ({:.7g}, 1, {:.7g}) x exposure scale {:.7g}, clipped "
+                             "to 0...1, {}",
+                             m[0], m[2], c.exposureScale, wordsFor(options.input));
+}
+
+std::string titleFor(const Calibration &c, const CubeOptions &options)
+{
+    return c.name + ": " + inputWords(c, options, true) + ", to " + std::string(options.space.title) +
+           (options.output ? ", " + wordsFor(*options.output) : "");
+}
+
+std::string noteFor(const Calibration &c, const CubeOptions &options, const std::string &copyright)
+{
+    return fmt::format("Input: {}.\nOutput: {} {}.\nMade from: {}", inputWords(c, options, false),
+                       options.space.title,
                        options.output ? wordsFor(*options.output) : "with its own transfer curve",
                        provenanceOf(c)) +
            (copyright.empty() ? "" : "\nCopyright: " + copyright);
+}
+
+bool isFineEnough(const Agreement &agreement)
+{
+    return agreement.mean < 0.25 && agreement.worst < 0.9;
+}
+
+/// What is sRGB-coded for a table behind a curve.
+Vector3 linearOf(const Vector3 &codes)
+{
+    return {uncoded(CameraCoding::Srgb, codes[0]), uncoded(CameraCoding::Srgb, codes[1]),
+            uncoded(CameraCoding::Srgb, codes[2])};
 }
 
 struct MadeCube
@@ -159,16 +200,49 @@ struct MadeCube
     std::optional<Made> before;
 };
 
-/// 33 points a side, or 65 where they are too coarse and the size was left open.
-Result<MadeCube> checkedCube(const Calibration &c, const ExportRequest &request,
+/// A table that is written, read back and judged: 33 points a side, or 65 where they are too coarse and the
+/// size was left open.
+struct JudgedTable
+{
+    Bytes bytes;
+    Agreement agreement;
+};
+using Written = std::function<Result<JudgedTable>(const CubeOptions &)>;
+Result<JudgedTable> fittingTable(CubeOptions options, CubePoints asked, const std::string &name,
+                                 const Written &written)
+{
+    for (;;) {
+        const auto made = written(options);
+        if (!made)
+            return made.error();
+        if (!isFineEnough(made->agreement) && asked == CubePoints::Fitting && options.size < 65) {
+            options.size = 65;
+            continue;
+        }
+        return made->agreement.isKept() ? made : Result<JudgedTable>(notKept(name, made->agreement));
+    }
+}
+
+/// What a calibration of rendered pictures expects is fixed: the codes as they are.
+CubeOptions optionsFor(const Calibration &c, const ProfileSettings &settings)
+{
+    auto options = cubeOptionsOf(settings);
+    if (c.fileColor.xyzD50FromRendered) {
+        options.of = TableInput::Codes;
+        options.input = CameraCoding::Srgb;
+    }
+    options.title = titleFor(c, options);
+    return options;
+}
+
+Result<MadeCube> checkedCube(const Calibration &c, CubeOptions options, const ExportRequest &request,
                              const std::filesystem::path &path)
 {
-    auto options = cubeOptionsOf(request.settings);
-    options.title = c.name + ": camera RGB, balanced and scaled, " + wordsFor(options.input) + ", to " +
-                    std::string(options.space.title) +
-                    (options.output ? ", " + wordsFor(*options.output) : "");
-    const auto note = noteFor(c, options, request.settings.copyright);
-    const auto before = cubeBefore(options);
+    const auto input = inputCodesOf(c, options);
+    if (!input)
+        return input.error();
+    options.title = titleFor(c, options);
+    const auto before = options.of == TableInput::CameraRgb ? cubeBefore(options) : std::nullopt;
     std::error_code code;
     if (before &&
         std::filesystem::exists(tableBefore(path), code)) // a name of our own making replaces nothing
@@ -179,29 +253,70 @@ Result<MadeCube> checkedCube(const Calibration &c, const ExportRequest &request,
                                : "\nTwo tables, one after the other: first " +
                                      tableBefore(path).filename().string() + " (1D), then " +
                                      path.filename().string() + " (3D), whose own input is sRGB-coded.";
-    const std::string beforeText = before ? textOf(*before, note + order) : "";
+    const auto note = noteFor(c, options, request.settings.copyright) + order;
+    const std::string beforeText = before ? textOf(*before, note) : "";
     const auto beforeBack = before ? cubeFrom(beforeText, path.string()) : Result<CubeLut>(CubeLut());
-    for (;;) {
-        const auto text = textOf(cubeOf(c, options), note + order);
-        const auto back = cubeFrom(text, path.string());
-        if (!back || !beforeBack)
-            return internalError((back ? beforeBack : back).error().phrase);
-        const auto agreement =
-            cubeAgreement(before ? std::optional(*beforeBack) : std::nullopt, *back, c, options);
-        const bool isFine = agreement.mean < 0.25 && agreement.worst < 0.9;
-        if (!isFine && request.settings.cubePoints == CubePoints::Fitting && options.size < 65) {
-            options.size = 65;
-            continue;
-        }
-        if (!agreement.isKept())
-            return notKept(path.string(), agreement);
-        MadeCube made{{bytesOf(text), textOf(agreement)}, {}};
-        if (before) {
-            made.cube.remark += "; apply it after " + tableBefore(path).filename().string();
-            made.before = Made{bytesOf(beforeText), "apply it before " + path.filename().string()};
-        }
-        return made;
+    if (!beforeBack)
+        return internalError(beforeBack.error().phrase);
+    const auto made =
+        fittingTable(options, request.settings.cubePoints, path.string(),
+                     [&](const CubeOptions &sized) -> Result<JudgedTable> {
+                         const auto text = textOf(cubeOf(c, *input, sized), note);
+                         const auto back = cubeFrom(text, path.string());
+                         if (!back)
+                             return internalError(back.error().phrase);
+                         const auto apply = [&](const Vector3 &in) {
+                             if (!before)
+                                 return applied(*back, in);
+                             return applied(*back, applied(*beforeBack, linearOf(in)));
+                         };
+                         return JudgedTable{bytesOf(text), cubeAgreement(apply, *input, c, sized)};
+                     });
+    if (!made)
+        return made.error();
+    MadeCube out{{made->bytes, textOf(made->agreement)}, {}};
+    if (before) {
+        out.cube.remark += "; apply it after " + tableBefore(path).filename().string();
+        out.before = Made{bytesOf(beforeText), "apply it before " + path.filename().string()};
     }
+    return out;
+}
+
+/// The raw calibration's second table, for pictures.
+Result<Made> checkedPictureCube(const Calibration &c, const ExportRequest &request,
+                                const std::filesystem::path &path)
+{
+    if (c.fileColor.xyzD50FromRendered)
+        return unusable("{file}: a calibration of rendered pictures has one table for them; give --cube",
+                        {{"file", path.string()}});
+    auto options = cubeOptionsOf(request.settings);
+    options.of = TableInput::PlainPicture;
+    options.input = CameraCoding::Srgb;
+    options.output.reset(); // its input is coded so, too
+    auto made = checkedCube(c, options, request, path);
+    return made ? Result<Made>(made->cube) : made.error();
+}
+
+Result<Made> checkedClf(const Calibration &c, const ExportRequest &request, const std::string &name)
+{
+    const auto options = optionsFor(c, request.settings);
+    const auto input = inputCodesOf(c, options);
+    if (!input)
+        return input.error();
+    const bool isLinear = options.of == TableInput::CameraRgb && options.input == CameraCoding::Linear;
+    const auto note = noteFor(c, options, request.settings.copyright);
+    const auto made = fittingTable(
+        options, request.settings.cubePoints, name, [&](const CubeOptions &sized) -> Result<JudgedTable> {
+            const auto text = clfOf({cubeOf(c, *input, sized), isLinear, sized.title}, note);
+            const auto back = clfFrom(text, name);
+            if (!back)
+                return internalError(back.error().phrase);
+            const auto apply = [&](const Vector3 &in) {
+                return applied(*back, isLinear ? linearOf(in) : in);
+            };
+            return JudgedTable{bytesOf(text), cubeAgreement(apply, *input, c, sized)};
+        });
+    return made ? Result<Made>(Made{made->bytes, textOf(made->agreement)}) : made.error();
 }
 
 Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, const std::string &name)
@@ -294,6 +409,11 @@ std::string nameForFiles(const Calibration &c, bool withSerial, bool withIso)
 
 static const std::string kBefore = "-before";
 
+bool hasTableBefore(const Calibration &calibration, const ProfileSettings &settings)
+{
+    return settings.cubeCoding == CameraCoding::Linear && !calibration.fileColor.xyzD50FromRendered;
+}
+
 std::filesystem::path tableBefore(const std::filesystem::path &cube)
 {
     return cube.parent_path() / (cube.stem().string() + kBefore + cube.extension().string());
@@ -313,7 +433,8 @@ std::vector<std::filesystem::path> filesOf(const ExportRequest &r)
     const auto before = r.cube && r.settings.cubeCoding == CameraCoding::Linear
                             ? std::optional(tableBefore(*r.cube))
                             : std::nullopt;
-    for (const auto &path : {r.dcp, r.icc, before, r.cube, r.csv, r.cgats, r.sectors, copy})
+    for (const auto &path :
+         {r.dcp, r.icc, before, r.cube, r.pictureCube, r.clf, r.csv, r.cgats, r.sectors, copy})
         if (path)
             out.push_back(*path);
     return out;
@@ -322,8 +443,9 @@ std::vector<std::filesystem::path> filesOf(const ExportRequest &r)
 Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibration,
                                                     const ExportRequest &request)
 {
-    const auto single = request.icc || request.cube ? underOneLight(calibration, request.light)
-                                                    : Result<Calibration>(calibration);
+    const bool isOfOneLight = request.icc || request.cube || request.pictureCube || request.clf;
+    const auto single =
+        isOfOneLight ? underOneLight(calibration, request.light) : Result<Calibration>(calibration);
     if (!single)
         return single.error();
     std::vector<OutputFile> files;
@@ -346,7 +468,7 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
         [&](const std::string &name) { return checkedIcc(*single, request, name); });
     std::optional<Made> before;
     add(request.cube, "3D table", [&](const std::string &) -> Result<Made> {
-        auto made = checkedCube(*single, request, *request.cube);
+        auto made = checkedCube(*single, optionsFor(*single, request.settings), request, *request.cube);
         if (!made)
             return made.error();
         before = made->before;
@@ -355,6 +477,10 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     if (before)
         add(std::optional(tableBefore(*request.cube)), "1D table",
             [&](const std::string &) -> Result<Made> { return *before; });
+    add(request.pictureCube, "3D table for pictures",
+        [&](const std::string &) { return checkedPictureCube(*single, request, *request.pictureCube); });
+    add(request.clf, "table in the Common LUT Format",
+        [&](const std::string &name) { return checkedClf(*single, request, name); });
     add(request.csv, "CSV table",
         [&](const std::string &name) { return madeText(csvOf(calibration), calibration, name, checkCsv); });
     add(request.sectors, "CSV of hue sectors", [&](const std::string &name) {
@@ -374,8 +500,9 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     if (error)
         return *error;
     if (files.empty())
-        return unusable("nothing to export: name at least one of --dcp, --icc, --cube, --csv, --cgats, "
-                        "--sectors, --embed");
+        return unusable(
+            "nothing to export: name at least one of --dcp, --icc, --cube, --picture-cube, --clf, "
+            "--csv, --cgats, --sectors, --dng");
     for (size_t i = 0; i < files.size(); ++i)
         for (size_t j = i + 1; j < files.size(); ++j)
             if (files[i].path == files[j].path)

@@ -10,7 +10,7 @@ namespace wavechroma {
 
 struct ExportRequest
 {
-    std::optional<std::filesystem::path> dcp, icc, cube, csv, cgats, sectors;
+    std::optional<std::filesystem::path> dcp, icc, cube, pictureCube, clf, csv, cgats, sectors;
     ProfileSettings settings;
     /// A DNG file to copy with the profile and the calibration's white balance (or this neutral) in it, and
     /// the copy's path.
@@ -33,6 +33,9 @@ struct ExportedFile
 /// The files that it will write, as far as they are known before: a linear .cube has a table of its own
 /// before it.
 [[nodiscard]] std::vector<std::filesystem::path> filesOf(const ExportRequest &request);
+
+/// Does a .cube of it come as two tables? Linear camera RGB goes through a 1D table first.
+[[nodiscard]] bool hasTableBefore(const Calibration &calibration, const ProfileSettings &settings);
 
 /// "north.cube" for "north-before.cube", the 1D table that linear input goes through first, and back.
 [[nodiscard]] std::filesystem::path tableBefore(const std::filesystem::path &cube);

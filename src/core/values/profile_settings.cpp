@@ -3,9 +3,9 @@
 
 namespace wavechroma {
 
-template <ProfileFile file> static bool isWith(const ProfileSettings &settings)
+template <ProfileFile... file> static bool isWith(const ProfileSettings &settings)
 {
-    return settings.has(file);
+    return (settings.has(file) || ...);
 }
 
 const std::vector<SettingRow<ProfileSettings>> &profileSettings()
@@ -51,7 +51,7 @@ const std::vector<SettingRow<ProfileSettings>> &profileSettings()
                                                {"srgb", words::said("sRGB-coded camera RGB")},
                                                {"oprgb", words::said("opRGB-coded camera RGB")},
                                                {"log", words::said("camera RGB as a logarithm")}}},
-                                  isWith<ProfileFile::Cube>),
+                                  isWith<ProfileFile::Cube, ProfileFile::Clf>),
         settingOf<&S::cubeSpace>({.key = "space",
                                   .flag = "--space",
                                   .label = "3D table gives",
@@ -61,7 +61,7 @@ const std::vector<SettingRow<ProfileSettings>> &profileSettings()
                                               {"display-p3", "Display P3"},
                                               {"oprgb", "opRGB"},
                                               {"romm", "ROMM RGB"}}},
-                                 isWith<ProfileFile::Cube>),
+                                 isWith<ProfileFile::Cube, ProfileFile::PictureCube, ProfileFile::Clf>),
         settingOf<&S::cubeOutput>({.key = "output_encoding",
                                    .flag = "--output-encoding",
                                    .label = "… coded",
@@ -72,7 +72,7 @@ const std::vector<SettingRow<ProfileSettings>> &profileSettings()
                                                {"srgb", words::said("in the sRGB curve")},
                                                {"oprgb", words::said("in the opRGB curve")},
                                                {"log", "as a logarithm"}}},
-                                  isWith<ProfileFile::Cube>),
+                                  isWith<ProfileFile::Cube, ProfileFile::Clf>),
         settingOf<&S::cubePoints>(
             {.key = "points",
              .flag = "--size",
@@ -81,7 +81,7 @@ const std::vector<SettingRow<ProfileSettings>> &profileSettings()
                  words::said("points on each side of the .cube; auto: 33, or 65 where that is too coarse"),
              .brief = nullptr,
              .choices = {{"auto", "33, or 65 where needed"}, {"17", "17"}, {"33", "33"}, {"65", "65"}}},
-            isWith<ProfileFile::Cube>),
+            isWith<ProfileFile::Cube, ProfileFile::PictureCube, ProfileFile::Clf>),
         settingOf<&S::lights>(
             {.key = "lights",
              .flag = nullptr,
@@ -120,6 +120,9 @@ const std::vector<ProfileFileRow> &profileFiles()
         {ProfileFile::Sectors, "sectors", "-sectors.csv", words::said("Eight hue sectors as CSV"), false},
         {ProfileFile::ChartDng, "chart-dng", ".dng",
          words::said("Copy of the chart's DNG with profile and white balance inside"), false},
+        {ProfileFile::PictureCube, "picture-cube", "-picture.cube",
+         words::said("3D table for rendered pictures (.cube)"), true},
+        {ProfileFile::Clf, "clf", ".clf", words::said("Table in the Common LUT Format (.clf)"), true},
     };
     return rows;
 }

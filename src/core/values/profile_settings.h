@@ -22,7 +22,7 @@ enum class CubeOutput { OwnCurve, Linear, Srgb, OpRgb, Log };
 enum class ProfileLights { Each, Joined };
 
 /// A file that a calibration can be written as.
-enum class ProfileFile { Dcp, Icc, Cube, Csv, Cgats, Sectors, ChartDng };
+enum class ProfileFile { Dcp, Icc, Cube, Csv, Cgats, Sectors, ChartDng, PictureCube, Clf };
 struct ProfileFileRow
 {
     ProfileFile file;
