@@ -129,6 +129,8 @@ bool decodeInto(png_structp png, png_infop info, PngSource &source, CodedPicture
     const double bits = double(png_get_bit_depth(png, info)) * png_get_channels(png, info);
     if (!canHold(source.bytes.size(), double(out.width) * out.height * bits / 8, 1100)) // deflate does 1032
         png_error(png, words::said("claims more pixels than its size can hold"));
+    if ((png_get_color_type(png, info) & PNG_COLOR_MASK_ALPHA) || png_get_valid(png, info, PNG_INFO_tRNS))
+        out.leaves = words::said("transparency or another channel");
     png_set_expand(png);
     png_set_strip_alpha(png);
     if constexpr (std::endian::native == std::endian::little)

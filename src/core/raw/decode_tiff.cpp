@@ -170,6 +170,9 @@ Result<CodedPicture> decodeTiff(const MappedFile &file, const std::string &name)
         picture.iccProfile.assign(static_cast<uint8_t *>(icc), static_cast<uint8_t *>(icc) + iccSize);
     if (const auto fine = readStrips(tiff.get(), picture, samples, bits, name); !fine)
         return fine.error();
+    picture.leaves = samples > picture.channels           ? words::said("transparency or another channel")
+                     : TIFFReadDirectory(tiff.get()) == 1 ? words::said("more pages")
+                                                          : nullptr;
     return picture;
 }
 

@@ -76,6 +76,7 @@ struct CodedPicture
     Samples codes;                           ///< interleaved
     std::vector<uint8_t> iccProfile;         ///< empty when none
     std::optional<CodedSpace> space = {};    ///< by a mark of its format's own
+    const char *leaves = nullptr;            ///< what of the file is not in it; null: nothing
 };
 
 inline constexpr size_t kMostPixels = 400'000'000;
@@ -87,7 +88,8 @@ Result<CodedPicture> decodeTiff(const MappedFile &file, const std::string &name)
 struct Linearised
 {
     LinearPicture picture;
-    Matrix3 xyzD50FromRgb{}; ///< of its primaries; (1,1,1) to the profile connection space's D50
+    Matrix3 xyzD50FromRgb{};           ///< of its primaries; (1,1,1) to the profile connection space's D50
+    std::vector<CodeCurve> codes = {}; ///< three, or none for a profile with tables
 };
 
 /// Undoes the tone curve of the picture's profile, keeping its primaries where the profile is

@@ -3,6 +3,7 @@
 #include "core/color/rgb_space.h"
 #include "core/raw/decode_dng.h"
 #include "core/raw/decoders.h"
+#include "core/raw/picture_codes.h"
 #include "core/raw/reader_calls.h"
 #include "core/raw/tiff_directory.h"
 
@@ -52,30 +53,41 @@ const char *otherKindOf(std::span<const uint8_t> b)
                                                                      : nullptr;
 }
 
-Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std::string &name,
-                              const std::string &assume)
+/// Codes as they are; the frame gets the facts.
+Result<raw::CodedPicture> codedPicture(const raw::MappedFile &file, Kind kind, const std::string &name,
+                                       RawFrame &frame)
 {
     const auto bytes = file.bytes();
-    RawFrame frame;
     const auto spaceOfExif = raw::fillFromExif(bytes, frame.camera, &frame.orientation);
     file.passed(bytes.size()); // which may have been walked through for it
     auto coded = kind == Kind::Jpeg  ? raw::decodeJpeg(bytes, name)
                  : kind == Kind::Png ? raw::decodePng(file, name)
                                      : raw::decodeTiff(file, name);
+    if (coded && !coded->space)
+        coded->space = spaceOfExif;
+    if (coded) {
+        frame.path = name;
+        frame.width = coded->width;
+        frame.height = coded->height;
+        frame.rendered = true;
+        frame.camera.isRendered = true;
+    }
+    return coded;
+}
+
+Result<RawFrame> openRendered(const raw::MappedFile &file, Kind kind, const std::string &name,
+                              const std::string &assume)
+{
+    RawFrame frame;
+    auto coded = codedPicture(file, kind, name, frame);
     if (!coded)
         return coded.error();
-    if (!coded->space)
-        coded->space = spaceOfExif;
     const bool isAssumed = coded->iccProfile.empty() && !coded->space;
-    frame.path = name;
-    frame.width = coded->width;
-    frame.height = coded->height;
-    frame.rendered = true;
-    frame.camera.isRendered = true;
     auto linear = raw::linearise(std::move(*coded), name, assume);
     if (!linear)
         return linear.error();
     frame.fileColor.xyzD50FromRendered = linear->xyzD50FromRgb;
+    frame.fileColor.renderedCodes = std::move(linear->codes);
     if (isAssumed)
         frame.assumedSpace = rgbSpaceFromId(assume)->title;
     frame.picture = std::make_shared<LinearPicture>(std::move(linear->picture));
@@ -137,13 +149,17 @@ bool hasOtherFilter(std::span<const uint8_t> b)
 
 } // namespace
 
+static bool isRenderedPicture(Kind kind, std::span<const uint8_t> bytes)
+{
+    return kind == Kind::Jpeg || kind == Kind::Png || (kind == Kind::Tiff && isRenderedTiff(bytes));
+}
+
 static Result<RawFrame> decoded(const std::shared_ptr<const raw::MappedFile> &file, const std::string &name,
                                 const std::string &assume)
 {
     const auto bytes = file->bytes();
     const Kind kind = kindOf(bytes);
-    const bool rendered =
-        kind == Kind::Jpeg || kind == Kind::Png || (kind == Kind::Tiff && isRenderedTiff(bytes));
+    const bool rendered = isRenderedPicture(kind, bytes);
     if (const char *other = kind == Kind::Other ? otherKindOf(bytes) : nullptr)
         return unusable(
             "{file}: is {kind}; raw files and RGB or grey pictures in TIFF, PNG and JPEG are read",
@@ -190,6 +206,74 @@ void raw::keepFinite(RawFrame &frame)
         color.asShotNeutral.reset();
     if (color.xyzD50FromRendered && !isMatrix(*color.xyzD50FromRendered))
         color.xyzD50FromRendered.reset();
+}
+
+/// In the form of a reader's message: the codes, none of the light that they stand for, and the largest code
+/// in place of the light that is clipped.
+static Result<RawFrame> codesOnly(const raw::MappedFile &file, const std::string &name,
+                                  const std::string &assume)
+{
+    const Kind kind = kindOf(file.bytes());
+    if (!isRenderedPicture(kind, file.bytes()))
+        return unusable("{file}: is not a rendered picture in TIFF, PNG or JPEG", {{"file", name}});
+    RawFrame frame;
+    auto coded = codedPicture(file, kind, name, frame);
+    if (!coded)
+        return coded.error();
+    if (coded->leaves)
+        return unusable("{file}: has {what}, which would be lost",
+                        {{"file", name}, {"what", words::Phrase{coded->leaves}}});
+    if (coded->channels != 3)
+        return unusable("{file}: is a grey picture, which has no colours to change", {{"file", name}});
+    if (coded->iccProfile.empty() && !coded->space)
+        frame.assumedSpace = rgbSpaceFromId(assume)->title;
+    raw::CodedPicture profile; // what its profile says, asked of a picture of one pixel
+    profile.width = profile.height = 1;
+    profile.channels = 3;
+    profile.codes = Samples(3);
+    profile.iccProfile = coded->iccProfile;
+    profile.space = coded->space;
+    if (const auto linear = raw::linearise(std::move(profile), name, assume);
+        linear && !linear->codes.empty()) {
+        frame.fileColor.xyzD50FromRendered = linear->xyzD50FromRgb;
+        frame.fileColor.renderedCodes = linear->codes;
+    }
+    const std::vector<float> none{0};
+    frame.picture = std::make_shared<LinearPicture>(
+        LinearPicture{3, std::move(coded->codes), {none, none, none}, float(coded->maxCode)});
+    return frame;
+}
+
+Result<RawFrame> raw::pictureCodesHere(const MappedFile &file, const std::string &name,
+                                       const std::string &assume)
+{
+    try {
+        return codesOnly(file, name, assume);
+    } catch (const std::exception &) { // of memory that is bounded, as below
+        return unusable("{file}: could not be read: it needs more memory than it is allowed",
+                        {{"file", name}});
+    }
+}
+
+Result<PictureCodes> pictureCodes(const std::filesystem::path &path, const std::string &assume)
+{
+    const std::string name = path.string();
+    const auto file = raw::MappedFile::open(path);
+    if (!file)
+        return file.error();
+    const auto elsewhere = raw::readElsewhere(raw::ReaderStep::PictureCodes, *file, name, assume);
+    auto frame = elsewhere ? *elsewhere : raw::pictureCodesHere(**file, name, assume);
+    if ((*file)->hasChanged())
+        return unusable("{file}: could not be read: it changed while it was read", {{"file", name}});
+    if (!frame)
+        return frame.error();
+    const auto kind = kindOf((*file)->bytes());
+    const auto format = kind == Kind::Jpeg  ? PictureCodes::Format::Jpeg
+                        : kind == Kind::Png ? PictureCodes::Format::Png
+                                            : PictureCodes::Format::Tiff;
+    const int maxCode = frame->picture->saturation > 255 ? 65535 : 255;
+    return PictureCodes{format,         frame->width,     frame->height,      maxCode,
+                        frame->picture, frame->fileColor, frame->assumedSpace};
 }
 
 Result<RawFrame> raw::openHere(const std::shared_ptr<const MappedFile> &file, const std::string &name,

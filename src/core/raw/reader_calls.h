@@ -11,6 +11,7 @@ enum class ReaderStep : int {
     Open,            ///< as openFrame()
     LibraryPicture,  ///< as pictureByLibrary()
     EmbeddedPicture, ///< as embeddedPicture()
+    PictureCodes,    ///< as pictureCodes()
 };
 
 /// Lets a reader do the step; returns nothing if there are no readers.
@@ -22,6 +23,8 @@ enum class ReaderStep : int {
 /// In this process.
 [[nodiscard]] Result<RawFrame> openHere(const std::shared_ptr<const MappedFile> &file,
                                         const std::string &name, const std::string &assume);
+[[nodiscard]] Result<RawFrame> pictureCodesHere(const MappedFile &file, const std::string &name,
+                                                const std::string &assume);
 [[nodiscard]] Result<RawFrame> libraryPictureHere(const MappedFile &file, const std::string &name);
 [[nodiscard]] Result<RawFrame> embeddedPictureHere(const MappedFile &file, const std::string &name);
 

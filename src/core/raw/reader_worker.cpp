@@ -156,6 +156,8 @@ void answer(int socket, const Result<RawFrame> &frame, std::span<const uint8_t> 
             return libraryPictureHere(**file, name);
         case ReaderStep::EmbeddedPicture:
             return embeddedPictureHere(**file, name);
+        case ReaderStep::PictureCodes:
+            return pictureCodesHere(**file, name, assume);
         default:
             return openHere(*file, name, assume);
         }

@@ -10,27 +10,44 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <set>
+#include <sys/stat.h>
 #include <system_error>
 
 namespace wavechroma {
 
 namespace fs = std::filesystem;
 
-Result<std::vector<RenderJob>> renderJobs(const std::vector<fs::path> &images, const RenderRequest &request)
+/// The device and number of a file that is there.
+static std::optional<std::pair<dev_t, ino_t>> identityOf(const fs::path &file)
 {
-    const auto extension = extensionOf(request.settings.format);
+    struct stat info
+    {
+    };
+    return ::stat(file.c_str(), &info) == 0 ? std::optional(std::pair(info.st_dev, info.st_ino))
+                                            : std::nullopt;
+}
+
+Result<std::vector<RenderJob>> renderJobs(const std::vector<fs::path> &images, const RenderRequest &request,
+                                          bool keepExtension)
+{
     if (!request.name.empty() && (images.size() != 1 || request.name.find('/') != request.name.npos))
         return unusable("--name is a file name without extension, for one picture");
+    std::set<std::pair<dev_t, ino_t>> inputs;
+    for (const auto &image : images)
+        if (const auto identity = identityOf(image))
+            inputs.insert(*identity);
     std::set<fs::path> taken;
     std::vector<RenderJob> out;
     for (const auto &image : images) {
+        const auto extension =
+            keepExtension ? image.extension().string() : std::string(extensionOf(request.settings.format));
         const auto stem = request.name.empty() ? image.stem().string() : request.name;
         auto name = request.folder / (stem + extension);
         for (int number = 2; taken.count(name); ++number)
             name = request.folder / fmt::format("{}-{}{}", stem, number, extension);
         taken.insert(name);
         std::error_code code;
-        if (fs::equivalent(name, image, code))
+        if (const auto there = identityOf(name); there && inputs.contains(*there))
             return unusable("{file}: would be replaced while it is read. Give another folder",
                             {{"file", name.string()}});
         if (!request.overwrite && fs::exists(fs::symlink_status(name, code)))
@@ -45,9 +62,27 @@ static double amountOf(const ChartAmount &asked, double byChart)
     return asked.by == ChartAmount::By::Chart ? byChart : asked.number;
 }
 
-Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest &request,
+/// With the frame's own crop, where the request has one for it.
+static Result<RenderRequest> withOwnCrop(const RenderJob &job, RenderRequest request,
+                                         const PictureSource &source)
+{
+    if (request.crop || request.crops.empty())
+        return request;
+    const auto row = source.rowOf(job.image);
+    if (!row)
+        return row.error();
+    if (const auto own = request.crops.find((*row)->path); own != request.crops.end())
+        request.crop = own->second;
+    return request;
+}
+
+Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest &asked,
                                       const PictureSource &source, const Progress &progress)
 {
+    const auto cropped = withOwnCrop(job, asked, source);
+    if (!cropped)
+        return cropped.error();
+    const auto &request = *cropped;
     const auto serves = source.servesFor(job.image);
     const bool isAsTheJobHasIt = request.colour == FormColour{} || (serves && !serves->isServed);
     if (!serves || isAsTheJobHasIt)
@@ -126,15 +161,22 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
         out.remarks.push_back(
             {words::said("{file}: its exposure or the chart's is unknown, so its level stays as shot"),
              {{"file", job.image.string()}}});
-    if (settings.longSide.value_or(0) > std::max(frame->width, frame->height))
+    const auto uncut = wholeSizeOf(*frame, {});
+    if (request.crop && !isWithin(*request.crop, uncut.width, uncut.height))
+        return unusable(
+            "{file}: a corner of the crop lies outside the picture, which is {width} × {height} "
+            "pixels",
+            {{"file", job.image.string()}, {"width", double(uncut.width)}, {"height", double(uncut.height)}});
+    plan.crop = request.crop;
+    const auto cut = wholeSizeOf(*frame, plan);
+    if (settings.longSide.value_or(0) > std::max(cut.width, cut.height))
         out.remarks.push_back({words::said("{file}: has fewer pixels than requested and is not enlarged"),
                                {{"file", job.image.string()}}});
     out.size = sizeOf(*frame, plan);
     PictureFacts facts{settings.format, out.size.width, out.size.height, plan.space, frame->camera};
-    facts.pixelsPerInch = settings.pixelsPerInch
-                              ? *settings.pixelsPerInch
-                              : serves.pixelsPerInch * enlargementBy(plan.distortion) * out.size.width /
-                                    (frame->orientation >= 5 ? frame->height : frame->width);
+    facts.pixelsPerInch = settings.pixelsPerInch ? *settings.pixelsPerInch
+                                                 : serves.pixelsPerInch * enlargementBy(plan.distortion) *
+                                                       out.size.width / cut.width;
     facts.deflate = settings.deflate;
     facts.quality = settings.quality;
     std::error_code code;

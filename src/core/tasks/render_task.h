@@ -7,9 +7,11 @@
 #include "core/render/render.h"
 #include "core/tasks/picture_source.h"
 #include "core/values/form_colour.h"
+#include "core/values/picture_crop.h"
 #include "core/values/picture_settings.h"
 
 #include <filesystem>
+#include <map>
 
 namespace wavechroma {
 
@@ -21,7 +23,10 @@ struct RenderRequest
     std::filesystem::path balance;     ///< takes the place of the multipliers; empty: none
     std::filesystem::path flat;        ///< empty: the station's in a job, else none
     PictureSettings settings;
-    FormColour colour = {}; ///< another than the job's; needs a job
+    FormColour colour = {};               ///< another than the job's; needs a job
+    std::optional<PictureCrop> crop = {}; ///< of every frame
+    std::map<std::string, PictureCrop> crops =
+        {}; ///< by the frame's kept path, where `crop` is not given; in a job
     bool overwrite = false, anyCamera = false;
     std::string assume = "srgb";  ///< what pictures without a profile are taken for
     std::filesystem::path folder; ///< where they go; made
@@ -34,11 +39,12 @@ struct RenderJob
 {
     std::filesystem::path image, file;
 };
-/// Output names: the inputs' own, or `name`, with the format's extension, numbered where two would be one.
-/// Unusable for a name of several inputs or one that leads elsewhere, and for a file that is there, unless
-/// `overwrite`.
+/// Output names: the inputs' own, or `name`, with the format's extension or, `keepExtension`, the input's,
+/// numbered where two would be one. Unusable for a name of several inputs or one that leads elsewhere, for a
+/// file that is there, unless `overwrite`, and where an output would take the place of any of the inputs.
 [[nodiscard]] Result<std::vector<RenderJob>> renderJobs(const std::vector<std::filesystem::path> &images,
-                                                        const RenderRequest &request);
+                                                        const RenderRequest &request,
+                                                        bool keepExtension = false);
 
 struct RenderedPicture
 {
