@@ -43,7 +43,7 @@ RawFrame frameOf(int width, int height, const Light &light, double electrons = 0
 RgbRows read(const RawFrame &frame, Finish finish, double distortion = 0)
 {
     finish.noise = noiseOf(frame, kGains);
-    StraightPixels pixels(frame, kGains, finish, distortion);
+    StraightPixels pixels(frame, kGains, finish, distortion, cutOf(frame, {}));
     RgbRows out;
     const PixelArea whole{0, 0, frame.width, frame.height};
     pixels.read(whole, out.taking(whole));
@@ -94,7 +94,7 @@ void FinishTest::partsFitTogetherToTheBit()
     });
     const Finish finish{edgeSpread, calm, noiseOf(frame, kGains)};
     const auto whole = read(frame, {edgeSpread, calm, {}}, distortion);
-    StraightPixels pixels(frame, kGains, finish, distortion);
+    StraightPixels pixels(frame, kGains, finish, distortion, cutOf(frame, {}));
     RgbRows part;
     for (int y = 0; y < frame.height; y += 37)
         for (int x = 0; x < frame.width; x += 50) {

@@ -52,11 +52,12 @@ class Renderer
 {
 public:
     Renderer(const RawFrame &frame, const RenderPlan &plan)
-        : m_frame(frame), m_plan(plan), m_upright(frame.width, frame.height, frame.orientation),
-          m_size(sizeOf(frame, plan)), m_isSmaller(m_size.width < m_upright.width),
-          m_encoder(plan.space.transfer), m_gains(plan.models.parts.front().second.multipliers),
-          m_across(m_upright.width, m_size.width), m_finish(plan.finish), m_benches([this] {
-              return BandBench{StraightPixels(m_frame, m_gains, m_finish, m_plan.distortion), {}, {}};
+        : m_frame(frame), m_plan(plan), m_cut(cutOf(frame, plan.crop)),
+          m_upright(m_cut.width, m_cut.height, frame.orientation), m_size(sizeOf(frame, plan)),
+          m_isSmaller(m_size.width < m_upright.width), m_encoder(plan.space.transfer),
+          m_gains(plan.models.parts.front().second.multipliers), m_across(m_upright.width, m_size.width),
+          m_finish(plan.finish), m_benches([this] {
+              return BandBench{StraightPixels(m_frame, m_gains, m_finish, m_plan.distortion, m_cut), {}, {}};
           })
     {
         if (!m_finish.isNone())
@@ -224,7 +225,8 @@ private:
 
     const RawFrame &m_frame;
     const RenderPlan &m_plan;
-    UprightPixels m_upright;
+    FrameCut m_cut;
+    UprightPixels m_upright; ///< of the cut
     PictureSize m_size;
     bool m_isSmaller;
     Encoder m_encoder;
@@ -238,16 +240,23 @@ private:
 
 } // namespace
 
+PictureSize wholeSizeOf(const RawFrame &frame, const RenderPlan &plan)
+{
+    const auto cut = cutOf(frame, plan.crop);
+    const UprightPixels upright(cut.width, cut.height, frame.orientation);
+    return {upright.width, upright.height};
+}
+
 PictureSize sizeOf(const RawFrame &frame, const RenderPlan &plan)
 {
-    const UprightPixels upright(frame.width, frame.height, frame.orientation);
-    const int longest = std::max(upright.width, upright.height);
+    const auto whole = wholeSizeOf(frame, plan);
+    const int longest = std::max(whole.width, whole.height);
     if (plan.longSide <= 0 || plan.longSide >= longest)
-        return {upright.width, upright.height};
+        return whole;
     const auto scaled = [&](int side) {
         return std::max(1, int(std::lround(double(side) * plan.longSide / longest)));
     };
-    return {scaled(upright.width), scaled(upright.height)};
+    return {scaled(whole.width), scaled(whole.height)};
 }
 
 Result<Done> render(const RawFrame &frame, const RenderPlan &plan, const RowSink &sink,

@@ -8,10 +8,12 @@
 #include "core/sim/frame_in_memory.h"
 #include "core/sim/reflectance.h"
 #include "core/sim/studio.h"
+#include "support/mosaic_frame.h"
 #include "support/registry.h"
 
 #include <QTest>
 #include <cmath>
+#include <numbers>
 #include <tbb/global_control.h>
 
 using namespace wavechroma;
@@ -30,6 +32,8 @@ private slots:
     void smallerPicturesKeepLightAndPlace();
     void levelAndSeveralLightsCount();
     void whatTheSinkRefusesEndsIt();
+    void aCropIsThePartOfThePictureToTheBit();
+    void aTurnedCropTurnsThePictureClockwise();
 };
 
 namespace {
@@ -300,6 +304,57 @@ void RenderTest::whatTheSinkRefusesEndsIt()
     progress.cancelled = &stop;
     QVERIFY(!render(
         frame, planFor(frame), [](const uint16_t *, int) -> Result<Done> { return Done{}; }, progress));
+}
+
+void RenderTest::aCropIsThePartOfThePictureToTheBit()
+{
+    for (int orientation = 1; orientation <= 8; ++orientation) {
+        const auto frame = studioFrame(orientation, 301, 203, 0.3);
+        auto plan = planFor(frame);
+        const auto whole = rendered(frame, plan);
+        const auto size = sizeOf(frame, plan);
+        plan.crop = PictureCrop{40.2, 21, 83, 64, 0}; // brought to whole pixels
+        const auto part = rendered(frame, plan);
+        QCOMPARE(sizeOf(frame, plan).width, 83);
+        QCOMPARE(sizeOf(frame, plan).height, 64);
+        for (size_t y = 0; y < 64; ++y)
+            QVERIFY(std::equal(part.begin() + ptrdiff_t(y * 83 * 3),
+                               part.begin() + ptrdiff_t((y + 1) * 83 * 3),
+                               whole.begin() + ptrdiff_t(((y + 21) * size_t(size.width) + 40) * 3)));
+        plan.longSide = 40;
+        QCOMPARE(sizeOf(frame, plan).width, 40);
+    }
+    QVERIFY(isWithin({0, 0, 301, 203, 0}, 301, 203) && !isWithin({1, 0, 301, 203, 0}, 301, 203) &&
+            !isWithin({0, 0, 301, 203, 1}, 301, 203) && !isWithin({9, 9, 0, 5, 0}, 301, 203));
+}
+
+/// A line that runs down to the right by 10° lies level once the picture was turned back, whatever the flag.
+void RenderTest::aTurnedCropTurnsThePictureClockwise()
+{
+    const double slope = std::tan(10 * std::numbers::pi / 180);
+    for (const int orientation : {1, 3, 6, 8}) {
+        const UprightPixels upright(320, 240, orientation);
+        const double midX = upright.width / 2.0, midY = upright.height / 2.0;
+        auto frame = testing::mosaicFrame(320, 240,
+                                          [&](double x, double y) {
+                                              const auto p = upright.toUpright({x + 0.5, y + 0.5});
+                                              const double v =
+                                                  (p.y - midY - slope * (p.x - midX)) > 0 ? 0.6 : 0.2;
+                                              return Vector3{v, v, v};
+                                          },
+                                          {});
+        frame.orientation = orientation;
+        frame.fileColor.asShotNeutral = Vector3{1, 1, 1};
+        auto plan = planFor(frame);
+        plan.crop = PictureCrop{midX - 60, midY - 40, 120, 80, -10};
+        const auto codes = rendered(frame, plan);
+        QCOMPARE(codes.size(), size_t(120 * 80 * 3));
+        const auto at = [&](size_t x, size_t y) { return codes[(y * 120 + x) * 3 + 1]; };
+        for (const size_t x : {4, 60, 115}) {
+            QVERIFY(at(x, 36) < 40000 && at(x, 43) > 46000);
+            QVERIFY(std::abs(int(at(x, 30)) - int(at(60, 30))) < 600);
+        }
+    }
 }
 
 static const testing::Registered<RenderTest> registeredRenderTest("render_test");

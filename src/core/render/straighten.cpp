@@ -27,39 +27,44 @@ double enlargementBy(double distortion)
 }
 
 StraightPixels::StraightPixels(const RawFrame &frame, const Vector3 &gains, const Finish &finish,
-                               double distortion)
+                               double distortion, const FrameCut &cut)
     : m_frame(frame), m_pixels(frame, gains, finish),
-      m_lens(LensShape::of(distortion, frame.width, frame.height)), m_shrink(1 / enlargementBy(distortion))
+      m_lens(LensShape::of(distortion, frame.width, frame.height)), m_cut(cut),
+      m_shrink(1 / enlargementBy(distortion))
 {
 }
 
 PixelPoint StraightPixels::sourceOf(double x, double y) const
 {
     const auto &m = m_lens.middle;
-    return m_lens.bent({m.x + (x - m.x) * m_shrink, m.y + (y - m.y) * m_shrink});
+    const auto p = m_cut.inFrame(x, y);
+    return m_lens.bent({m.x + (p.x - m.x) * m_shrink, m.y + (p.y - m.y) * m_shrink});
 }
 
 PixelArea StraightPixels::sourceAreaOf(const PixelArea &area) const
 {
-    // Along an edge a place moves monotonically or turns once, where it is nearest the middle: corners, and
-    // the edges' points next to the middle, are the extremes.
+    // The extremes of an area lie on its edges, which bend by far less than the margin between these points.
+    constexpr int kPoints = 16;
     double left = 1e9, right = -1e9, top = 1e9, bottom = -1e9;
-    const double xs[] = {double(area.x), double(area.x + area.width),
-                         std::clamp(m_lens.middle.x, double(area.x), double(area.x + area.width))},
-                 ys[] = {double(area.y), double(area.y + area.height),
-                         std::clamp(m_lens.middle.y, double(area.y), double(area.y + area.height))};
-    for (const double y : ys)
-        for (const double x : xs) {
-            const auto p = sourceOf(x, y);
-            left = std::min(left, p.x);
-            right = std::max(right, p.x);
-            top = std::min(top, p.y);
-            bottom = std::max(bottom, p.y);
-        }
-    const int x0 = std::clamp(int(left) - 3, 0, m_frame.width - 1),
-              y0 = std::clamp(int(top) - 3, 0, m_frame.height - 1);
-    const int x1 = std::clamp(int(right) + 4, x0 + 1, m_frame.width),
-              y1 = std::clamp(int(bottom) + 4, y0 + 1, m_frame.height);
+    const auto take = [&](double x, double y) {
+        const auto p = sourceOf(x, y);
+        left = std::min(left, p.x);
+        right = std::max(right, p.x);
+        top = std::min(top, p.y);
+        bottom = std::max(bottom, p.y);
+    };
+    for (int i = 0; i <= kPoints; ++i) {
+        const double x = area.x + double(area.width) * i / kPoints,
+                     y = area.y + double(area.height) * i / kPoints;
+        take(x, area.y);
+        take(x, area.y + area.height);
+        take(area.x, y);
+        take(area.x + area.width, y);
+    }
+    const int x0 = std::clamp(int(left) - 4, 0, m_frame.width - 1),
+              y0 = std::clamp(int(top) - 4, 0, m_frame.height - 1);
+    const int x1 = std::clamp(int(right) + 5, x0 + 1, m_frame.width),
+              y1 = std::clamp(int(bottom) + 5, y0 + 1, m_frame.height);
     return {x0, y0, x1 - x0, y1 - y0};
 }
 
@@ -86,8 +91,9 @@ void StraightPixels::interpolate(const PixelArea &from, const PixelPoint &place,
 
 void StraightPixels::read(const PixelArea &area, const PixelRowUse &use)
 {
-    if (m_lens.distortion == 0)
-        return m_pixels.read(area, use);
+    if (m_lens.distortion == 0 && !m_cut.isTurned)
+        return m_pixels.read(
+            {area.x + int(m_cut.from.x), area.y + int(m_cut.from.y), area.width, area.height}, use);
     const auto from = sourceAreaOf(area);
     m_pixels.read(from, m_source.taking(from));
     for (auto &row : m_rows)

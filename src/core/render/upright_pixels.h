@@ -1,4 +1,5 @@
 #pragma once
+#include "core/chart/chart_geometry.h"
 #include "core/raw/overview.h"
 
 #include <cstddef>
@@ -41,6 +42,19 @@ struct UprightPixels
         if (m_isFromEndY)
             out.y = m_frameHeight - out.y - out.height;
         return out;
+    }
+
+    /// A place of the upright picture in the frame, and back; pixel coordinates both.
+    [[nodiscard]] PixelPoint toFrame(const PixelPoint &upright) const
+    {
+        const PixelPoint p = isTurned ? PixelPoint{upright.y, upright.x} : upright;
+        return {m_isFromEndX ? m_frameWidth - p.x : p.x, m_isFromEndY ? m_frameHeight - p.y : p.y};
+    }
+    [[nodiscard]] PixelPoint toUpright(const PixelPoint &frame) const
+    {
+        const PixelPoint p{m_isFromEndX ? m_frameWidth - frame.x : frame.x,
+                           m_isFromEndY ? m_frameHeight - frame.y : frame.y};
+        return isTurned ? PixelPoint{p.y, p.x} : p;
     }
 
 private:
