@@ -34,6 +34,7 @@ private slots:
     void aFlatIsNamedInTheReading();
     void leftOutPatchesAndNamesAreKept();
     void aLinearToneCurveGoesIntoTheProfile();
+    void sectorsThatWereEditedAreReadBack();
 
 private:
     /// Does the document follow its schema, by another program's validation?
@@ -527,6 +528,45 @@ void CliTest::aLinearToneCurveGoesIntoTheProfile()
                 .object()["description"]
                 .toString()
                 .contains("sRGB-coded"));
+}
+
+/// Amounts on top of the exact result: a table that was not edited changes nothing, an edited one is what
+/// comes out again, its neighbours as they were.
+void CliTest::sectorsThatWereEditedAreReadBack()
+{
+    QCOMPARE(run({"read", kGood, "-o", "sr.json"}).status, 0);
+    const QStringList ask{"fit", "sr.json", "--colour", "roots", "--contrast", "2", "-o"};
+    QCOMPARE(run(ask + QStringList{"exact.json"}).status, 0);
+    QCOMPARE(run({"export", "exact.json", "--sectors", "exact.csv"}).status, 0);
+    QCOMPARE(run(ask + QStringList{"same.json", "--sectors", "exact.csv"}).status, 0);
+    QCOMPARE(content("same.json"), content("exact.json"));
+    auto lines = content("exact.csv").split('\n');
+    auto fields = lines[4].split(',');
+    QCOMPARE(fields.front(), QByteArray("4"));
+    fields[3] = QByteArray::number(fields[3].toDouble() + 5, 'f', 2);
+    fields[4] = QByteArray::number(fields[4].toDouble() - 12, 'f', 2);
+    lines[4] = fields.join(',');
+    write("edited.csv",
+          lines.join('\n').replace(',', ';').replace('.', ',')); // as a table program may write it
+    QCOMPARE(run(ask + QStringList{"edited.json", "--sectors", "edited.csv"}).status, 0);
+    QCOMPARE(run({"export", "edited.json", "--sectors", "again.csv"}).status, 0);
+    const auto again = content("again.csv").split('\n');
+    for (int i = 1; i <= 8; ++i)
+        for (int k = 3; k < 6; ++k) {
+            const double wanted = lines[i].split(',')[k].toDouble(), got = again[i].split(',')[k].toDouble();
+            QVERIFY2(std::abs(got - wanted) < 0.011, again[i]);
+        }
+    QVERIFY(isValid("calibration", "edited.json"));
+    for (const auto &[text, said] : {std::pair<QByteArray, QByteArray>{"sector,hue_from\n1,0\n", "hue_to"},
+                                     {lines.mid(0, 7).join('\n'), "6 of eight"},
+                                     {content("exact.csv").replace("45.0", "often"), "is not a number"},
+                                     {content("exact.csv").replace("180.0", "170.0"), "eight of 45"}}) {
+        write("broken.csv", text);
+        const auto refused = run(ask + QStringList{"broken.json", "--sectors", "broken.csv"});
+        QCOMPARE(refused.status, 2);
+        QVERIFY2(refused.err.contains(said), refused.err);
+    }
+    QCOMPARE(run({"fit", "sr.json", "--contrast", "5", "-o", "none.json"}).status, 2);
 }
 
 static const wavechroma::testing::Registered<CliTest> registeredCliTest("cli_test");

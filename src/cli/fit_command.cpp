@@ -16,8 +16,8 @@ namespace {
 struct FitOptions
 {
     std::vector<std::string> readings, lights, references;
-    std::string colour = "auto", tone = "auto", name, setup, without, output, appearance, weights;
-    int reds = 0, chroma = 0;
+    std::string colour = "auto", tone = "auto", name, setup, without, output, appearance, weights, sectors;
+    int reds = 0, chroma = 0, contrast = 0;
     bool compare = false, force = false;
 };
 
@@ -28,7 +28,7 @@ Result<FitRequest> requestFrom(const FitOptions &options, const std::string &ref
     ask.parts = {options.colour, options.tone};
     if (const auto known = check(ask.parts); !known)
         return known.error();
-    ask.lean = {options.reds, options.chroma};
+    ask.lean = {options.reds, options.chroma, options.contrast, {}};
     if (const auto known = check(ask.lean); !known)
         return known.error();
     ask.name = options.name;
@@ -37,6 +37,12 @@ Result<FitRequest> requestFrom(const FitOptions &options, const std::string &ref
     ask.weights = options.weights;
     ask.reference = reference;
     request.lights = options.lights;
+    if (!options.sectors.empty()) {
+        const auto sectors = loadSectors(options.sectors);
+        if (!sectors)
+            return sectors.error();
+        request.sectors = *sectors;
+    }
     if (options.appearance == "light" || options.appearance == "d50")
         ask.appearance = options.appearance == "light" ? Appearance::UnderLight : Appearance::UnderD50;
     else if (!options.appearance.empty())
@@ -191,6 +197,10 @@ Action addFit(CommandLine &app)
                "-4 to 4 steps on top of the exact result; negative steps calm reds, for skin");
     app.option("--chroma", options->chroma,
                "-4 to 4 steps on top of the exact result; positive steps are livelier");
+    app.option("--contrast", options->contrast,
+               "-4 to 4 steps on top of the exact result; positive steps are harder");
+    app.option("--sectors", options->sectors,
+               "a table that export --sectors wrote, edited: what each sector of hue is to be");
     app.option("--reference", options->references,
                "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or "
                "proof to match to; several make a calibration each");

@@ -26,6 +26,8 @@ private slots:
     void redsMoveAndOthersDoNot();
     void eachStepGoesFurther();
     void nothingFolds();
+    void contrastIsOfLightnessAlone();
+    void sectorsGoOverIntoEachOtherWithoutAFold();
     void stepsThatAreNotDefinedAreRefused();
     void curvesComeBack();
     void aStraightCurveIsNone();
@@ -144,10 +146,53 @@ void ColourLeanTest::nothingFolds()
                 }
 }
 
+void ColourLeanTest::contrastIsOfLightnessAlone()
+{
+    for (int steps = -kMostLean; steps <= kMostLean; ++steps) {
+        double before = -1;
+        for (double l = 0; l <= 100; l += 0.5) {
+            const auto p = leaned({0, 0, steps}, {l, 12, -7});
+            QVERIFY(p.a == 12 && p.b == -7 && p.l > before);
+            before = p.l;
+        }
+        for (const double fixed : {0.0, 50.0, 100.0, 112.0})
+            QVERIFY(std::abs(leaned({0, 0, steps}, {fixed, 0, 0}).l - fixed) < 1e-9);
+        const double slope =
+            (leaned({0, 0, steps}, {50.01, 0, 0}).l - leaned({0, 0, steps}, {49.99, 0, 0}).l) / 0.02;
+        QVERIFY(std::abs(slope - (1 + 0.05 * steps)) < 1e-6);
+    }
+}
+
+/// The strongest that is allowed, one sector on and one off, all over the circle.
+void ColourLeanTest::sectorsGoOverIntoEachOtherWithoutAFold()
+{
+    ColourLean lean;
+    for (size_t i = 0; i < kHueSectors; ++i)
+        lean.sectors[i] = {i % 2 ? 15.0 : 0.0, i % 2 ? 40.0 : -40.0, i % 2 ? 5.0 : -5.0};
+    QVERIFY(bool(check(lean)));
+    for (const double chroma : {14.0, 30.0, 55.0}) {
+        double before = -1e9;
+        for (double hue = 0; hue <= 360; hue += 0.25) {
+            const auto p = leaned(lean, at(50, chroma, hue));
+            const double turned = hue + std::remainder(hueOf(p) - hue, 360);
+            QVERIFY2(turned > before, qPrintable(QString("%1 at %2").arg(turned).arg(hue)));
+            before = turned;
+        }
+        const auto middle = leaned(lean, at(50, chroma, 67.5)); // of the second sector
+        QVERIFY(std::abs(hueOf(middle) - 82.5) < 1e-9 && std::abs(chromaOf(middle) / chroma - 1.4) < 1e-9 &&
+                std::abs(middle.l - 55) < 1e-9);
+    }
+    const auto grey = leaned(lean, {60, 0.5, 0.5});
+    QVERIFY(grey.l == 60 && grey.a == 0.5 && grey.b == 0.5);
+}
+
 void ColourLeanTest::stepsThatAreNotDefinedAreRefused()
 {
     QVERIFY(bool(check(ColourLean{4, -4})));
-    for (const auto &lean : {ColourLean{5, 0}, ColourLean{0, -5}})
+    ColourLean apart;
+    apart.sectors[0].hue = 9;
+    apart.sectors[7].hue = -9; // side by side, across 0°
+    for (const auto &lean : {ColourLean{5, 0}, ColourLean{0, -5}, ColourLean{0, 0, 5}, apart})
         QVERIFY(!check(lean));
 }
 

@@ -51,7 +51,7 @@ Appearance appearanceFrom(const Fields &f, const char *key)
 Json jsonOf(const FitAsk &ask)
 {
     Json out{{"parts", jsonOf(ask.parts)}};
-    out["lean"] = {{"reds", ask.lean.reds}, {"chroma", ask.lean.chroma}};
+    out["lean"] = jsonOf(ask.lean);
     if (ask.light)
         out["light"] = {{"name", ask.light->name},
                         {"xy", {ask.light->xy.x, ask.light->xy.y}},

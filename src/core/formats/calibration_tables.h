@@ -1,6 +1,7 @@
 #pragma once
 #include "core/chart/chart_definition.h"
 #include "core/fit/calibration.h"
+#include "core/fit/hue_sectors.h"
 #include "core/formats/whole_file.h"
 #include "core/values/table_reading.h"
 
@@ -15,6 +16,9 @@ namespace wavechroma {
 
 /// The correction beyond white balance in eight hue sectors (see hueSectorsOf()), a line each.
 [[nodiscard]] std::string sectorCsvOf(const Calibration &calibration);
+/// Such a table, edited or not; columns by their names, in any order. Unusable, naming line and field, for
+/// anything but the eight sectors.
+[[nodiscard]] Result<std::vector<HueSector>> sectorsFromCsv(const std::string &text, const std::string &name);
 
 /// CGATS.17 text by lcms2: SAMPLE_ID, RGB_* (camera RGB × 100), XYZ_* (0…100) and LAB_* of the reference,
 /// RESULT_LAB_* and LAB_DE_2000 of what the calibration makes of it, D50.

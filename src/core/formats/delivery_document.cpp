@@ -54,11 +54,37 @@ FormColour colourFrom(const Fields &f)
     return out;
 }
 
+Json jsonOf(const PictureCrop &crop)
+{
+    Json out{crop.x, crop.y, crop.width, crop.height};
+    if (crop.degrees != 0)
+        out.push_back(crop.degrees);
+    return out;
+}
+
+std::map<std::string, PictureCrop> cropsFrom(const Fields &f)
+{
+    std::map<std::string, PictureCrop> out;
+    for (const auto &[path, unused] : f.raw("crop").items()) {
+        const auto numbers = f.object("crop").anyNumbers(path.c_str());
+        if (numbers.size() < 4 || numbers.size() > 5)
+            f.fail("crop",
+                   "{where}: \"{key}\" is not x, y, width, height and, if any, degrees of each frame");
+        out[pathWritten(path)] = {numbers[0], numbers[1], numbers[2], numbers[3],
+                                  numbers.size() == 5 ? numbers[4] : 0};
+    }
+    return out;
+}
+
 Json jsonOf(const DeliveryForm &form)
 {
     Json out{{"name", form.name}, {"kind", kFormKinds[size_t(form.kind)].id}};
     if (form.kind != FormKind::Values)
         addColour(out, form.colour);
+    if (!form.folder.empty())
+        out["folder"] = writtenPath(form.folder);
+    for (const auto &[path, crop] : form.crops)
+        out["crop"][writtenPath(path)] = jsonOf(crop);
     if (form.kind == FormKind::Picture)
         json::addSettings(out, pictureSettings(), form.picture, {"format", "space", "level", "quality"});
     if (form.kind == FormKind::Profile) {
@@ -87,6 +113,8 @@ Json jsonOf(const DeliveryReceipt &r)
         out["made_by"] = r.madeBy;
     if (!r.replaces.empty())
         out["replaces"] = r.replaces;
+    if (r.isStale)
+        out["stale"] = true;
     return out;
 }
 
@@ -121,6 +149,12 @@ DeliveryForm formFrom(const Fields &f)
     out.colour = colourFrom(f);
     if (out.kind == FormKind::Values && !(out.colour == FormColour{}))
         f.fail("kind", "{where}: values are what was measured, so their form has no colour of its own");
+    if (f.has("folder"))
+        out.folder = f.path("folder");
+    if (f.has("crop"))
+        out.crops = cropsFrom(f);
+    if (!out.crops.empty() && out.kind != FormKind::Picture)
+        f.fail("crop", "{where}: \"{key}\" is of finished pictures only");
     if (out.kind == FormKind::Picture)
         out.picture = json::settingsFrom(pictureSettings(), f);
     if (out.kind == FormKind::Profile) {

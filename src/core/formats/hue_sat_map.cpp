@@ -219,14 +219,13 @@ double judged(ProfileColor &profile, const ColorModel &model, const std::vector<
 /// matters.
 DngTone toneOf(const ColorModel &model, double level, double known)
 {
-    if (model.curves.empty())
+    if (model.curves.empty() && model.lean.contrast == 0)
         return {};
     DngTone tone{{0, 0}};
     constexpr int kPoints = 96;
     for (int i = 1; i < kPoints; ++i) {
         const double x = linearised(Transfer::Srgb, double(i) / kPoints);
-        const auto grey = tonedFrom(model, {level * x, level * x, level * x}); // bends leave greys alone
-        const double y = (model.matrix * vectorOf(grey))[1] / level;
+        const double y = xyzFromBalanced(model, {level * x, level * x, level * x}).y / level;
         if (x > known || y > 1 - 1e-3)
             break;
         if (y > tone.back().second + 1e-9)

@@ -80,14 +80,33 @@ void addModel(Json &to, const ColorModel &m)
                         {"b", m.curves[2].values}};
     for (const auto &bend : m.bends)
         to["bends"].push_back({{"part", bend.how->key}, {"numbers", jsonOf(bend)}});
-    to["lean"] = {{"reds", m.lean.reds}, {"chroma", m.lean.chroma}};
+    to["lean"] = jsonOf(m.lean);
+}
+
+Json jsonOf(const ColourLean &lean)
+{
+    Json out{{"reds", lean.reds}, {"chroma", lean.chroma}};
+    if (lean.contrast != 0)
+        out["contrast"] = lean.contrast;
+    if (lean.hasSectors())
+        for (const auto &s : lean.sectors)
+            out["sectors"].push_back({{"hue", s.hue}, {"chroma", s.chroma}, {"lightness", s.lightness}});
+    return out;
 }
 
 ColourLean leanFrom(const Fields &f)
 {
-    const ColourLean lean{f.integer("reds"), f.integer("chroma")};
+    ColourLean lean{
+        f.integer("reds"), f.integer("chroma"), f.has("contrast") ? f.integer("contrast") : 0, {}};
+    const auto sectors = f.has("sectors") ? f.objects("sectors") : std::vector<Fields>();
+    if (!sectors.empty() && sectors.size() != kHueSectors)
+        f.fail("sectors", "{where}: \"{key}\" must be eight");
+    for (size_t i = 0; i < sectors.size(); ++i)
+        lean.sectors[i] = {sectors[i].number("hue"), sectors[i].number("chroma"),
+                           sectors[i].number("lightness")};
     if (const auto known = check(lean); !known)
-        f.fail("reds", "{where}: \"{key}\" and chroma are steps of -4 to 4");
+        f.fail("reds", {"{where}: \"{key}\" and what stands beside it: {reason}",
+                        {{"reason", known.error().phrase}}});
     return lean;
 }
 

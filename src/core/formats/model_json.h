@@ -7,6 +7,7 @@ namespace wavechroma::json {
 
 void addModel(Json &to, const ColorModel &model);
 void readModel(ColorModel &model, const Fields &from);
+[[nodiscard]] Json jsonOf(const ColourLean &lean);
 [[nodiscard]] ColourLean leanFrom(const Fields &fields);
 [[nodiscard]] Json jsonOf(const CalibrationLight &light);
 [[nodiscard]] Json jsonOf(const Spectrum &spectrum);

@@ -42,6 +42,10 @@ std::string composedName(const Calibration &c, const std::string &setup, const T
         add("reds " + std::to_string(c.lean.reds));
     if (c.lean.chroma != 0)
         add("chroma " + std::to_string(c.lean.chroma));
+    if (c.lean.contrast != 0)
+        add("contrast " + std::to_string(c.lean.contrast));
+    if (c.lean.hasSectors())
+        add("sectors");
     if (const auto match = std::filesystem::path(c.asked.reference).stem().stem().string(); !match.empty())
         add("to " + match);
     return name.empty() ? "Calibration" : name;
@@ -51,7 +55,9 @@ std::string provenanceOf(const Calibration &c)
 {
     std::string out = "colour " + c.parts.colour + ", tone " + c.parts.tone;
     if (!(c.lean == ColourLean{}))
-        out += ", reds " + std::to_string(c.lean.reds) + ", chroma " + std::to_string(c.lean.chroma);
+        out += ", reds " + std::to_string(c.lean.reds) + ", chroma " + std::to_string(c.lean.chroma) +
+               ", contrast " + std::to_string(c.lean.contrast) +
+               (c.lean.hasSectors() ? ", sectors of hue changed by hand" : "");
     for (size_t i = 0; i < c.madeFrom.size(); ++i) {
         out += (i == 0 ? " from " : ", ") + c.madeFrom[i].image;
         if (!c.madeFrom[i].sha256.empty())

@@ -3,8 +3,10 @@
 #include "core/base/said.h"
 #include "core/fit/fit.h"
 #include "core/fit/merge_readings.h"
+#include "core/fit/sector_lean.h"
 #include "core/fit/two_lights.h"
 #include "core/fit/weights.h"
+#include "core/formats/calibration_tables.h"
 #include "core/formats/documents.h"
 #include "core/formats/names.h"
 #include "core/formats/whole_file.h"
@@ -275,6 +277,12 @@ Result<Done> saveCalibration(const std::filesystem::path &file, const Calibratio
     return writeWhole({{file, bytesOf(documentOf(calibration))}});
 }
 
+Result<std::vector<HueSector>> loadSectors(const std::filesystem::path &file)
+{
+    const auto text = readText(file);
+    return text ? sectorsFromCsv(*text, file.string()) : text.error();
+}
+
 Result<Done> saveApart(const std::filesystem::path &folder, const std::vector<Calibration> &calibrations)
 {
     std::vector<OutputFile> files;
@@ -351,8 +359,8 @@ Recommendation recommendedAmong(const std::vector<const Calibration *> &plane, c
     return out;
 }
 
-Result<Calibration> fitReadings(const std::vector<Reading> &readings, const FitRequest &request,
-                                const Progress &progress)
+static Result<Calibration> fitGroups(const std::vector<Reading> &readings, const FitRequest &request,
+                                     const Progress &progress)
 {
     const auto groups = groupsOf(readings, request);
     if (!groups)
@@ -378,6 +386,26 @@ Result<Calibration> fitReadings(const std::vector<Reading> &readings, const FitR
         joined->name = composedName(named, request.ask.setup);
     }
     return joined;
+}
+
+Result<Calibration> fitReadings(const std::vector<Reading> &readings, const FitRequest &request,
+                                const Progress &progress)
+{
+    auto exact = fitGroups(readings, request, progress);
+    if (!exact || request.sectors.empty())
+        return exact;
+    const auto sectors = sectorLeanFor(*exact, request.sectors);
+    if (!sectors)
+        return sectors.error();
+    if (*sectors == exact->lean.sectors)
+        return exact;
+    auto again = request; // for figures and a name that are of what the sectors make of it
+    again.ask.parts = exact->parts;
+    again.ask.lean.sectors = *sectors;
+    auto leaned = fitGroups(readings, again, progress);
+    if (leaned)
+        leaned->asked.parts = exact->asked.parts;
+    return leaned;
 }
 
 Result<Done> checkWeights(const std::string &weights, const ChartDefinition &chart)

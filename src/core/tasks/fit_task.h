@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/progress.h"
 #include "core/fit/calibration.h"
+#include "core/fit/hue_sectors.h"
 #include "core/fit/recommend.h"
 #include "core/values/reading.h"
 
@@ -31,6 +32,8 @@ struct FitRequest
     };
     std::vector<Other> with = {}; ///< more of the same chart in the same light, merged by their noise (see
                                   ///< mergedReading())
+    /// Eight, as the calibration is to have them (see hueSectorsOf()); none: as the exact result has them.
+    std::vector<HueSector> sectors = {};
     std::vector<Reading> beside = {}; ///< other charts of the same frame, fitted along as one set of patches
                                       ///< (see chartSet())
 };
@@ -53,6 +56,9 @@ fitPlaneOf(const Reading &reading, const FitRequest &request = {}, const Progres
 /// 6 % of each other are of one light.
 [[nodiscard]] Result<Calibration> fitReadings(const std::vector<Reading> &readings,
                                               const FitRequest &request = {}, const Progress &progress = {});
+
+/// A table as `export --sectors` writes it, edited or not.
+[[nodiscard]] Result<std::vector<HueSector>> loadSectors(const std::filesystem::path &file);
 
 /// Favoured patches: see core/fit/weights.h. Unusable for what the chart does not have.
 [[nodiscard]] Result<Done> checkWeights(const std::string &weights, const ChartDefinition &chart);

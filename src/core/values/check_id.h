@@ -60,7 +60,7 @@ inline constexpr std::array<CheckRow, 12> kChecks{{
     {CheckId::Noise, "noise", false, false, false, {"low", "no-grey", "noisy"}},
     {CheckId::Flare, "flare", true, true, false, {"none", "veil"}},
     {CheckId::Obstruction, "obstruction", true, true, false, {"none", "one", "several", "colour"}},
-    {CheckId::Match, "match", true, true, false, {"fits", "other"}},
+    {CheckId::Match, "match", true, true, false, {"fits", "other", "values-unknown"}},
 }};
 static_assert([] {
     for (size_t i = 0; i < kChecks.size(); ++i)

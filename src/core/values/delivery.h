@@ -1,11 +1,13 @@
 #pragma once
 #include "core/base/said.h"
 #include "core/values/form_colour.h"
+#include "core/values/picture_crop.h"
 #include "core/values/picture_settings.h"
 #include "core/values/profile_settings.h"
 
 #include <array>
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -43,6 +45,9 @@ struct DeliveryForm
     PictureSettings picture = {};
     ProfileSettings profile = {};
     FormColour colour = {}; ///< not of values
+    /// Where it goes, absolute or from the job's folder; empty: where the delivery is asked to go.
+    std::string folder = {};
+    std::map<std::string, PictureCrop> crops = {}; ///< of finished pictures, by the frame's kept path
     bool operator==(const DeliveryForm &) const = default;
 };
 
@@ -62,6 +67,8 @@ struct DeliveryReceipt
     /// SHA-256 of the file whose place this one is taking; only of a receipt that was written for that
     /// moment.
     std::string replaces = {};
+    /// What it was made by is not what it would be made by now; said by a dry run.
+    bool isStale = false;
     bool operator==(const DeliveryReceipt &) const = default;
 };
 

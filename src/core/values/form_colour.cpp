@@ -22,7 +22,9 @@ Parts FormColour::parts(const Parts &own) const
 
 ColourLean FormColour::lean(const ColourLean &own) const
 {
-    return reds || chroma ? ColourLean{reds.value_or(0), chroma.value_or(0)} : own;
+    return reds || chroma || contrast
+               ? ColourLean{reds.value_or(0), chroma.value_or(0), contrast.value_or(0), {}}
+               : own;
 }
 
 const std::vector<SettingRow<FormColour>> &formColourSettings()
@@ -79,6 +81,15 @@ const std::vector<SettingRow<FormColour>> &formLeanSettings()
              .label = "Chroma, steps",
              .help = words::said("steps on top of the exact result; positive ones are livelier"),
              .brief = words::said("chroma {n:+0}"),
+             .least = -kMostLean,
+             .most = kMostLean,
+             .unset = words::said("as in the job")}),
+        settingOf<&S::contrast>(
+            {.key = "contrast",
+             .flag = nullptr,
+             .label = "Contrast, steps",
+             .help = words::said("steps on top of the exact result; positive ones are harder"),
+             .brief = words::said("contrast {n:+0}"),
              .least = -kMostLean,
              .most = kMostLean,
              .unset = words::said("as in the job")}),

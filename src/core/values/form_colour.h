@@ -13,15 +13,15 @@ struct FormColour
     // In the order of the choices that their rows give.
     enum class Colour { Job, Auto, Balance, Matrix, Roots, Field } colour = Colour::Job;
     enum class Tone { Job, Auto, AsShot, Greys, Channels } tone = Tone::Job;
-    /// Steps of the lean; neither: the job's own, one of them: the other is 0.
-    std::optional<int> reds, chroma;
+    /// Steps of the lean; none: the job's own, one of them: the others are 0.
+    std::optional<int> reds, chroma, contrast;
     std::string balance;                ///< file of a preset, absolute or from the job's folder; empty: none
     std::optional<Vector3> multipliers; ///< in place of one; not a row
     bool operator==(const FormColour &) const = default;
 
     [[nodiscard]] bool fitsAnew() const
     {
-        return colour != Colour::Job || tone != Tone::Job || reds || chroma;
+        return colour != Colour::Job || tone != Tone::Job || reds || chroma || contrast;
     }
     /// What is asked for where the job has `own`.
     [[nodiscard]] Parts parts(const Parts &own) const;
