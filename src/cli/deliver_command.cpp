@@ -25,7 +25,7 @@ void tellDoubts(const DeliveryPlan &plan)
 {
     for (const auto &item : plan.items)
         for (const auto &doubt : item.doubts)
-            tell(item.planned.path + ": " + words::doubt(doubt));
+            tell(item.shownPath() + ": " + words::doubt(doubt));
     for (const auto &path : plan.sharingNames())
         tell(path + ": several files would have this name, so they are numbered");
 }
@@ -86,10 +86,13 @@ int run(const DeliverOptions &options)
     tellDoubts(*plan);
     const auto dryRun = plan->dryRun();
     tellLeftOut(dryRun);
+    for (const auto &receipt : dryRun.receipts)
+        if (receipt.isStale)
+            tell(receipt.path + ": is stale: what it was made by has changed since");
     if (options.dryRun)
         return std::max(cli::deliver(documentOf(dryRun), "-"), statusOf(dryRun));
     std::string lines;
-    for (const auto &command : commandsOf(*source, *plan, options.folder, options.plan, ownPath()))
+    for (const auto &command : commandsOf(*source, *plan, options.plan, ownPath()))
         lines += command + "\n";
     return std::max(cli::deliver(lines, "-"), statusOf(dryRun));
 }
@@ -108,7 +111,8 @@ Action addDeliver(CommandLine &app)
              "replace files that are in the way: those without a receipt, or changed since");
     app.flag("--list-commands", options->listCommands,
              "print a call of render for each picture, for a job runner, and write nothing");
-    app.option("-o", options->folder, "output folder; it is made if needed").required();
+    app.option("-o", options->folder,
+               "output folder; it is made if needed. Not needed where each form of the plan has one");
     return [options] { return run(*options); };
 }
 

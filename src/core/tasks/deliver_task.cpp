@@ -108,6 +108,7 @@ private:
         request.settings = form.picture;
         request.folder = file.parent_path();
         request.overwrite = true;
+        request.crop = item.crop;
         const auto &frame = *m_source.state().frame(item.frame);
         const auto made = renderPicture({m_source.fileOf(frame), file}, request, *item.serves, m_progress);
         if (!made)
@@ -192,6 +193,12 @@ private:
             break;
         case ProfileFile::Sectors:
             out.sectors = file;
+            break;
+        case ProfileFile::PictureCube:
+            out.pictureCube = file;
+            break;
+        case ProfileFile::Clf:
+            out.clf = file;
             break;
         case ProfileFile::ChartDng:
             const auto &chart = *m_source.state().frame(item.chart);
@@ -443,8 +450,9 @@ static Result<Delivery> writeAll(const PictureSource &source, const DeliveryPlan
     return writer.done();
 }
 
-Result<Delivery> deliver(const PictureSource &source, const Delivery &asked, const fs::path &folder,
-                         const DeliverOptions &options, const Progress &progress)
+static Result<Delivery> deliverToOneFolder(const PictureSource &source, const Delivery &asked,
+                                           const fs::path &folder, const DeliverOptions &options,
+                                           const Progress &progress)
 {
     const auto growing = folder / kGrowing;
     if (const auto made = madeFolder(growing); !made)
@@ -457,7 +465,7 @@ Result<Delivery> deliver(const PictureSource &source, const Delivery &asked, con
         if (!lock.isOurs())
             return unusable("{folder}: another delivery is writing to this folder",
                             {{"folder", folder.string()}});
-        const auto plan = planDelivery(source, asked, folder);
+        const auto plan = planOneFolder(source, asked, folder, true);
         if (!plan) {
             std::error_code code;
             fs::remove_all(growing, code);
@@ -475,8 +483,48 @@ Result<Delivery> deliver(const PictureSource &source, const Delivery &asked, con
     return out;
 }
 
+/// The part of the whole's progress that one of several folders takes.
+static Progress partOf(const Progress &whole, size_t number, size_t all)
+{
+    Progress out;
+    out.cancelled = whole.cancelled;
+    if (whole.report)
+        out.report = [&whole, number, all](double fraction, const words::Phrase &what) {
+            whole.at((double(number) + fraction) / double(all), what);
+        };
+    return out;
+}
+
+Result<Delivery> deliver(const PictureSource &source, const Delivery &asked, const fs::path &folder,
+                         const DeliverOptions &options, const Progress &progress)
+{
+    const auto folders = foldersOf(source, asked, folder);
+    Delivery out = asked;
+    out.receipts.clear();
+    out.leftOut.clear();
+    for (size_t i = 0; i < folders.size(); ++i) {
+        const auto &one = folders[i];
+        if (one.folder.empty())
+            return unusable("the form {name} has no folder, and none is given for all",
+                            {{"name", one.asked.forms.front().name}});
+        const auto done =
+            deliverToOneFolder(source, one.asked, one.folder, options, partOf(progress, i, folders.size()));
+        if (!done || folders.size() == 1)
+            return done;
+        for (auto receipt : done->receipts) {
+            if (one.isElsewhere)
+                receipt.path = (one.folder / receipt.path).string();
+            out.receipts.push_back(std::move(receipt));
+        }
+        for (const auto &left : done->leftOut)
+            if (std::find(out.leftOut.begin(), out.leftOut.end(), left) == out.leftOut.end())
+                out.leftOut.push_back(left);
+    }
+    return out;
+}
+
 std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryPlan &plan,
-                                    const fs::path &folder, const fs::path &planFile, const fs::path &program)
+                                    const fs::path &planFile, const fs::path &program)
 {
     std::vector<std::string> out;
     const auto full = [](const fs::path &path) {
@@ -487,13 +535,15 @@ std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryP
         const auto &form = plan.asked.forms[item.form];
         if (form.kind != FormKind::Picture || item.isDone)
             continue;
-        const auto file = folder / item.planned.path;
+        const auto file = item.folder / item.planned.path;
         auto command =
             fmt::format("{} render {} --job {}", full(program),
                         full(source.fileOf(*source.state().frame(item.frame))), full(source.folder()));
         command += form.colour == FormColour{}
                        ? optionsOf(form.picture)
                        : " --plan " + full(planFile) + " --form " + shellQuoted(form.name);
+        if (item.crop)
+            command += " --crop " + cropText(*item.crop);
         out.push_back(command + " --name " + shellQuoted(file.stem().string()) + " -o " +
                       full(file.parent_path()));
     }

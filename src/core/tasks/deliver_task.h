@@ -26,10 +26,17 @@ struct DeliveryItem
     std::string chartAt;        ///< when that was shot; empty: none
     bool isByBrought = false;   ///< a calibration brought along serves the frame, not its chart
     std::vector<Doubt> doubts;  ///< as in the receipt, with what they say
-    uint64_t roughBytes = 0;    ///< guessed by what such files take
-    bool isDone = false;        ///< there already, as its receipt says
-    bool isOurs = false;        ///< a file is there whose bytes are those of its receipt: it may be replaced
+    /// For people and dry runs: the planned path, whole where it is elsewhere.
+    [[nodiscard]] std::string shownPath() const;
+    /// It was written, and what it is made by has changed since.
+    [[nodiscard]] bool isStale() const { return isOurs && !isDone; }
+    uint64_t roughBytes = 0; ///< guessed by what such files take
+    bool isDone = false;     ///< there already, as its receipt says
+    bool isOurs = false;     ///< a file is there whose bytes are those of its receipt: it may be replaced
     bool isInTheWay = false; ///< another file of that name is there: no receipt knows it, or it was changed
+    std::filesystem::path folder = {};    ///< that the planned path is below
+    bool isElsewhere = false;             ///< that is the form's own, not the one given for all
+    std::optional<PictureCrop> crop = {}; ///< of a picture
     bool sharesName = false; ///< the pattern gives another file the same name: one of them is numbered
 };
 
@@ -38,6 +45,8 @@ struct DeliveryPlan
 {
     Delivery asked; ///< with what is left out, and the receipts that lie in the folder
     std::vector<DeliveryItem> items;
+    /// Receipts of files that their form would write under another name now; stale.
+    std::vector<DeliveryReceipt> outlived = {};
     [[nodiscard]] std::vector<std::string> inTheWay() const; ///< paths
     [[nodiscard]] std::vector<std::string> sharingNames() const;
     [[nodiscard]] uint64_t roughBytes() const; ///< of what is not done
@@ -48,11 +57,12 @@ struct DeliveryPlan
 /// A form of a plan by its name. Unusable where there is none, or none of pictures.
 [[nodiscard]] Result<DeliveryForm> pictureForm(const std::filesystem::path &plan, const std::string &name);
 
-/// Plans a delivery by what serves each frame now. Decodes nothing and writes nothing. `folder`: where it
-/// goes; receipts of an earlier run that lie there are looked at, and the files' hashes where they were
-/// written to since or `verify`; then also those of sources that were written to since. A frame whose file
-/// is another one than was taken is left out ("source-changed"). Unusable for a name with places that are
-/// not known, for frames that are none of the job's, and for documents of the job that cannot be read.
+/// Plans a delivery by what serves each frame now. Decodes nothing and writes nothing. `folder`: where forms
+/// go that have none of their own, may be empty where all have; receipts of an earlier run that lie there are
+/// looked at, and the files' hashes where they were written to since or `verify`; then also those of sources
+/// that were written to since. A frame whose file is another one than was taken is left out
+/// ("source-changed"). Unusable for a name with places that are not known, for frames that are none of the
+/// job's, and for documents of the job that cannot be read.
 [[nodiscard]] Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked,
                                                 const std::filesystem::path &folder, bool verify = true);
 
@@ -82,7 +92,6 @@ struct DeliverOptions
 /// bytes as deliver() writes. `planFile`: where the plan was read, for forms that say more than `render` has
 /// options for. `program`: the command line, so that a line runs where it is not on the path.
 [[nodiscard]] std::vector<std::string> commandsOf(const PictureSource &source, const DeliveryPlan &plan,
-                                                  const std::filesystem::path &folder,
                                                   const std::filesystem::path &planFile,
                                                   const std::filesystem::path &program);
 

@@ -1,6 +1,7 @@
 #pragma once
-#include "core/formats/delivery_document.h"
+#include "core/tasks/deliver_task.h"
 
+#include <filesystem>
 #include <string>
 #include <vector>
 
@@ -14,5 +15,20 @@ inline constexpr const char *kLock = "lock"; ///< within it
 
 [[nodiscard]] std::string fileNameExtension(const std::string &path); ///< ".dng", in small letters
 [[nodiscard]] uint64_t roughPictureBytes(const PictureSettings &settings, int width, int height);
+
+[[nodiscard]] std::string cropText(const PictureCrop &crop); ///< as `render --crop` takes it
+
+/// The forms that go into one folder, which has its own receipts.
+struct FolderOfDelivery
+{
+    std::filesystem::path folder;
+    Delivery asked;
+    std::vector<size_t> forms; ///< into the whole delivery's, in the order of `asked`
+    bool isElsewhere = false;  ///< the forms' own, not the one given for all
+};
+[[nodiscard]] std::vector<FolderOfDelivery> foldersOf(const PictureSource &source, const Delivery &asked,
+                                                      const std::filesystem::path &folder);
+[[nodiscard]] Result<DeliveryPlan> planOneFolder(const PictureSource &source, const Delivery &asked,
+                                                 const std::filesystem::path &folder, bool verify);
 
 } // namespace wavechroma

@@ -71,6 +71,14 @@ Result<std::string> filledName(const std::string &pattern, const NamePlaces &pla
     return out;
 }
 
+/// What its files are made by, wherever they go; crops are of a frame each.
+DeliveryForm withoutPlaces(DeliveryForm form)
+{
+    form.folder.clear();
+    form.crops.clear();
+    return form;
+}
+
 class Planner
 {
 public:
@@ -205,7 +213,7 @@ private:
         item.form = m_form;
         item.planned.path = path;
         item.planned.form = form().name;
-        item.planned.madeBy = sha256Of(textOf(form()) + item.planned.madeBy);
+        item.planned.madeBy = sha256Of(textOf(withoutPlaces(form())) + item.planned.madeBy);
         m_plan.items.push_back(std::move(item));
         return Done{};
     }
@@ -269,6 +277,10 @@ private:
             auto item = itemOf(*frame, *serves);
             item.frame = frame->id;
             item.serves = serves;
+            if (const auto crop = form().crops.find(frame->path); crop != form().crops.end()) {
+                item.crop = crop->second;
+                item.planned.madeBy += cropText(crop->second);
+            }
             std::error_code code;
             item.roughBytes = isCopy ? fs::file_size(m_source.fileOf(*frame), code)
                                      : roughPictureBytes(form().picture, frame->width, frame->height);
@@ -395,7 +407,8 @@ private:
             m_plan.asked.leftOut.push_back({item.planned.source, "not-dng", form().name});
             return Done{};
         }
-        if (row.file == ProfileFile::Dcp && calibration->fileColor.xyzD50FromRendered) {
+        const bool isForRaw = row.file == ProfileFile::Dcp || row.file == ProfileFile::PictureCube;
+        if (isForRaw && calibration->fileColor.xyzD50FromRendered) {
             m_plan.asked.leftOut.push_back({item.planned.source, "not-raw", form().name});
             return Done{};
         }
@@ -425,7 +438,7 @@ private:
         places["form"] = form().name;
         if (const auto added = add(places, row.ending, item, namesBeside()); !added)
             return added;
-        if (row.file == ProfileFile::Cube && form().profile.cubeCoding == CameraCoding::Linear)
+        if (row.file == ProfileFile::Cube && hasTableBefore(*calibration, form().profile))
             addTableBefore();
         return Done{};
     }
@@ -490,6 +503,12 @@ private:
 
 } // namespace
 
+std::string cropText(const PictureCrop &c)
+{
+    auto out = fmt::format("{},{},{},{}", c.x, c.y, c.width, c.height);
+    return c.degrees == 0 ? out : out + fmt::format(",{}", c.degrees);
+}
+
 std::string fileNameExtension(const std::string &path)
 {
     return letters::lower(fs::path(path).extension().string());
@@ -541,13 +560,22 @@ Delivery DeliveryPlan::dryRun() const
     out.receipts.clear();
     for (const auto &item : items) {
         if (item.isInTheWay) {
-            out.leftOut.push_back({item.planned.path, "in-the-way", item.planned.form});
+            out.leftOut.push_back({item.shownPath(), "in-the-way", item.planned.form});
             continue;
         }
         out.receipts.push_back(item.planned);
-        out.receipts.back().madeBy.clear();
+        auto &receipt = out.receipts.back();
+        receipt.path = item.shownPath();
+        receipt.madeBy.clear();
+        receipt.isStale = item.isStale();
     }
+    out.receipts.insert(out.receipts.end(), outlived.begin(), outlived.end());
     return out;
+}
+
+std::string DeliveryItem::shownPath() const
+{
+    return isElsewhere ? (folder / planned.path).string() : planned.path;
 }
 
 Result<Delivery> loadDelivery(const fs::path &file)
@@ -598,10 +626,10 @@ static bool wasWrittenTo(const fs::path &file, const std::string &time)
 }
 
 /// What lies at an item's place.
-static void look(DeliveryItem &item, const DeliveryReceipt *receipt, const fs::path &folder, bool verify)
+static void look(DeliveryItem &item, const DeliveryReceipt *receipt, bool verify)
 {
     std::error_code code;
-    const auto file = folder / item.planned.path;
+    const auto file = item.folder / item.planned.path;
     if (!fs::exists(fs::symlink_status(file, code)))
         return;
     const bool hasItsSize = receipt && fs::is_regular_file(fs::symlink_status(file, code)) &&
@@ -635,8 +663,29 @@ static void leaveOutChanged(DeliveryPlan &plan, const PictureSource &source,
             plan.asked.leftOut.push_back({source.state().frame(id)->path, "source-changed", {}});
 }
 
-Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked, const fs::path &folder,
-                                  bool verify)
+/// Files of the folder's receipts that a form wrote under a name it does not give any more, of what it writes
+/// under another one now: a profile whose calibration's name says its parts.
+static std::vector<DeliveryReceipt> outlivedIn(const DeliveryPlan &plan)
+{
+    const auto keyOf = [](const DeliveryReceipt &r) {
+        return r.form + '\n' + r.source + '\n' + fileNameExtension(r.path);
+    };
+    std::set<std::string> paths, keys;
+    for (const auto &item : plan.items) {
+        paths.insert(item.planned.path);
+        keys.insert(keyOf(item.planned));
+    }
+    std::vector<DeliveryReceipt> out;
+    for (const auto &receipt : plan.asked.receipts)
+        if (!paths.contains(receipt.path) && keys.contains(keyOf(receipt))) {
+            out.push_back(receipt);
+            out.back().isStale = true;
+        }
+    return out;
+}
+
+Result<DeliveryPlan> planOneFolder(const PictureSource &source, const Delivery &asked, const fs::path &folder,
+                                   bool verify)
 {
     auto plan = Planner(source, asked).make();
     if (!plan)
@@ -650,11 +699,72 @@ Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &a
         receipts[receipt.path] = &receipt;
     for (auto &item : plan->items) {
         const auto at = receipts.find(item.planned.path);
-        look(item, at == receipts.end() ? nullptr : at->second, folder, verify);
+        item.folder = folder;
+        look(item, at == receipts.end() ? nullptr : at->second, verify);
     }
     if (verify)
         leaveOutChanged(*plan, source, receipts);
+    plan->outlived = outlivedIn(*plan);
     return plan;
+}
+
+std::vector<FolderOfDelivery> foldersOf(const PictureSource &source, const Delivery &asked,
+                                        const fs::path &folder)
+{
+    std::vector<FolderOfDelivery> out;
+    for (size_t i = 0; i < asked.forms.size(); ++i) {
+        const auto &form = asked.forms[i];
+        const auto place = form.folder.empty() ? folder : (source.folder() / form.folder).lexically_normal();
+        auto at = std::find_if(out.begin(), out.end(),
+                               [&](const FolderOfDelivery &other) { return other.folder == place; });
+        if (at == out.end()) {
+            out.push_back({place, asked, {}, !form.folder.empty() && place != folder});
+            at = out.end() - 1;
+            at->asked.forms.clear();
+        }
+        at->asked.forms.push_back(form);
+        at->forms.push_back(i);
+    }
+    return out;
+}
+
+Result<DeliveryPlan> planDelivery(const PictureSource &source, const Delivery &asked, const fs::path &folder,
+                                  bool verify)
+{
+    DeliveryPlan out;
+    out.asked = asked;
+    out.asked.receipts.clear();
+    out.asked.leftOut.clear();
+    for (const auto &one : foldersOf(source, asked, folder)) {
+        if (one.folder.empty())
+            return unusable("the form {name} has no folder, and none is given for all",
+                            {{"name", one.asked.forms.front().name}});
+        auto plan = planOneFolder(source, one.asked, one.folder, verify);
+        if (!plan)
+            return plan;
+        out.asked.title = plan->asked.title;
+        if (out.asked.names.empty())
+            out.asked.names = plan->asked.names;
+        for (auto &item : plan->items) {
+            item.form = one.forms[item.form];
+            item.isElsewhere = one.isElsewhere;
+            out.items.push_back(std::move(item));
+        }
+        const auto shown = [&](DeliveryReceipt receipt) {
+            if (one.isElsewhere)
+                receipt.path = (one.folder / receipt.path).string();
+            return receipt;
+        };
+        for (const auto &receipt : plan->asked.receipts)
+            out.asked.receipts.push_back(shown(receipt));
+        for (const auto &receipt : plan->outlived)
+            out.outlived.push_back(shown(receipt));
+        for (const auto &left : plan->asked.leftOut)
+            if (std::find(out.asked.leftOut.begin(), out.asked.leftOut.end(), left) ==
+                out.asked.leftOut.end())
+                out.asked.leftOut.push_back(left);
+    }
+    return out;
 }
 
 } // namespace wavechroma

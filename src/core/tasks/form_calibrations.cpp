@@ -34,7 +34,7 @@ Result<Calibration> FormCalibrations::of(const FormColour &form, const Calibrati
         return own;
     if (!m_source.state().readingOf(chart))
         return leanedOver(own, parts, lean);
-    const std::tuple key{chart, parts, lean.reds, lean.chroma};
+    const std::tuple key{chart, parts, lean.reds, lean.chroma, lean.contrast}; // no form has sectors
     auto known = m_fitted.find(key);
     if (known == m_fitted.end())
         known = m_fitted.emplace(key, fitted(chart, parts, lean)).first;

@@ -34,7 +34,7 @@ private:
     Result<Calibration> fitted(RowId chart, const Parts &parts, const ColourLean &lean) const;
 
     const PictureSource &m_source;
-    std::map<std::tuple<RowId, Parts, int, int>, Result<Calibration>> m_fitted;
+    std::map<std::tuple<RowId, Parts, int, int, int>, Result<Calibration>> m_fitted;
     std::map<std::string, Result<Balance>> m_balances; ///< by their files
 };
 
