@@ -1,4 +1,5 @@
 #include "cli/command.h"
+#include "core/tasks/chart_asked.h"
 #include "core/tasks/read_task.h"
 #include "core/words/check_words.h"
 #include "core/words/frame_words.h"
@@ -13,7 +14,7 @@ namespace {
 struct ReadOptions
 {
     std::vector<std::string> images, flats;
-    std::string chart, corners, tolerance, leftOut, output, assume = "srgb";
+    std::string chart, reference, corners, tolerance, leftOut, output, assume = "srgb";
     double window = 0.5;
 };
 
@@ -48,8 +49,13 @@ void reportBracket(const std::vector<Reading> &readings)
 int run(const ReadOptions &options)
 {
     ReadRequest request;
-    if (!options.chart.empty())
-        request.chart = options.chart;
+    TableReading how;
+    const auto chart = chartAsked(options.chart, options.reference, &how);
+    if (!chart)
+        return failed(chart.error());
+    request.definition = *chart;
+    if (*chart && !options.reference.empty())
+        sayTable(options.reference, how, **chart, {});
     request.windowShare = options.window;
     if (!options.tolerance.empty()) {
         const auto sheet = toleranceNamed(options.tolerance);
@@ -101,6 +107,10 @@ Action addRead(CommandLine &app)
     const auto options = std::make_shared<ReadOptions>();
     app.option("IMAGE", options->images, "chart frames, raw or rendered").required();
     app.option("--chart", options->chart, "a chart's id, or a chart definition file");
+    app.option(
+        "--reference", options->reference,
+        "the chart's own values: CGATS.17 text, CSV, or a chart definition; without --chart they say which "
+        "layout it is");
     app.option("--corners", options->corners,
                "outer corners, x1,y1,…,x4,y4 in pixels: top-left, top-right, bottom-right, bottom-left");
     app.option("--flat", options->flats,

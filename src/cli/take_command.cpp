@@ -1,5 +1,7 @@
 #include "cli/command.h"
+#include "core/tasks/chart_asked.h"
 #include "core/tasks/day_task.h"
+#include "core/tasks/read_task.h"
 #include "core/tasks/take_task.h"
 
 #include <cstdio>
@@ -8,12 +10,12 @@ namespace wavechroma::cli {
 
 Action addTake(CommandLine &app)
 {
-    struct TakeOptions
+    struct Options
     {
-        std::string job, setup, lamp;
+        std::string job, setup, lamp, chart, reference, tolerance;
         std::vector<std::string> paths;
     };
-    const auto options = std::make_shared<TakeOptions>();
+    const auto options = std::make_shared<Options>();
     app.option("JOB", options->job, "folder of the job; the job is made if there is none").required();
     app.option("PATH", options->paths, "frames, or folders of frames").required();
     app.option("--setup", options->setup,
@@ -21,18 +23,40 @@ Action addTake(CommandLine &app)
                "folder are divided where the light differs");
     app.option("--lamp", options->lamp,
                "kind of lamp: strobe, led, tube, tungsten, daylight, mixed or unknown");
+    app.option("--chart", options->chart,
+               "what the frames show: a chart's id, or a chart definition file; it is kept with the job");
+    app.option(
+        "--reference", options->reference,
+        "the chart's own values: CGATS.17 text, CSV, or a chart definition; without --chart they say which "
+        "layout it is");
+    app.option("--tolerance", options->tolerance,
+               "limits of the job's checks: ordinary, strict, or a tolerance sheet file");
     return [options] {
         const auto lamp = lampKindFrom(options->lamp);
         if (!options->lamp.empty() && !lamp)
             return failed(
                 unusable("--lamp: \"{word}\" is not strobe, led, tube, tungsten, daylight, mixed or unknown",
                          {{"word", options->lamp}}));
+        TakeOptions asked{options->setup, lamp};
+        TableReading how;
+        const auto chart = chartAsked(options->chart, options->reference, &how);
+        if (!chart)
+            return failed(chart.error());
+        asked.chart = *chart;
+        if (*chart && !options->reference.empty())
+            sayTable(options->reference, how, **chart, {});
+        if (!options->tolerance.empty()) {
+            const auto sheet = toleranceNamed(options->tolerance);
+            if (!sheet)
+                return failed(sheet.error());
+            asked.sheet = *sheet;
+        }
         Progress progress;
         progress.report = [](double fraction, const words::Phrase &step) {
             say("%3d %%  %s\n", int(fraction * 100), words::filled(step, words::plain()).c_str());
         };
-        const auto taken = takeIntoJob(options->job, {options->paths.begin(), options->paths.end()},
-                                       {options->setup, lamp}, progress);
+        const auto taken =
+            takeIntoJob(options->job, {options->paths.begin(), options->paths.end()}, asked, progress);
         if (!taken)
             return failed(taken.error());
         for (const auto &problem : taken->problems)

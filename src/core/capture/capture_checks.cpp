@@ -80,8 +80,7 @@ std::vector<Check> captureChecks(const Reading &whole, const ChartDefinition &ch
         checks.push_back(checkFlare(chart, evidence, limits));
         checks.push_back(checkObstruction(evidence, limits));
     }
-    if (chart.colorsKnown)
-        checks.push_back(match);
+    checks.push_back(match);
     return checks;
 }
 

@@ -144,7 +144,12 @@ Check checkUnderexposure(const Reading &reading, const CaptureLimits &limits)
 Check checkMatch(const ChartDefinition &chart, double match, const CaptureLimits &limits)
 {
     Check check{CheckId::Match, Severity::Ok, match, limits.leastMatch, "fit", {}, "fits"};
-    if (match < limits.leastMatch) {
+    if (!chart.colorsKnown) {
+        check.severity = Severity::Warn;
+        check.value = 0;
+        check.finding = "values-unknown";
+        check.chart = chart.name;
+    } else if (match < limits.leastMatch) {
         check.severity = Severity::Stop;
         check.finding = "other";
         check.chart = chart.name;

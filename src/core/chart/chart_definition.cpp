@@ -199,6 +199,23 @@ static ChartDefinition evenField()
     return chart;
 }
 
+bool hasDemoValues(const ChartDefinition &chart)
+{
+    const auto &all = chartCatalogue();
+    const bool isSuchLayout = chart.id == "double-24" || chart.id == "field-140";
+    return isSuchLayout && std::find(all.begin(), all.end(), chart) != all.end();
+}
+
+ChartDefinition withoutValues(ChartDefinition chart)
+{
+    chart.colorsKnown = false;
+    chart.neutral.clear();
+    chart.reference = {};
+    for (auto &patch : chart.patches)
+        patch = {patch.id, xyzFromLab({50, 0, 0}), {}};
+    return chart;
+}
+
 bool isGreyScale(const ChartDefinition &chart)
 {
     return chart.colorsKnown && chart.patches.size() >= 5 &&

@@ -76,6 +76,12 @@ struct ChartPanel
 [[nodiscard]] Result<ChartDefinition> chartFromCatalogue(const std::string &id);
 [[nodiscard]] std::vector<std::string> chartIds(); ///< all of them, `grid-RxC` as the last
 
+/// Are its values made up for the demo, as those of `double-24` and `field-140` are? A real chart of that
+/// layout has others.
+[[nodiscard]] bool hasDemoValues(const ChartDefinition &chart);
+/// The layout alone: nothing is known of its colours, nor which of them are neutral.
+[[nodiscard]] ChartDefinition withoutValues(ChartDefinition chart);
+
 /// A grid of square patches with unknown colours.
 [[nodiscard]] ChartDefinition plainGrid(int rows, int columns);
 

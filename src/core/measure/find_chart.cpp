@@ -47,7 +47,8 @@ bool isRow(const ChartDefinition &chart)
 /// larger.
 bool isCleanGrid(int nodesAround, const ChartDefinition &chart, const Placement &placement)
 {
-    const int all = panelPatches(chart);
+    // without colours the other panels are all that tells it from a grid of one panel's size
+    const int all = chart.colorsKnown ? panelPatches(chart) : int(chart.patches.size());
     return placement.nodes * 100 >= all * 85 && nodesAround <= placement.nodes + all / 8;
 }
 
@@ -89,7 +90,7 @@ void searchLevel(const Overview &overview, const FlatRule &rule, Findings &findi
             grids.push_back(&chart);
     const auto candidates = patchCandidates(overview, rule);
     for (const auto &lattice : findLattices(candidates, leastGrid)) {
-        const auto placements = identify(overview, lattice, grids, kLeastColourFit);
+        const auto placements = identify(overview, lattice, grids, kLeastColourFit, candidates);
         for (size_t i = 0; i < grids.size(); ++i)
             if (placements[i])
                 findings.consider(size_t(grids[i] - charts.data()), *placements[i], int(lattice.nodes.size()),

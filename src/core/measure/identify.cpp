@@ -430,9 +430,34 @@ static std::optional<Placement> bestOf(const std::vector<Tried> &tried, double l
     return best == tried.end() ? std::nullopt : std::optional(best->placement);
 }
 
+/// Patches of other panels than the one on the lattice that are seen where the definition has them: a flat
+/// region of about a patch's size within a third of a patch.
+static int seenBeside(const ChartDefinition &chart, const Placement &placement, const Lattice &lattice,
+                      const std::vector<Candidate> &candidates)
+{
+    double area = 0;
+    for (const auto &[index, node] : lattice.nodes)
+        area += node.area / double(lattice.nodes.size());
+    const double reach = std::sqrt(area) / 3;
+    const auto isNear = [&](const PixelPoint &p, const PixelPoint &q) {
+        return std::abs(p.x - q.x) < reach && std::abs(p.y - q.y) < reach;
+    };
+    int seen = 0;
+    for (int i = 0; i < int(chart.patches.size()); ++i) {
+        const auto p =
+            placement.pictureFromChart.at(patchCentre(chart, i / chart.columns, i % chart.columns));
+        const bool isOnLattice = std::any_of(lattice.nodes.begin(), lattice.nodes.end(),
+                                             [&](const auto &node) { return isNear(node.second.centre, p); });
+        seen += !isOnLattice && std::any_of(candidates.begin(), candidates.end(), [&](const Candidate &c) {
+            return isNear(c.centre, p) && c.area > area / 2 && c.area < area * 2;
+        });
+    }
+    return seen;
+}
+
 std::vector<std::optional<Placement>> identify(const Overview &overview, const Lattice &lattice,
                                                std::span<const ChartDefinition *const> charts,
-                                               double leastFit)
+                                               double leastFit, const std::vector<Candidate> &candidates)
 {
     double area = 0;
     for (const auto &[index, node] : lattice.nodes)
@@ -442,6 +467,9 @@ std::vector<std::optional<Placement>> identify(const Overview &overview, const L
     double best = 0;
     for (const auto *chart : charts) {
         tried.push_back(allTried(overview, lattice, *chart, reach));
+        if (!chart->colorsKnown && panelsOf(*chart).size() > 1)
+            for (auto &one : tried.back())
+                one.placement.nodes += seenBeside(*chart, one.placement, lattice, candidates);
         if (chart->colorsKnown)
             best = std::max(best, bestFit(tried.back()));
     }

@@ -31,9 +31,11 @@ struct Placement
 /// The placement of each chart on this lattice, over all turns and shifts, whose colours fit best; of a chart
 /// where none reaches `leastFit`, the one that covers most nodes (colours of another chart say nothing of the
 /// place). Nothing where the lattice is too small for a chart. Shadow and glare are looked for only while
-/// nothing fits to 0.93 without them.
+/// nothing fits to 0.93 without them. Of a chart of several panels without known colours the place
+/// where most patches of the other panels are `candidates` too, which then count as its nodes.
 [[nodiscard]] std::vector<std::optional<Placement>> identify(const Overview &overview, const Lattice &lattice,
                                                              std::span<const ChartDefinition *const> charts,
-                                                             double leastFit);
+                                                             double leastFit,
+                                                             const std::vector<Candidate> &candidates);
 
 } // namespace wavechroma::measure

@@ -111,6 +111,15 @@ std::vector<ChartDefinition> chartsOf(const JobState &state)
     return charts;
 }
 
+std::vector<ChartDefinition> layoutsOf(const JobState &state)
+{
+    std::vector<ChartDefinition> out;
+    for (const auto &row : state.charts)
+        if (row.inUse && (!row.definition.colorsKnown || hasDemoValues(row.definition)))
+            out.push_back(withoutValues(row.definition));
+    return out;
+}
+
 RowId setupAt(const JobState &state, const CameraFacts &camera)
 {
     if (state.setups.empty())
@@ -145,7 +154,7 @@ RowId setupAt(const JobState &state, const CameraFacts &camera)
 
 Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder, RowId setup)
 {
-    Surroundings around{folder, {}, setup, chartsOf(state), sheetOf(state)};
+    Surroundings around{folder, {}, setup, chartsOf(state), layoutsOf(state), sheetOf(state)};
     around.few.setups = state.setups;
     around.few.frames = state.frames;
     return around;
@@ -169,6 +178,7 @@ Result<Reading> readWithFlats(const Surroundings &job, const RawFrame &frame,
 {
     ReadRequest request;
     request.charts = job.charts;
+    request.layouts = job.layouts;
     request.sheet = job.sheet;
     if (flats.empty())
         return readFrame(frame, request, progress);

@@ -38,11 +38,12 @@ struct StationPass
 /// What a new frame meets in its job.
 struct Surroundings
 {
-    std::filesystem::path folder;             ///< of the job
-    JobState few;                             ///< setups and frames only: where it belongs, and its flat
-    RowId setup = 0;                          ///< put it under this one; 0: setupAt()
-    std::vector<ChartDefinition> charts = {}; ///< looked for; empty: the catalogue
-    ToleranceSheet sheet = {};                ///< that the checks are held to
+    std::filesystem::path folder;              ///< of the job
+    JobState few;                              ///< setups and frames only: where it belongs, and its flat
+    RowId setup = 0;                           ///< put it under this one; 0: setupAt()
+    std::vector<ChartDefinition> charts = {};  ///< looked for; empty: the catalogue
+    std::vector<ChartDefinition> layouts = {}; ///< see layoutsOf()
+    ToleranceSheet sheet = {};                 ///< that the checks are held to
 };
 /// Those of a job. The state is copied where it is needed later.
 [[nodiscard]] Surroundings surroundingsOf(const JobState &state, const std::filesystem::path &folder,
@@ -58,6 +59,8 @@ struct Surroundings
 /// The charts a job looks for: those of the catalogue, with the reference values that the job uses for them,
 /// and its own.
 [[nodiscard]] std::vector<ChartDefinition> chartsOf(const JobState &state);
+/// Of the job's own charts those whose values are not known, or made up for the demo: without values.
+[[nodiscard]] std::vector<ChartDefinition> layoutsOf(const JobState &state);
 /// A frame file taken into a job: opened, hashed, its part guessed (a chart found: chart; an even field:
 /// flat; else product), and when it is a chart frame all four stops, with the station's flat taken out. Used
 /// by the window and the demo.

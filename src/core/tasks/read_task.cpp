@@ -149,6 +149,29 @@ static void keepDefinition(Reading &reading, const ChartDefinition &chart)
         reading.definition = chart;
 }
 
+/// The values that ship for some layouts are made up: a real chart of such a layout is found by its pattern
+/// alone, and then nothing is known of its colours. Returns whether the reading is one now.
+static Result<Done> foundByLayout(Reading &reading, const RawFrame &frame, const ChartDefinition &layout,
+                                  const ReadRequest &request, const Progress &progress)
+{
+    auto found = readChart(frame, layout, {request.corners, request.windowShare, true}, progress);
+    if (!found)
+        return found.error();
+    if (!found->found)
+        return Done{};
+    reading = std::move(*found);
+    keepDefinition(reading, layout);
+    judge(reading, frame, layout, request.sheet);
+    return Done{};
+}
+
+static bool isOfOtherColours(const Reading &reading)
+{
+    return std::any_of(reading.checks.begin(), reading.checks.end(), [](const Check &check) {
+        return check.id == CheckId::Match && check.severity == Severity::Stop;
+    });
+}
+
 static Result<Reading> readUnnamed(const RawFrame &frame, const ReadRequest &request,
                                    const Progress &progress)
 {
@@ -160,6 +183,10 @@ static Result<Reading> readUnnamed(const RawFrame &frame, const ReadRequest &req
         std::find_if(charts.begin(), charts.end(), [&](const auto &one) { return one.id == reading->chart; });
     keepDefinition(*reading, *chart);
     judge(*reading, frame, *chart, request.sheet);
+    for (const auto &layout : request.layouts)
+        if (!reading->found)
+            if (const auto looked = foundByLayout(*reading, frame, layout, request, progress); !looked)
+                return looked.error();
     if (!reading->found)
         reading->checks.front().finding = "none-of-catalogue";
     return reading;
@@ -180,6 +207,10 @@ static Result<Reading> readWhat(const RawFrame &frame, const ReadRequest &reques
         return reading;
     keepDefinition(*reading, *chart);
     judge(*reading, frame, *chart, request.sheet);
+    if (hasDemoValues(*chart) && (!reading->found || isOfOtherColours(*reading)))
+        if (const auto looked = foundByLayout(*reading, frame, withoutValues(*chart), request, progress);
+            !looked)
+            return looked.error();
     for (auto &check : reading->checks)
         if (check.severity == Severity::Stop && !request.corners && chart->patches.size() > 1 &&
             (check.id == CheckId::Found || check.id == CheckId::Match))

@@ -34,6 +34,8 @@ struct ReadRequest
     std::optional<std::string> chart;               ///< id or file; absent: `charts` are tried
     std::optional<ChartDefinition> definition = {}; ///< the chart itself, in place of its name
     std::vector<ChartDefinition> charts = {};       ///< empty: the catalogue
+    std::vector<ChartDefinition> layouts =
+        {}; ///< without values: found by their pattern, where none of these is
     std::optional<Corners> corners;
     double windowShare = 0.5;
     ToleranceSheet sheet; ///< that the checks are held to

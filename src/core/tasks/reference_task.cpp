@@ -164,8 +164,7 @@ static ChartDefinition chartOfPatches(const Reading &reading)
     return chart;
 }
 
-/// The patches of C*ab under 5, the lightest first: a chart without a definition names none.
-static void nameNeutrals(ChartDefinition &chart)
+void nameNeutrals(ChartDefinition &chart)
 {
     std::vector<std::pair<double, std::string>> greys;
     for (const auto &patch : chart.patches) {
@@ -173,6 +172,9 @@ static void nameNeutrals(ChartDefinition &chart)
         if (patch.isKnown && std::hypot(lab.a, lab.b) < 5)
             greys.emplace_back(-lab.l, patch.id);
     }
+    if (greys.empty())
+        return;
+    chart.neutral.clear();
     std::sort(greys.begin(), greys.end());
     for (const auto &[darkness, id] : greys)
         chart.neutral.push_back(id);

@@ -31,6 +31,8 @@ namespace wavechroma {
 /// known takes its patches from the reading, and fits and proves by the file's ids alone.
 [[nodiscard]] Result<ChartDefinition> referencesOf(const Reading &reading, const std::string &reference,
                                                    TableReading *how = nullptr);
+/// The patches of C*ab under 5 become its neutrals, the lightest first, where there are any.
+void nameNeutrals(ChartDefinition &chart);
 /// A chart measured patch by patch with the simulated spectrophotometer: what the studio's print of it
 /// reflects, with the instrument's own scatter. Unusable for a chart that the studio has no print of.
 [[nodiscard]] Result<ChartDefinition> measuredChart(const ChartDefinition &chart, const std::string &date,

@@ -204,6 +204,10 @@ public:
         auto all = collect(paths, options);
         if (all.empty())
             return unusable("no frames were found");
+        if (options.chart)
+            useChart(*options.chart);
+        if (options.sheet)
+            useSheet(*options.sheet);
         lookAtAll(surroundingsOf(m_state, m_store.folder()), all, progress);
         if (progress.stopped())
             return unusable("{folder}: stopped. No frame was added", {{"folder", m_store.folder().string()}});
@@ -390,6 +394,36 @@ private:
         setup.lampKind = m_lamp.value_or(LampKind::Unknown);
         change(std::nullopt, setup);
         return setup.id;
+    }
+
+    /// In place of one of the same id, and of the catalogue's.
+    void useChart(const ChartDefinition &chart)
+    {
+        JobChange one;
+        for (const auto &row : m_state.charts) {
+            if (row.definition == chart && row.inUse)
+                return;
+            if (row.definition.id == chart.id && row.inUse) {
+                auto retired = row;
+                retired.inUse = false;
+                one.charts.push_back({row, retired});
+            }
+        }
+        one.charts.push_back({std::nullopt, JobChart{nextId(m_state), chart.name, true, chart}});
+        apply(m_state, one);
+        m_setups = merged(std::move(m_setups), one);
+    }
+
+    void useSheet(const ToleranceSheet &sheet)
+    {
+        auto after = m_state.title;
+        after.tolerance = documentOf(sheet);
+        JobChange one;
+        one.titles.push_back({m_state.title, after});
+        if (after == m_state.title)
+            return;
+        apply(m_state, one);
+        m_setups = merged(std::move(m_setups), one);
     }
 
     void change(const std::optional<JobSetup> &before, const JobSetup &after)

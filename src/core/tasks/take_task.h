@@ -12,6 +12,10 @@ struct TakeOptions
 {
     std::string setup;                 ///< title of the one setup that all go to; empty: see takeIntoJob()
     std::optional<LampKind> lamp = {}; ///< of the setups that the call makes, and of `setup`
+    /// What the frames show, kept with the job: later frames are looked at for it too. One whose values are
+    /// not known is found by its layout. Absent: the catalogue and the job's own.
+    std::optional<ChartDefinition> chart = {};
+    std::optional<ToleranceSheet> sheet = {}; ///< that the job's checks are held to from now on
 };
 
 struct TakeReport

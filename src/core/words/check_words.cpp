@@ -85,6 +85,10 @@ constexpr CheckTemplate kTemplates[] = {
     {CheckId::Match, "other", words::said("The colours are not those of the {chart}."),
      words::said("Is it another chart, or placed the wrong way up?"),
      words::said("Look at the chart: its colours are not the {chart}'s.")},
+    {CheckId::Match, "values-unknown", words::said("The values of the {chart} are not known."),
+     words::said(
+         "They come with the chart, from its maker, or from measuring it: give them as --reference, or "
+         "under Charts.")},
 };
 
 const CheckTemplate *templateOf(const Check &check)
