@@ -35,6 +35,8 @@ private slots:
     void leftOutPatchesAndNamesAreKept();
     void aLinearToneCurveGoesIntoTheProfile();
     void sectorsThatWereEditedAreReadBack();
+    void tablesEndInAVerdict();
+    void aWatchedFolderIsAnswered();
 
 private:
     /// Does the document follow its schema, by another program's validation?
@@ -423,7 +425,7 @@ void CliTest::aCopyOfTheFrameCarriesTheProfile()
     QVERIFY(original.open(QIODevice::ReadOnly));
     const auto before = original.readAll();
     QCOMPARE(run({"fit", "reading.json", "--colour", "roots", "-o", "rich.json"}).status, 0);
-    const auto done = run({"export", "rich.json", "--embed", kGood, "copy.dng"});
+    const auto done = run({"export", "rich.json", "--dng", "copy.dng", kGood});
     QVERIFY2(done.status == 0, done.err);
     original.seek(0);
     QCOMPARE(original.readAll(), before);
@@ -444,7 +446,7 @@ void CliTest::aCopyOfTheFrameCarriesTheProfile()
     // the pixels are the same
     QCOMPARE(run({"read", "copy.dng", "-o", "copied.json"}).status, 0);
     QCOMPARE(json("copied.json").object()["patches"], json("reading.json").object()["patches"]);
-    QCOMPARE(run({"export", "rich.json", "--embed", kGood, kGood}).status, 2);
+    QCOMPARE(run({"export", "rich.json", "--dng", kGood, kGood}).status, 2);
 }
 
 void CliTest::aChartFileStandsForItself()
@@ -567,6 +569,71 @@ void CliTest::sectorsThatWereEditedAreReadBack()
         QVERIFY2(refused.err.contains(said), refused.err);
     }
     QCOMPARE(run({"fit", "sr.json", "--contrast", "5", "-o", "none.json"}).status, 2);
+}
+
+/// Text for eyes in place of the document; the status follows the limits.
+void CliTest::tablesEndInAVerdict()
+{
+    QCOMPARE(run({"read", kGood, "-o", "tr.json"}).status, 0);
+    QCOMPARE(run({"fit", "tr.json", "--colour", "matrix", "-o", "tc.json"}).status, 0);
+    const auto proof = QJsonDocument::fromJson(run({"prove", "tc.json", "tr.json"}).out).object();
+    QVERIFY(!proof.contains("passes"));
+    const auto judged = run({"prove", "tc.json", "tr.json", "--tolerance", "strict", "-o", "tp.json"});
+    QCOMPARE(judged.status, 3);
+    QCOMPARE(json("tp.json").object()["passes"], QJsonValue(false));
+    QVERIFY(isValid("proof", "tp.json"));
+    const auto table =
+        run({"prove", "tc.json", "tr.json", "--tolerance", "strict", "--table", "-o", "tp2.json"});
+    QCOMPARE(table.status, 3);
+    QCOMPARE(content("tp2.json"), content("tp.json"));
+    const auto lines = table.out.trimmed().split('\n');
+    QCOMPARE(lines.size(), 26); // headings, 24 patches, verdict
+    const auto mean = QByteArray::number(proof["mean"].toDouble(), 'f', 2);
+    QVERIFY2(lines.last().startsWith("fail: mean " + mean + " of "), lines.last());
+    const auto day = run({"day", "demo", "--table"});
+    QVERIFY2(day.out.trimmed().split('\n').last().contains(" stations good"), day.out);
+    QCOMPARE(day.status, day.out.contains("\npass: ") ? 0 : 3);
+    const auto dry = run({"deliver", "demo", "--dry-run", "--table", "-o", "dry"});
+    QVERIFY2(dry.status == 0 && dry.out.trimmed().split('\n').last().startsWith("pass: "), dry.out + dry.err);
+    QVERIFY(!QFile::exists(at("dry")));
+    write("target.csv", "name,L,a,b,tolerance\nwall,20,60,0,1\n");
+    const auto probed = run({"probe", kProduct, "--job", "demo", "--at", "wall,200,200,20", "--targets",
+                             "target.csv", "--table"});
+    QCOMPARE(probed.status, 3);
+    QVERIFY2(probed.out.contains("outside") && probed.out.contains("fail: 0 of 1 target held"), probed.out);
+}
+
+void CliTest::aWatchedFolderIsAnswered()
+{
+    QVERIFY(QDir(m_folder.path()).mkpath("arriving"));
+    QVERIFY(QFile::copy(at(kGood), at("arriving/a.dng")));
+    const auto once = run({"watch", "watched", "arriving", "--once"});
+    QCOMPARE(once.status, 0);
+    QVERIFY2(once.out.startsWith("a.dng, good, ") && once.out.count('\n') == 1, once.out);
+    QCOMPARE(run({"watch", "watched", "arriving", "--once"}).out, QByteArray()); // the job has it
+    QCOMPARE(run({"watch", "watched", "nowhere"}).status, 2);
+
+    QProcess watch;
+    watch.setWorkingDirectory(m_folder.path());
+    watch.start(qEnvironmentVariable("WAVECHROMA_CLI"), {"watch", "watched", "arriving"});
+    QVERIFY(watch.waitForStarted());
+    // half a frame first, as a slow copy has it: nothing is said until all of it is there
+    QFile whole(at(kProduct)), slow(at("arriving/b.dng"));
+    QVERIFY(whole.open(QFile::ReadOnly) && slow.open(QFile::WriteOnly));
+    const auto bytes = whole.readAll();
+    slow.write(bytes.left(bytes.size() / 2));
+    slow.flush();
+    QVERIFY(!watch.waitForReadyRead(1500));
+    slow.write(bytes.mid(bytes.size() / 2));
+    slow.close();
+    QVERIFY(watch.waitForReadyRead(20000));
+    const auto line = watch.readAllStandardOutput();
+    QVERIFY2(line.startsWith("b.dng, "), line);
+    QVERIFY(line.contains("served") || line.contains("doubt"));
+    watch.terminate();
+    QVERIFY(watch.waitForFinished());
+    QCOMPARE(watch.exitStatus(), QProcess::NormalExit);
+    QCOMPARE(watch.exitCode(), 0);
 }
 
 static const wavechroma::testing::Registered<CliTest> registeredCliTest("cli_test");

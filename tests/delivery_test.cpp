@@ -42,6 +42,8 @@ private slots:
     void aDryRunWritesNothing();
     void everyFormLeaves();
     void aFormHasItsOwnColour();
+    void aFormHasItsOwnFolderAndCrops();
+    void whatChangedSinceIsStale();
     void lightsThatCannotBeJoinedLeaveTheRestAlone();
     void whatIsThereIsNotWrittenAgain();
     void nothingOfSomebodyElsesIsReplaced();
@@ -472,6 +474,76 @@ void DeliveryTest::aFormHasItsOwnColour()
                   "tables", "-o", "by-form"})
                  .status,
              2);
+}
+
+/// Each folder has its own receipts; crops are of one frame each, and machines make them alike.
+void DeliveryTest::aFormHasItsOwnFolderAndCrops()
+{
+    const QByteArray plan = R"({"schema": "wavechroma.delivery/1",
+        "frames": ["frames/HR_0416.dng", "frames/HR_0417.dng"], "names": "{frame}", "forms": [
+        {"name": "cut", "format": "png16", "crop": {"frames/HR_0416.dng": [100, 60, 300, 200, -2.5]}},
+        {"name": "tables", "kind": "profile", "files": ["csv"], "folder": "to-studio"}]})";
+    write("own.json", plan);
+    const auto ran = run({"deliver", "day", "--plan", "own.json", "-o", "own"});
+    QVERIFY2(ran.status == 0, ran.err);
+    QCOMPARE(filesBelow("own").filter(".png").size(), 2);
+    QCOMPARE(filesBelow("day/to-studio").size(), 2); // below the job's folder: a table, and its receipts
+    const auto cut = openFrame(path("own/HR_0416.png")), whole = openFrame(path("own/HR_0417.png"));
+    QVERIFY(cut && cut->width == 300 && cut->height == 200 && whole && whole->width > 500);
+    const auto listed = run({"deliver", "day", "--plan", "own.json", "--list-commands", "-o", "own-listed"});
+    QCOMPARE(listed.out.count("--crop 100,60,300,200,-2.5"), 1);
+    QProcess shell;
+    shell.setWorkingDirectory(m_folder.path());
+    shell.start("/bin/sh", {"-c", listed.out});
+    QVERIFY(shell.waitForFinished(120000) && shell.exitCode() == 0);
+    QCOMPARE(content("own-listed/HR_0416.png"), content("own/HR_0416.png"));
+    // a plan whose forms all have folders needs no other; a crop that leaves the picture stops it
+    write("all-own.json", QByteArray(plan).replace("\"format\"", "\"folder\": \"cut-here\", \"format\""));
+    QCOMPARE(run({"deliver", "day", "--plan", "all-own.json"}).status, 0);
+    QVERIFY(QFile::exists(at("day/cut-here/HR_0416.png")));
+    QCOMPARE(run({"deliver", "day", "--plan", "own.json"}).status, 2);
+    write("outside.json", QByteArray(plan).replace("-2.5", "-44"));
+    QCOMPARE(run({"deliver", "day", "--plan", "outside.json", "-o", "outside"}).status, 2);
+    QCOMPARE(
+        run({"render", testing::kProductFrame, "--job", "day", "--crop", "0,0,99999,20", "-o", "outside"})
+            .status,
+        2);
+    QCOMPARE(
+        run({"render", testing::kProductFrame, "--job", "day", "--crop", "0,0,20", "-o", "outside"}).status,
+        2);
+}
+
+void DeliveryTest::whatChangedSinceIsStale()
+{
+    const QByteArray plan =
+        R"({"schema": "wavechroma.delivery/1", "frames": ["frames/HR_0416.dng"], "forms": [
+        {"name": "tables", "kind": "profile", "files": ["csv", "cube"]}]})";
+    write("kept.json", plan);
+    const auto stale = [&](const char *name) {
+        QStringList out;
+        const auto dry = run({"deliver", "day", "--plan", name, "--dry-run", "-o", "kept"});
+        for (const auto &receipt : QJsonDocument::fromJson(dry.out).object()["receipts"].toArray())
+            if (receipt.toObject()["stale"].toBool())
+                out << receipt.toObject()["path"].toString();
+        return out;
+    };
+    QCOMPARE(run({"deliver", "day", "--plan", "kept.json", "-o", "kept"}).status, 0);
+    QCOMPARE(stale("kept.json"), QStringList());
+    // the same table of another calibration: its name may be another, too
+    write("changed.json", QByteArray(plan).replace("\"kind\"", "\"lean\": {\"reds\": -1}, \"kind\""));
+    const auto outlived = stale("changed.json");
+    QCOMPARE(outlived.size(), 2);
+    for (const auto &file : outlived)
+        QVERIFY(QFile::exists(at("kept/" + file)));
+    write("wide.json", QByteArray(plan).replace("\"kind\"", "\"space\": \"romm\", \"kind\""));
+    QCOMPARE(stale("wide.json").size(), 2); // of the same names: written anew, since they are ours
+    QCOMPARE(run({"deliver", "day", "--plan", "wide.json", "-o", "kept"}).status, 0);
+    QCOMPARE(stale("wide.json"), QStringList());
+    // one that somebody edited since is not ours any more
+    const auto cube = filesBelow("kept").filter(".cube").front();
+    write("kept/" + cube, content("kept/" + cube) + "# mine\n");
+    QCOMPARE(run({"deliver", "day", "--plan", "kept.json", "-o", "kept"}).status, 3);
+    QVERIFY(content("kept/" + cube).endsWith("# mine\n"));
 }
 
 void DeliveryTest::lightsThatCannotBeJoinedLeaveTheRestAlone()

@@ -3,6 +3,7 @@
 #include "core/formats/dng_frame.h"
 #include "core/formats/sample_calibration.h"
 #include "core/raw/open_frame.h"
+#include "core/tasks/export_task.h"
 #include "support/registry.h"
 #include "support/turned_round.h"
 
@@ -12,6 +13,7 @@
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
+#include <algorithm>
 #include <cmath>
 #include <libraw/libraw.h>
 
@@ -23,6 +25,8 @@ class DngCopiesTest : public QObject
 private slots:
     void readersOfOthersAgree_data();
     void readersOfOthersAgree();
+    void aFrameOfAnotherFormatBecomesADng_data();
+    void aFrameOfAnotherFormatBecomesADng();
 
 private:
     QTemporaryDir m_folder;
@@ -124,6 +128,117 @@ void DngCopiesTest::readersOfOthersAgree()
         }
     QVERIFY(b->camera.model == a->camera.model && b->camera.lens == a->camera.lens);
     QVERIFY(b->fileColor.asShotNeutral && std::abs((*b->fileColor.asShotNeutral)[0] - neutral[0]) < 1e-4);
+}
+
+/// A raw frame in TIFF/EP (ISO 12234-2): the same file without what makes it a DNG, with TIFF/EPStandardID.
+static Bytes tiffEpOf(Bytes file)
+{
+    const auto number = [&](size_t at, size_t n) {
+        uint32_t v = 0;
+        for (size_t i = n; i-- > 0;)
+            v = v << 8 | file[at + i];
+        return v;
+    };
+    std::vector<Bytes> entries{{0x16, 0x92, 1, 0, 4, 0, 0, 0, 1, 0, 0, 0}};
+    const size_t directory = number(4, 4), count = number(directory, 2);
+    for (size_t i = 0; i < count; ++i) {
+        const auto *at = file.data() + directory + 2 + 12 * i;
+        if ((at[0] | at[1] << 8) < 50700)
+            entries.emplace_back(at, at + 12);
+    }
+    std::sort(entries.begin(), entries.end(),
+              [](const Bytes &a, const Bytes &b) { return (a[0] | a[1] << 8) < (b[0] | b[1] << 8); });
+    if (file.size() % 2)
+        file.push_back(0);
+    const auto place = uint32_t(file.size());
+    file.push_back(uint8_t(entries.size()));
+    file.push_back(0);
+    for (const auto &entry : entries)
+        file.insert(file.end(), entry.begin(), entry.end());
+    file.insert(file.end(), 4, 0);
+    for (size_t i = 0; i < 4; ++i)
+        file[4 + i] = uint8_t(place >> (8 * i));
+    return file;
+}
+
+void DngCopiesTest::aFrameOfAnotherFormatBecomesADng_data()
+{
+    QTest::addColumn<int>("first"); // colour of the top-left pixel: 0 R, 1 G, 2 B
+    QTest::addColumn<bool>("isPacked");
+    QTest::addColumn<int>("orientation");
+    QTest::newRow("red first") << 0 << false << 1;
+    QTest::newRow("green first, upright") << 1 << false << 6;
+    QTest::newRow("blue first, packed") << 2 << true << 3;
+}
+
+/// Samples equal to the bit and the same facts, as the raw library and exiftool read both files.
+void DngCopiesTest::aFrameOfAnotherFormatBecomesADng()
+{
+    QFETCH(int, first);
+    QFETCH(bool, isPacked);
+    QFETCH(int, orientation);
+    std::vector<uint16_t> samples(96 * 64);
+    for (size_t i = 0; i < samples.size(); ++i)
+        samples[i] = uint16_t((i * 7919) % 15000 + 40);
+    DngFrame made;
+    made.width = 96;
+    made.height = 64;
+    made.samples = samples;
+    made.filter = first == 0   ? std::vector<uint8_t>{0, 1, 1, 2}
+                  : first == 1 ? std::vector<uint8_t>{1, 0, 2, 1}
+                               : std::vector<uint8_t>{2, 1, 1, 0};
+    made.white = 16383;
+    made.camera = testing::sampleReading().camera;
+    made.orientation = orientation;
+    made.artist = "Ronja Lund";
+    const std::string xmp =
+        "<x:xmpmeta xmlns:x='adobe:ns:meta/'><rdf:RDF xmlns:rdf='http://www.w3.org/1999/02/"
+        "22-rdf-syntax-ns#'><rdf:Description rdf:about='' xmlns:xmp='http://ns.adobe.com/xap/"
+        "1.0/' xmp:Rating='4'/></rdf:RDF></x:xmpmeta>";
+    made.xmp.assign(xmp.begin(), xmp.end());
+    const auto original = tiffEpOf(dngFileOf(made, isPacked ? DngPacking::LosslessJpeg : DngPacking::None));
+    const auto before = m_folder.filePath("maker.tif"), after = m_folder.filePath("copy.dng");
+    QVERIFY(bool(writeWhole({{before.toStdString(), original}})));
+    const auto frame = openFrame(before.toStdString());
+    QVERIFY2(bool(frame), frame ? "" : frame.error().message.c_str());
+    QVERIFY(frame->mosaic && !frame->rendered);
+    ExportRequest request;
+    request.dng = {before.toStdString(), after.toStdString()};
+    request.force = true;
+    const auto c = testing::sampleCalibration();
+    const auto written = exportCalibration(c, request);
+    QVERIFY2(bool(written), written ? "" : written.error().message.c_str());
+    QCOMPARE(*readWhole(before.toStdString()), original);
+
+    LibRaw a, b;
+    for (auto *raw : {&a, &b})
+        QCOMPARE(raw->open_file((raw == &a ? before : after).toLocal8Bit().constData()), LIBRAW_SUCCESS);
+    QCOMPARE(a.unpack(), LIBRAW_SUCCESS);
+    QCOMPARE(b.unpack(), LIBRAW_SUCCESS);
+    const auto &sizes = b.imgdata.sizes;
+    QCOMPARE(sizes.width, a.imgdata.sizes.width);
+    QCOMPARE(sizes.height, a.imgdata.sizes.height);
+    QCOMPARE(sizes.flip, a.imgdata.sizes.flip);
+    for (int y = 0; y < 64; ++y)
+        for (int x = 0; x < 96; ++x) {
+            QCOMPARE(b.imgdata.rawdata.raw_image[y * int(sizes.raw_pitch) / 2 + x],
+                     samples[size_t(y * 96 + x)]);
+            QCOMPARE(b.COLOR(y, x), a.COLOR(y, x));
+        }
+    for (size_t i = 0; i < 3; ++i)
+        QVERIFY(std::abs(double(b.imgdata.color.dng_levels.asshotneutral[i]) - 1 / c.multipliers[i]) < 1e-4);
+    const auto facts = [](const QString &file) {
+        QProcess process;
+        process.start("exiftool",
+                      {"-j", "-n", "-Make", "-Model", "-ExposureTime", "-FNumber", "-ISO", "-LensModel",
+                       "-SerialNumber", "-DateTimeOriginal", "-Artist", "-XMP:Rating", "-Orientation", file});
+        process.waitForFinished();
+        auto out = QJsonDocument::fromJson(process.readAllStandardOutput()).array().first().toObject();
+        out.remove("SourceFile");
+        return out;
+    };
+    QCOMPARE(facts(after), facts(before));
+    QCOMPARE(facts(after).size(), 11);
 }
 
 static const testing::Registered<DngCopiesTest> registeredDngCopiesTest("dng_copies_test");

@@ -144,10 +144,10 @@ void RefusalsTest::whatCannotBeRightIsRefused_data()
     QTest::newRow("proof by another camera's")
         << QStringList{"prove", "matrix.json", "other.json", "-o", "out.json"} << "another camera";
     QTest::newRow("profile into a frame of another light")
-        << QStringList{"export", "warm.json", "--embed", "demo/frames/HR_0414.dng", "out.json"}
+        << QStringList{"export", "warm.json", "--dng", "out.json", "demo/frames/HR_0414.dng"}
         << "Is it the same light";
     QTest::newRow("profile into another camera's frame")
-        << QStringList{"export", "matrix.json", "--embed", "demo/frames/MB_0051.dng", "out.json"}
+        << QStringList{"export", "matrix.json", "--dng", "out.json", "demo/frames/MB_0051.dng"}
         << "another camera";
 }
 

@@ -26,6 +26,7 @@ Action addRender(CommandLine &app);
 Action addInspect(CommandLine &app);
 Action addServe(CommandLine &app);
 Action addTake(CommandLine &app);
+Action addWatch(CommandLine &app);
 Action addDay(CommandLine &app);
 Action addDemo(CommandLine &app);
 

@@ -1,4 +1,5 @@
 #include "cli/command.h"
+#include "cli/tables.h"
 #include "core/tasks/deliver_task.h"
 #include "core/words/answer_words.h"
 
@@ -13,7 +14,7 @@ namespace {
 struct DeliverOptions
 {
     std::string job, plan, folder;
-    bool dryRun = false, listCommands = false, replace = false;
+    bool dryRun = false, listCommands = false, replace = false, table = false;
 };
 
 void tell(const std::string &text)
@@ -71,6 +72,8 @@ std::filesystem::path ownPath()
 
 int run(const DeliverOptions &options)
 {
+    if (options.table && !options.dryRun)
+        return failed(unusable("--table is of a dry run; give --dry-run"));
     const auto source = PictureSource::open({{}, options.job, {}, {}});
     if (!source)
         return failed(source.error());
@@ -83,6 +86,8 @@ int run(const DeliverOptions &options)
     const auto plan = planDelivery(*source, *asked, options.folder);
     if (!plan)
         return failed(plan.error());
+    if (options.table)
+        return deliverTable(tableOf(*plan), {}, {});
     tellDoubts(*plan);
     const auto dryRun = plan->dryRun();
     tellLeftOut(dryRun);
@@ -107,6 +112,7 @@ Action addDeliver(CommandLine &app)
                "a wavechroma.delivery/1 with frames, forms and names; without it, all product frames as "
                "16-bit TIFF in sRGB");
     app.flag("--dry-run", options->dryRun, "print what would be written, and write nothing");
+    app.flag("--table", options->table, kTableHelp);
     app.flag("--replace", options->replace,
              "replace files that are in the way: those without a receipt, or changed since");
     app.flag("--list-commands", options->listCommands,

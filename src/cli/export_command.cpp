@@ -14,7 +14,7 @@ namespace {
 struct ExportOptions
 {
     std::string calibration, dcp, icc, cube, pictureCube, clf, csv, cgats, sectors, encoding, light;
-    std::vector<std::string> embed;
+    std::vector<std::string> dng;
     SettingOptions<ProfileSettings> settings{profileSettings()};
     bool force = false;
 };
@@ -58,18 +58,18 @@ int run(const ExportOptions &options)
     request.csv = path(options.csv);
     request.cgats = path(options.cgats);
     request.sectors = path(options.sectors);
-    if (!options.embed.empty())
-        request.embed = {options.embed[0], options.embed[1]};
+    if (!options.dng.empty())
+        request.dng = {options.dng[1], options.dng[0]};
     if (const auto encoded = encodeAll(options.encoding, request); !encoded)
         return failed(encoded.error());
     request.light = options.light;
     request.force = options.force;
-    if (request.embed) {
-        const auto frame = openFrame(request.embed->first);
+    if (request.dng) {
+        const auto frame = openFrame(request.dng->first);
         if (!frame)
             return failed(frame.error());
         if (const auto same =
-                unlessForced(options.force, doubtedLight(*calibration, frame->fileColor, options.embed[0]));
+                unlessForced(options.force, doubtedLight(*calibration, frame->fileColor, options.dng[1]));
             !same)
             return failed(same.error());
     }
@@ -97,8 +97,10 @@ Action addExport(CommandLine &app)
         "alone");
     app.option("--clf", options->clf, "table in the Common LUT Format to write");
     app.option("--sectors", options->sectors, "CSV of the correction in eight hue sectors");
-    app.option("--embed", options->embed,
-               "a DNG file, and the copy to write with profile and white balance inside")
+    app.option("--dng", options->dng,
+               "a DNG to write of a raw frame of any format, and the frame: its samples with profile and "
+               "white balance "
+               "inside")
         .takes(2);
     app.option("--csv", options->csv, "CSV with the matrix and the patches");
     app.option("--cgats", options->cgats, "CGATS.17 text with the patches");
@@ -107,7 +109,7 @@ Action addExport(CommandLine &app)
                "oprgb or log");
     options->settings.addTo(app);
     app.option("--light", options->light, "which of several lights goes into ICC profile and .cube");
-    app.flag("--force", options->force, "also embed into a frame of another camera, lens or light");
+    app.flag("--force", options->force, "also write a DNG of a frame of another camera, lens or light");
     return [options] { return run(*options); };
 }
 

@@ -26,6 +26,7 @@ const std::vector<cli::Command> kCommands{
     {"inspect", "show what is in a file", cli::addInspect},
     {"serve", "say what serves frames of a job: a chart, a grey, or the rule again", cli::addServe},
     {"take", "add the frames of a shoot to a job: read, fitted, judged", cli::addTake},
+    {"watch", "add frames of a folder to a job as they arrive, and answer each", cli::addWatch},
     {"day", "the job as the day sheet shows it", cli::addDay},
     {"demo", "make the demo job with its raw frames", cli::addDemo},
 };
@@ -40,11 +41,12 @@ struct Paths
 
 Paths pathsOf(const cli::CommandLine &command)
 {
-    const std::set<std::string> outputs{"-o", "--csv", "--dcp", "--icc", "--cube", "--cgats", "--sectors"};
+    const std::set<std::string> outputs{"-o",      "--csv",     "--dcp",          "--icc", "--cube",
+                                        "--cgats", "--sectors", "--picture-cube", "--clf"};
     Paths out;
     for (const auto &[name, values] : command.given())
         for (size_t i = 0; i < values.size(); ++i)
-            if (outputs.count(name) || (name == "--embed" && i == 1))
+            if (outputs.count(name) || (name == "--dng" && i == 0))
                 out.outputs.emplace_back(name, values[i]);
             else
                 out.inputs.emplace_back(values[i]);

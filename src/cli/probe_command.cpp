@@ -1,4 +1,5 @@
 #include "cli/command.h"
+#include "cli/tables.h"
 #include "core/base/number_text.h"
 #include "core/tasks/probe_task.h"
 #include "core/words/reference_words.h"
@@ -14,7 +15,7 @@ struct ProbeOptions
 {
     std::vector<std::string> images, at;
     std::string calibration, job, level = "chart", balance, flat, places, targets, assume = "srgb", output;
-    bool save = false, anyCamera = false;
+    bool save = false, anyCamera = false, table = false;
 };
 
 /// "NAME,x,y,r[,NAME,x,y,r…]"
@@ -98,7 +99,9 @@ int run(const ProbeOptions &options)
         if (const auto saved = saveProbes(*request, *source, {options.images.begin(), options.images.end()});
             !saved)
             return failed(saved.error());
-    const int status = deliver(all.size() == 1 ? documentOf(all.front()) : documentOf(all), options.output);
+    const auto document = all.size() == 1 ? documentOf(all.front()) : documentOf(all);
+    const int status = options.table ? deliverTable(tableOf(all), document, options.output)
+                                     : deliver(document, options.output);
     const bool areRead =
         std::all_of(all.begin(), all.end(), [](const FrameProbes &f) { return f.allRead(); });
     return std::max(status, areRead ? int(Done) : int(AnswerIsNo));
@@ -126,6 +129,7 @@ Action addProbe(CommandLine &app)
     app.flag("--any-camera", options->anyCamera, "also use a calibration of another camera or lens");
     app.option("--assume", options->assume,
                "colour space of pictures without a profile: srgb, display-p3, oprgb or romm");
+    app.flag("--table", options->table, kTableHelp);
     app.option("-o", options->output, "file for the document; - is standard output");
     return [options] { return run(*options); };
 }

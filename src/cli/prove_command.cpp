@@ -1,10 +1,12 @@
 #include "cli/command.h"
+#include "cli/tables.h"
 #include "core/tasks/fit_task.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/read_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/tasks/refusals.h"
 
+#include <algorithm>
 #include <cstdio>
 
 namespace wavechroma::cli {
@@ -13,8 +15,8 @@ namespace {
 
 struct ProveOptions
 {
-    std::string calibration, reading, reference, output;
-    bool force = false;
+    std::string calibration, reading, reference, tolerance, output;
+    bool force = false, table = false;
 };
 
 Result<Proof> proof(const ProveOptions &options)
@@ -44,6 +46,22 @@ Result<Proof> proof(const ProveOptions &options)
     return result;
 }
 
+int run(const ProveOptions &options)
+{
+    const auto sheet = toleranceNamed(options.tolerance.empty() ? "ordinary" : options.tolerance);
+    if (!sheet)
+        return failed(sheet.error());
+    auto result = proof(options);
+    if (!result)
+        return failed(result.error());
+    if (!options.tolerance.empty())
+        result->passes = passes(*result, sheet->proof);
+    if (options.table)
+        return deliverTable(tableOf(*result, *sheet), documentOf(*result), options.output);
+    return std::max(deliver(documentOf(*result), options.output),
+                    result->passes.value_or(true) ? int(Done) : int(AnswerIsNo));
+}
+
 } // namespace
 
 Action addProve(CommandLine &app)
@@ -52,12 +70,13 @@ Action addProve(CommandLine &app)
     app.option("CALIBRATION", options->calibration, "a calibration").required();
     app.option("READING", options->reading, "any reading of a chart").required();
     app.option("--reference", options->reference, "reference values: CGATS.17 text or a chart definition");
+    app.option(
+        "--tolerance", options->tolerance,
+        "limits that decide: ordinary, strict, or a tolerance sheet file; the status is 3 where they fail");
+    app.flag("--table", options->table, kTableHelp);
     app.option("-o", options->output, "file for the document; - is standard output");
     app.flag("--force", options->force, "also prove a reading of another camera or lens");
-    return [options] {
-        const auto result = proof(*options);
-        return result ? deliver(documentOf(*result), options->output) : failed(result.error());
-    };
+    return [options] { return run(*options); };
 }
 
 } // namespace wavechroma::cli

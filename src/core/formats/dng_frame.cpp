@@ -1,5 +1,6 @@
 #include "core/formats/dng_frame.h"
 
+#include "core/base/shown_text.h"
 #include "core/formats/exif_writing.h"
 #include "core/formats/lossless_jpeg.h"
 #include "core/formats/tag_directory.h"
@@ -7,6 +8,7 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <exiv2/exiv2.hpp>
 
 namespace wavechroma {
 
@@ -24,10 +26,13 @@ std::vector<double> entriesOf(const Matrix3 &m)
 
 std::vector<Tag> exifOf(const CameraFacts &c)
 {
-    std::vector<Tag> tags{rationals(33434, {c.exposureSeconds}),                      // ExposureTime
-                          rationals(33437, {c.fNumber}),                              // FNumber
-                          shorts(34855, {uint16_t(std::clamp(c.iso, 1.0, 65535.0))}), // ISOSpeedRatings
-                          undefined(36864, {'0', '2', '3', '0'})};                    // ExifVersion
+    std::vector<Tag> tags{undefined(36864, {'0', '2', '3', '0'})}; // ExifVersion
+    if (c.exposureSeconds > 0)
+        tags.push_back(rationals(33434, {c.exposureSeconds})); // ExposureTime
+    if (c.fNumber > 0)
+        tags.push_back(rationals(33437, {c.fNumber})); // FNumber
+    if (c.iso > 0)
+        tags.push_back(shorts(34855, {uint16_t(std::clamp(c.iso, 1.0, 65535.0))})); // ISOSpeedRatings
     if (const auto taken = exifTime(c.capturedAt); !taken.empty())
         tags.push_back(ascii(36867, taken)); // DateTimeOriginal
     if (c.focalMm > 0)
@@ -43,13 +48,62 @@ std::vector<Tag> exifOf(const CameraFacts &c)
 
 } // namespace
 
+/// Whose picture it is, and what programs noted beside it, as far as the metadata library reads the file.
+static void takeNotes(DngFrame &to, const Bytes &file)
+{
+    try {
+        auto image = Exiv2::ImageFactory::open(file.data(), long(file.size()));
+        image->readMetadata();
+        const auto &exif = image->exifData();
+        const auto text = [&](const char *key) {
+            const auto at = exif.findKey(Exiv2::ExifKey(key));
+            return at == exif.end() ? std::string() : oneLine(at->toString());
+        };
+        to.artist = text("Exif.Image.Artist");
+        to.copyright = text("Exif.Image.Copyright");
+        to.comment = text("Exif.Image.ImageDescription");
+        const auto &xmp = image->xmpPacket();
+        to.xmp.assign(xmp.begin(), xmp.end());
+    } catch (const std::exception &) { // a format that it does not know, or notes that are damaged: none
+    }
+}
+
+Result<DngFrame> dngFrameOf(const RawFrame &frame, const Bytes &file, std::vector<uint16_t> &memory)
+{
+    if (!frame.mosaic)
+        return unusable("{file}: holds no samples behind a colour filter, which a DNG copy is made of",
+                        {{"file", frame.path}});
+    const auto &m = *frame.mosaic;
+    memory.clear();
+    memory.reserve(size_t(frame.width) * size_t(frame.height));
+    for (int y = 0; y < frame.height; ++y)
+        memory.insert(memory.end(), m.samples + y * m.rowStride, m.samples + y * m.rowStride + frame.width);
+    DngFrame out;
+    out.width = frame.width;
+    out.height = frame.height;
+    out.samples = memory;
+    out.filter = m.channel;
+    out.filterColumns = m.periodX;
+    out.blacks.assign(m.black.begin(), m.black.end());
+    out.white = int(std::lround(m.white));
+    out.camera = frame.camera;
+    out.orientation = frame.orientation;
+    out.software = "Wavechroma " WAVECHROMA_VERSION;
+    if (!frame.fileColor.matrices.empty())
+        out.colorMatrix = frame.fileColor.matrices.back().cameraFromXyz;
+    out.asShotNeutral = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
+    takeNotes(out, file);
+    return out;
+}
+
 Bytes dngFileOf(const DngFrame &f, DngPacking packing)
 {
     const bool packed = packing == DngPacking::LosslessJpeg && f.width % 2 == 0;
     Bytes image;
     if (packed) {
-        image =
-            losslessJpeg(f.samples, f.width, f.height, std::max(2, int(std::bit_width(unsigned(f.white)))));
+        const auto most = f.samples.empty() ? 0 : *std::max_element(f.samples.begin(), f.samples.end());
+        image = losslessJpeg(f.samples, f.width, f.height,
+                             std::max(2, int(std::bit_width(unsigned(std::max<int>(f.white, most))))));
     } else {
         image.reserve(f.samples.size() * 2);
         for (const uint16_t s : f.samples) {
@@ -57,7 +111,10 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
             image.push_back(uint8_t(s >> 8));
         }
     }
-    const auto filterSide = uint16_t(std::lround(std::sqrt(double(f.filter.size()))));
+    const auto columns = f.filterColumns > 0 ? uint16_t(f.filterColumns)
+                                             : uint16_t(std::lround(std::sqrt(double(f.filter.size()))));
+    const auto filterRows = uint16_t(f.filter.size() / columns);
+    const auto blacks = f.blacks.empty() ? std::vector<double>(f.filter.size(), f.black) : f.blacks;
     Directory d;
     d.tags = {longs(254, {0}), // NewSubfileType: the main picture
               longs(256, {uint32_t(f.width)}),
@@ -72,16 +129,16 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
               longs(278, {uint32_t(f.height)}), // one strip
               longs(279, {uint32_t(image.size())}),
               shorts(284, {1}),
-              ascii(305, "Wavechroma simulated studio"),
-              shorts(33421, {filterSide, filterSide}), // CFARepeatPatternDim
-              bytes(33422, f.filter),                  // CFAPattern
-              bytes(50706, {1, 4, 0, 0}),              // DNGVersion
-              bytes(50707, {1, 4, 0, 0}),              // DNGBackwardVersion
-              ascii(50708, f.camera.uniqueModel),      // UniqueCameraModel
-              bytes(50710, {0, 1, 2}),                 // CFAPlaneColor
-              shorts(50711, {1}),                      // CFALayout: rectangular
-              shorts(50713, {2, 2}),                   // BlackLevelRepeatDim
-              longs(50714, {uint32_t(f.black), uint32_t(f.black), uint32_t(f.black), uint32_t(f.black)}),
+              ascii(305, f.software),
+              shorts(33421, {filterRows, columns}), // CFARepeatPatternDim
+              bytes(33422, f.filter),               // CFAPattern
+              bytes(50706, {1, 4, 0, 0}),           // DNGVersion
+              bytes(50707, {1, 4, 0, 0}),           // DNGBackwardVersion
+              ascii(50708, f.camera.uniqueModel),   // UniqueCameraModel
+              bytes(50710, {0, 1, 2}),              // CFAPlaneColor
+              shorts(50711, {1}),                   // CFALayout: rectangular
+              shorts(50713, {filterRows, columns}), // BlackLevelRepeatDim
+              rationals(50714, blacks),
               longs(50717, {uint32_t(f.white)}),                                              // WhiteLevel
               srationals(50721, entriesOf(f.colorMatrix)),                                    // ColorMatrix1
               rationals(50728, {f.asShotNeutral[0], f.asShotNeutral[1], f.asShotNeutral[2]}), // AsShotNeutral
@@ -89,6 +146,12 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
               shorts(50778, {21})};   // CalibrationIlluminant1: D65
     if (!f.comment.empty())
         d.tags.push_back(ascii(270, f.comment));
+    if (!f.artist.empty())
+        d.tags.push_back(ascii(315, f.artist));
+    if (!f.copyright.empty())
+        d.tags.push_back(ascii(33432, f.copyright));
+    if (!f.xmp.empty())
+        d.tags.push_back(bytes(700, f.xmp));
     if (const auto taken = exifTime(f.camera.capturedAt); !taken.empty())
         d.tags.push_back(ascii(306, taken));
     if (!f.camera.serial.empty())

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/camera_facts.h"
 #include "core/formats/whole_file.h"
+#include "core/raw/raw_frame.h"
 
 #include <vector>
 
@@ -11,18 +12,29 @@ struct DngFrame
 {
     int width = 0, height = 0;
     std::span<const uint16_t> samples; ///< row by row
-    std::vector<uint8_t> filter;       ///< a square, 2 × 2 or 6 × 6, row by row: 0 R, 1 G, 2 B
+    std::vector<uint8_t> filter;       ///< row by row: 0 R, 1 G, 2 B
     int black = 0, white = 0;
     CameraFacts camera;
-    Matrix3 colorMatrix;     ///< XYZ under D65 → camera RGB
-    Vector3 asShotNeutral{}; ///< camera RGB of a neutral, green 1
-    int orientation = 1;     ///< EXIF 1…8
-    std::string comment;     ///< goes into ImageDescription
-    Bytes preview = {};      ///< a JPEG of it, as cameras put beside their raw samples; empty: none
+    Matrix3 colorMatrix;             ///< XYZ under D65 → camera RGB
+    Vector3 asShotNeutral{};         ///< camera RGB of a neutral, green 1
+    int orientation = 1;             ///< EXIF 1…8
+    std::string comment;             ///< goes into ImageDescription
+    int filterColumns = 0;           ///< 0: it is a square, 2 × 2 or 6 × 6
+    std::vector<double> blacks = {}; ///< in place of `black`: for each cell of the filter
+    std::string software = "Wavechroma simulated studio";
+    std::string artist = {}, copyright = {};
+    Bytes xmp = {};     ///< packet; empty: none
+    Bytes preview = {}; ///< a JPEG of it, as cameras put beside their raw samples; empty: none
     int previewWidth = 0, previewHeight = 0;
 };
 
 enum class DngPacking { None, LosslessJpeg }; ///< the latter needs an even width; None is used otherwise
+
+/// The visible area of a raw frame of any format, ready to be written: samples equal to the bit, levels,
+/// filter and facts; whoever shot it, and XMP, from `file`, the frame's own bytes. `memory` keeps the
+/// samples. Unusable for a frame without a mosaic.
+[[nodiscard]] Result<DngFrame> dngFrameOf(const RawFrame &frame, const Bytes &file,
+                                          std::vector<uint16_t> &memory);
 
 [[nodiscard]] Bytes dngFileOf(const DngFrame &frame, DngPacking packing = DngPacking::LosslessJpeg);
 

@@ -20,15 +20,18 @@ std::string documentOf(const Proof &proof)
                            {"clipped", p.clipped},
                            {"direction", words::direction(p)}});
     const auto &s = proof.summary;
-    return textOf(Json{{"schema", "wavechroma.proof/1"},
-                       {"calibration", proof.calibration},
-                       {"reading", proof.reading},
-                       {"patches", patches},
-                       {"mean", s.mean},
-                       {"median", s.median},
-                       {"p95", s.p95},
-                       {"max", s.max},
-                       {"worst", proof.worst}});
+    Json out{{"schema", "wavechroma.proof/1"},
+             {"calibration", proof.calibration},
+             {"reading", proof.reading},
+             {"patches", patches},
+             {"mean", s.mean},
+             {"median", s.median},
+             {"p95", s.p95},
+             {"max", s.max},
+             {"worst", proof.worst}};
+    if (proof.passes)
+        out["passes"] = *proof.passes;
+    return textOf(out);
 }
 
 static Lab labFrom(const Fields &f, const char *key)
@@ -48,6 +51,8 @@ static Proof proofOf(const Fields &f)
                                  p.has("clipped") && p.flag("clipped")});
     proof.summary = summaryFrom(f);
     proof.worst = f.textOr("worst", "");
+    if (f.has("passes"))
+        proof.passes = f.flag("passes");
     return proof;
 }
 

@@ -9,10 +9,13 @@
 #include "core/formats/calibration_tables.h"
 #include "core/formats/dng_embed.h"
 #include "core/formats/tag_directory.h"
+#include "core/raw/open_frame.h"
 
 #include <algorithm>
 #include <cmath>
 #include <exiv2/exiv2.hpp>
+#include <sys/mman.h>
+#include <unistd.h>
 
 namespace wavechroma {
 
@@ -181,6 +184,52 @@ Result<Done> checkCopy(const Bytes &copy, const Bytes &original, const CameraPro
         if (!seen || seen->size() != 3 || !near((*seen)[i], neutral[i], kRational))
             return notAsMade(name, "AsShotNeutral");
     return checkByLibrary(copy, profile, neutral, name);
+}
+
+/// A file in memory that has a path, for what opens files.
+class FileInMemory
+{
+public:
+    explicit FileInMemory(const Bytes &bytes) : m_file(memfd_create("copy", MFD_CLOEXEC))
+    {
+        for (size_t at = 0; m_file >= 0 && at < bytes.size();) {
+            const auto written = ::write(m_file, bytes.data() + at, bytes.size() - at);
+            if (written <= 0)
+                break;
+            at += size_t(written);
+        }
+    }
+    ~FileInMemory()
+    {
+        if (m_file >= 0)
+            ::close(m_file);
+    }
+    FileInMemory(const FileInMemory &) = delete;
+    FileInMemory &operator=(const FileInMemory &) = delete;
+    [[nodiscard]] std::filesystem::path path() const { return "/proc/self/fd/" + std::to_string(m_file); }
+
+private:
+    int m_file;
+};
+
+Result<Done> checkSamples(const Bytes &dng, const RawFrame &frame, const std::string &name)
+{
+    const FileInMemory file(dng);
+    const auto back = openFrame(file.path());
+    if (!back || !back->mosaic || back->width != frame.width || back->height != frame.height)
+        return notAsMade(name, words::said("size and filter"));
+    const auto &a = *back->mosaic, &b = *frame.mosaic;
+    for (int y = 0; y < frame.height; ++y)
+        if (!std::equal(a.samples + y * a.rowStride, a.samples + y * a.rowStride + frame.width,
+                        b.samples + y * b.rowStride))
+            return notAsMade(name, words::said("samples"));
+    for (int y = 0; y < b.periodY * a.periodY; ++y)
+        for (int x = 0; x < b.periodX * a.periodX; ++x)
+            if (a.channel[a.cell(x, y)] != b.channel[b.cell(x, y)] ||
+                std::abs(a.black[a.cell(x, y)] - b.black[b.cell(x, y)]) > 1e-3F)
+                return notAsMade(name, words::said("filter and black levels"));
+    return std::lround(a.white) == std::lround(b.white) ? Result<Done>(Done{})
+                                                        : notAsMade(name, words::said("white level"));
 }
 
 Result<Done> checkCsv(const std::string &text, const Calibration &c, const std::string &name)

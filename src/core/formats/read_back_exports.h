@@ -2,6 +2,7 @@
 #include "core/fit/calibration.h"
 #include "core/formats/camera_profile.h"
 #include "core/formats/whole_file.h"
+#include "core/raw/raw_frame.h"
 
 /// What was made for other programs, read back from its bytes and compared with what it was made from. An
 /// error is a fault of ours: such a file is not written.
@@ -12,6 +13,9 @@ namespace wavechroma {
 /// header are where they were, and the metadata library sees the same ColorMatrix1 and AsShotNeutral.
 [[nodiscard]] Result<Done> checkCopy(const Bytes &copy, const Bytes &original, const CameraProfile &profile,
                                      const Vector3 &asShotNeutral, const std::string &name);
+/// A DNG of a frame of another format, opened as any frame is: size, samples, filter and levels are the
+/// frame's.
+[[nodiscard]] Result<Done> checkSamples(const Bytes &dng, const RawFrame &frame, const std::string &name);
 /// Tables as text, every number of them, to the digits that are written.
 [[nodiscard]] Result<Done> checkCsv(const std::string &text, const Calibration &calibration,
                                     const std::string &name);

@@ -7,22 +7,27 @@
 
 namespace wavechroma {
 
-Result<std::string> dayOf(const std::filesystem::path &folder, std::vector<Error> &damaged)
+std::string Day::document() const
+{
+    return dayDocument(state, stations);
+}
+
+Result<Day> dayOf(const std::filesystem::path &folder, std::vector<Error> &damaged)
 {
     const auto store = JobStore::open(folder);
     if (!store)
         return store.error();
-    const auto state = (*store)->load();
+    auto state = (*store)->load();
     if (!state)
         return state.error();
-    const Stations stations(*state);
+    Stations stations(*state);
     std::set<RowId> asked;
     for (const auto &frame : state->frames) {
         const auto *serving = stations.calibrationFor(*state, frame.id);
         if (serving && asked.insert(serving->id).second && serving->calibration.fault())
             damaged.push_back(*serving->calibration.fault());
     }
-    return dayDocument(*state, stations);
+    return Day{std::move(*state), std::move(stations)};
 }
 
 } // namespace wavechroma

@@ -124,7 +124,7 @@ private:
         const auto &frame = *m_source.state().frame(item.frame);
         const auto &serves = *item.serves;
         ExportRequest request;
-        request.embed = {m_source.fileOf(frame), file};
+        request.dng = {m_source.fileOf(frame), file};
         if (serves.balance)
             request.neutral = neutralOf(*serves.balance);
         return exported(serves.calibration, request);
@@ -202,7 +202,7 @@ private:
             break;
         case ProfileFile::ChartDng:
             const auto &chart = *m_source.state().frame(item.chart);
-            out.embed = {m_source.fileOf(chart), file};
+            out.dng = {m_source.fileOf(chart), file};
             if (chart.balance)
                 out.neutral = neutralOf(*chart.balance);
         }

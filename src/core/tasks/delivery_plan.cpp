@@ -270,8 +270,8 @@ private:
     {
         const bool isCopy = form().kind == FormKind::Dng;
         for (const auto &[frame, serves] : served) {
-            if (isCopy && fileNameExtension(frame->path) != ".dng") {
-                m_plan.asked.leftOut.push_back({frame->path, "not-dng", form().name});
+            if (isCopy && frame->camera.isRendered) {
+                m_plan.asked.leftOut.push_back({frame->path, "not-raw", form().name});
                 continue;
             }
             auto item = itemOf(*frame, *serves);
@@ -403,8 +403,8 @@ private:
             return Done{};
         }
         const auto *chart = source.charts.empty() ? nullptr : m_state.frame(source.charts.front());
-        if (row.file == ProfileFile::ChartDng && (!chart || fileNameExtension(chart->path) != ".dng")) {
-            m_plan.asked.leftOut.push_back({item.planned.source, "not-dng", form().name});
+        if (row.file == ProfileFile::ChartDng && (!chart || chart->camera.isRendered)) {
+            m_plan.asked.leftOut.push_back({item.planned.source, "not-raw", form().name});
             return Done{};
         }
         const bool isForRaw = row.file == ProfileFile::Dcp || row.file == ProfileFile::PictureCube;

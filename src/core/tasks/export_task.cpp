@@ -10,10 +10,12 @@
 #include "core/formats/clf.h"
 #include "core/formats/cube_lut.h"
 #include "core/formats/dng_embed.h"
+#include "core/formats/dng_frame.h"
 #include "core/formats/icc_profile.h"
 #include "core/formats/names.h"
 #include "core/formats/read_back_exports.h"
 #include "core/raw/open_frame.h"
+#include "core/raw/tiff_directory.h"
 #include "core/tasks/refusals.h"
 
 #include <algorithm>
@@ -319,27 +321,42 @@ Result<Made> checkedClf(const Calibration &c, const ExportRequest &request, cons
     return made ? Result<Made>(Made{made->bytes, textOf(made->agreement)}) : made.error();
 }
 
+/// Has the file, a TIFF, the tag DNGVersion?
+bool dngVersionIn(const Bytes &file)
+{
+    constexpr uint16_t kDngVersion = 50706;
+    const auto directory = tiffDirectoryOf(file);
+    return directory && directory->find(kDngVersion);
+}
+
 Result<Made> checkedCopy(const Calibration &c, const ExportRequest &request, const std::string &name)
 {
     if (const auto fits = forRawFrames(c, name); !fits)
         return fits.error();
-    const auto original = readWhole(request.embed->first, size_t(4) << 30);
+    const auto original = readWhole(request.dng->first, size_t(4) << 30);
     if (!original)
         return original.error();
-    const auto frame = openFrame(request.embed->first);
+    const auto frame = openFrame(request.dng->first);
     if (!frame)
         return frame.error();
-    if (const auto other = refusedStation(c, frame->camera, request.embed->first.string());
+    if (const auto other = refusedStation(c, frame->camera, request.dng->first.string());
         other && !request.force)
         return unusable("{refusal} Give --force to do it anyway.", {{"refusal", *other}});
     const auto profile = cameraProfileOf(c, {request.settings.linearTone, request.settings.copyright});
     const auto &m = c.multipliers;
     const auto neutral = request.neutral.value_or(Vector3{1 / m[0], 1, 1 / m[2]});
-    const auto bytes = withProfile(*original, profile, neutral, request.embed->first.string());
+    const bool isDng = dngVersionIn(*original);
+    std::vector<uint16_t> samples;
+    const auto fresh = isDng ? Result<DngFrame>(DngFrame()) : dngFrameOf(*frame, *original, samples);
+    if (!fresh)
+        return fresh.error();
+    const auto base = isDng ? *original : dngFileOf(*fresh);
+    const auto bytes = withProfile(base, profile, neutral, request.dng->first.string());
     if (!bytes)
         return bytes.error();
-    const auto checked = checkCopy(*bytes, *original, profile, neutral, name);
-    return checked ? Result<Made>(Made{*bytes, ""}) : checked.error();
+    const auto checked = checkCopy(*bytes, base, profile, neutral, name);
+    const auto same = checked && !isDng ? checkSamples(*bytes, *frame, name) : checked;
+    return same ? Result<Made>(Made{*bytes, ""}) : same.error();
 }
 
 /// "5 730 K" and "5730k" are the same.
@@ -429,7 +446,7 @@ std::filesystem::path cubeOfTableBefore(const std::filesystem::path &before)
 std::vector<std::filesystem::path> filesOf(const ExportRequest &r)
 {
     std::vector<std::filesystem::path> out;
-    const auto copy = r.embed ? std::optional(r.embed->second) : std::nullopt;
+    const auto copy = r.dng ? std::optional(r.dng->second) : std::nullopt;
     const auto before = r.cube && r.settings.cubeCoding == CameraCoding::Linear
                             ? std::optional(tableBefore(*r.cube))
                             : std::nullopt;
@@ -489,12 +506,12 @@ Result<std::vector<ExportedFile>> exportCalibration(const Calibration &calibrati
     add(request.cgats, "CGATS.17 table", [&](const std::string &name) {
         return madeText(cgatsOf(calibration), calibration, name, checkCgats);
     });
-    if (request.embed) {
+    if (request.dng) {
         std::error_code code;
-        if (std::filesystem::equivalent(request.embed->first, request.embed->second, code))
+        if (std::filesystem::equivalent(request.dng->first, request.dng->second, code))
             return unusable("{file}: is the original. Give the copy another name",
-                            {{"file", request.embed->second.string()}});
-        add(std::optional(request.embed->second), "DNG with the profile in it",
+                            {{"file", request.dng->second.string()}});
+        add(std::optional(request.dng->second), "DNG with the profile in it",
             [&](const std::string &name) { return checkedCopy(calibration, request, name); });
     }
     if (error)

@@ -12,14 +12,15 @@ struct ExportRequest
 {
     std::optional<std::filesystem::path> dcp, icc, cube, pictureCube, clf, csv, cgats, sectors;
     ProfileSettings settings;
-    /// A DNG file to copy with the profile and the calibration's white balance (or this neutral) in it, and
-    /// the copy's path.
-    std::optional<std::pair<std::filesystem::path, std::filesystem::path>> embed = {};
+    /// A raw file that is to be a DNG with the profile and the calibration's white balance (or this neutral)
+    /// in it, and the DNG's path. A DNG keeps all that it has; of another format samples, levels, filter and
+    /// facts go along.
+    std::optional<std::pair<std::filesystem::path, std::filesystem::path>> dng = {};
     std::optional<Vector3> neutral = {};
     /// Which of a calibration of several lights goes into ICC profile and .cube, which hold one: its name, or
     /// a part of it that no other has. Empty: there is one.
     std::string light = {};
-    bool force = false; ///< embed into a frame of another camera or lens, too
+    bool force = false; ///< a DNG of a frame of another camera or lens, too
 };
 
 struct ExportedFile

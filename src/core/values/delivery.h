@@ -18,7 +18,7 @@ namespace wavechroma {
 /// What a form of a delivery is.
 enum class FormKind {
     Picture, ///< each frame as a finished picture
-    Dng,     ///< a copy of each raw file with calibration and balance in it
+    Dng,     ///< each raw frame as a DNG with calibration and balance in it
     Profile, ///< what serves the frames, for other programs
     Balance, ///< what serves the frames, as white balance presets
     Values   ///< measured probes and patches
@@ -31,7 +31,7 @@ struct FormKindRow
 };
 inline constexpr std::array<FormKindRow, 5> kFormKinds{{
     {FormKind::Picture, "picture", "Finished pictures"},
-    {FormKind::Dng, "dng", words::said("DNG copies with calibration and white balance inside")},
+    {FormKind::Dng, "dng", words::said("DNG of each raw frame with calibration and white balance inside")},
     {FormKind::Profile, "profile", "Profiles and tables"},
     {FormKind::Balance, "balance", "White balance presets"},
     {FormKind::Values, "values", words::said("Measured values as tables")},
@@ -73,7 +73,7 @@ struct DeliveryReceipt
 };
 
 /// A frame that does not leave, and the code of why: "no-chart", "no-chart-of-this-pair", "no-calibration",
-/// "missing", "source-changed", and with a form "not-dng", "not-raw", "too-many-lights", "cannot-join",
+/// "missing", "source-changed", and with a form "not-raw", "too-many-lights", "cannot-join",
 /// "cannot-fit" (no calibration of the form's parts comes of what serves it) and "other-camera" (the form's
 /// preset is of one); or
 /// a file of the delivery that is not written because another one has its place, "in-the-way".

@@ -119,7 +119,7 @@ const std::vector<ProfileFileRow> &profileFiles()
         {ProfileFile::Cgats, "cgats", ".txt", words::said("Patches as CGATS.17 text"), false},
         {ProfileFile::Sectors, "sectors", "-sectors.csv", words::said("Eight hue sectors as CSV"), false},
         {ProfileFile::ChartDng, "chart-dng", ".dng",
-         words::said("Copy of the chart's DNG with profile and white balance inside"), false},
+         words::said("The chart frame as a DNG with profile and white balance inside"), false},
         {ProfileFile::PictureCube, "picture-cube", "-picture.cube",
          words::said("3D table for rendered pictures (.cube)"), true},
         {ProfileFile::Clf, "clf", ".clf", words::said("Table in the Common LUT Format (.clf)"), true},

@@ -19,6 +19,7 @@ struct Proof
     std::vector<PatchProof> patches;  ///< in the chart's order
     ErrorSummary summary;             ///< over all patches read
     std::string worst;
+    std::optional<bool> passes = {}; ///< the limits that were given for it
     bool operator==(const Proof &) const = default;
 };
 

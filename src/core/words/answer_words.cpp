@@ -188,9 +188,7 @@ std::string leftOut(const std::string &code, const Language &language)
         {"other-camera", words::said("The form's white balance preset is of another camera.")},
         {"cannot-fit",
          words::said("The form asks for other parts, and what serves it cannot be fitted with them.")},
-        {"not-raw",
-         words::said("Its calibration is of finished pictures, and a DNG profile is for raw frames.")},
-        {"not-dng", words::said("Not a DNG file, so no copy with the calibration inside.")}};
+        {"not-raw", words::said("It is of finished pictures, and a DNG and its profile are of raw frames.")}};
     for (const auto &[name, said] : known)
         if (code == name)
             return filled(said, {}, language);
