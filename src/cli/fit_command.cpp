@@ -1,5 +1,6 @@
 #include "cli/command.h"
 #include "core/tasks/fit_task.h"
+#include "core/tasks/known_things.h"
 #include "core/tasks/read_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/tasks/refusals.h"
@@ -16,12 +17,14 @@ namespace {
 struct FitOptions
 {
     std::vector<std::string> readings, lights, references;
+    std::string with;
     std::string colour = "auto", tone = "auto", name, setup, without, output, appearance, weights, sectors;
     int reds = 0, chroma = 0, contrast = 0;
     bool compare = false, force = false;
 };
 
-Result<FitRequest> requestFrom(const FitOptions &options, const std::string &reference)
+Result<FitRequest> requestFrom(const FitOptions &options, const std::string &reference,
+                               const std::vector<Reading> &readings)
 {
     FitRequest request;
     auto &ask = request.ask;
@@ -36,6 +39,12 @@ Result<FitRequest> requestFrom(const FitOptions &options, const std::string &ref
     ask.without = namesIn(options.without);
     ask.weights = options.weights;
     ask.reference = reference;
+    if (!options.with.empty()) {
+        const auto things = knownThings(options.with, readings.front());
+        if (!things)
+            return things.error();
+        ask.things = *things;
+    }
     request.lights = options.lights;
     if (!options.sectors.empty()) {
         const auto sectors = loadSectors(options.sectors);
@@ -90,6 +99,8 @@ void tell(const Calibration &c)
             c.light.name.c_str());
     if (const auto taken = words::takenOut(c.takenOut, lightRangeOf(c.takenOut)); !taken.empty())
         say("%s: %s\n", c.madeFrom.front().image.c_str(), taken.c_str());
+    for (const auto &thing : c.things)
+        say("%s\n", words::thing(thing).c_str());
     for (const auto &warning : c.warnings)
         say("%s\n", words::warning(warning).c_str());
     for (const auto &source : c.madeFrom)
@@ -128,7 +139,7 @@ Result<wavechroma::Done> check(const std::vector<Reading> &readings, const FitRe
 int fitTo(const std::string &reference, const FitOptions &options, const std::vector<Reading> &readings,
           std::vector<Calibration> &fitted)
 {
-    const auto request = requestFrom(options, reference);
+    const auto request = requestFrom(options, reference, readings);
     if (!request)
         return failed(request.error());
     if (const auto sound = check(readings, *request, options.force); !sound)
@@ -164,6 +175,13 @@ int run(const FitOptions &options)
 {
     std::vector<Reading> readings;
     for (const auto &file : options.readings) {
+        const auto charts = loadChartsOfOneFrame(file);
+        if (!charts)
+            return failed(charts.error());
+        if (charts->size() > 1) {
+            readings.insert(readings.end(), charts->begin(), charts->end());
+            continue;
+        }
         const auto reading = readingToUse(file);
         if (!reading)
             return failed(reading.error());
@@ -187,7 +205,9 @@ Action addFit(CommandLine &app)
 {
     const auto options = std::make_shared<FitOptions>();
     app.option("READING", options->readings,
-               "a reading; several of one light are merged, those of two or three lights are joined")
+               "a reading; several of one light are merged, those of two or three lights are joined, charts "
+               "of one frame are "
+               "one set")
         .required();
     app.option("--colour", options->colour,
                "colour part: balance, matrix, roots or field; auto by default, chosen by unseen patches");
@@ -201,6 +221,8 @@ Action addFit(CommandLine &app)
                "-4 to 4 steps on top of the exact result; positive steps are harder");
     app.option("--sectors", options->sectors,
                "a table that export --sectors wrote, edited: what each sector of hue is to be");
+    app.option("--with", options->with,
+               "a wavechroma.probes/1 of frames of the same station: places with targets count as patches");
     app.option("--reference", options->references,
                "reference values: CGATS.17 text, CSV, a chart definition, or another camera's reading or "
                "proof to match to; several make a calibration each");

@@ -13,8 +13,8 @@ namespace {
 
 struct ReadOptions
 {
-    std::vector<std::string> images, flats;
-    std::string chart, reference, corners, tolerance, leftOut, output, assume = "srgb";
+    std::vector<std::string> images, flats, charts;
+    std::string reference, corners, tolerance, leftOut, output, assume = "srgb";
     double window = 0.5;
 };
 
@@ -46,16 +46,46 @@ void reportBracket(const std::vector<Reading> &readings)
     say("use %s: %s\n", found[choice.index]->image.c_str(), words::bracket(choice).c_str());
 }
 
+/// What to look for in each frame, by option: one chart, several, or whatever is known.
+Result<std::vector<std::optional<ChartDefinition>>> chartsAsked(const ReadOptions &options)
+{
+    if (options.charts.size() > 1 && (!options.reference.empty() || !options.corners.empty()))
+        return unusable(
+            "--reference and --corners are of one chart; give chart definitions with their values, or read "
+            "the charts one by one");
+    std::vector<std::optional<ChartDefinition>> out;
+    for (const auto &name : options.charts.empty() ? std::vector<std::string>{""} : options.charts) {
+        TableReading how;
+        const auto chart = chartAsked(name, options.reference, &how);
+        if (!chart)
+            return chart.error();
+        if (*chart && !options.reference.empty())
+            sayTable(options.reference, how, **chart, {});
+        out.push_back(*chart);
+    }
+    return out;
+}
+
+/// Says its exit status, and adds the reading where that is not of the file.
+int readOne(const RawFrame &frame, const ReadRequest &request, const ReadOptions &options,
+            std::vector<Reading> &readings)
+{
+    auto reading = readFrame(frame, request);
+    if (reading && reading->found && !options.leftOut.empty())
+        reading = readingWithout(*reading, frame, namesIn(options.leftOut), request.sheet);
+    if (!reading)
+        return failed(reading.error());
+    reading->flats = options.flats;
+    readings.push_back(*reading);
+    return report(*reading);
+}
+
 int run(const ReadOptions &options)
 {
+    const auto charts = chartsAsked(options);
+    if (!charts)
+        return failed(charts.error());
     ReadRequest request;
-    TableReading how;
-    const auto chart = chartAsked(options.chart, options.reference, &how);
-    if (!chart)
-        return failed(chart.error());
-    request.definition = *chart;
-    if (*chart && !options.reference.empty())
-        sayTable(options.reference, how, **chart, {});
     request.windowShare = options.window;
     if (!options.tolerance.empty()) {
         const auto sheet = toleranceNamed(options.tolerance);
@@ -82,21 +112,21 @@ int run(const ReadOptions &options)
             if (!warning.empty())
                 say("%s: warning: %s\n", image.c_str(), words::filled(warning, words::plain()).c_str());
         }
-        auto reading = frame ? readFrame(*frame, request) : Result<Reading>(frame.error());
-        if (reading && reading->found && !options.leftOut.empty())
-            reading = readingWithout(*reading, *frame, namesIn(options.leftOut), request.sheet);
-        if (!reading) {
-            status = std::max(status, failed(reading.error()));
+        if (!frame) {
+            status = std::max(status, failed(frame.error()));
             continue;
         }
-        status = std::max(status, report(*reading));
-        reading->flats = options.flats;
-        readings.push_back(*reading);
+        for (const auto &chart : *charts) {
+            request.definition = chart;
+            status = std::max(status, readOne(*frame, request, options, readings));
+        }
     }
     if (readings.empty())
         return status;
-    reportBracket(readings);
-    const auto document = options.images.size() == 1 ? documentOf(readings.front()) : documentOf(readings);
+    if (charts->size() == 1)
+        reportBracket(readings);
+    const bool isOne = options.images.size() * charts->size() == 1;
+    const auto document = isOne ? documentOf(readings.front()) : documentOf(readings);
     return std::max(status, deliver(document, options.output));
 }
 
@@ -106,7 +136,9 @@ Action addRead(CommandLine &app)
 {
     const auto options = std::make_shared<ReadOptions>();
     app.option("IMAGE", options->images, "chart frames, raw or rendered").required();
-    app.option("--chart", options->chart, "a chart's id, or a chart definition file");
+    app.option("--chart", options->charts,
+               "a chart's id, or a chart definition file; several where several charts stand in one frame")
+        .oneEach();
     app.option(
         "--reference", options->reference,
         "the chart's own values: CGATS.17 text, CSV, or a chart definition; without --chart they say which "

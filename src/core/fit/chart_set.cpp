@@ -19,12 +19,14 @@ Result<Done> checkSet(const Charts &charts)
         if (!isOneFrame || !samePair(reading.camera, first.camera))
             return unusable("{file}: is another frame than {other}, so their charts are not one set",
                             {{"file", reading.image}, {"other", first.image}});
-        if (reading.flats != first.flats)
-            return unusable("{file}: its charts were read with different flats", {{"file", reading.image}});
-        const auto isOfThis = [&, id = chart.id](const auto &other) { return other.second.id == id; };
-        if (std::count_if(charts.begin(), charts.end(), isOfThis) > 1)
+        const auto isTheSame = [&, one = &reading](const auto &other) {
+            return other.first.corners == one->corners;
+        };
+        if (std::count_if(charts.begin(), charts.end(), isTheSame) > 1)
             return unusable("{file}: the chart {chart} is given twice",
                             {{"file", reading.image}, {"chart", chart.name}});
+        if (reading.flats != first.flats)
+            return unusable("{file}: its charts were read with different flats", {{"file", reading.image}});
     }
     return Done{};
 }
@@ -67,7 +69,7 @@ Result<ChartSet> chartSet(const Charts &charts)
     auto centres = centresOf(out.reading, out.chart);
     for (size_t i = 1; i < charts.size(); ++i) {
         const auto &[reading, chart] = charts[i];
-        const auto named = [id = chart.id](const std::string &patch) { return id + ":" + patch; };
+        const auto named = [i](const std::string &patch) { return std::to_string(i + 1) + ":" + patch; };
         for (auto patch : reading.patches) {
             patch.id = named(patch.id);
             out.reading.patches.push_back(patch);

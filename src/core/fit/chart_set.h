@@ -17,13 +17,13 @@ struct SetPlace
 /// Several charts that stand in one frame, as one set of patches in one light.
 struct ChartSet
 {
-    Reading reading;       ///< the first chart's, with the others' patches; they are called "grid-3x4:A1"
-    ChartDefinition chart; ///< likewise; neutrals are the first chart's
+    Reading reading; ///< the first chart's, with the others' patches; they are called "2:A1", "3:A1" …
+    ChartDefinition chart;                  ///< likewise; neutrals are the first chart's
     std::map<std::string, SetPlace> places; ///< of each patch, by id
 };
 
 /// Readings of one frame, each with its chart and references; one that shows neutrals has to be the first.
-/// Unusable for fewer than two, for other frames, cameras or flats, and for two of one chart.
+/// Unusable for fewer than two, for other frames, cameras or flats, and for two in one place.
 [[nodiscard]] Result<ChartSet> chartSet(const std::vector<std::pair<Reading, ChartDefinition>> &charts);
 
 } // namespace wavechroma

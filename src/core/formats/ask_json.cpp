@@ -68,6 +68,25 @@ Json jsonOf(const FitAsk &ask)
         out["without"] = ask.without;
     if (!ask.with.empty())
         out["with"] = jsonOf(ask.with);
+    for (const auto &t : ask.things)
+        out["things"].push_back({{"name", t.name},
+                                 {"image", writtenPath(t.image)},
+                                 {"rgb", {t.rgb.r, t.rgb.g, t.rgb.b}},
+                                 {"sd", {t.sd.r, t.sd.g, t.sd.b}},
+                                 {"n", t.count},
+                                 {"lab", {t.lab.l, t.lab.a, t.lab.b}},
+                                 {"weight", t.weight}});
+    return out;
+}
+
+static KnownThing thingFrom(const Fields &f)
+{
+    const auto rgb = f.vector3("rgb"), sd = f.vector3("sd"), lab = f.vector3("lab");
+    const KnownThing out{f.text("name"),        f.path("image"), {rgb[0], rgb[1], rgb[2]},
+                         {sd[0], sd[1], sd[2]}, f.integer("n"),  {lab[0], lab[1], lab[2]},
+                         f.number("weight")};
+    if (!(out.weight > 0) || out.weight > 1000)
+        f.fail("weight", "{where}: \"{key}\" must be above 0, and at most 1000");
     return out;
 }
 
@@ -93,6 +112,9 @@ FitAsk askFrom(const Fields &f)
     if (f.has("without"))
         ask.without = f.texts("without");
     ask.with = sourcesFrom(f, "with");
+    if (f.has("things"))
+        for (const auto &t : f.objects("things"))
+            ask.things.push_back(thingFrom(t));
     return ask;
 }
 

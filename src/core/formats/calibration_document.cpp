@@ -82,6 +82,10 @@ static Json jsonOf(const Calibration &c)
     out["cross_validated"] = json::jsonOf(c.crossValidated);
     out["figures"] = jsonOf(c.figures);
     out["patches_used"] = used;
+    for (const auto &thing : c.things)
+        out["with"].push_back({{"name", thing.name},
+                               {"unseen_de00", thing.unseen},
+                               {"bought", thing.bought ? Json(*thing.bought) : Json(nullptr)}});
     out["taken_out"] = {{"flare", t.flare}, {"gain", t.gain}, {"patches", t.patches}};
     out["patches"] = patches;
     if (!c.warnings.empty())
@@ -193,6 +197,11 @@ static Calibration calibrationOf(const Fields &f)
         c.takenOut.patches = t.texts("patches");
     }
     c.madeFrom = sourcesFrom(f, "made_from");
+    if (f.has("with"))
+        for (const auto &t : f.objects("with"))
+            c.things.push_back(
+                {t.text("name"), t.number("unseen_de00"),
+                 t.raw("bought").is_null() ? std::nullopt : std::optional(t.number("bought"))});
     if (f.has("flats"))
         c.flats = f.paths("flats");
     c.madeWith = f.textOr("made_with", "");

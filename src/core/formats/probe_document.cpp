@@ -224,7 +224,41 @@ Result<Done> checkTargets(const std::vector<ProbeTarget> &targets, const std::st
     return Done{};
 }
 
+FrameProbes frameOf(const Fields &f)
+{
+    FrameProbes out;
+    out.image = f.path("image");
+    for (const auto &p : f.objects("probes")) {
+        const auto place = p.numbers("place", 3);
+        Probe probe;
+        probe.place = {p.text("name"), place[0], place[1], place[2]};
+        if (p.has("target_lab") && !p.raw("target_lab").is_null()) {
+            const auto lab = p.vector3("target_lab");
+            probe.target = ProbeTarget{probe.place.name, {lab[0], lab[1], lab[2]}};
+        }
+        if (const auto sound = check(probe.place); !sound)
+            p.fail("place", {"{where}: \"{key}\": {reason}", {{"reason", sound.error().phrase}}});
+        out.probes.push_back(probe);
+    }
+    return out;
+}
+
 } // namespace
+
+Result<std::vector<FrameProbes>> probesFrom(const std::string &text, const std::string &name)
+{
+    const auto document = parse(text, name);
+    if (!document)
+        return document.error();
+    std::vector<FrameProbes> out;
+    for (const auto &one : document->is_array() ? *document : Json::array({*document})) {
+        const auto frame = readDocument<FrameProbes>(one, "probes", name, frameOf);
+        if (!frame)
+            return frame.error();
+        out.push_back(*frame);
+    }
+    return out;
+}
 
 std::string documentOf(const FrameProbes &probes)
 {

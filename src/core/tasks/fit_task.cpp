@@ -1,6 +1,8 @@
 #include "core/tasks/fit_task.h"
 
 #include "core/base/said.h"
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
 #include "core/fit/fit.h"
 #include "core/fit/merge_readings.h"
 #include "core/fit/sector_lean.h"
@@ -71,6 +73,23 @@ Result<ChartSet> withBeside(const Reading &reading, const FitRequest &request)
     return chartSet(charts);
 }
 
+/// Things of known colour count as patches. They stand anywhere in the light of the set: where the chart's is
+/// uneven, they are taken to be in its middle.
+void addThings(Prepared &to, const std::vector<KnownThing> &things)
+{
+    for (const auto &thing : things) {
+        PatchReading patch;
+        patch.id = thing.name;
+        patch.mean = thing.rgb;
+        patch.sd = thing.sd;
+        patch.count = thing.count;
+        to.reading.patches.push_back(patch);
+        to.chart.patches.push_back({thing.name, xyzFromLab(thing.lab), {}});
+        to.options.weights[thing.name] = thing.weight;
+        to.options.places[thing.name] = {0, 0};
+    }
+}
+
 Result<Prepared> prepared(const Reading &one, const FitRequest &request)
 {
     const auto &ask = request.ask;
@@ -105,6 +124,7 @@ Result<Prepared> prepared(const Reading &one, const FitRequest &request)
             return weights.error();
         out.options.weights = *weights;
     }
+    addThings(out, ask.things);
     return out;
 }
 
@@ -209,14 +229,19 @@ Result<std::vector<Group>> groupsOf(const std::vector<Reading> &readings, const 
     return groups;
 }
 
-Result<Calibration> fitGroup(const Group &group, const FitRequest &request, const Progress &progress)
+FitRequest requestFor(const Group &group, const FitRequest &request)
 {
     FitRequest one = request;
     one.lights = group.light.empty() ? std::vector<std::string>() : std::vector{group.light};
     for (size_t i = 1; i < group.readings.size(); ++i)
         one.with.push_back({group.readings[i]});
     one.beside = group.beside;
-    return fitReading(group.readings.front(), one, progress);
+    return one;
+}
+
+Result<Calibration> fitGroup(const Group &group, const FitRequest &request, const Progress &progress)
+{
+    return fitReading(group.readings.front(), requestFor(group, request), progress);
 }
 
 bool isAsked(const Parts &parts, const Parts &asked)
@@ -281,6 +306,19 @@ Result<std::vector<HueSector>> loadSectors(const std::filesystem::path &file)
 {
     const auto text = readText(file);
     return text ? sectorsFromCsv(*text, file.string()) : text.error();
+}
+
+Result<ColourLean> leanFromSectors(const Calibration &calibration, const std::filesystem::path &file)
+{
+    const auto wanted = loadSectors(file);
+    if (!wanted)
+        return wanted.error();
+    const auto sectors = sectorLeanFor(calibration, *wanted);
+    if (!sectors)
+        return sectors.error();
+    auto lean = calibration.lean;
+    lean.sectors = *sectors;
+    return lean;
 }
 
 Result<Done> saveApart(const std::filesystem::path &folder, const std::vector<Calibration> &calibrations)
@@ -359,6 +397,53 @@ Recommendation recommendedAmong(const std::vector<const Calibration *> &plane, c
     return out;
 }
 
+static std::vector<KnownThing> without(const std::vector<KnownThing> &things, size_t i, size_t j)
+{
+    std::vector<KnownThing> out;
+    for (size_t k = 0; k < things.size(); ++k)
+        if (k != i && k != j)
+            out.push_back(things[k]);
+    return out;
+}
+
+/// ΔE2000 of a thing by the same fit with `things` alone; nothing where it cannot be made.
+static std::optional<double> unseenOf(const KnownThing &thing, const std::vector<KnownThing> &things,
+                                      const Reading &reading, FitRequest request, const Parts &parts)
+{
+    request.ask.things = things;
+    request.ask.parts = parts;
+    request.preview = true; // nothing but the model is asked for
+    const auto fitted = fitReading(reading, request);
+    return fitted ? std::optional(de2000(labFromXyz(xyzFromCamera(*fitted, thing.rgb)), thing.lab))
+                  : std::nullopt;
+}
+
+/// Each left out in turn, and for what it bought each pair.
+static std::vector<ThingJudged> judgedThings(const Calibration &calibration, const Reading &reading,
+                                             const FitRequest &request)
+{
+    const auto &things = request.ask.things;
+    std::vector<ThingJudged> out;
+    std::vector<std::optional<double>> alone;
+    for (size_t i = 0; i < things.size(); ++i)
+        alone.push_back(unseenOf(things[i], without(things, i, i), reading, request, calibration.parts));
+    for (size_t i = 0; i < things.size(); ++i) {
+        ThingJudged judged{things[i].name, alone[i].value_or(0), {}};
+        double bought = 0;
+        for (size_t j = 0; j < things.size(); ++j) {
+            const auto lacking =
+                j == i ? std::nullopt
+                       : unseenOf(things[j], without(things, i, j), reading, request, calibration.parts);
+            if (lacking && alone[j])
+                bought += (*lacking - *alone[j]) / double(things.size() - 1);
+        }
+        if (things.size() > 1)
+            judged.bought = bought;
+        out.push_back(judged);
+    }
+    return out;
+}
+
 static Result<Calibration> fitGroups(const std::vector<Reading> &readings, const FitRequest &request,
                                      const Progress &progress)
 {
@@ -370,8 +455,12 @@ static Result<Calibration> fitGroups(const std::vector<Reading> &readings, const
     FitRequest each = request;
     for (const auto &group : *groups) {
         auto calibration = fitGroup(group, each, progress);
+        if (calibration && groups->size() == 1 && !request.ask.things.empty())
+            calibration->things = judgedThings(*calibration, group.readings.front(), requestFor(group, each));
         if (!calibration || groups->size() == 1)
             return calibration;
+        if (!request.ask.things.empty())
+            return unusable("things of known colour join the fit of one light; fit each light by itself");
         each.ask.parts = calibration->parts; // lights joined are of the same parts: the first light's
         fitted.push_back(*calibration);
         neutrals.push_back(group.neutral);

@@ -59,6 +59,9 @@ fitPlaneOf(const Reading &reading, const FitRequest &request = {}, const Progres
 
 /// A table as `export --sectors` writes it, edited or not.
 [[nodiscard]] Result<std::vector<HueSector>> loadSectors(const std::filesystem::path &file);
+/// The lean that gives the calibration those sectors, its other amounts as they are.
+[[nodiscard]] Result<ColourLean> leanFromSectors(const Calibration &calibration,
+                                                 const std::filesystem::path &file);
 
 /// Favoured patches: see core/fit/weights.h. Unusable for what the chart does not have.
 [[nodiscard]] Result<Done> checkWeights(const std::string &weights, const ChartDefinition &chart);

@@ -1,4 +1,6 @@
+#include "core/color/de2000.h"
 #include "core/color/lab.h"
+#include "core/formats/documents.h"
 #include "core/formats/sample_calibration.h"
 #include "core/measure/read_chart.h"
 #include "core/raw/file_digest.h"
@@ -28,6 +30,7 @@ private slots:
     void aJobAnswersByItsPartsOrTheReadings();
     void aPassProvesEachAndNamesTheRecommended();
     void chartsOfOneFrameAreOneSet();
+    void thingsOfKnownColourJoinAndAreJudged();
     void theKeyFaceOfACubeIsWhite();
     void severalLooksAreWrittenApart();
     void lightThatOnlyTheReferencesSeeIsAsked();
@@ -124,6 +127,77 @@ double meanDifference(const Calibration &calibration, const Reading &reading)
 
 } // namespace
 
+/// Yarns that somebody measured count as patches: other yarns of the dye house are nearer because of them,
+/// and the document says by how much.
+void FitTasksTest::thingsOfKnownColourJoinAndAreJudged()
+{
+    const auto reading = testing::sampleReading();
+    const auto &body = sim::camera("Tarn 2");
+    const auto &light = sim::lamp("led").spectrum;
+    const double scale = 0.7 / sim::response(body, body.lenses[0], light, sim::flatReflectance(1))[1];
+    std::vector<KnownThing> all;
+    for (const auto &yarn : sim::yarns()) {
+        const auto rgb = sim::response(body, body.lenses[0], light, yarn.reflectance);
+        all.push_back({yarn.name,
+                       "frames/yarns.dng",
+                       {rgb[0] * scale, rgb[1] * scale, rgb[2] * scale},
+                       {0.004, 0.004, 0.004},
+                       900,
+                       labFromXyz(xyzD50FromReflectance(yarn.reflectance, illuminantD50())),
+                       1});
+    }
+    FitRequest request;
+    request.ask.parts = {"roots", "as-shot"};
+    request.sha256 = "-";
+    const auto errorOf = [](const KnownThing &thing, const Calibration &c) {
+        return de2000(labFromXyz(xyzFromCamera(c, thing.rgb)), thing.lab);
+    };
+    const auto plain = *fitReadings({reading}, request);
+    request.ask.things = {all.begin(), all.begin() + 5};
+    const auto joined = fitReadings({reading}, request);
+    QVERIFY2(bool(joined), joined ? "" : joined.error().message.c_str());
+    QCOMPARE(joined->patches.size(), plain.patches.size() + 5);
+    QCOMPARE(joined->patches.back().id, all[4].name);
+    double before = 0, after = 0;
+    for (size_t i = 0; i < 5; ++i) {
+        before += errorOf(all[i], plain);
+        after += errorOf(all[i], *joined);
+    }
+    QVERIFY2(after < before, qPrintable(QString("%1 before, %2 after").arg(before).arg(after)));
+    // judged by fits that lack it, and what it bought by fits that lack both
+    QCOMPARE(joined->things.size(), size_t(5));
+    auto lacking = request;
+    lacking.ask.things.erase(lacking.ask.things.begin() + 1);
+    QVERIFY(std::abs(joined->things[1].unseen - errorOf(all[1], *fitReadings({reading}, lacking))) < 1e-6);
+    double bought = 0;
+    for (size_t j = 0; j < 5; ++j)
+        if (j != 1) {
+            auto both = lacking, other = request;
+            std::erase_if(both.ask.things, [&](const KnownThing &t) { return t.name == all[j].name; });
+            std::erase_if(other.ask.things, [&](const KnownThing &t) { return t.name == all[j].name; });
+            bought += (errorOf(all[j], *fitReadings({reading}, both)) -
+                       errorOf(all[j], *fitReadings({reading}, other))) /
+                      4;
+        }
+    QVERIFY(joined->things[1].bought && std::abs(*joined->things[1].bought - bought) < 1e-6);
+    // one alone bought nothing that could be told; a thing that scatters has less of a say
+    request.ask.things = {all[0]};
+    QVERIFY(!fitReadings({reading}, request)->things[0].bought);
+    auto wild = all[0];
+    wild.lab.a += 12;
+    request.ask.things = {wild};
+    const double pulled = errorOf(all[0], *fitReadings({reading}, request));
+    request.ask.things[0].weight = 0.1;
+    QVERIFY(errorOf(all[0], *fitReadings({reading}, request)) < pulled);
+    // made again from what the calibration keeps
+    request.ask.things = {all.begin(), all.begin() + 5};
+    const auto text = documentOf(*joined);
+    const auto back = calibrationFrom(text, "kept");
+    QVERIFY2(bool(back), back ? "" : back.error().message.c_str());
+    QVERIFY(back->asked.things == request.ask.things && back->things.size() == 5);
+    QVERIFY(fitReadings({reading}, requestOf(*back))->matrix == joined->matrix);
+}
+
 /// A printed chart and a card of own paints in one frame: what the frame's light does to both is one thing,
 /// and the paints are fitted better than by the printed chart alone.
 void FitTasksTest::chartsOfOneFrameAreOneSet()
@@ -136,7 +210,7 @@ void FitTasksTest::chartsOfOneFrameAreOneSet()
     const auto even = fitReadings({printed, paints}, request);
     QVERIFY2(bool(even), even ? "" : even.error().message.c_str());
     QCOMPARE(even->patches.size(), size_t(36));
-    QCOMPARE(even->patches.back().id, std::string("own-paints:C4"));
+    QCOMPARE(even->patches.back().id, std::string("2:C4"));
     QCOMPARE(even->madeFrom.size(), size_t(1));
     const double together = meanDifference(*even, paints),
                  alone = meanDifference(*fitReading(printed, request), paints);
@@ -153,7 +227,7 @@ void FitTasksTest::chartsOfOneFrameAreOneSet()
         for (int column = 0; column < 3; ++column)
             QVERIFY(std::abs(uneven->matrix(row, column) - even->matrix(row, column)) < 0.03);
     // a patch of either is left out by its name
-    request.ask.without = {"own-paints:A1", "D1"};
+    request.ask.without = {"2:A1", "D1"};
     QCOMPARE(fitReadings({printed, paints}, request)->patches.size(), size_t(34));
     // another frame is no part of the set, and one chart is not there twice
     auto elsewhere = paints;
@@ -162,7 +236,8 @@ void FitTasksTest::chartsOfOneFrameAreOneSet()
     elsewhere.image = paints.image; // a name that another day's frame has too
     elsewhere.camera.capturedAt = "2026-10-15T09:22:41";
     QVERIFY(!fitReadings({printed, elsewhere}, request));
-    QVERIFY(!fitReadings({printed, paints, paints}, request));
+    const auto twice = fitReadings({printed, paints, paints}, request);
+    QVERIFY2(!twice, qPrintable(QString::number(twice ? twice->patches.size() : 0)));
 }
 
 /// The other face sees the fill, which is of another colour: no mean of both.

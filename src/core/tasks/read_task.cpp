@@ -21,6 +21,22 @@ Result<Reading> loadReading(const std::filesystem::path &file)
     return text ? readingFrom(*text, file.string()) : Result<Reading>(text.error());
 }
 
+Result<std::vector<Reading>> loadChartsOfOneFrame(const std::filesystem::path &file)
+{
+    const auto text = readText(file);
+    const auto all = text ? readingsFrom(*text, file.string()) : Result<std::vector<Reading>>(text.error());
+    if (!all)
+        return all.error();
+    std::vector<Reading> found;
+    for (const auto &one : *all) {
+        if (one.image != all->front().image || one.camera.capturedAt != all->front().camera.capturedAt)
+            return std::vector<Reading>(); // a bracket
+        if (one.found)
+            found.push_back(one);
+    }
+    return found;
+}
+
 Result<ReadingToUse> loadReadingToUse(const std::filesystem::path &file)
 {
     const auto text = readText(file);

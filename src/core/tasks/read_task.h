@@ -20,6 +20,9 @@ struct ReadingToUse
     Reading reading;
     std::optional<BracketChoice> choice; ///< nothing: there was one
 };
+/// Readings of several charts of one frame, as read wrote them: those that were found; one or none where the
+/// file is another kind.
+[[nodiscard]] Result<std::vector<Reading>> loadChartsOfOneFrame(const std::filesystem::path &file);
 [[nodiscard]] Result<ReadingToUse> loadReadingToUse(const std::filesystem::path &file);
 [[nodiscard]] Result<Done> saveReading(const std::filesystem::path &file, const Reading &reading);
 [[nodiscard]] std::string documentOf(const Reading &reading);

@@ -64,6 +64,27 @@ enum class Appearance {
     UnderLight ///< as they looked under this light, its white taken to D50 by Bradford
 };
 
+/// A thing of known colour that counts as a patch: a brand's swatch, a yarn that was measured.
+struct KnownThing
+{
+    std::string name, image; ///< the patch's id; the frame it was seen on
+    CameraRgb rgb, sd;       ///< at the level of the chart; sd of single samples
+    int count = 0;           ///< samples
+    Lab lab;                 ///< what it is, D50
+    double weight = 1;       ///< by its scatter, above 0
+    bool operator==(const KnownThing &) const = default;
+};
+
+/// What one did for a calibration.
+struct ThingJudged
+{
+    std::string name;
+    double unseen = 0; ///< its ΔE2000 by a fit without it
+    /// How much less the others' mean unseen ΔE2000 is because of it; absent where there are no others.
+    std::optional<double> bought = {};
+    bool operator==(const ThingJudged &) const = default;
+};
+
 /// All that a calibration was asked for, kept in it so that it can be made again from its readings.
 struct FitAsk
 {
@@ -75,6 +96,7 @@ struct FitAsk
     std::vector<std::string> without = {};     ///< patches left out of the fit
     std::string reference = {};                ///< file of reference values; empty: the chart's own
     std::vector<SourceFrame> with = {};        ///< other readings of the chart merged into this one
+    std::vector<KnownThing> things = {};       ///< that count as patches
     std::string name = {};                     ///< empty: composed
     std::string setup = {};                    ///< for the composed name
     bool operator==(const FitAsk &) const = default;
@@ -114,6 +136,7 @@ struct Calibration : ColorModel
     ModelFigures figures;
     ErrorSummary fit, crossValidated; ///< of the patches used; each left out in turn
     std::vector<FittedPatch> patches; ///< those used, as they were read
+    std::vector<ThingJudged> things;  ///< of `asked.things`, in their order
     TakenOut takenOut;
     std::vector<LightModel>
         lights; ///< two or three when made for several lights, the first as above; else none

@@ -156,4 +156,23 @@ std::string chroma(int steps, const Language &language)
                      words::said("{n} {n|step|steps} livelier"), language);
 }
 
+std::string contrast(int steps, const Language &language)
+{
+    return leanSteps(steps, words::said("{n} {n|step|steps} softer"),
+                     words::said("{n} {n|step|steps} harder"), language);
+}
+
+std::string thing(const ThingJudged &judged, const Language &language)
+{
+    const double bought = judged.bought.value_or(0);
+    const Places places{{"name", judged.name}, {"unseen", judged.unseen}, {"bought", std::abs(bought)}};
+    const auto own = filled("{name}: ΔE {unseen:2} by a fit without it.", places, language);
+    if (!judged.bought)
+        return own;
+    return joined(
+        {own, bought >= 0
+                  ? filled("The other things are {bought:2} nearer because of it.", places, language)
+                  : filled("The other things are {bought:2} farther off because of it.", places, language)});
+}
+
 } // namespace wavechroma::words

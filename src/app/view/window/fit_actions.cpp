@@ -1,13 +1,16 @@
 // What the fit is given, and matching cameras.
 #include "app/view/window/fit_actions.h"
 #include "app/model/spoken.h"
+#include "app/view/bench/fit/sector_dialog.h"
 #include "app/view/handover/handover.h"
 #include "core/tasks/export_task.h"
+#include "core/tasks/fit_task.h"
 #include "core/tasks/match_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/tasks/serve_task.h"
 #include "core/words/fit_words.h"
 
+#include <QFileDialog>
 #include <QInputDialog>
 
 namespace wavechroma::app {
@@ -18,10 +21,13 @@ MenuRows FitActions::rows()
 {
     const auto fitted = needs(&Availability::fitted);
     const auto read = needs(&Availability::read);
-    const auto lean = [this](int reds, int chroma) {
-        return [this, reds, chroma] {
-            const auto now = m_bench->facts().chosen()->lean;
-            editor()->leanColour({now.reds + reds, now.chroma + chroma});
+    const auto lean = [this](int reds, int chroma, int contrast = 0) {
+        return [this, reds, chroma, contrast] {
+            auto next = m_bench->facts().chosen()->lean;
+            next.reds += reds;
+            next.chroma += chroma;
+            next.contrast += contrast;
+            editor()->leanColour(next);
         };
     };
     using enum ActionRow::Place;
@@ -56,6 +62,12 @@ MenuRows FitActions::rows()
          {"chromaLivelier", tr("Chroma a Step Livelier"), "", tr("Stronger middle colours"), fitted,
           lean(0, 1)},
          {"chromaQuieter", tr("Chroma a Step Quieter"), "", tr("The opposite step"), fitted, lean(0, -1)},
+         {"contrastHarder", tr("Contrast a Step Harder"), "",
+          tr("Lightness alone: lighter lights, darker darks"), fitted, lean(0, 0, 1)},
+         {"contrastSofter", tr("Contrast a Step Softer"), "", tr("The opposite step"), fitted,
+          lean(0, 0, -1)},
+         {"sectors", tr("Sectors of Hue…"), "", tr("Hue, chroma and lightness of eight sectors, in steps"),
+          fitted, [this] { openSectors(); }},
          {"exact", tr("Exact Colours"), "", tr("No colour lean: for products and artworks"), fitted,
           [this] { editor()->leanColour({}); }},
          {"match", tr("Look Like…"), "",
@@ -64,6 +76,32 @@ MenuRows FitActions::rows()
          {"keepReference", tr("Save Patches as a Reference"), "",
           tr("Save what this camera saw, so that another camera can be matched to it"), read,
           [this] { keepReference(); }, OfBench}}};
+}
+
+void FitActions::openSectors()
+{
+    const auto *chosen = m_bench->facts().chosen();
+    auto *dialog = new SectorDialog(chosen->lean, window());
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    connect(dialog, &SectorDialog::leanAsked, this,
+            [this](const ColourLean &lean) { editor()->leanColour(lean); });
+    connect(dialog, &SectorDialog::refused, this, [this](const QString &why) { showMessage(why); });
+    connect(dialog, &SectorDialog::tableAsked, this, [this, dialog] { readSectors(dialog); });
+    dialog->open();
+}
+
+void FitActions::readSectors(SectorDialog *dialog)
+{
+    const auto file = QFileDialog::getOpenFileName(dialog, tr("Read a Table of Sectors"), handoverFolder(),
+                                                   tr("Tables (*.csv)"));
+    const auto *chosen = m_bench->facts().chosen();
+    if (file.isEmpty() || !chosen)
+        return;
+    const auto lean = leanFromSectors(*chosen, file.toStdString());
+    if (!lean)
+        return showMessage(text(lean.error()));
+    dialog->show(*lean);
+    editor()->leanColour(*lean);
 }
 
 void FitActions::askForWeights()

@@ -5,6 +5,8 @@
 
 namespace wavechroma::app {
 
+class SectorDialog;
+
 /// What the fit is given, and matching cameras.
 class FitActions : public ActionGroup
 {
@@ -14,6 +16,8 @@ public:
     [[nodiscard]] MenuRows rows();
 
 private:
+    void openSectors();
+    void readSectors(SectorDialog *dialog);
     void askForWeights();
     void askForFitLight();
     void keepReference();

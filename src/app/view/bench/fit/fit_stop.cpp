@@ -33,6 +33,13 @@ size_t placeOf(const ColourPart *part)
     return size_t(part - colourParts().data());
 }
 
+int ColourLean::*stepsOf(FitStop::Amount amount)
+{
+    return amount == FitStop::Reds     ? &ColourLean::reds
+           : amount == FitStop::Chroma ? &ColourLean::chroma
+                                       : &ColourLean::contrast;
+}
+
 } // namespace
 
 FitStop::FitStop(QWidget *parent) : Stop(parent)
@@ -215,12 +222,11 @@ void FitStop::paintCell(QPainter &painter, const Calibration &c) const
 
 void FitStop::paintScale(QPainter &painter, Amount amount) const
 {
-    const auto &lean = m_facts->chosen()->lean;
-    const int value = amount == Reds ? lean.reds : lean.chroma;
+    const int value = m_facts->chosen()->lean.*stepsOf(amount);
     const int y = stepRect(amount, 0).center().y();
     painter.setPen(palette().color(QPalette::WindowText));
-    drawLine(painter, {0, y - 12, kScaleLeft - 10, 24}, amount == Reds ? tr("reds") : tr("chroma"),
-             face(kBody));
+    const QString names[] = {tr("reds"), tr("chroma"), tr("contrast")};
+    drawLine(painter, {0, y - 12, kScaleLeft - 10, 24}, names[amount], face(kBody));
     painter.drawLine(stepRect(amount, -kMostLean).center().x(), y, stepRect(amount, kMostLean).center().x(),
                      y);
     for (int step = -kMostLean; step <= kMostLean; ++step) {
@@ -235,7 +241,9 @@ void FitStop::paintScale(QPainter &painter, Amount amount) const
         const QRect end(stepRect(Reds, kMostLean).right() - 130, y - 34, 120, 20);
         drawLine(painter, end, tr("livelier"), face(13), Qt::AlignRight | Qt::AlignVCenter);
     }
-    const auto said = amount == Reds ? words::reds(value, spoken()) : words::chroma(value, spoken());
+    const auto said = amount == Reds     ? words::reds(value, spoken())
+                      : amount == Chroma ? words::chroma(value, spoken())
+                                         : words::contrast(value, spoken());
     drawLine(painter, {stepRect(amount, kMostLean).right() + 14, y - 12, 220, 24}, text(said), face(kBody));
 }
 
@@ -261,10 +269,14 @@ void FitStop::paintMeasured(QPainter &painter) const
     if (c.figures.sensitivity > 0)
         figures += tr("; noise of the reading changes it by ΔE %1").arg(fixed(c.figures.sensitivity, 2));
     lines << figures + ".";
+    if (c.lean.hasSectors())
+        lines << tr("Sectors of hue are changed by hand (Fit menu).");
+    for (const auto &thing : c.things)
+        lines << text(words::thing(thing, spoken()));
     if (c.figures.metamerismIndex)
         lines << tr("Metamerism index on this chart %1.").arg(fixed(*c.figures.metamerismIndex, 0));
     painter.setPen(palette().color(QPalette::WindowText));
-    const int y = stepRect(Chroma, 0).bottom() + 14;
+    const int y = stepRect(Contrast, 0).bottom() + 14;
     drawWords(painter, {0, y, width() - 24, height() - y}, lines.join('\n'), face(kBody));
 }
 
@@ -295,8 +307,8 @@ void FitStop::paintEvent(QPaintEvent *)
     painter.setPen(palette().color(QPalette::WindowText));
     drawLine(painter, {0, leanTop() + 8, width() - 24, 22}, tr("Colour lean, on top of the exact result"),
              face(kBody, 600));
-    paintScale(painter, Reds);
-    paintScale(painter, Chroma);
+    for (const auto amount : {Reds, Chroma, Contrast})
+        paintScale(painter, amount);
     paintMeasured(painter);
 }
 
@@ -313,12 +325,13 @@ void FitStop::mousePressEvent(QMouseEvent *event)
             return;
         }
     const auto *chosen = m_facts->chosen();
-    for (int step = -kMostLean; chosen && step <= kMostLean; ++step) {
-        if (stepRect(Reds, step).contains(event->pos()))
-            return emit leanAsked({step, chosen->lean.chroma});
-        if (stepRect(Chroma, step).contains(event->pos()))
-            return emit leanAsked({chosen->lean.reds, step});
-    }
+    for (int step = -kMostLean; chosen && step <= kMostLean; ++step)
+        for (const auto amount : {Reds, Chroma, Contrast})
+            if (stepRect(amount, step).contains(event->pos())) {
+                auto lean = chosen->lean;
+                lean.*stepsOf(amount) = step;
+                return emit leanAsked(lean);
+            }
 }
 
 /// To the next crossing that there is, that way.

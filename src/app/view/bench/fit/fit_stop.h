@@ -20,7 +20,7 @@ public:
     void show(const Facts &facts) override;
     [[nodiscard]] QRect cellRect(const Parts &parts) const; ///< empty when there is none
     [[nodiscard]] QRect autoRect() const;                   ///< leaves the choice to each reading
-    enum Amount { Reds, Chroma };
+    enum Amount { Reds, Chroma, Contrast };
     [[nodiscard]] QRect stepRect(Amount amount, int step) const; ///< of the scale, −4…4
 
 signals:
