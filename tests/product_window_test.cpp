@@ -43,6 +43,9 @@ private slots:
     void init() { openWindow(); }
     void cleanup() { closeWindow(); }
     void aFormIsGivenItsOwnColour();
+    void aCropIsDrawnAndCarriedOverARun();
+    void aRulerIsKeptAsTheScale();
+    void aFormKeepsItsFolderAndSaysWhatIsStale();
     void probesReadAsTheCommandDoes();
     void theOtherVersionComesWhileAKeyIsHeld();
     void otherCamerasAndTheFileItselfAreVersions();
@@ -672,6 +675,85 @@ void ProductWindowTest::aFormIsGivenItsOwnColour()
              QString("TIFF, 16 bits, sRGB, colour 3 × 3, a white balance of its own, reds −2"));
     dialog.findChild<QComboBox *>("kind")->setCurrentIndex(int(FormKind::Values));
     QVERIFY(dialog.form().colour == FormColour());
+}
+
+void ProductWindowTest::aCropIsDrawnAndCarriedOverARun()
+{
+    addRun("0416", 3);
+    openProduct();
+    const auto frameAt = [&](double x, double y) { return picture()->viewFromFrame({x, y}).toPoint(); };
+    const auto click = [&](double x, double y) {
+        QTest::mouseClick(picture(), Qt::LeftButton, {}, frameAt(x, y));
+    };
+    m_window->action("crop")->trigger();
+    click(100, 80);
+    click(700, 480);
+    QTRY_VERIFY(facts().frame->crop.has_value());
+    const auto drawn = *facts().frame->crop;
+    QVERIFY(std::abs(drawn.x - 100) < 4 && std::abs(drawn.width - 600) < 6 && drawn.degrees == 0);
+    m_window->action("cropLine")->trigger();
+    click(200, 200);
+    click(600, 220);
+    QTRY_VERIFY(facts().frame->crop->degrees < -2.5);
+    m_window->action("cropCarry")->trigger();
+    int carried = 0;
+    for (const auto &frame : m_window->desk()->job()->state().frames)
+        carried += frame.crop == facts().frame->crop;
+    QCOMPARE(carried, int(facts().run.size()));
+    QCOMPARE(m_window->desk()->job()->state().frame(frameNamed("0413"))->crop.has_value(), false);
+    m_window->desk()->job()->undoStack()->undo(); // in one step
+    m_window->desk()->job()->undoStack()->undo();
+    QCOMPARE(facts().frame->crop, std::optional(drawn));
+    // what leaves is the crop, as the command line has it
+    const auto made =
+        command({"render", "demo/frames/HR_0416.dng", "--job", "demo", "--format", "png16", "-o", "cut"});
+    const auto cut = openFrame((m_folder.path() + "/cut/HR_0416.png").toStdString());
+    QVERIFY2(bool(cut), made);
+    QCOMPARE(cut->width, int(drawn.width));
+    QCOMPARE(cut->height, int(drawn.height));
+    m_window->action("cropNone")->trigger();
+    QVERIFY(!facts().frame->crop);
+}
+
+/// No typing it again: pictures of the station leave with it.
+void ProductWindowTest::aRulerIsKeptAsTheScale()
+{
+    openProduct();
+    m_window->desk()->bench()->view()->startTool(FrameView::Tool::Ruler);
+    const auto click = [&](double x, double y) {
+        QTest::mouseClick(picture(), Qt::LeftButton, {}, picture()->viewFromFrame({x, y}).toPoint());
+    };
+    click(100, 300);
+    click(700, 300);
+    m_window->desk()->bench()->measureRuler(60);
+    const auto kept = m_window->desk()->job()->state().frame(frameNamed("0416"))->rulerPixelsPerMm;
+    QVERIFY2(std::abs(kept - 10) < 0.1, qPrintable(QString::number(kept)));
+    QTRY_VERIFY(std::abs(facts().serves.pixelsPerInch - kept * 25.4) < 1e-6);
+    command({"render", "demo/frames/HR_0417.dng", "--job", "demo", "-o", "scaled"}); // of the same station
+    QProcess tool;
+    tool.start("exiftool", {"-s3", "-XResolution", m_folder.path() + "/scaled/HR_0417.tif"});
+    QVERIFY(tool.waitForFinished());
+    QVERIFY(std::abs(tool.readAllStandardOutput().toDouble() - kept * 25.4) < 0.1);
+}
+
+void ProductWindowTest::aFormKeepsItsFolderAndSaysWhatIsStale()
+{
+    m_window->action("handover")->trigger();
+    auto forms = handover()->editor()->asked().forms;
+    DeliveryForm tables{"tables", FormKind::Profile};
+    tables.profile.files = {ProfileFile::Csv};
+    tables.folder = "for-others";
+    handover()->editor()->setForms({tables}, "Form");
+    QTRY_VERIFY(!handover()->editor()->plan().items.empty());
+    QSignalSpy finished(handover()->editor(), &DeliveryEditor::finished);
+    m_window->action("write")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(finished.count() == 1, 60000);
+    QVERIFY(QDir(m_folder.path() + "/demo/for-others").exists());
+    QTRY_VERIFY(handover()->summary().contains("there"));
+    QVERIFY(!handover()->summary().contains("stale"));
+    tables.colour.reds = -1; // another calibration, under another name
+    handover()->editor()->setForms({tables}, "Form");
+    QTRY_VERIFY2(handover()->summary().contains("stale"), qPrintable(handover()->summary()));
 }
 
 static const testing::Registered<ProductWindowTest> registeredProductWindowTest("product_window_test");

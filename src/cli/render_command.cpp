@@ -20,16 +20,6 @@ struct RenderOptions
     bool overwrite = false, anyCamera = false;
 };
 
-Result<PictureCrop> cropFrom(const std::string &text)
-{
-    const auto count = size_t(std::count(text.begin(), text.end(), ',')) + 1;
-    const auto numbers = numbersIn(text, count == 5 ? 5 : 4, "--crop");
-    if (!numbers)
-        return numbers.error();
-    const auto &n = *numbers;
-    return PictureCrop{n[0], n[1], n[2], n[3], n.size() == 5 ? n[4] : 0};
-}
-
 Result<RenderRequest> requestFrom(const RenderOptions &options)
 {
     if (options.calibration.empty() == options.job.empty())
@@ -54,10 +44,9 @@ Result<RenderRequest> requestFrom(const RenderOptions &options)
     if (options.job.empty() && (isByChart(settings->sharpen) || isByChart(settings->straighten)))
         return unusable("--sharpen chart and --straighten chart need a job's charts; give --job, or numbers");
     if (!options.crop.empty()) {
-        const auto crop = cropFrom(options.crop);
-        if (!crop)
-            return crop.error();
-        out.crop = *crop;
+        out.crop = cropFrom(options.crop);
+        if (!out.crop)
+            return unusable("--crop: \"{text}\" is not x,y,width,height[,degrees]", {{"text", options.crop}});
     }
     out.calibration = options.calibration;
     out.job = options.job;

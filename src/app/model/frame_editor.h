@@ -45,7 +45,8 @@ public:
     /// The placement goes to the chart frames that follow this one without another between, each found again.
     void carryPlacement();
     [[nodiscard]] std::vector<RowId> framesToCarryTo() const;
-    /// The verdict on a ruler of that length; nothing, with a problem told, for one that is none.
+    /// The verdict on a ruler of that length, which is kept as the scale of the frame's station; nothing,
+    /// with a problem told, for one that is none.
     [[nodiscard]] std::optional<ScaleVerdict> measured(const PixelPoint &from, const PixelPoint &to,
                                                        double millimetres);
 
@@ -87,6 +88,7 @@ signals:
     void problem(const QString &message);
 
 private:
+    void keepRuler(double pixelsPerMm);
     struct Redone
     {
         RowId frame = 0;

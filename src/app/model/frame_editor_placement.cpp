@@ -235,9 +235,23 @@ std::optional<ScaleVerdict> FrameEditor::measured(const PixelPoint &from, const 
         emit problem(tr("A ruler needs two different points and a length above zero."));
         return std::nullopt;
     }
+    keepRuler(*scale);
     const auto sheet = sheetOf(m_job->state());
     return verdictOn(Scale{*scale, 0, 0}, m_job->state().title.intendedPpi, sheet.scaleError,
                      sheet.distortion);
+}
+
+/// The station's scale from now on: pictures leave with it.
+void FrameEditor::keepRuler(double pixelsPerMm)
+{
+    const auto *before = m_job->state().frame(m_job->currentFrame());
+    if (!before || m_job->isReadOnly() || before->rulerPixelsPerMm == pixelsPerMm)
+        return;
+    auto after = *before;
+    after.rulerPixelsPerMm = pixelsPerMm;
+    JobChange change;
+    change.frames.push_back({*before, after});
+    m_job->push(tr("Ruler"), change);
 }
 
 } // namespace wavechroma::app

@@ -2,6 +2,7 @@
 
 #include "app/model/spoken.h"
 #include "core/facts/other_versions.h"
+#include "core/tasks/crop_task.h"
 #include "core/tasks/frame_files.h"
 #include "core/tasks/serve_task.h"
 #include "core/words/frame_words.h"
@@ -218,6 +219,78 @@ void ProductEditor::levelBy(int thirds)
     JobChange change;
     change.frames.push_back({row, after});
     push(tr("Level"), change);
+}
+
+void ProductEditor::crop(const std::optional<PictureCrop> &crop)
+{
+    if (!canEdit() || m_facts->frame->crop == crop)
+        return;
+    auto after = *m_facts->frame;
+    after.crop = crop;
+    JobChange change;
+    change.frames.push_back({*m_facts->frame, after});
+    push(crop ? tr("Crop") : tr("No Crop"), change);
+}
+
+void ProductEditor::cropTo(const PixelPoint &from, const PixelPoint &to)
+{
+    if (!canEdit())
+        return;
+    const auto drawn = cropBetween(*m_facts->frame, from, to);
+    drawn ? crop(drawn) : emit problem(tr("A crop needs two corners that lie apart."));
+}
+
+void ProductEditor::turnToLine(const PixelPoint &from, const PixelPoint &to)
+{
+    if (!canEdit())
+        return;
+    const auto levelled = cropLevelled(*m_facts->frame, from, to);
+    levelled ? crop(levelled) : emit problem(tr("A line needs two points that lie apart."));
+}
+
+void ProductEditor::squareBy(const std::vector<PixelPoint> &corners)
+{
+    if (!canEdit() || corners.size() != 3)
+        return;
+    const auto squared = cropByCorners(*m_facts->frame, {corners[0], corners[1], corners[2]});
+    squared ? crop(squared) : emit problem(tr("Three corners that lie apart are needed."));
+}
+
+std::vector<RowId> ProductEditor::framesToCarryCropTo() const
+{
+    std::vector<RowId> out;
+    if (!isHere())
+        return out;
+    const auto &here = *m_facts->frame;
+    for (const auto id : m_facts->run) {
+        const auto *other = m_job->state().frame(id);
+        if (!other || id == here.id || other->camera.capturedAt < here.camera.capturedAt)
+            continue;
+        const bool isAlike = other->width == here.width && other->height == here.height &&
+                             other->orientation == here.orientation;
+        if (!isAlike || other->setup != here.setup)
+            continue;
+        if (other->crop && !(other->crop == here.crop))
+            break;
+        out.push_back(id);
+    }
+    return out;
+}
+
+void ProductEditor::carryCrop()
+{
+    if (!canEdit())
+        return;
+    JobChange change;
+    for (const auto id : framesToCarryCropTo()) {
+        const auto &before = *m_job->state().frame(id);
+        auto after = before;
+        after.crop = m_facts->frame->crop;
+        if (!(after == before))
+            change.frames.push_back({before, after});
+    }
+    if (!change.isEmpty())
+        push(tr("Carry the Crop Over the Run"), change);
 }
 
 void ProductEditor::serveBy(RowId chart)

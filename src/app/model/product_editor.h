@@ -45,8 +45,16 @@ public:
     [[nodiscard]] bool isHere() const { return m_facts->frame.has_value(); }
     [[nodiscard]] bool canEdit() const { return isHere() && !m_job->isReadOnly(); }
 
-    void levelBy(int thirds);  ///< of a stop; at most four stops either way
-    void serveBy(RowId chart); ///< 0: by the rule
+    void levelBy(int thirds);                          ///< of a stop; at most four stops either way
+    void serveBy(RowId chart);                         ///< 0: by the rule
+    void crop(const std::optional<PictureCrop> &crop); ///< nothing: all of the frame
+    void cropTo(const PixelPoint &from, const PixelPoint &to);
+    void turnToLine(const PixelPoint &from, const PixelPoint &to); ///< a line that is to lie level
+    void squareBy(const std::vector<PixelPoint> &corners);         ///< three of a flat thing
+    /// The crop goes to the frames after this one that have the same size and stand in the same setup, up to
+    /// one with a crop of its own.
+    void carryCrop();
+    [[nodiscard]] std::vector<RowId> framesToCarryCropTo() const;
     /// By a calibration brought along: one of the job's by its row, or a new one.
     void serveByCalibration(RowId calibration);
     void serveByCalibration(const Calibration &calibration);

@@ -14,6 +14,8 @@ JobFrame withoutLook(JobFrame row)
 {
     row.balance.reset();
     row.levelThirds = 0;
+    row.crop.reset();
+    row.rulerPixelsPerMm = 0;
     return row;
 }
 

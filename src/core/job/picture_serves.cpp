@@ -38,6 +38,18 @@ double distortionOf(const JobState &state, const CameraFacts &camera)
     return lensDistortion(all);
 }
 
+/// Pixels per mm by the last ruler that was laid over a frame of its station; 0: none.
+double rulerOf(const JobState &state, const JobFrame &frame)
+{
+    const JobFrame *last = nullptr;
+    for (const auto &other : state.frames)
+        if (other.rulerPixelsPerMm > 0 && other.setup == frame.setup &&
+            samePair(other.camera, frame.camera) &&
+            (!last || other.camera.capturedAt >= last->camera.capturedAt))
+            last = &other;
+    return last ? last->rulerPixelsPerMm : 0;
+}
+
 } // namespace
 
 PictureServes pictureServes(const Job &job, const JobFrame &frame)
@@ -76,6 +88,8 @@ PictureServes pictureServes(const Job &job, const JobFrame &frame, const Calibra
         out.pixelsPerInch = pixelsPerInchOf(*reading->reading);
         out.edgeSpread = edgeSpreadOf(*reading->reading);
     }
+    if (const double ruler = rulerOf(rows, frame); ruler > 0)
+        out.pixelsPerInch = ruler * kMmPerInch;
     out.distortion = distortionOf(rows, frame.camera);
     return out;
 }

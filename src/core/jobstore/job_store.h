@@ -62,6 +62,6 @@ private:
     std::unique_ptr<Inner> m_inner;
 };
 
-inline constexpr int kJobSchemaVersion = 11;
+inline constexpr int kJobSchemaVersion = 12;
 
 } // namespace wavechroma

@@ -65,6 +65,12 @@ Result<Done> readBalance(const std::string &text, JobFrame &row)
     return Done{};
 }
 
+Result<Done> readCrop(const std::string &text, JobFrame &row)
+{
+    row.crop = cropFrom(text);
+    return onlyIf(text.empty() || row.crop.has_value(), words::said("is not a crop"));
+}
+
 Result<Done> readLampKind(const std::string &text, JobSetup &row)
 {
     const auto kind = lampKindFrom(text);
@@ -161,7 +167,10 @@ template <> const Table<JobFrame> &tableOf<JobFrame>()
          column<Row>("served_by", &Row::servedBy),
          column<Row>("calibration", &Row::calibration),
          column<Row>("picture", &Row::picture),
-         column<Row>("look", &Row::look)}};
+         column<Row>("look", &Row::look),
+         textColumn<Row>(
+             "crop", [](const Row &row) { return row.crop ? cropText(*row.crop) : std::string(); }, readCrop),
+         column<Row>("ruler_px_mm", &Row::rulerPixelsPerMm)}};
     return table;
 }
 

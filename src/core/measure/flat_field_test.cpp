@@ -1,4 +1,5 @@
 #include "core/base/filled.h"
+#include "core/measure/backdrop_field.h"
 #include "core/measure/flat_field.h"
 #include "core/measure/read_chart.h"
 #include "core/sim/frame_in_memory.h"
@@ -22,6 +23,8 @@ private slots:
     void unfitFlatsAreRefusedWithTheReason();
     void flatsOfAnotherLensAreRefused();
     void anEvenFieldIsToldFromAPicture();
+    void aBackdropTellsTheFalloff();
+    void aFrameWithoutABackdropTellsNothing();
 };
 
 namespace {
@@ -183,6 +186,47 @@ void FlatFieldTest::anEvenFieldIsToldFromAPicture()
         QVERIFY2(
             !looksFlat(taken(sim::randomScene({seed, 1200, 800, seed % 2 == 0}), vignetting(0.2), shotOf())),
             qPrintable(QString("seed %1").arg(seed)));
+}
+
+/// Things of several colours on seamless paper, no flat: what is left of a falloff of some 40 % is a few per cent.
+void FlatFieldTest::aBackdropTellsTheFalloff()
+{
+    auto scene = board(0.5);
+    const std::pair<Lab, PixelPoint> things[] = {
+        {{40, 40, 20}, {420, 380}}, {{70, -20, 40}, {640, 480}}, {{30, 5, -30}, {820, 330}}};
+    for (const auto &[lab, at] : things)
+        scene.things.push_back(
+            sim::Ellipse{at, 130, 90, sim::addMaterial(scene, *sim::reflectanceOf(lab, 7), 0.2, 3)});
+    const auto frame = taken(scene, vignetting(0.3), shotOf());
+    const auto field = backdropFieldFrom(frame);
+    QVERIFY2(bool(field), field ? "" : field.error().message.c_str());
+    auto evened = frame;
+    evened.flat = std::make_shared<GainMap>(field->map);
+    const auto spread = [](const RawFrame &f) {
+        double least = 1e9, most = 0;
+        for (const double x : {60.0, 600.0, 1140.0})
+            for (const double y : {60.0, 740.0}) {
+                const double level = levelAt(f, x, y, 1);
+                least = std::min(least, level);
+                most = std::max(most, level);
+            }
+        return 1 - least / most;
+    };
+    QVERIFY2(spread(frame) > 0.15 && spread(evened) < 0.03,
+             qPrintable(QString("%1 %2").arg(spread(frame)).arg(spread(evened))));
+    for (size_t c = 0; c < 3; c += 2) // no colour changes
+        QVERIFY(field->map.gain[c] == field->map.gain[1]);
+}
+
+void FlatFieldTest::aFrameWithoutABackdropTellsNothing()
+{
+    sim::Scene scene; // cloth all over
+    scene.background = sim::addMaterial(scene, *sim::reflectanceOf({50, 20, 20}, 3), 0.5, 12);
+    QVERIFY(!backdropFieldFrom(taken(scene, vignetting(0.3), shotOf())));
+    auto filled = board(0.5); // a thing that covers nearly all of it
+    filled.things.push_back(
+        sim::Ellipse{{600, 400}, 640, 420, sim::addMaterial(filled, *sim::reflectanceOf({40, 30, -20}, 5), 0.4, 5)});
+    QVERIFY(!backdropFieldFrom(taken(filled, vignetting(0.3), shotOf())));
 }
 
 static const testing::Registered<FlatFieldTest> registeredFlatFieldTest("flat_field_test");

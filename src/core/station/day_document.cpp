@@ -119,6 +119,10 @@ Json stationOf(const JobState &state, const Stations &stations, const Station &s
              {"used", used},
              {"picture", frame.picture.empty() ? Json(nullptr) : Json(writtenPath(frame.picture))},
              {"served_by", servedBy(state, stations, id)}});
+        if (frame.crop) {
+            const auto &c = *frame.crop;
+            frames.back()["crop"] = {c.x, c.y, c.width, c.height, c.degrees};
+        }
     }
     return {{"name", station.name},
             {"setup", std::to_string(station.setup)},

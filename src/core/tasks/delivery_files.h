@@ -16,8 +16,6 @@ inline constexpr const char *kLock = "lock"; ///< within it
 [[nodiscard]] std::string fileNameExtension(const std::string &path); ///< ".dng", in small letters
 [[nodiscard]] uint64_t roughPictureBytes(const PictureSettings &settings, int width, int height);
 
-[[nodiscard]] std::string cropText(const PictureCrop &crop); ///< as `render --crop` takes it
-
 /// The forms that go into one folder, which has its own receipts.
 struct FolderOfDelivery
 {

@@ -277,10 +277,9 @@ private:
             auto item = itemOf(*frame, *serves);
             item.frame = frame->id;
             item.serves = serves;
-            if (const auto crop = form().crops.find(frame->path); crop != form().crops.end()) {
-                item.crop = crop->second;
-                item.planned.madeBy += cropText(crop->second);
-            }
+            item.crop = isCopy ? std::nullopt : cropOf(*frame);
+            if (item.crop)
+                item.planned.madeBy += cropText(*item.crop);
             std::error_code code;
             item.roughBytes = isCopy ? fs::file_size(m_source.fileOf(*frame), code)
                                      : roughPictureBytes(form().picture, frame->width, frame->height);
@@ -290,6 +289,13 @@ private:
                 return added;
         }
         return Done{};
+    }
+
+    /// The form's own, else the frame's in the job.
+    [[nodiscard]] std::optional<PictureCrop> cropOf(const JobFrame &frame) const
+    {
+        const auto own = form().crops.find(frame.path);
+        return own != form().crops.end() ? std::optional(own->second) : frame.crop;
     }
 
     /// Of what is not a frame, by its own name.
@@ -502,12 +508,6 @@ private:
 };
 
 } // namespace
-
-std::string cropText(const PictureCrop &c)
-{
-    auto out = fmt::format("{},{},{},{}", c.x, c.y, c.width, c.height);
-    return c.degrees == 0 ? out : out + fmt::format(",{}", c.degrees);
-}
 
 std::string fileNameExtension(const std::string &path)
 {

@@ -1,5 +1,6 @@
 #include "core/tasks/delivery_profiles.h"
 
+#include "core/measure/read_chart.h"
 #include "core/tasks/balance_task.h"
 #include "core/tasks/export_task.h"
 #include "core/tasks/fit_task.h"

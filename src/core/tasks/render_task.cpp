@@ -1,6 +1,7 @@
 #include "core/tasks/render_task.h"
 
 #include "core/base/said.h"
+#include "core/measure/backdrop_field.h"
 #include "core/raw/open_frame.h"
 #include "core/tasks/form_calibrations.h"
 #include "core/tasks/read_task.h"
@@ -57,22 +58,38 @@ Result<std::vector<RenderJob>> renderJobs(const std::vector<fs::path> &images, c
     return out;
 }
 
+/// An estimate, and said to be one; where nothing can be told, the falloff stays.
+static Result<RawFrame> evenedByBackdrop(RawFrame frame, std::vector<words::Phrase> &remarks)
+{
+    const auto field = backdropFieldFrom(frame);
+    if (!field) {
+        remarks.push_back(field.error().phrase);
+        return frame;
+    }
+    remarks.push_back(
+        {words::said("{file}: a falloff of {falloff:%} is taken out by the backdrop, an estimate. A flat "
+                     "says it exactly."),
+         {{"file", frame.path}, {"falloff", field->quality.falloff}}});
+    frame.flat = std::make_shared<GainMap>(field->map);
+    return frame;
+}
+
 static double amountOf(const ChartAmount &asked, double byChart)
 {
     return asked.by == ChartAmount::By::Chart ? byChart : asked.number;
 }
 
-/// With the frame's own crop, where the request has one for it.
+/// With the frame's own crop: the form's, else the job's.
 static Result<RenderRequest> withOwnCrop(const RenderJob &job, RenderRequest request,
                                          const PictureSource &source)
 {
-    if (request.crop || request.crops.empty())
+    if (request.crop || request.job.empty())
         return request;
     const auto row = source.rowOf(job.image);
     if (!row)
         return row.error();
-    if (const auto own = request.crops.find((*row)->path); own != request.crops.end())
-        request.crop = own->second;
+    const auto own = request.crops.find((*row)->path);
+    request.crop = own != request.crops.end() ? std::optional(own->second) : (*row)->crop;
     return request;
 }
 
@@ -143,7 +160,8 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
                        "{file}: its filter is not a Bayer filter. It is demosaiced from means of neighbours, "
                        "which is softer."),
              {{"file", job.image.string()}}});
-    const auto frame = evened(*opened, serves, out.remarks);
+    const auto frame = settings.evenBackdrop && serves.flats.empty() ? evenedByBackdrop(*opened, out.remarks)
+                                                                     : evened(*opened, serves, out.remarks);
     if (!frame)
         return frame.error();
     RenderPlan plan = renderPlan(*frame, serves, rgbSpace(settings.space), atChartLevel);

@@ -24,7 +24,7 @@ struct RenderRequest
     std::filesystem::path flat;        ///< empty: the station's in a job, else none
     PictureSettings settings;
     FormColour colour = {};               ///< another than the job's; needs a job
-    std::optional<PictureCrop> crop = {}; ///< of every frame
+    std::optional<PictureCrop> crop = {}; ///< of every frame; absent: as the job has it
     std::map<std::string, PictureCrop> crops =
         {}; ///< by the frame's kept path, where `crop` is not given; in a job
     bool overwrite = false, anyCamera = false;

@@ -4,6 +4,7 @@
 #include "core/values/balance.h"
 #include "core/values/calibration.h"
 #include "core/values/lamp_kind.h"
+#include "core/values/picture_crop.h"
 #include "core/values/probe.h"
 #include "core/values/reading.h"
 
@@ -48,7 +49,9 @@ struct JobFrame
     RowId calibration = 0; ///< one brought along, chosen by hand in place of its chart's own; 0: none
     /// The picture that the camera made of the same release, kept as a path; empty: none is known.
     std::string picture = {};
-    std::string look = {}; ///< of the set in it, see setLookOf(); empty: not known
+    std::string look = {};                ///< of the set in it, see setLookOf(); empty: not known
+    std::optional<PictureCrop> crop = {}; ///< of its finished pictures
+    double rulerPixelsPerMm = 0;          ///< by a ruler that was laid over it; 0: none
     bool operator==(const JobFrame &) const = default;
 };
 

@@ -1,10 +1,36 @@
 #include "core/values/picture_crop.h"
 
+#include "core/values/setting_row.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
 
 namespace wavechroma {
+
+std::string cropText(const PictureCrop &crop)
+{
+    using setting_detail::textOfNumber;
+    const auto out = textOfNumber(crop.x) + "," + textOfNumber(crop.y) + "," + textOfNumber(crop.width) +
+                     "," + textOfNumber(crop.height);
+    return crop.degrees == 0 ? out : out + "," + textOfNumber(crop.degrees);
+}
+
+std::optional<PictureCrop> cropFrom(const std::string &text)
+{
+    std::vector<double> numbers;
+    for (size_t from = 0; from <= text.size();) {
+        const auto end = std::min(text.find(',', from), text.size());
+        const auto number = numberFrom(std::string_view(text).substr(from, end - from));
+        if (!number)
+            return std::nullopt;
+        numbers.push_back(*number);
+        from = end + 1;
+    }
+    if (numbers.size() < 4 || numbers.size() > 5)
+        return std::nullopt;
+    return PictureCrop{numbers[0], numbers[1], numbers[2], numbers[3], numbers.size() == 5 ? numbers[4] : 0};
+}
 
 std::array<CropCorner, 4> cornersOf(const PictureCrop &crop)
 {

@@ -1,5 +1,7 @@
 #pragma once
 #include <array>
+#include <optional>
+#include <string>
 
 namespace wavechroma {
 
@@ -11,6 +13,10 @@ struct PictureCrop
     double degrees = 0;                         ///< that the picture is turned by, −45…45
     bool operator==(const PictureCrop &) const = default;
 };
+
+/// "x,y,width,height[,degrees]", as `render --crop` takes it, and back; nothing for any other text.
+[[nodiscard]] std::string cropText(const PictureCrop &crop);
+[[nodiscard]] std::optional<PictureCrop> cropFrom(const std::string &text);
 
 /// Where in the picture, before it is turned, the corners lie: top left, top right, bottom right, bottom left
 /// of what is delivered.

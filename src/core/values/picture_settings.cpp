@@ -85,6 +85,13 @@ const std::vector<SettingRow<PictureSettings>> &pictureSettings()
              .brief = "straightened",
              .least = -kMostDistortion,
              .most = kMostDistortion}),
+        settingOf<&S::evenBackdrop>(
+            {.key = "even_backdrop",
+             .flag = "--even-backdrop",
+             .label = words::said("Falloff estimated from an even backdrop"),
+             .help =
+                 words::said("without a flat: take out the falloff that an even backdrop shows, an estimate"),
+             .brief = words::said("evened by its backdrop")}),
     };
     return rows;
 }

@@ -24,6 +24,7 @@ struct PictureSettings
     ChartAmount sharpen;                 ///< the blur that is undone, see Finish::edgeSpread
     bool calmColour = false;             ///< colour noise is smoothed away
     ChartAmount straighten;              ///< the lens' distortion that is taken out
+    bool evenBackdrop = false;           ///< falloff estimated from the backdrop, where there is no flat
     bool operator==(const PictureSettings &) const = default;
 };
 

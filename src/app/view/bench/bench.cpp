@@ -59,10 +59,11 @@ void Bench::connectView()
     connect(view, &FrameView::pixelsSeen, m_pixels, &TruePixels::see);
     connect(m_pixels, &TruePixels::changed, view,
             [this, view] { view->setPixels(m_pixels->image(), m_pixels->area()); });
-    connect(view, &FrameView::rulerDrawn, this, [this](const PixelPoint &from, const PixelPoint &to) {
-        m_ruler = {from, to};
-        emit rulerLengthAsked();
-    });
+    for (FrameView *one : {view, static_cast<FrameView *>(m_product->view())})
+        connect(one, &FrameView::rulerDrawn, this, [this](const PixelPoint &from, const PixelPoint &to) {
+            m_ruler = {from, to};
+            emit rulerLengthAsked();
+        });
 }
 
 void Bench::openStop(int number)
@@ -114,7 +115,7 @@ void Bench::showPicture()
 void Bench::measureRuler(double millimetres)
 {
     if (const auto verdict = m_editor->measured(m_ruler[0], m_ruler[1], millimetres))
-        m_read->view()->showRuler(text(words::scale(*verdict, spoken())));
+        this->view()->showRuler(text(words::scale(*verdict, spoken())));
 }
 
 } // namespace wavechroma::app

@@ -27,7 +27,7 @@ public:
     void setPixels(const QImage &image, const QRect &area);
     [[nodiscard]] const QRect &pixelArea() const { return m_pixelArea; }
 
-    enum class Tool { None, ThreeCorners, Ruler, Area };
+    enum class Tool { None, ThreeCorners, Ruler, Area, Crop, Line, Square };
     /// Takes two or three points, by clicks, or with the keyboard by arrows and Enter; Escape gives up.
     void startTool(Tool tool);
     [[nodiscard]] Tool tool() const { return m_tool; }
@@ -65,6 +65,9 @@ signals:
     void areaDrawn(const wavechroma::PixelPoint &from,
                    const wavechroma::PixelPoint &to); ///< opposite corners
     void rulerDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
+    void cropDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
+    void lineDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
+    void squareClicked(const std::vector<wavechroma::PixelPoint> &corners);
 
 protected:
     void paintEvent(QPaintEvent *event) override;

@@ -84,8 +84,8 @@ void FrameView::mouseMoveEvent(QMouseEvent *event)
 void FrameView::mouseReleaseEvent(QMouseEvent *event)
 {
     // a drag with a tool is its two clicks
-    if (m_tool != Tool::None && m_tool != Tool::ThreeCorners && m_moved && m_clicked.size() == 1 &&
-        event->button() == Qt::LeftButton)
+    if (m_tool != Tool::None && m_tool != Tool::ThreeCorners && m_tool != Tool::Square && m_moved &&
+        m_clicked.size() == 1 && event->button() == Qt::LeftButton)
         return clickTool(frameFromView(event->position()));
     const bool clicked = m_panning && !m_moved;
     m_panning = false;

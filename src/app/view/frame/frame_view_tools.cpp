@@ -68,7 +68,7 @@ void FrameView::paintTool(QPainter &painter) const
             const QPointF at = viewFromFrame(points[i]);
             painter.drawLine(at - QPointF(7, 0), at + QPointF(7, 0));
             painter.drawLine(at - QPointF(0, 7), at + QPointF(0, 7));
-            if (i > 0 && m_tool == Tool::Area)
+            if (i > 0 && (m_tool == Tool::Area || m_tool == Tool::Crop))
                 painter.drawRect(QRectF(viewFromFrame(points[i - 1]), at).normalized());
             else if (i > 0)
                 painter.drawLine(viewFromFrame(points[i - 1]), at);
@@ -84,6 +84,17 @@ void FrameView::paintTool(QPainter &painter) const
     } else if (m_tool == Tool::Area) {
         paintTag(painter, m_clicked.empty() ? tr("Click a corner of something neutral.")
                                             : tr("Click the opposite corner."));
+    } else if (m_tool == Tool::Crop) {
+        paintTag(painter, m_clicked.empty() ? tr("Click a corner of what is to be delivered.")
+                                            : tr("Click the opposite corner."));
+    } else if (m_tool == Tool::Line) {
+        paintTag(painter, m_clicked.empty() ? tr("Click one end of a line that is to lie level or upright.")
+                                            : tr("Click its other end."));
+    } else if (m_tool == Tool::Square) {
+        const QString names[] = {tr("top left"), tr("top right"), tr("bottom right")};
+        paintTag(
+            painter,
+            tr("Click the corner of the flat thing: %1.").arg(names[std::min<size_t>(2, m_clicked.size())]));
     } else if (!m_rulerWords.isEmpty()) {
         paintTag(painter, m_rulerWords);
     }
@@ -103,11 +114,16 @@ void FrameView::startTool(Tool tool)
     update();
 }
 
+static bool takesThree(FrameView::Tool tool)
+{
+    return tool == FrameView::Tool::ThreeCorners || tool == FrameView::Tool::Square;
+}
+
 void FrameView::clickTool(const PixelPoint &at)
 {
     m_clicked.push_back(at);
     const auto tool = m_tool;
-    if (m_clicked.size() == (tool == Tool::ThreeCorners ? 3u : 2u)) {
+    if (m_clicked.size() == (takesThree(tool) ? 3u : 2u)) {
         const auto points = m_clicked;
         m_tool = Tool::None;
         if (tool == Tool::Ruler) {
@@ -115,6 +131,12 @@ void FrameView::clickTool(const PixelPoint &at)
         } else if (tool == Tool::Area) {
             m_clicked.clear();
             emit areaDrawn(points[0], points[1]);
+        } else if (tool == Tool::Crop || tool == Tool::Line) {
+            m_clicked.clear();
+            tool == Tool::Crop ? emit cropDrawn(points[0], points[1]) : emit lineDrawn(points[0], points[1]);
+        } else if (tool == Tool::Square) {
+            m_clicked.clear();
+            emit squareClicked(points);
         } else {
             m_clicked.clear();
             emit cornersClicked(points);

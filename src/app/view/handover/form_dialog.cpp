@@ -16,7 +16,8 @@ namespace wavechroma::app {
 
 FormDialog::FormDialog(const DeliveryForm &form, const QStringList &taken, QWidget *parent)
     : QDialog(parent), m_form(form), m_taken(taken), m_layout(new QFormLayout(this)),
-      m_name(new QLineEdit(text(form.name))), m_kind(new QComboBox), m_files(new QWidget), m_fault(new QLabel)
+      m_name(new QLineEdit(text(form.name))), m_folder(new QLineEdit(text(form.folder))),
+      m_kind(new QComboBox), m_files(new QWidget), m_fault(new QLabel)
 {
     setWindowTitle(tr("Form of the Delivery"));
     m_name->setObjectName("name");
@@ -26,6 +27,12 @@ FormDialog::FormDialog(const DeliveryForm &form, const QStringList &taken, QWidg
     m_kind->setCurrentIndex(int(form.kind));
     m_layout->addRow(tr("Name:"), m_name);
     m_layout->addRow(tr("Contents:"), m_kind);
+    m_folder->setObjectName("folder");
+    m_folder->setPlaceholderText(tr("where the delivery goes"));
+    m_folder->setToolTip(
+        tr("A folder of this form's own, from the job's folder on: where another program looks for "
+           "profiles, for example. It is kept."));
+    m_layout->addRow(tr("Folder:"), m_folder);
     layFiles();
     const auto add = [this](SettingEditor *editor, const Setting &row) { layLine(editor, row); };
     m_picture = std::make_unique<SettingLines<PictureSettings>>(pictureSettings(), form.picture, add);
@@ -105,6 +112,9 @@ DeliveryForm FormDialog::form() const
     DeliveryForm out;
     out.name = m_name->text().trimmed().toStdString();
     out.kind = FormKind(m_kind->currentIndex());
+    out.folder = m_folder->text().trimmed().toStdString();
+    if (out.kind == FormKind::Picture)
+        out.crops = m_form.crops;
     out.picture = m_picture->read({});
     out.profile.files.clear();
     for (size_t i = 0; i < m_fileBoxes.size(); ++i)

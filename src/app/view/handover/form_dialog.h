@@ -31,7 +31,7 @@ private:
     DeliveryForm m_form;
     QStringList m_taken;
     QFormLayout *m_layout;
-    QLineEdit *m_name;
+    QLineEdit *m_name, *m_folder;
     QComboBox *m_kind;
     QWidget *m_files;
     std::vector<QCheckBox *> m_fileBoxes; ///< in the order of profileFiles()

@@ -377,7 +377,12 @@ QString Handover::summary() const
     QString out = text(words::filled("{n} {n|file|files}", {{"n", double(plan.items.size())}}, spoken()));
     if (plan.roughBytes() > 0)
         out += tr(", about %1").arg(sizeWords(plan.roughBytes()));
-    return done ? out + tr(", %1 there").arg(done) : out;
+    if (done)
+        out += tr(", %1 there").arg(done);
+    const auto stale =
+        std::count_if(plan.items.begin(), plan.items.end(), [](const auto &i) { return i.isStale(); }) +
+        ptrdiff_t(plan.outlived.size());
+    return stale ? out + tr(", %1 stale").arg(stale) : out;
 }
 
 QString Handover::leftOutWords() const

@@ -52,10 +52,12 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
     if (item.isInTheWay)
         doubts << tr("A file of that name exists and was not written by this delivery, or was changed since. "
                      "It is kept.");
+    if (item.isStale())
+        doubts << tr("It was written, and what it is made by has changed since. Write makes it anew.");
     if (item.sharesName)
         doubts << tr("Two files would have this name, so one is numbered.");
     if (role == Qt::ToolTipRole)
-        return QStringList{text(item.planned.path), text(item.planned.calibration), doubts.join('\n')}.join(
+        return QStringList{text(item.shownPath()), text(item.planned.calibration), doubts.join('\n')}.join(
             '\n');
     if (role == Qt::BackgroundRole && index.column() == 2 && isDoubted)
         return QApplication::palette().brush(QPalette::Highlight);
@@ -66,9 +68,11 @@ QVariant PlanModel::data(const QModelIndex &index, int role) const
     if (role != Qt::DisplayRole)
         return {};
     if (index.column() == 0)
-        return text(item.planned.path);
+        return text(item.shownPath());
     if (index.column() == 1)
-        return text(item.planned.form) + (item.isDone ? tr(", there") : QString());
+        return text(item.planned.form) + (item.isDone      ? tr(", there")
+                                          : item.isStale() ? tr(", stale")
+                                                           : QString());
     const auto at = text(item.chartAt).mid(11, 5);
     const bool isByGrey = std::any_of(item.doubts.begin(), item.doubts.end(),
                                       [](const Doubt &doubt) { return doubt.code == "no-chart"; });

@@ -8,6 +8,7 @@
 #include "app/view/day/day_sheet.h"
 #include "app/view/widgets/top_bar.h"
 #include "app/view/window/balance_actions.h"
+#include "app/view/window/crop_actions.h"
 #include "app/view/window/fit_actions.h"
 #include "app/view/window/frame_actions.h"
 #include "app/view/window/job_actions.h"
@@ -67,6 +68,7 @@ void MainWindow::makeActions()
     m_table->add((new ReadActions(m_desk))->rows());
     m_table->add((new BalanceActions(m_desk))->rows());
     m_table->add((new FitActions(m_desk))->rows());
+    m_table->add((new CropActions(m_desk))->rows());
     m_table->add((new ProofActions(m_desk))->rows());
     m_table->add(view->rows());
     m_table->add(view->helpRows(m_table));

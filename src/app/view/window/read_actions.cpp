@@ -68,8 +68,15 @@ MenuRows ReadActions::rows()
              {"drawChart", tr("New Chart over This Frame…"), "",
               tr("Draw the layout of your own chart over its picture"), editable, [this] { drawChart(); },
               OfBench},
-             {"ruler", tr("Ruler"), "R", tr("Click both ends of a known length to measure the scale"),
-              onBench, tool(FrameView::Tool::Ruler), NewGroup},
+             {"ruler", tr("Ruler"), "R",
+              tr("Click both ends of a known length: it is kept as the scale of this station's pictures"),
+              onBench,
+              [this] {
+                  if (!m_bench->isProduct())
+                      m_bench->openStop(1);
+                  m_bench->view()->startTool(FrameView::Tool::Ruler);
+              },
+              NewGroup},
              {"hatch", tr("Hatch Clipped and Noisy"), "H",
               tr("Hatch where the frame is clipped, by channel, or lost in noise"), onBench,
               [this, view] {

@@ -53,6 +53,9 @@ ProductBench::ProductBench(JobDocument *job, TaskRunner *tasks, FrameEditor *fra
     connect(m_otherPixels, &TruePixels::changed, m_view,
             [this] { m_view->setOtherPixels(m_otherPixels->image(), m_otherPixels->area()); });
     connect(m_view, &FrameView::areaDrawn, frames, &FrameEditor::balanceFromArea);
+    connect(m_view, &FrameView::cropDrawn, m_editor, &ProductEditor::cropTo);
+    connect(m_view, &FrameView::lineDrawn, m_editor, &ProductEditor::turnToLine);
+    connect(m_view, &FrameView::squareClicked, m_editor, &ProductEditor::squareBy);
     connect(m_view, &ProductView::probePicked, m_panel, &ProductPanel::pick);
     connect(m_view, &ProductView::probePicked, m_editor,
             [this](const QString &name) { m_editor->askTrend(name.toStdString()); });

@@ -3,6 +3,8 @@
 #include "app/model/spoken.h"
 #include "app/view/widgets/look.h"
 
+#include "core/tasks/crop_task.h"
+
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -159,9 +161,33 @@ void ProductView::paintEdge(QPainter &painter) const
     tag(tr("now"), false);
 }
 
+/// What is not delivered lies in the shade.
+void ProductView::paintCrop(QPainter &painter) const
+{
+    if (!m_facts->frame || !m_facts->frame->crop)
+        return;
+    QPolygonF inside;
+    for (const auto &corner : cornersOnFrame(*m_facts->frame, *m_facts->frame->crop))
+        inside << viewFromFrame(corner);
+    const auto width = double(m_facts->frame->width), height = double(m_facts->frame->height);
+    QPolygonF whole;
+    for (const auto &corner : {PixelPoint{0, 0}, {width, 0}, {width, height}, {0, height}})
+        whole << viewFromFrame(corner);
+    QPainterPath shade, kept;
+    shade.addPolygon(whole);
+    kept.addPolygon(inside);
+    painter.fillPath(shade.subtracted(kept), QColor(0, 0, 0, 140));
+    for (const auto &[colour, thick] : {std::pair{Qt::black, 3}, {Qt::white, 1}}) {
+        painter.setPen(QPen(colour, thick));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolygon(inside);
+    }
+}
+
 void ProductView::paintOver(QPainter &painter) const
 {
     painter.setRenderHint(QPainter::Antialiasing);
+    paintCrop(painter);
     if (!m_isFlicked)
         paintDoubted(painter);
     const auto &probes = m_facts->probes.probes;

@@ -51,6 +51,7 @@ private:
     void paintProbe(QPainter &painter, const ProbePlace &place, bool isProposed, bool isPicked) const;
     void paintDoubted(QPainter &painter) const;
     void paintEdge(QPainter &painter) const;
+    void paintCrop(QPainter &painter) const;
     bool nudge(const QKeyEvent *event);
 
     std::shared_ptr<const ProductFacts> m_facts = std::make_shared<const ProductFacts>();
