@@ -10,14 +10,20 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QScreen>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QVBoxLayout>
+#include <algorithm>
 #include <memory>
 
 namespace wavechroma::app {
 
 FormDialog::FormDialog(const DeliveryForm &form, const QStringList &taken, QWidget *parent)
-    : QDialog(parent), m_form(form), m_taken(taken), m_layout(new QFormLayout(this)),
-      m_name(new QLineEdit(text(form.name))), m_folder(new QLineEdit(text(form.folder))),
-      m_kind(new QComboBox), m_files(new QWidget), m_fault(new QLabel)
+    : QDialog(parent), m_form(form), m_taken(taken), m_lines(new QWidget), m_scroll(new QScrollArea),
+      m_layout(new QFormLayout(m_lines)), m_name(new QLineEdit(text(form.name))),
+      m_folder(new QLineEdit(text(form.folder))), m_kind(new QComboBox), m_files(new QWidget),
+      m_fault(new QLabel)
 {
     setWindowTitle(tr("Form of the Delivery"));
     m_name->setObjectName("name");
@@ -40,9 +46,16 @@ FormDialog::FormDialog(const DeliveryForm &form, const QStringList &taken, QWidg
     m_colour = std::make_unique<SettingLines<FormColour>>(formColourSettings(), form.colour, add);
     m_lean = std::make_unique<SettingLines<FormColour>>(formLeanSettings(), form.colour, add);
     m_fault->setWordWrap(true);
-    m_layout->addRow(m_fault);
     auto *buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
-    m_layout->addRow(buttons);
+    m_scroll->setFrameShape(QFrame::NoFrame);
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setWidget(m_lines);
+    m_lines->setAutoFillBackground(false);
+    m_scroll->viewport()->setAutoFillBackground(false);
+    auto *column = new QVBoxLayout(this);
+    column->addWidget(m_scroll, 1);
+    column->addWidget(m_fault);
+    column->addWidget(buttons);
     connect(buttons, &QDialogButtonBox::accepted, this, &FormDialog::finish);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(m_kind, &QComboBox::currentIndexChanged, this, &FormDialog::adapt);
@@ -91,6 +104,18 @@ void FormDialog::adapt()
     };
     m_colour->forEach(now.colour, showColour);
     m_lean->forEach(now.colour, showColour);
+    fitToScreen();
+}
+
+/// As high as its lines, or as the screen allows: then they are scrolled.
+void FormDialog::fitToScreen()
+{
+    constexpr int kAround = 140; // buttons, and the window's own frame
+    const auto wanted = m_layout->totalSizeHint();
+    const int room = (screen() ? screen()->availableGeometry().height() : 800) - kAround;
+    const int bar = wanted.height() > room ? m_scroll->verticalScrollBar()->sizeHint().width() : 0;
+    m_scroll->setMinimumSize(wanted.width() + bar, std::min(wanted.height(), room));
+    m_scroll->setMaximumHeight(std::min(wanted.height(), room));
     adjustSize();
 }
 

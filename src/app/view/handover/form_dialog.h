@@ -9,6 +9,7 @@ class QCheckBox;
 class QComboBox;
 class QLabel;
 class QLineEdit;
+class QScrollArea;
 
 namespace wavechroma::app {
 
@@ -25,11 +26,14 @@ private:
     void layFiles();
     void layLine(QWidget *editor, const Setting &row);
     void adapt();
+    void fitToScreen();
     [[nodiscard]] FormColour colour() const;
     void finish();
 
     DeliveryForm m_form;
     QStringList m_taken;
+    QWidget *m_lines;
+    QScrollArea *m_scroll;
     QFormLayout *m_layout;
     QLineEdit *m_name, *m_folder;
     QComboBox *m_kind;

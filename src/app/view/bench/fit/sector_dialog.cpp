@@ -79,6 +79,11 @@ SectorDialog::SectorDialog(const ColourLean &lean, QWidget *parent) : QDialog(pa
         emit leanAsked(m_lean);
     });
     connect(table, &QPushButton::clicked, this, &SectorDialog::tableAsked);
+    for (auto *button : buttons->buttons()) // Enter ends the typing of a number, nothing else
+        if (auto *push = qobject_cast<QPushButton *>(button)) {
+            push->setAutoDefault(false);
+            push->setDefault(false);
+        }
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     grid->addWidget(buttons, int(kHueSectors) + 2, 0, 1, 5);
     show(lean);

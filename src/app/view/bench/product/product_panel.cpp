@@ -64,6 +64,16 @@ QString balanceWords(const BenchFacts &bench)
     return where + (leans.isEmpty() ? QObject::tr("; no lean.") : "; " + leans.join(", ") + ".");
 }
 
+QString cropWords(const ProductFacts &facts)
+{
+    const auto &crop = facts.frame->crop;
+    if (!crop)
+        return ProductPanel::tr("All of the frame.");
+    const auto size = ProductPanel::tr("%1 × %2 pixels").arg(int(crop->width)).arg(int(crop->height));
+    return crop->degrees == 0 ? size + "."
+                              : ProductPanel::tr("%1, turned by %2°.").arg(size, withSign(crop->degrees, 1));
+}
+
 QString levelWords(const ProductFacts &facts)
 {
     const int thirds = facts.frame->levelThirds;
@@ -112,6 +122,7 @@ ProductPanel::ProductPanel(QWidget *parent) : QWidget(parent)
     m_served = section(tr("Calibrated from"));
     m_balance = section(tr("Balance"));
     m_level = section(tr("Level"));
+    m_crop = section(tr("Crop"));
     m_probesHead = section(tr("Probes"));
     for (auto **column : {&m_expected, &m_found}) {
         *column = new QLabel(column == &m_expected ? tr("expected") : tr("found"));
@@ -168,6 +179,7 @@ void ProductPanel::show(const std::shared_ptr<const ProductFacts> &facts, const 
     m_served->setText(servedWords(*facts));
     m_balance->setText(balanceWords(*bench));
     m_level->setText(levelWords(*facts));
+    m_crop->setText(cropWords(*facts));
     m_probesHead->setText(
         !facts->proposed.empty() ? tr("%1 proposed (dashed on the picture). Press Enter to confirm them.")
                                        .arg(facts->proposed.size())

@@ -37,7 +37,8 @@ private:
 
     std::shared_ptr<const ProductFacts> m_facts = std::make_shared<const ProductFacts>();
     QString m_picked;
-    QLabel *m_served, *m_balance, *m_level, *m_probesHead, *m_expected, *m_found, *m_verdict, *m_carry;
+    QLabel *m_served, *m_balance, *m_level, *m_crop, *m_probesHead, *m_expected, *m_found, *m_verdict,
+        *m_carry;
     PaintedList *m_list;
     TrendStrip *m_trend;
     QHBoxLayout *m_lastHead = nullptr; ///< of the section made last
