@@ -86,7 +86,8 @@ struct Fitted
     FlatQuality quality;
 };
 
-std::optional<Fitted> fitted(const RawFrame &frame)
+/// Green goes first: where it is too textured already, nothing else is asked for.
+std::optional<Fitted> fitted(const RawFrame &frame, double mostTexture = 1e9)
 {
     const auto overview = overviewOf(frame, std::max(1, std::max(frame.width, frame.height) / kCellsAcross));
     if (overview.width < 12 || overview.height < 12)
@@ -95,13 +96,17 @@ std::optional<Fitted> fitted(const RawFrame &frame)
     const double wide = double(overview.width) * overview.block / frame.width,
                  high = double(overview.height) * overview.block / frame.height;
     Fitted out;
+    out.surfaces[1] = fitSurface(overview, 1, wide, high);
+    if (out.surfaces[1].texture > mostTexture)
+        return std::nullopt;
     int clipped = 0;
     const auto fine = overviewOf(frame, smallestBlock(frame));
     for (const uint8_t c : fine.clipped)
         clipped += c;
     out.quality.clipped = clipped / std::max(1.0, double(fine.clipped.size()));
     for (size_t c = 0; c < 3; ++c) {
-        out.surfaces[c] = fitSurface(overview, c, wide, high);
+        if (c != 1)
+            out.surfaces[c] = fitSurface(overview, c, wide, high);
         out.quality.texture = std::max(out.quality.texture, out.surfaces[c].texture);
     }
     return out;
@@ -177,8 +182,9 @@ std::optional<FlatQuality> evenFieldQuality(const RawFrame &frame)
 
 bool looksFlat(const RawFrame &frame)
 {
-    const auto fit = fitted(frame);
-    return fit && fit->quality.texture < 0.02 && fit->quality.clipped < 0.001;
+    constexpr double kMost = 0.02;
+    const auto fit = fitted(frame, kMost);
+    return fit && fit->quality.texture < kMost && fit->quality.clipped < 0.001;
 }
 
 FlatMismatch mismatchOf(const RawFrame &flat, const RawFrame &frame)
