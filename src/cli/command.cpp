@@ -56,7 +56,7 @@ Result<RawFrame> openToMeasure(const std::string &image, const std::string &assu
     return frame;
 }
 
-Result<Reading> readingToUse(const std::string &file)
+Result<std::vector<Reading>> chartsToUse(const std::string &file)
 {
     const auto use = loadReadingToUse(file);
     if (!use)
@@ -64,7 +64,20 @@ Result<Reading> readingToUse(const std::string &file)
     if (use->choice)
         say("%s: %s is used. %s\n", file.c_str(), use->reading.image.c_str(),
             words::bracket(*use->choice).c_str());
-    return use->reading;
+    std::vector<Reading> charts{use->reading};
+    charts.insert(charts.end(), use->beside.begin(), use->beside.end());
+    return charts;
+}
+
+Result<Reading> readingToUse(const std::string &file)
+{
+    const auto charts = chartsToUse(file);
+    if (!charts)
+        return charts.error();
+    if (charts->size() > 1)
+        return unusable("{file}: holds {count} charts of one frame. Give a file with one reading",
+                        {{"file", file}, {"count", double(charts->size())}});
+    return charts->front();
 }
 
 Result<wavechroma::Done> unlessForced(bool force, const std::optional<words::Phrase> &refusal)

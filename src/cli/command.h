@@ -34,7 +34,9 @@ Action addDemo(CommandLine &app);
 [[nodiscard]] Result<wavechroma::Done> unlessForced(bool force, const std::optional<words::Phrase> &refusal);
 /// A frame opened; standard error is told what a picture is taken for that does not say its space.
 [[nodiscard]] Result<RawFrame> openToMeasure(const std::string &image, const std::string &assume);
-/// A reading, or the one to use of a bracket's array, which standard error is told.
+/// A reading, the one to use of a bracket's array, which standard error is told, or all charts of one frame.
+[[nodiscard]] Result<std::vector<Reading>> chartsToUse(const std::string &file);
+/// The same where one chart is wanted.
 [[nodiscard]] Result<Reading> readingToUse(const std::string &file);
 /// Says on standard error what a table of references was taken for.
 void sayTable(const std::string &file, const TableReading &how, const ChartDefinition &read,

@@ -175,17 +175,10 @@ int run(const FitOptions &options)
 {
     std::vector<Reading> readings;
     for (const auto &file : options.readings) {
-        const auto charts = loadChartsOfOneFrame(file);
+        const auto charts = chartsToUse(file);
         if (!charts)
             return failed(charts.error());
-        if (charts->size() > 1) {
-            readings.insert(readings.end(), charts->begin(), charts->end());
-            continue;
-        }
-        const auto reading = readingToUse(file);
-        if (!reading)
-            return failed(reading.error());
-        readings.push_back(*reading);
+        readings.insert(readings.end(), charts->begin(), charts->end());
     }
     auto looks = options.references;
     if (looks.empty())

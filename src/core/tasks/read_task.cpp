@@ -21,16 +21,13 @@ Result<Reading> loadReading(const std::filesystem::path &file)
     return text ? readingFrom(*text, file.string()) : Result<Reading>(text.error());
 }
 
-Result<std::vector<Reading>> loadChartsOfOneFrame(const std::filesystem::path &file)
+/// Those found, where all are of one frame: charts that stand in it together, as read wrote them.
+static std::vector<Reading> chartsOfOneFrame(const std::vector<Reading> &all)
 {
-    const auto text = readText(file);
-    const auto all = text ? readingsFrom(*text, file.string()) : Result<std::vector<Reading>>(text.error());
-    if (!all)
-        return all.error();
     std::vector<Reading> found;
-    for (const auto &one : *all) {
-        if (one.image != all->front().image || one.camera.capturedAt != all->front().camera.capturedAt)
-            return std::vector<Reading>(); // a bracket
+    for (const auto &one : all) {
+        if (one.image != all.front().image || one.camera.capturedAt != all.front().camera.capturedAt)
+            return {}; // a bracket
         if (one.found)
             found.push_back(one);
     }
@@ -44,7 +41,9 @@ Result<ReadingToUse> loadReadingToUse(const std::filesystem::path &file)
     if (!all)
         return all.error();
     if (all->size() == 1)
-        return ReadingToUse{all->front(), std::nullopt};
+        return ReadingToUse{all->front(), std::nullopt, {}};
+    if (auto charts = chartsOfOneFrame(*all); !charts.empty())
+        return ReadingToUse{charts.front(), std::nullopt, {charts.begin() + 1, charts.end()}};
     std::vector<const Reading *> found;
     for (const auto &one : *all)
         if (one.found)
@@ -61,7 +60,7 @@ Result<ReadingToUse> loadReadingToUse(const std::filesystem::path &file)
     auto choice = chooseFromBracket(found);
     const auto *chosen = found[choice.index];
     choice.index = size_t(chosen - all->data());
-    return ReadingToUse{*chosen, choice};
+    return ReadingToUse{*chosen, choice, {}};
 }
 
 Result<Done> saveReading(const std::filesystem::path &file, const Reading &reading)

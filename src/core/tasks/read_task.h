@@ -13,16 +13,15 @@
 namespace wavechroma {
 
 [[nodiscard]] Result<Reading> loadReading(const std::filesystem::path &file);
-/// A reading, or of a bracket's array the one to use, and why; its index is that of the array. Unusable where
-/// the readings are not of one camera, lens and chart, or no chart was found in any.
+/// A reading; or of a bracket's array the one to use, and why (its index is that of the array); or all charts
+/// of one frame. Unusable where the readings of several frames are not of one camera, lens and chart, or no
+/// chart was found in any.
 struct ReadingToUse
 {
     Reading reading;
-    std::optional<BracketChoice> choice; ///< nothing: there was one
+    std::optional<BracketChoice> choice; ///< nothing: there was one frame
+    std::vector<Reading> beside;         ///< further charts of the same frame
 };
-/// Readings of several charts of one frame, as read wrote them: those that were found; one or none where the
-/// file is another kind.
-[[nodiscard]] Result<std::vector<Reading>> loadChartsOfOneFrame(const std::filesystem::path &file);
 [[nodiscard]] Result<ReadingToUse> loadReadingToUse(const std::filesystem::path &file);
 [[nodiscard]] Result<Done> saveReading(const std::filesystem::path &file, const Reading &reading);
 [[nodiscard]] std::string documentOf(const Reading &reading);
