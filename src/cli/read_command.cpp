@@ -28,19 +28,22 @@ int report(const Reading &reading)
     return reading.found && reading.worst() != Severity::Stop ? Done : AnswerIsNo;
 }
 
-/// Frames of one chart at different settings are a bracket: which one to use.
+/// Frames of one chart at different settings are a bracket, at one setting a burst: which one to use.
 void reportBracket(const std::vector<Reading> &readings)
 {
     std::vector<const Reading *> found;
+    size_t alike = 0;
     for (const auto &reading : readings) {
         const auto stops = settingStops(reading.camera, readings.front().camera);
-        const bool other = &reading != &readings.front() && (!stops || std::abs(*stops) < 0.1);
+        alike += stops && std::abs(*stops) < kOneSetting;
+        const bool other = !stops && readings.size() > 1;
         if (!reading.found || reading.chart != readings.front().chart ||
             !samePair(reading.camera, readings.front().camera) || other)
             return;
         found.push_back(&reading);
     }
-    if (found.size() < 2)
+    const bool isMixed = alike > 1 && alike < readings.size(); // some at one setting, some at others
+    if (found.size() < 2 || isMixed)
         return;
     const auto choice = chooseFromBracket(found);
     say("use %s: %s\n", found[choice.index]->image.c_str(), words::bracket(choice).c_str());

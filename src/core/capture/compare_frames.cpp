@@ -16,6 +16,7 @@ struct Standing
     Severity worst = Severity::Stop;
     double off = 100; ///< stops from the aim, unsigned
     int warnings = 0;
+    double glare = 0, blur = 1e9; ///< as the checks have them
     const Check *exposure = nullptr, *trouble = nullptr;
 };
 
@@ -31,6 +32,10 @@ Standing standingOf(const Reading &reading)
             s.exposure = &check;
             s.off = check.patches.empty() ? 99 : std::abs(check.value);
         }
+        if (check.id == CheckId::Glare)
+            s.glare = check.value;
+        if (check.id == CheckId::Focus && check.finding != "too-small")
+            s.blur = check.value;
         if (check.severity == Severity::Stop && !s.trouble)
             s.trouble = &check;
     }
@@ -46,6 +51,19 @@ bool isBetter(const Standing &a, const Standing &b)
     if (a.warnings != b.warnings)
         return a.warnings < b.warnings;
     return a.off < b.off;
+}
+
+/// Of frames at one setting, of a chart that is held or tilted, say.
+bool isStiller(const Standing &a, const Standing &b)
+{
+    constexpr double kAlikeGlare = 0.01; // of a patch
+    if ((a.worst == Severity::Stop) != (b.worst == Severity::Stop))
+        return b.worst == Severity::Stop;
+    if (a.warnings != b.warnings)
+        return a.warnings < b.warnings;
+    if (std::abs(a.glare - b.glare) > kAlikeGlare)
+        return a.glare < b.glare;
+    return a.blur < b.blur;
 }
 
 bool serves(const PatchReading &p)
@@ -90,14 +108,23 @@ VisibleChange visibleIn(const LightChange &change)
 
 } // namespace
 
+static bool isBurstOf(std::span<const Reading *const> readings)
+{
+    return std::all_of(readings.begin(), readings.end(), [&](const Reading *reading) {
+        const auto stops = settingStops(reading->camera, readings.front()->camera);
+        return stops && std::abs(*stops) < kOneSetting;
+    });
+}
+
 BracketChoice chooseFromBracket(std::span<const Reading *const> readings)
 {
     BracketChoice choice;
+    choice.isBurst = isBurstOf(readings);
     std::vector<Standing> all;
     for (const auto *reading : readings)
         all.push_back(standingOf(*reading));
     for (size_t i = 1; i < all.size(); ++i)
-        if (isBetter(all[i], all[choice.index]))
+        if (choice.isBurst ? isStiller(all[i], all[choice.index]) : isBetter(all[i], all[choice.index]))
             choice.index = i;
     const auto &best = all[choice.index];
     choice.count = int(readings.size());

@@ -16,6 +16,7 @@ class CompareFramesTest : public QObject
     Q_OBJECT
 private slots:
     void theBestOfABracketIsChosen();
+    void theStillestOfABurstIsChosen();
     void aMovedLightIsToldInStopsAndWarmth();
     void theScaleComesFromTheChartsSize();
     void whoeverReachesFarTellsTheLens();
@@ -78,6 +79,29 @@ void CompareFramesTest::theBestOfABracketIsChosen()
     const Reading *none[] = {&over, &over};
     QVERIFY(!chooseFromBracket(none).usable && chooseFromBracket(none).trouble->finding == "clipped");
     QVERIFY(std::abs(*settingStops(over.camera, under.camera) - 1.7) < 1e-9);
+}
+
+/// A chart that is tilted in the hand while the shutter is held.
+void CompareFramesTest::theStillestOfABurstIsChosen()
+{
+    const std::pair<double, double> moments[] = {
+        {0.0, 1.9}, {0.15, 0.7}, {0.0, 0.8}, {0.005, 1.2}}; // glare, blur
+    std::vector<Reading> readings;
+    for (const auto &[glare, blur] : moments) {
+        auto reading = shotAt(0);
+        reading.checks.push_back({CheckId::Glare, Severity::Ok, glare, 0.1, "share", {}, "none"});
+        reading.checks.push_back({CheckId::Focus, Severity::Ok, blur, 2, "pixels", {}, "sharp"});
+        readings.push_back(reading);
+    }
+    std::vector<const Reading *> burst;
+    for (const auto &reading : readings)
+        burst.push_back(&reading);
+    const auto choice = chooseFromBracket(burst);
+    QVERIFY(choice.isBurst && choice.index == 2 && choice.count == 4 && choice.usable);
+    readings[2].checks[1].severity = Severity::Stop; // spoilt otherwise
+    QCOMPARE(chooseFromBracket(burst).index, size_t(3));
+    const auto brighter = shotAt(0.3);
+    QVERIFY(!chooseFromBracket(std::vector{burst[0], &brighter}).isBurst);
 }
 
 void CompareFramesTest::aMovedLightIsToldInStopsAndWarmth()

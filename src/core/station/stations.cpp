@@ -15,6 +15,16 @@ namespace {
 constexpr double kBracketSeconds = 90; ///< from one frame of a bracket to the next
 constexpr double kOtherSettings = 0.1; ///< stops
 
+/// Frames at one setting, as fast as a held shutter makes them: times are told to the second.
+bool isNextOfBurst(const JobFrame &a, const JobFrame &b)
+{
+    constexpr double kBurstSeconds = 1;
+    const auto then = secondsOf(a.camera.capturedAt), now = secondsOf(b.camera.capturedAt);
+    const auto stops = settingStops(b.camera, a.camera);
+    return b.part == FramePart::Chart && then && now && *now >= *then && *now - *then <= kBurstSeconds &&
+           stops && std::abs(*stops) < kOtherSettings && b.camera.iso == a.camera.iso;
+}
+
 bool isNextOfBracket(const JobFrame &a, const JobFrame &b)
 {
     const auto then = secondsOf(a.camera.capturedAt), now = secondsOf(b.camera.capturedAt);
@@ -271,8 +281,10 @@ void Stations::findBrackets(const JobState &state, Station &station) const
     const auto frameAt = [&](size_t i) -> const JobFrame & { return *state.frame(station.frames[i]); };
     for (size_t i = 0; i < station.frames.size();) {
         size_t end = i + 1;
-        if (frameAt(i).part == FramePart::Chart)
-            while (end < station.frames.size() && isNextOfBracket(frameAt(end - 1), frameAt(end)))
+        for (const auto isNext : {isNextOfBracket, isNextOfBurst})
+            while (end < station.frames.size() && frameAt(i).part == FramePart::Chart &&
+                   (end == i + 1 || isNext(frameAt(i), frameAt(i + 1))) && // a bracket or a burst, not both
+                   isNext(frameAt(end - 1), frameAt(end)))
                 ++end;
         if (end > i + 1)
             addBracket(state, station, i, end);

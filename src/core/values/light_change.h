@@ -10,14 +10,16 @@ namespace wavechroma {
 struct BracketChoice
 {
     size_t index = 0;
-    int count = 0;      ///< of frames
-    bool usable = true; ///< false: all have a `stop`, and the chosen one's `trouble` says which
+    int count = 0;        ///< of frames
+    bool isBurst = false; ///< all at one setting: the stillest, least glaring one
+    bool usable = true;   ///< false: all have a `stop`, and the chosen one's `trouble` says which
     std::optional<Check> trouble = {};
     std::optional<double> stops = {}; ///< the chosen one is off its aim, positive over; nothing: not known
     bool brighterClips = false, darkerIsNoisy = false; ///< what speaks against the others
     bool operator==(const BracketChoice &) const = default;
 };
 
+inline constexpr double kOneSetting = 0.1;   ///< stops between frames of a burst
 inline constexpr double kOnItsAim = 1 / 6.0; ///< stops
 
 /// What of a change of light is worth a word; 0 what is not.

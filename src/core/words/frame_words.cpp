@@ -29,12 +29,16 @@ std::string bracket(const BracketChoice &choice, const Language &language)
 {
     const Places count{{"n", double(choice.count)}};
     if (!choice.usable) {
-        const auto none = filled("None of the {n} exposures can be used.", count, language);
+        const auto none = choice.isBurst
+                              ? filled("None of the {n} frames of the burst can be used.", count, language)
+                              : filled("None of the {n} exposures can be used.", count, language);
         const auto best = choice.trouble ? filled("The best: {message}",
                                                   {{"message", message(*choice.trouble, language)}}, language)
                                          : std::string();
         return joined({none, best});
     }
+    if (choice.isBurst)
+        return filled("The stillest of {n} frames, with the least glare.", count, language);
     std::string first = filled("The exposure of {n} that is nearest its aim", count, language);
     if (choice.stops) {
         const Places size{{"size", *choice.stops}};
