@@ -275,7 +275,7 @@ Action addBalance(CommandLine &app)
     app.option("--setup", options->setup, "the lighting setup, for the preset");
     app.option("--aims", options->aims,
                "check the levels of the neutrals, status 3 if one fails: reference, or D1=92, D1=92±0.5, "
-               "D1=242@srgb");
+               "D1=242@srgb or D1=95%");
     app.option("--assume", options->assume,
                "colour space of pictures without a profile: srgb (the default), display-p3, oprgb or romm");
     app.flag("--ladder", options->ladder, "print named lights and their multipliers for this camera");

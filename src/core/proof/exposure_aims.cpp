@@ -51,6 +51,46 @@ std::vector<AimedNeutral> aimedNeutrals(const Calibration &calibration, const Re
     return out;
 }
 
+static bool takeMark(std::string_view &rest, std::string_view mark)
+{
+    const bool isThere = rest.starts_with(mark);
+    if (isThere)
+        rest.remove_prefix(mark.size());
+    return isThere;
+}
+
+/// "92", "92±0.5", "242@srgb", "95%", "95%±1@oprgb": what stands behind the equals sign.
+static Result<ExposureAim> aimFrom(std::string_view rest, const std::string &part)
+{
+    ExposureAim aim;
+    if (const auto at = rest.find('@'); at != rest.npos) {
+        const std::string space(rest.substr(at + 1));
+        aim.space = rgbSpaceFromId(space);
+        if (!aim.space)
+            return unusable("aims: unknown space \"{space}\"; known: srgb, display-p3, oprgb, romm",
+                            {{"space", space}});
+        rest = rest.substr(0, at);
+    }
+    const bool isShare = rest.find('%') != rest.npos;
+    if (isShare && !aim.space)
+        aim.space = rgbSpaceFromId("srgb");
+    aim.value = takeNumber(rest).value_or(0);
+    takeMark(rest, "%");
+    if (aim.space)
+        aim.tolerance = 3;
+    if (takeMark(rest, "±") || takeMark(rest, "+-")) {
+        aim.tolerance = takeNumber(rest).value_or(0) * (isShare ? 2.55 : 1);
+        takeMark(rest, "%");
+    }
+    aim.value *= isShare ? 2.55 : 1;
+    if (!rest.empty() || !(aim.value > 0 && aim.value <= (aim.space ? 255 : 100)) || !(aim.tolerance > 0))
+        return unusable(isShare     ? "aims: \"{part}\" is not a share above 0 and up to 100 %"
+                        : aim.space ? "aims: \"{part}\" is not a code from 1 to 255"
+                                    : "aims: \"{part}\" is not an L* above 0 and up to 100",
+                        {{"part", part}});
+    return aim;
+}
+
 Result<ExposureAims> aimsFrom(const std::string &text)
 {
     ExposureAims out;
@@ -59,29 +99,12 @@ Result<ExposureAims> aimsFrom(const std::string &text)
         std::erase(part, ' ');
         const auto equals = part.find('=');
         if (equals == part.npos)
-            return unusable("aims: \"{part}\" is not an aim. Write D1=92, D1=92±0.5 or D1=242@srgb",
+            return unusable("aims: \"{part}\" is not an aim. Write D1=92, D1=92±0.5, D1=242@srgb or D1=95%",
                             {{"part", part}});
-        const std::string id = part.substr(0, equals);
-        std::string_view rest = std::string_view(part).substr(equals + 1);
-        ExposureAim aim;
-        if (const auto at = rest.find('@'); at != rest.npos) {
-            aim.space = rgbSpaceFromId(std::string(rest.substr(at + 1)));
-            if (!aim.space)
-                return unusable("aims: unknown space \"{space}\"; known: srgb, display-p3, oprgb, romm",
-                                {{"space", std::string(rest.substr(at + 1))}});
-            aim.tolerance = 3;
-            rest = rest.substr(0, at);
-        }
-        aim.value = takeNumber(rest).value_or(0);
-        if (rest.starts_with("±") || rest.starts_with("+-")) {
-            rest.remove_prefix(2); // both marks are two bytes
-            aim.tolerance = takeNumber(rest).value_or(0);
-        }
-        if (!rest.empty() || !(aim.value > 0 && aim.value <= (aim.space ? 255 : 100)) || !(aim.tolerance > 0))
-            return unusable(aim.space ? "aims: \"{part}\" is not a code from 1 to 255"
-                                      : "aims: \"{part}\" is not an L* above 0 and up to 100",
-                            {{"part", part}});
-        out[id] = aim;
+        const auto aim = aimFrom(std::string_view(part).substr(equals + 1), part);
+        if (!aim)
+            return aim.error();
+        out[part.substr(0, equals)] = *aim;
     }
     return out;
 }

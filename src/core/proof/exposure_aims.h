@@ -15,7 +15,8 @@ namespace wavechroma {
                                                       const ChartDefinition &chart,
                                                       const ExposureAims &aims = {});
 
-/// "D1=92", "D1=92±0.5", "D1=242@srgb", several with commas. Unusable for values that cannot be.
+/// "D1=92", "D1=92±0.5" (L*), "D1=242@srgb" (a code of 8 bits), "D1=95%", "D1=95%±1@oprgb" (a share of the
+/// largest code, of sRGB where no space is named), several with commas. Unusable for values that cannot be.
 [[nodiscard]] Result<ExposureAims> aimsFrom(const std::string &text);
 /// Reads aims, and is Unusable for patches that the chart does not have, or that are none of its neutrals.
 [[nodiscard]] Result<ExposureAims> aimsFrom(const std::string &text, const ChartDefinition &chart);

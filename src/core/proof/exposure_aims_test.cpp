@@ -139,6 +139,12 @@ void ExposureAimsTest::whatIsWritten_data()
                           << "D1" << 242.0 << 3.0 << "srgb";
     QTest::newRow("code with tolerance") << "D1=242±2@oprgb"
                                          << "D1" << 242.0 << 2.0 << "oprgb";
+    QTest::newRow("share") << "A7=95%"
+                           << "A7" << 242.25 << 3.0 << "srgb";
+    QTest::newRow("share with tolerance") << "A7=95%±1%@oprgb"
+                                          << "A7" << 242.25 << 2.55 << "oprgb";
+    QTest::newRow("tolerance before the mark") << "A7=95±1%"
+                                               << "A7" << 242.25 << 2.55 << "srgb";
     QTest::newRow("spaces") << " D1 = 92 , D4 = 50 "
                             << "D4" << 50.0 << 1.0 << "";
 }
@@ -162,7 +168,7 @@ void ExposureAimsTest::whatCannotBeIsRefused_data()
     QTest::addColumn<QString>("text");
     for (const char *text :
          {"D1", "=", "D1=", "D1=x", "D1=92x", "D1=101", "D1=0", "D1=-5", "D1=nan", "D1=92±0", "D1=92±",
-          "D1=92±x", "D1=256@srgb", "D1=200@nowhere", "D1=92,,D2=50", "D1=inf"})
+          "D1=92±x", "D1=256@srgb", "D1=200@nowhere", "D1=101%", "D1=0%", "D1=92,,D2=50", "D1=inf"})
         QTest::newRow(text) << text;
 }
 

@@ -44,8 +44,9 @@ ToleranceDialog::ToleranceDialog(const ToleranceSheet &sheet, double intendedPpi
     m_ppi->setObjectName("ppi");
     m_aims->setObjectName("aims");
     m_aims->setPlaceholderText(tr("as the reference of each, within 1 L*"));
-    m_aims->setToolTip(tr("L* as in D1=92 or D1=92±0.5, codes in an output space as in D1=242@srgb; separate "
-                          "several by commas. Shown in the Balance stop."));
+    m_aims->setToolTip(
+        tr("L* as in D1=92 or D1=92±0.5, codes in an output space as in D1=242@srgb, or per cent "
+           "of the largest code as in D1=95%; separate several by commas. Shown in the Balance stop."));
     auto *open = new QPushButton(tr("Open Sheet…")), *save = new QPushButton(tr("Save Sheet…"));
     auto *form = new QFormLayout(this);
     form->addRow(tr("Sheet"), m_names);
