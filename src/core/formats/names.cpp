@@ -56,8 +56,7 @@ std::string provenanceOf(const Calibration &c)
     std::string out = "colour " + c.parts.colour + ", tone " + c.parts.tone;
     if (!(c.lean == ColourLean{}))
         out += ", reds " + std::to_string(c.lean.reds) + ", chroma " + std::to_string(c.lean.chroma) +
-               ", contrast " + std::to_string(c.lean.contrast) +
-               (c.lean.hasSectors() ? ", sectors of hue changed by hand" : "");
+               ", contrast " + std::to_string(c.lean.contrast) + (c.lean.hasSectors() ? ", sectors" : "");
     for (size_t i = 0; i < c.madeFrom.size(); ++i) {
         out += (i == 0 ? " from " : ", ") + c.madeFrom[i].image;
         if (!c.madeFrom[i].sha256.empty())

@@ -188,7 +188,8 @@ void FlatFieldTest::anEvenFieldIsToldFromAPicture()
             qPrintable(QString("seed %1").arg(seed)));
 }
 
-/// Things of several colours on seamless paper, no flat: what is left of a falloff of some 40 % is a few per cent.
+/// Things of several colours on seamless paper, no flat: what is left of a falloff of some 40 % is a few per
+/// cent.
 void FlatFieldTest::aBackdropTellsTheFalloff()
 {
     auto scene = board(0.5);
@@ -224,8 +225,8 @@ void FlatFieldTest::aFrameWithoutABackdropTellsNothing()
     scene.background = sim::addMaterial(scene, *sim::reflectanceOf({50, 20, 20}, 3), 0.5, 12);
     QVERIFY(!backdropFieldFrom(taken(scene, vignetting(0.3), shotOf())));
     auto filled = board(0.5); // a thing that covers nearly all of it
-    filled.things.push_back(
-        sim::Ellipse{{600, 400}, 640, 420, sim::addMaterial(filled, *sim::reflectanceOf({40, 30, -20}, 5), 0.4, 5)});
+    filled.things.push_back(sim::Ellipse{
+        {600, 400}, 640, 420, sim::addMaterial(filled, *sim::reflectanceOf({40, 30, -20}, 5), 0.4, 5)});
     QVERIFY(!backdropFieldFrom(taken(filled, vignetting(0.3), shotOf())));
 }
 

@@ -37,10 +37,11 @@ void CropTaskTest::aDrawnRectangleIsOfTheUprightPicture()
         QVERIFY(crop && *crop == (PictureCrop{100, 150, 200, 350, 0}));
         // what was drawn beyond the picture is drawn in; corners are drawn where they were
         const auto large = cropBetween(frame, upright.toFrame({-50, -50}), upright.toFrame({5000, 400}));
-        QVERIFY(large && large->x == 0 && large->y == 0 && large->width == upright.width && large->height == 400);
+        QVERIFY(large && large->x == 0 && large->y == 0 && large->width == upright.width &&
+                large->height == 400);
         const auto corners = cornersOnFrame(frame, *crop);
-        QVERIFY(std::hypot(corners[2].x - upright.toFrame({300, 500}).x, corners[2].y - upright.toFrame({300, 500}).y) <
-                1e-9);
+        QVERIFY(std::hypot(corners[2].x - upright.toFrame({300, 500}).x,
+                           corners[2].y - upright.toFrame({300, 500}).y) < 1e-9);
     }
     QVERIFY(!cropBetween(frameOf(1), {10, 10}, {10.2, 400}));
 }
@@ -51,7 +52,8 @@ void CropTaskTest::aLineLiesLevel()
     const auto level = cropLevelled(frame, {200, 300}, {600, 300 + 400 * std::tan(0.05)});
     QVERIFY(level && std::abs(level->degrees + 0.05 * 180 / M_PI) < 1e-6);
     QVERIFY(isWithin(*level, 1200, 800) && level->width > 1000); // all of the frame, drawn in until it fits
-    const auto upright = cropLevelled(frame, {400, 700}, {400 + 600 * std::tan(0.03), 100}); // an edge of a wall
+    const auto upright =
+        cropLevelled(frame, {400, 700}, {400 + 600 * std::tan(0.03), 100}); // an edge of a wall
     QVERIFY(upright && std::abs(upright->degrees + 0.03 * 180 / M_PI) < 1e-6);
     frame.crop = PictureCrop{300, 200, 400, 300, 0};
     const auto kept = cropLevelled(frame, {0, 0}, {100, -2});

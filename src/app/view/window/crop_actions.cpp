@@ -19,8 +19,8 @@ MenuRows CropActions::rows()
     };
     using enum ActionRow::Place;
     return {tr("&Crop"),
-            {{"crop", tr("Draw a Crop"), "Ctrl+Shift+K", tr("Click two corners of what is to be delivered"),
-              editable, tool(FrameView::Tool::Crop)},
+            {{"crop", tr("Draw a Crop"), "K", tr("Click two corners of what is to be delivered"), editable,
+              tool(FrameView::Tool::Crop)},
              {"cropLine", tr("Turn to a Line"), "",
               tr("Click both ends of a line that is to lie level or upright"), editable,
               tool(FrameView::Tool::Line)},
@@ -32,7 +32,7 @@ MenuRows CropActions::rows()
              {"cropNumbers", tr("Crop by Numbers…"), "",
               tr("Pixels of the upright picture at full size, and degrees"), editable,
               [this] { askForNumbers(); }},
-             {"cropCarry", tr("Carry the Crop Over the Run"), "Ctrl+Alt+K",
+             {"cropCarry", tr("Carry the Crop Over the Run"), "Shift+K",
               tr("To the frames that follow in this setup, up to one with a crop of its own; no colour goes "
                  "along"),
               editable, [this] { m_bench->product()->editor()->carryCrop(); }, NewGroup},
