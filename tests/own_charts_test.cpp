@@ -114,7 +114,7 @@ void OwnChartsTest::aLayoutIsFoundByItsPatternAlone_data()
     QTest::addColumn<QString>("id");
     QTest::addColumn<double>("turn");
     for (const char *id : {"double-24", "field-140", "grid-5x7"})
-        for (const double turn : {-20.0, 0.0, 4.0, 31.0})
+        for (const double turn : {-4.0, 31.0})
             QTest::addRow("%s, %g", id, turn) << id << turn;
 }
 
@@ -141,7 +141,7 @@ void OwnChartsTest::itsOwnValuesTellTurnAndIdentity_data()
     QTest::addColumn<QString>("id");
     QTest::addColumn<double>("turn");
     for (const char *id : {"double-24", "field-140", "grid-5x7"})
-        for (const double turn : {3.0, 94.0, 176.0})
+        for (const double turn : {94.0, 176.0})
             QTest::addRow("%s, %g", id, turn) << id << turn;
 }
 
