@@ -1,6 +1,7 @@
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/color/spectrum.h"
+#include "core/formats/documents.h"
 #include "core/formats/whole_file.h"
 #include "core/sim/expose.h"
 #include "core/sim/random.h"
@@ -29,6 +30,9 @@ private slots:
     void itsOwnValuesTellTurnAndIdentity();
     void valuesAloneFindTheirLayout();
     void aJobKeepsTheChartThatItWasTakenWith();
+    void patchesMayLieAnywhere();
+    void brokenPlacesAreNamed_data();
+    void brokenPlacesAreNamed();
     void whatIsNoSuchChartIsNotOne();
     void whatCannotBeUnderstoodIsRefused_data();
     void whatCannotBeUnderstoodIsRefused();
@@ -193,6 +197,136 @@ void OwnChartsTest::aJobKeepsTheChartThatItWasTakenWith()
     const auto bare = json("bare.json").object()["stations"].toArray()[0].toObject();
     QCOMPARE(bare["frames"].toArray()[0].toObject()["part"].toString(), QString("chart"));
     QCOMPARE(bare["answer"].toObject()["mean"].toDouble(), 0.0);
+}
+
+/// Two rows of their own, three large fields and six discs, with names instead of rows and columns.
+static std::vector<PatchPlace> scattered()
+{
+    std::vector<PatchPlace> out;
+    for (int i = 0; i < 8; ++i)
+        out.push_back({20.0 + 17 * i, 30, 14, 18, false});
+    for (int i = 0; i < 3; ++i)
+        out.push_back({32.0 + 48 * i, 68, 40, 34, false});
+    for (int i = 0; i < 7; ++i)
+        out.push_back({22.0 + 19.5 * i, 106, 16, 16, true});
+    return out;
+}
+
+void OwnChartsTest::patchesMayLieAnywhere()
+{
+    sim::Random random(7900);
+    sim::Scene scene;
+    scene.background = sim::addMaterial(scene, sim::flatReflectance(0.4), 0.1, 7);
+    QJsonArray patches, neutral;
+    const auto places = scattered();
+    std::vector<int> inks;
+    for (size_t i = 0; i < places.size(); ++i) {
+        const bool isGrey = i % 3 == 0;
+        const double l = isGrey ? 93.0 - 4 * double(i) : 35 + 45 * random.unit(), strength = isGrey ? 0 : 22,
+                     hue = 2 * std::numbers::pi * random.unit();
+        const auto spectrum =
+            *sim::reflectanceOf({l, strength * std::cos(hue), strength * std::sin(hue)}, 7900 + i);
+        inks.push_back(sim::addMaterial(scene, spectrum));
+        const auto lab = labFromXyz(xyzD50FromReflectance(spectrum, illuminantD50()));
+        const auto id = QString("field %1").arg(i + 1);
+        QJsonObject place{{"middle", QJsonArray{places[i].x, places[i].y}},
+                          {"size", QJsonArray{places[i].widthMm, places[i].heightMm}}};
+        if (places[i].isDisc)
+            place["disc"] = true;
+        patches.append(QJsonObject{{"id", id}, {"lab", QJsonArray{lab.l, lab.a, lab.b}}, {"place", place}});
+        if (isGrey)
+            neutral.append(id);
+    }
+    const QJsonObject chart{{"schema", "wavechroma.chart/1"},
+                            {"id", "house-board"},
+                            {"name", "The house's board"},
+                            {"neutral", neutral},
+                            {"patches", patches}};
+    write("board.json", QJsonDocument(chart).toJson());
+    const auto definition = chartFrom(content("board.json").toStdString(), "board.json");
+    QVERIFY2(bool(definition), definition ? "" : definition.error().message.c_str());
+    // as printed: on a dark board, turned and tilted
+    const auto corners = sim::cornersAt(*definition, {{800, 540}, 1000, 12, 9, -6, 4});
+    const auto place = *homographyFrom(*definition, corners);
+    const auto extent = chartExtent(*definition);
+    const auto outline = [&](double x, double y, double w, double h, bool isDisc) {
+        std::vector<PixelPoint> points;
+        constexpr int kSides = 60;
+        for (int k = 0; k < (isDisc ? kSides : 4); ++k) {
+            const double a = isDisc ? 2 * std::numbers::pi * k / kSides : 0,
+                         u = isDisc ? std::cos(a) : (k == 1 || k == 2 ? 1 : -1),
+                         v = isDisc ? std::sin(a) : (k >= 2 ? 1 : -1);
+            points.push_back(place.at({x + u * w / 2, y + v * h / 2}));
+        }
+        return points;
+    };
+    scene.things.push_back(
+        sim::Polygon{outline(extent.x / 2, extent.y / 2, extent.x + 12, extent.y + 12, false),
+                     sim::addMaterial(scene, sim::flatReflectance(0.04))});
+    for (size_t i = 0; i < places.size(); ++i) {
+        const auto &one = definition->places[i];
+        scene.things.push_back(
+            sim::Polygon{outline(one.x, one.y, one.widthMm, one.heightMm, one.isDisc), inks[i]});
+    }
+    sim::Shot shot;
+    shot.width = 1600;
+    shot.height = 1100;
+    const auto exposed = sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("strobe"), shot);
+    QVERIFY(bool(writeWhole({{path("board.dng"), dngFileOf(testing::dngOf(exposed))}})));
+
+    const auto unplaced = run({"read", "board.dng", "--chart", "board.json", "-o", "board-read.json"});
+    QCOMPARE(unplaced.status, 2);
+    QVERIFY2(unplaced.err.contains("is no grid"), unplaced.err);
+    QStringList numbers;
+    for (const auto &corner : corners)
+        numbers << QString::number(corner.x) << QString::number(corner.y);
+    const auto done = run({"read", "board.dng", "--chart", "board.json", "--corners", numbers.join(','), "-o",
+                           "board-read.json"});
+    QVERIFY2(done.status == 0, done.err + done.out);
+    const auto read = json("board-read.json").object();
+    QCOMPARE(read["patches"].toArray().size(), 18);
+    QCOMPARE(read["patches"].toArray()[17].toObject()["id"].toString(), QString("field 18"));
+    for (const auto &patch : read["patches"].toArray()) { // each window lies on one colour alone
+        const auto mean = patch.toObject()["mean"].toArray(), deviation = patch.toObject()["sd"].toArray();
+        QVERIFY2(deviation[1].toDouble() < 0.06 * mean[1].toDouble() + 0.002,
+                 qPrintable(patch.toObject()["id"].toString()));
+    }
+    QCOMPARE(checkOf("board-read.json", "match")["finding"].toString(), QString("fits"));
+    const auto fitted = run({"fit", "board-read.json", "-o", "board-fit.json"});
+    QVERIFY2(fitted.status == 0, fitted.err);
+    const double mean = json("board-fit.json").object()["fit"].toObject()["mean"].toDouble();
+    QVERIFY2(mean > 0 && mean < 2, qPrintable(QString::number(mean)));
+}
+
+void OwnChartsTest::brokenPlacesAreNamed_data()
+{
+    QTest::addColumn<QByteArray>("patches");
+    QTest::addColumn<QByteArray>("said");
+    QTest::newRow("one over the other") << QByteArray(R"({"id":"a","place":{"middle":[5,5],"size":[10,10]}},
+                         {"id":"b","place":{"middle":[9,9],"size":[10,10]}})")
+                                        << QByteArray("lie over each other");
+    QTest::newRow("one without") << QByteArray(
+                                        R"({"id":"a","place":{"middle":[5,5],"size":[10,10]}},{"id":"b"})")
+                                 << QByteArray("some have none");
+    QTest::newRow("no size") << QByteArray(R"({"id":"a","place":{"middle":[5,5],"size":[0,10]}})")
+                             << QByteArray("patch_size must be positive");
+    QTest::newRow("an oval disc") << QByteArray(
+                                         R"({"id":"a","place":{"middle":[5,5],"size":[8,10],"disc":true}})")
+                                  << QByteArray("none that can be printed");
+    QTest::newRow("two of one name") << QByteArray(R"({"id":"a","place":{"middle":[5,5],"size":[4,4]}},
+                         {"id":"a","place":{"middle":[15,5],"size":[4,4]}})")
+                                     << QByteArray("no name of its own");
+}
+
+void OwnChartsTest::brokenPlacesAreNamed()
+{
+    QFETCH(QByteArray, patches);
+    QFETCH(QByteArray, said);
+    const auto chart = chartFrom(
+        (R"({"schema":"wavechroma.chart/1","id":"broken","patches":[)" + patches + "]}").toStdString(),
+        "broken.json");
+    QVERIFY(!chart);
+    QVERIFY2(QByteArray::fromStdString(chart.error().message).contains(said), chart.error().message.c_str());
 }
 
 /// A classic chart is a clean grid of 4 × 6, as each panel of the 48 is.

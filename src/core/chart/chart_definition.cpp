@@ -32,12 +32,81 @@ std::string patchId(int row, int column)
     return letters + std::to_string(column + 1);
 }
 
+ShownGrid shownGrid(const ChartDefinition &chart)
+{
+    if (chart.places.empty())
+        return {std::max(1, chart.rows), std::max(1, chart.columns)};
+    const int count = int(chart.places.size()), columns = int(std::ceil(std::sqrt(1.5 * count)));
+    return {(count + columns - 1) / columns, columns};
+}
+
 std::vector<ChartPanel> panelsOf(const ChartDefinition &chart)
 {
     if (!chart.panelGap)
         return {{0, chart.columns}};
     const int first = chart.panelGap->afterColumn;
     return {{0, first}, {first, chart.columns - first}};
+}
+
+namespace {
+
+/// The free strip between two patches, in mm; below 0 where they lie over each other.
+double gapBetween(const PatchPlace &a, const PatchPlace &b)
+{
+    const double across = std::abs(a.x - b.x), down = std::abs(a.y - b.y);
+    if (a.isDisc && b.isDisc)
+        return std::hypot(across, down) - (a.widthMm + b.widthMm) / 2;
+    const double x = across - (a.widthMm + b.widthMm) / 2, y = down - (a.heightMm + b.heightMm) / 2;
+    return x > 0 && y > 0 ? std::hypot(x, y) : std::max(x, y);
+}
+
+/// What is wrong with the places of a layout that is no grid.
+std::optional<words::Phrase> faultOfPlaces(const ChartDefinition &chart)
+{
+    constexpr double kTouch = -1e-6;
+    for (size_t i = 0; i < chart.places.size(); ++i) {
+        const auto &one = chart.places[i];
+        const bool isSound = std::isfinite(one.x + one.y) && one.widthMm > 0 && one.heightMm > 0 &&
+                             one.widthMm < 1e5 && one.heightMm < 1e5 &&
+                             (!one.isDisc || one.widthMm == one.heightMm);
+        if (!isSound)
+            return words::Phrase{words::said("patch {patch}: its place is none that can be printed"),
+                                 {{"patch", chart.patches[i].id}}};
+        for (size_t j = 0; j < i; ++j)
+            if (gapBetween(one, chart.places[j]) < kTouch)
+                return words::Phrase{words::said("patches {first} and {second} lie over each other"),
+                                     {{"first", chart.patches[j].id}, {"second", chart.patches[i].id}}};
+    }
+    return std::nullopt;
+}
+
+} // namespace
+
+ChartDefinition placedFreely(ChartDefinition chart, std::vector<PatchPlace> places)
+{
+    double left = places.front().x, top = places.front().y;
+    for (const auto &one : places) {
+        left = std::min(left, one.x - one.widthMm / 2);
+        top = std::min(top, one.y - one.heightMm / 2);
+    }
+    chart.patchWidthMm = chart.patchHeightMm = 1e9;
+    for (auto &one : places) {
+        one.x -= left;
+        one.y -= top;
+        chart.patchWidthMm = std::min(chart.patchWidthMm, one.widthMm);
+        chart.patchHeightMm = std::min(chart.patchHeightMm, one.heightMm);
+    }
+    double gap = std::min(chart.patchWidthMm, chart.patchHeightMm);
+    for (size_t i = 0; i < places.size(); ++i)
+        for (size_t j = 0; j < i; ++j)
+            gap = std::min(gap, std::max(0.0, gapBetween(places[i], places[j])));
+    chart.pitchXMm = chart.patchWidthMm + gap;
+    chart.pitchYMm = chart.patchHeightMm + gap;
+    chart.rows = 1;
+    chart.columns = int(places.size());
+    chart.panelGap.reset();
+    chart.places = std::move(places);
+    return chart;
 }
 
 Result<Done> check(const ChartDefinition &chart)
@@ -48,7 +117,9 @@ Result<Done> check(const ChartDefinition &chart)
     };
     if (chart.id.empty())
         return unusable("chart: id is empty");
-    if (chart.rows < 1 || chart.columns < 1 || chart.rows > 100 || chart.columns > 100)
+    const bool isFree = !chart.places.empty();
+    const int most = isFree ? 1000 : 100;
+    if (chart.rows < 1 || chart.columns < 1 || chart.rows > most || chart.columns > most)
         return fail("rows and columns must be 1 to 100");
     if (!(chart.patchWidthMm > 0) || !(chart.patchHeightMm > 0))
         return fail("patch_size must be positive");
@@ -58,15 +129,21 @@ Result<Done> check(const ChartDefinition &chart)
                            chart.panelGap->widthMm < 0))
         return fail("panel_gap must come after one of the columns but the last, and not be negative");
     const size_t expected = size_t(chart.rows) * size_t(chart.columns);
+    if (isFree && (chart.places.size() != chart.patches.size() || chart.rows != 1))
+        return fail("some patches have a place and some have none");
     if (chart.patches.size() != expected)
         return fail("{n} patches for {rows} rows of {columns}", {{"n", double(chart.patches.size())},
                                                                  {"rows", double(chart.rows)},
                                                                  {"columns", double(chart.columns)}});
+    if (const auto fault = faultOfPlaces(chart))
+        return unusable("chart \"{chart}\": {reason}", {{"chart", chart.id}, {"reason", *fault}});
     std::set<std::string> ids;
     for (size_t i = 0; i < expected; ++i) {
         const auto &patch = chart.patches[i];
         const auto wanted = patchId(int(i) / chart.columns, int(i) % chart.columns);
-        if (patch.id != wanted)
+        if (isFree && (patch.id.empty() || ids.count(patch.id)))
+            return fail("patch {n} has no name of its own", {{"n", double(i + 1)}});
+        if (!isFree && patch.id != wanted)
             return fail("patch {n} is called \"{id}\", not \"{wanted}\"",
                         {{"n", double(i + 1)}, {"id", patch.id}, {"wanted", wanted}});
         const auto &[x, y, z] = patch.reference;

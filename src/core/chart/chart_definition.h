@@ -11,7 +11,7 @@ namespace wavechroma {
 /// A patch of a chart and what it should be.
 struct ChartPatch
 {
-    std::string id; ///< row letter, column number: "A1" is the top-left patch of the upright chart
+    std::string id; ///< in a grid row letter, column number: "A1" is the top-left patch of the upright chart
     Xyz reference;  ///< D50
     std::optional<Spectrum> reflectance;
     bool isKnown = true; ///< false: it has its place in the layout, but no colour to go by
@@ -23,6 +23,14 @@ struct PanelGap
     int afterColumn = 0;
     double widthMm = 0; ///< added between the two columns on top of the normal pitch
     bool operator==(const PanelGap &) const = default;
+};
+
+/// Where a patch lies in a layout that is no grid: its middle and its size, in mm; a disc is as wide as high.
+struct PatchPlace
+{
+    double x = 0, y = 0, widthMm = 0, heightMm = 0;
+    bool isDisc = false;
+    bool operator==(const PatchPlace &) const = default;
 };
 
 /// Where the reference values come from.
@@ -40,6 +48,9 @@ struct ChartDefinition
     double patchWidthMm = 0, patchHeightMm = 0;
     double pitchXMm = 0, pitchYMm = 0; ///< from one patch's left (top) edge to the next one's
     std::optional<PanelGap> panelGap;
+    /// Of a layout that is no grid, one for each patch, from the upper left corner of the rectangle round
+    /// them all. It then counts as one row; patch and pitch are those of the smallest and of the closest.
+    std::vector<PatchPlace> places;
     std::vector<std::string> neutral; ///< ids, lightest first
     std::vector<ChartPatch> patches;  ///< row by row
     ReferenceSource reference;
@@ -54,12 +65,24 @@ struct ChartDefinition
 /// "A1" for row 0, column 0. Rows past Z are "AA", "AB" …
 [[nodiscard]] std::string patchId(int row, int column);
 
+/// How its patches are shown side by side: a grid as it is, another layout in its patches' order, about half
+/// as wide again as high.
+struct ShownGrid
+{
+    int rows = 1, columns = 1;
+};
+[[nodiscard]] ShownGrid shownGrid(const ChartDefinition &chart);
+
 /// Neighbouring columns without a gap between them.
 struct ChartPanel
 {
     int firstColumn = 0, columns = 0;
 };
 [[nodiscard]] std::vector<ChartPanel> panelsOf(const ChartDefinition &chart);
+
+/// The same chart with its patches at these places, one for each, moved so that the rectangle round them
+/// begins at (0, 0).
+[[nodiscard]] ChartDefinition placedFreely(ChartDefinition chart, std::vector<PatchPlace> places);
 
 /// Does the definition hang together: counts, ids, sizes, values? The message names the field.
 [[nodiscard]] Result<Done> check(const ChartDefinition &chart);

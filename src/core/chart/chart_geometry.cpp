@@ -6,6 +6,7 @@
 #include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace wavechroma {
 
@@ -47,21 +48,48 @@ static double columnOffset(const ChartDefinition &chart, int column)
     return chart.pitchXMm * column + (second ? chart.panelGap->widthMm : 0);
 }
 
+static const PatchPlace *placeOf(const ChartDefinition &chart, int row, int column)
+{
+    return chart.places.empty() ? nullptr : &chart.places[size_t(row * chart.columns + column)];
+}
+
 ChartPoint chartExtent(const ChartDefinition &chart)
 {
+    if (!chart.places.empty()) {
+        ChartPoint furthest;
+        for (const auto &place : chart.places)
+            furthest = {std::max(furthest.x, place.x + place.widthMm / 2),
+                        std::max(furthest.y, place.y + place.heightMm / 2)};
+        return furthest;
+    }
     return {columnOffset(chart, chart.columns - 1) + chart.patchWidthMm,
             chart.pitchYMm * (chart.rows - 1) + chart.patchHeightMm};
 }
 
 ChartPoint patchOrigin(const ChartDefinition &chart, int row, int column)
 {
+    if (placeOf(chart, row, column)) {
+        const auto centre = patchCentre(chart, row, column), size = patchSize(chart, row, column);
+        return {centre.x - size.x / 2, centre.y - size.y / 2};
+    }
     return {columnOffset(chart, column), chart.pitchYMm * row};
 }
 
 ChartPoint patchCentre(const ChartDefinition &chart, int row, int column)
 {
+    if (const auto *place = placeOf(chart, row, column))
+        return {place->x, place->y};
     const auto origin = patchOrigin(chart, row, column);
     return {origin.x + chart.patchWidthMm / 2, origin.y + chart.patchHeightMm / 2};
+}
+
+ChartPoint patchSize(const ChartDefinition &chart, int row, int column)
+{
+    const auto *place = placeOf(chart, row, column);
+    if (!place)
+        return {chart.patchWidthMm, chart.patchHeightMm};
+    const double share = place->isDisc ? std::numbers::sqrt2 / 2 : 1;
+    return {share * place->widthMm, share * place->heightMm};
 }
 
 namespace {
@@ -151,7 +179,8 @@ Quad patchWindow(const ChartDefinition &chart, const Homography &homography, int
                  double share)
 {
     const auto c = patchCentre(chart, row, column);
-    const double dx = chart.patchWidthMm * share / 2, dy = chart.patchHeightMm * share / 2;
+    const auto size = patchSize(chart, row, column);
+    const double dx = size.x * share / 2, dy = size.y * share / 2;
     return {homography.at({c.x - dx, c.y - dy}), homography.at({c.x + dx, c.y - dy}),
             homography.at({c.x + dx, c.y + dy}), homography.at({c.x - dx, c.y + dy})};
 }

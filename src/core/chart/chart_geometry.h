@@ -22,8 +22,9 @@ struct ChartPoint
     double x = 0, y = 0;
 };
 
-/// Outer corners of the first-row-first-column, first-row-last-column, last-row-last-column and
-/// last-row-first-column patch. They say the chart's orientation too.
+/// Corners of the rectangle round a layout that is no grid; of a grid, outer corners of the
+/// first-row-first-column, first-row-last-column, last-row-last-column and last-row-first-column patch. They
+/// say the chart's orientation too.
 using Corners = std::array<PixelPoint, 4>;
 using Quad = std::array<PixelPoint, 4>;
 
@@ -55,6 +56,8 @@ struct Homography
 /// The top-left corner of a patch on the chart.
 [[nodiscard]] ChartPoint patchOrigin(const ChartDefinition &chart, int row, int column);
 [[nodiscard]] ChartPoint patchCentre(const ChartDefinition &chart, int row, int column);
+/// Its width and height in mm; of a disc, those of the square inside.
+[[nodiscard]] ChartPoint patchSize(const ChartDefinition &chart, int row, int column);
 
 /// Least-squares homography from at least 4 pairs (direct linear transform with Hartley's 1997 normalisation;
 /// exact for 4). Nothing when the points do not fix one: too few, or three of four in a line.

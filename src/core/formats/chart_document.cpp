@@ -16,19 +16,25 @@ Json jsonOf(const ChartDefinition &chart)
         Json patch{{"id", p.id}};
         if (chart.colorsKnown)
             patch["xyz"] = arrayOf(vectorOf(p.reference));
+        if (!chart.places.empty()) {
+            const auto &place = chart.places[size_t(&p - chart.patches.data())];
+            patch["place"] = {{"middle", {place.x, place.y}}, {"size", {place.widthMm, place.heightMm}}};
+            if (place.isDisc)
+                patch["place"]["disc"] = true;
+        }
         if (p.reflectance)
             patch["reflectance"] = {{"start_nm", p.reflectance->startNm},
                                     {"step_nm", p.reflectance->stepNm},
                                     {"values", p.reflectance->values}};
         patches.push_back(patch);
     }
-    Json out{{"schema", "wavechroma.chart/1"},
-             {"id", chart.id},
-             {"name", chart.name},
-             {"rows", chart.rows},
-             {"columns", chart.columns},
-             {"patch_size", {chart.patchWidthMm, chart.patchHeightMm}},
-             {"pitch", {chart.pitchXMm, chart.pitchYMm}}};
+    Json out{{"schema", "wavechroma.chart/1"}, {"id", chart.id}, {"name", chart.name}};
+    if (chart.places.empty()) {
+        out["rows"] = chart.rows;
+        out["columns"] = chart.columns;
+        out["patch_size"] = {chart.patchWidthMm, chart.patchHeightMm};
+        out["pitch"] = {chart.pitchXMm, chart.pitchYMm};
+    }
     if (chart.panelGap)
         out["panel_gap"] = {{"after_column", chart.panelGap->afterColumn}, {"mm", chart.panelGap->widthMm}};
     out["neutral"] = chart.neutral;
@@ -74,11 +80,15 @@ static bool knowsNoColor(const std::vector<Fields> &patches)
                         [](const Fields &f) { return f.has("lab") || f.has("xyz") || f.has("reflectance"); });
 }
 
-ChartDefinition definitionFrom(const Fields &f)
+static PatchPlace placeFrom(const Fields &patch)
 {
-    ChartDefinition chart;
-    chart.id = f.text("id");
-    chart.name = f.textOr("name", chart.id);
+    const auto f = patch.object("place");
+    const auto middle = f.numbers("middle", 2), size = f.numbers("size", 2);
+    return {middle[0], middle[1], size[0], size[1], f.has("disc") && f.flag("disc")};
+}
+
+static void readGrid(const Fields &f, ChartDefinition &chart)
+{
     chart.rows = f.integer("rows");
     chart.columns = f.integer("columns");
     const auto size = f.numbers("patch_size", 2), pitch = f.numbers("pitch", 2);
@@ -90,9 +100,24 @@ ChartDefinition definitionFrom(const Fields &f)
         const auto gap = f.object("panel_gap");
         chart.panelGap = PanelGap{gap.integer("after_column"), gap.number("mm")};
     }
+}
+
+ChartDefinition definitionFrom(const Fields &f)
+{
+    ChartDefinition chart;
+    chart.id = f.text("id");
+    chart.name = f.textOr("name", chart.id);
     if (f.has("neutral"))
         chart.neutral = f.texts("neutral");
     const auto patches = f.objects("patches");
+    std::vector<PatchPlace> places;
+    for (const auto &p : patches)
+        if (p.has("place"))
+            places.push_back(placeFrom(p));
+    if (places.empty())
+        readGrid(f, chart);
+    else
+        chart = placedFreely(std::move(chart), std::move(places));
     chart.colorsKnown = !knowsNoColor(patches);
     for (const auto &p : patches)
         chart.patches.push_back(chart.colorsKnown ? patchFrom(p)

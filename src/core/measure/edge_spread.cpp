@@ -143,14 +143,18 @@ std::optional<EdgeSpread> edgeSpread(const RawFrame &frame, const ChartDefinitio
         std::min(chart.pitchXMm - chart.patchWidthMm, chart.pitchYMm - chart.patchHeightMm) * mmToPixel;
     if (gap < 5)
         return std::nullopt;
-    const double reach = std::min(gap * 0.9, 24.0), w = chart.patchWidthMm, ht = chart.patchHeightMm;
+    const double reach = std::min(gap * 0.9, 24.0);
     struct Found
     {
         std::optional<double> across[2], along[2];
     };
     std::vector<Found> found(chart.patches.size());
     tbb::parallel_for(size_t(0), found.size(), [&](size_t i) {
-        const auto o = patchOrigin(chart, int(i) / chart.columns, int(i) % chart.columns);
+        if (!chart.places.empty() && chart.places[i].isDisc)
+            return; // has no straight side
+        const int row = int(i) / chart.columns, column = int(i) % chart.columns;
+        const auto o = patchOrigin(chart, row, column), size = patchSize(chart, row, column);
+        const double w = size.x, ht = size.y;
         const auto side = [&](ChartPoint a, ChartPoint b) {
             return spreadOf(profileOf(frame, PatchSide{h.at(a), h.at(b), reach}.shortened()));
         };

@@ -106,10 +106,11 @@ struct Unevenness
 };
 
 Unevenness unevennessOf(const Surroundings &around, const ChartDefinition &chart, const Homography &place,
-                        const ChartPoint &centre, const Levels &levels)
+                        size_t patch, const Levels &levels)
 {
-    const double width = kWindow * chart.patchWidthMm / kCells,
-                 height = kWindow * chart.patchHeightMm / kCells;
+    const int row = int(patch) / chart.columns, column = int(patch) % chart.columns;
+    const auto centre = patchCentre(chart, row, column), size = patchSize(chart, row, column);
+    const double width = kWindow * size.x / kCells, height = kWindow * size.y / kCells;
     std::array<std::vector<double>, 3> cells;
     for (int k = 0; k < kCells * kCells; ++k) {
         const auto middle = middleOf(
@@ -146,6 +147,8 @@ struct Gap
 std::vector<Gap> gapsOf(const Surroundings &around, const ChartDefinition &chart, const Homography &place)
 {
     std::vector<Gap> out;
+    if (!chart.places.empty()) // neighbours have no strip in common
+        return out;
     const double across = chart.pitchXMm - chart.patchWidthMm, down = chart.pitchYMm - chart.patchHeightMm;
     const double pixels = pitchPixels(chart, place) / chart.pitchXMm;
     const auto add = [&](int row, int column, bool isAcross) {
@@ -219,9 +222,7 @@ std::vector<double> patchSigns(const RawFrame &frame, const ChartDefinition &cha
     std::vector<Unevenness> uneven;
     std::vector<double> furthest;
     for (size_t i = 0; i < chart.patches.size(); ++i) {
-        uneven.push_back(unevennessOf(around, chart, place,
-                                      patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns),
-                                      levels));
+        uneven.push_back(unevennessOf(around, chart, place, i, levels));
         furthest.push_back(uneven.back().furthest);
     }
     const double texture = kTextures * medianOf(furthest);

@@ -23,7 +23,8 @@ static Result<Homography> usablePlacement(const RawFrame &frame, const ChartDefi
             const auto p = homography->at(patchCentre(chart, row, column));
             if (!(p.x >= 0 && p.y >= 0 && p.x < frame.width && p.y < frame.height))
                 return unusable("{file}: patch {patch} would lie outside the frame",
-                                {{"file", frame.path}, {"patch", patchId(row, column)}});
+                                {{"file", frame.path},
+                                 {"patch", chart.patches[size_t(row * chart.columns + column)].id}});
         }
     return *homography;
 }
@@ -97,6 +98,11 @@ Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, c
     reading.chart = chart.id;
     if (options.corners)
         return placedAgain(reading, frame, chart, *options.corners, reading.windowShare);
+    if (!chart.places.empty())
+        return unusable(
+            "{file}: the {chart} is no grid, so that it cannot be looked for. Give the corners of the "
+            "rectangle round its patches",
+            {{"file", frame.path}, {"chart", chart.name}});
     if (chart.patches.size() == 1 || chart.id == kCube)
         return readPlain(frame, chart, reading);
     return searched(frame, {&chart, 1}, reading, {options.chartWasNamed}, progress);
@@ -105,7 +111,15 @@ Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, c
 Result<Reading> readAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts,
                              double windowShare, const Progress &progress)
 {
-    return searched(frame, charts, unreadOf(frame, windowShare), {}, progress);
+    std::vector<ChartDefinition> grids; // others are placed by hand
+    std::copy_if(charts.begin(), charts.end(), std::back_inserter(grids),
+                 [](const ChartDefinition &chart) { return chart.places.empty(); });
+    auto reading = unreadOf(frame, windowShare);
+    if (grids.empty()) {
+        reading.chart = charts.front().id;
+        return reading;
+    }
+    return searched(frame, grids, std::move(reading), {}, progress);
 }
 
 Result<Reading> placedAgain(const Reading &reading, const RawFrame &frame, const ChartDefinition &chart,

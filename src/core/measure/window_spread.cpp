@@ -32,13 +32,12 @@ double WindowSpread::at(const Homography &place) const
     double sum = 0;
     for (int row = 0; row < m_chart.rows; ++row)
         for (int column = 0; column < m_chart.columns; ++column) {
-            const auto centre = patchCentre(m_chart, row, column);
+            const auto centre = patchCentre(m_chart, row, column), size = patchSize(m_chart, row, column);
             Vector3 total{}, squares{};
             bool outside = false;
             for (int k = 0; k < kSide * kSide && !outside; ++k) {
                 const double u = (k % kSide - 2) * 0.21, v = (k / kSide - 2) * 0.21;
-                const auto p =
-                    place.at({centre.x + u * m_chart.patchWidthMm, centre.y + v * m_chart.patchHeightMm});
+                const auto p = place.at({centre.x + u * size.x, centre.y + v * size.y});
                 const double x = (p.x - m_area.x) / m_picture.block, y = (p.y - m_area.y) / m_picture.block;
                 outside = !(x >= 0 && y >= 0 && x < m_picture.width && y < m_picture.height);
                 if (outside)

@@ -89,7 +89,7 @@ Refusal refusedReferences(const Reading &reading, const ChartDefinition &chart)
     if (!misfit || *misfit < kDoubtful)
         return std::nullopt;
     const words::Places places{{"file", reading.image}, {"chart", chart.name}, {"mean", *misfit}};
-    if (int(chart.patches.size()) == chart.rows * chart.columns)
+    if (chart.places.empty() && int(chart.patches.size()) == chart.rows * chart.columns)
         for (const auto &how : arrangements())
             if (const auto other = misfitOf(reading, arranged(chart, how)); other && *other < *misfit / 2) {
                 auto all = places;

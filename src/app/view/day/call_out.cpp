@@ -72,8 +72,7 @@ void CallOut::paintEvent(QPaintEvent *)
     const QRect foot(margin, height() - height() / 11 - 112, width() - 2 * margin, 112);
     int left = foot.left();
     if (m_proof) {
-        drawMiniChart(painter, QRectF(foot.left(), foot.top(), 168, 112), *m_proof, m_chart.rows,
-                      m_chart.columns);
+        drawMiniChart(painter, QRectF(foot.left(), foot.top(), 168, 112), *m_proof, shownGrid(m_chart));
         left += 196;
     }
     painter.setPen(palette().color(ink));

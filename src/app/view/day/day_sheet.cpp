@@ -195,7 +195,7 @@ const DayCanvas::SmallChart *DayCanvas::smallChart(RowId frame)
         const auto proof = proveReading(*calibration->calibration, *reading->reading);
         const auto chart = chartOf(*reading->reading);
         if (proof && chart)
-            made = std::make_shared<SmallChart>(SmallChart{*proof, chart->rows, chart->columns});
+            made = std::make_shared<SmallChart>(SmallChart{*proof, shownGrid(*chart)});
     }
     return m_charts.insert(frame, made)->get();
 }
@@ -338,7 +338,7 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
     QRect shown = rect;
     painter.fillRect(rect.adjusted(-5, 0, 5, 0), palette().window()); // the line stops short of the frame
     if (const auto *small = frame.part == FramePart::Chart ? smallChart(frame.id) : nullptr) {
-        drawMiniChart(painter, rect, small->proof, small->rows, small->columns);
+        drawMiniChart(painter, rect, small->proof, small->grid);
     } else if (!picture.isNull()) {
         const QSize size = picture.size().scaled(rect.size(), Qt::KeepAspectRatio);
         shown = QRect(rect.center() - QPoint(size.width() / 2, size.height() / 2), size);

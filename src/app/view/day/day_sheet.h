@@ -95,7 +95,7 @@ private:
     struct SmallChart
     {
         Proof proof;
-        int rows = 0, columns = 0;
+        ShownGrid grid;
     };
     /// Returns the proof of a chart frame for its small picture, made when it is first painted; null if it
     /// cannot be made.

@@ -36,8 +36,9 @@ void drawRingChip(QPainter &painter, const QRectF &where, const PatchProof &patc
     painter.drawEllipse(where.adjusted(inset, inset, -inset, -inset));
 }
 
-void drawMiniChart(QPainter &painter, const QRectF &where, const Proof &proof, int rows, int columns)
+void drawMiniChart(QPainter &painter, const QRectF &where, const Proof &proof, const ShownGrid &grid)
 {
+    const auto [rows, columns] = grid;
     painter.fillRect(where, QColor(0x10, 0x10, 0x10));
     const double w = where.width() / columns, h = where.height() / rows;
     for (size_t i = 0; i < proof.patches.size() && int(i) < rows * columns; ++i) {

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/chart/chart_definition.h"
 #include "core/color/colors.h"
 #include "core/values/proof.h"
 
@@ -16,6 +17,6 @@ namespace wavechroma::app {
 void drawRingChip(QPainter &painter, const QRectF &where, const PatchProof &patch);
 
 /// The whole chart small, as the camera saw it through the calibration.
-void drawMiniChart(QPainter &painter, const QRectF &where, const Proof &proof, int rows, int columns);
+void drawMiniChart(QPainter &painter, const QRectF &where, const Proof &proof, const ShownGrid &grid);
 
 } // namespace wavechroma::app

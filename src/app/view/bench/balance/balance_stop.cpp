@@ -304,10 +304,11 @@ void BalanceStop::paintLean(QPainter &painter, const QRect &cell, int index) con
             const auto at = std::find_if(chart.patches.begin(), chart.patches.end(),
                                          [&](const auto &p) { return p.id == patch.id; }) -
                             chart.patches.begin();
-            const int row = int(at) / chart.columns, column = int(at) % chart.columns;
-            const QRectF square(area.left() + area.width() * double(column) / chart.columns,
-                                area.top() + area.height() * double(row) / chart.rows,
-                                double(area.width()) / chart.columns, double(area.height()) / chart.rows);
+            const auto grid = shownGrid(chart);
+            const int row = int(at) / grid.columns, column = int(at) % grid.columns;
+            const QRectF square(area.left() + area.width() * double(column) / grid.columns,
+                                area.top() + area.height() * double(row) / grid.rows,
+                                double(area.width()) / grid.columns, double(area.height()) / grid.rows);
             painter.fillRect(square, screenColor(labFromXyz(xyzFromCamera(model, patch.mean))));
         }
     }

@@ -36,13 +36,14 @@ void RingChart::highlight(const QString &patch)
 
 int RingChart::heightForWidth(int width) const
 {
-    const int columns = std::max(1, m_facts->chart.columns), rows = std::max(1, m_facts->chart.rows);
+    const auto [rows, columns] = shownGrid(m_facts->chart);
     return rows * (std::min(width / columns, 66) + kCaption);
 }
 
 QRectF RingChart::cell(int row, int column) const
 {
-    const double w = double(width()) / m_facts->chart.columns, h = double(height()) / m_facts->chart.rows;
+    const auto grid = shownGrid(m_facts->chart);
+    const double w = double(width()) / grid.columns, h = double(height()) / grid.rows;
     return {w * column, h * row, w, h};
 }
 
@@ -52,13 +53,14 @@ void RingChart::paintEvent(QPaintEvent *)
     if (!proof)
         return;
     QPainter painter(this);
+    const int columns = shownGrid(m_facts->chart).columns;
     for (const auto &patch : proof->patches) {
         const auto at = std::find_if(m_facts->chart.patches.begin(), m_facts->chart.patches.end(),
                                      [&](const auto &p) { return p.id == patch.id; });
         if (at == m_facts->chart.patches.end())
             continue;
         const int index = int(at - m_facts->chart.patches.begin());
-        const QRectF c = cell(index / m_facts->chart.columns, index % m_facts->chart.columns);
+        const QRectF c = cell(index / columns, index % columns);
         const double side = std::min(c.width() - 12, c.height() - kCaption - 4);
         const QRectF chip(c.center().x() - side / 2, c.top() + 2, side, side);
         const bool pointed = QString::fromStdString(patch.id) == m_highlighted;
@@ -79,9 +81,9 @@ void RingChart::paintEvent(QPaintEvent *)
 
 void RingChart::mouseMoveEvent(QMouseEvent *event)
 {
+    const int columns = shownGrid(m_facts->chart).columns;
     for (size_t i = 0; i < m_facts->chart.patches.size(); ++i)
-        if (cell(int(i) / m_facts->chart.columns, int(i) % m_facts->chart.columns)
-                .contains(event->position())) {
+        if (cell(int(i) / columns, int(i) % columns).contains(event->position())) {
             emit patchPointed(QString::fromStdString(m_facts->chart.patches[i].id));
             return;
         }

@@ -57,8 +57,8 @@ int ReadStop::paintMiniature(QPainter &painter, const QRect &where, const BenchF
     if (!facts.reading || !facts.reading->found || !proof)
         return 0;
     const int height = where.width() * 2 / 3;
-    drawMiniChart(painter, QRectF(where.left(), where.top(), where.width(), height), *proof, facts.chart.rows,
-                  facts.chart.columns);
+    drawMiniChart(painter, QRectF(where.left(), where.top(), where.width(), height), *proof,
+                  shownGrid(facts.chart));
     return height;
 }
 
