@@ -67,3 +67,11 @@ set(WAVECHROMA_BRIEF_serve_task_test aGreyAloneServes whatSaysNothingOfWhiteIsRe
 set(WAVECHROMA_BRIEF_own_charts_test
     "aLayoutIsFoundByItsPatternAlone:grid-5x7, 31" "itsOwnValuesTellTurnAndIdentity:double-24, 176"
     patchesMayLieAnywhere whatCannotBeUnderstoodIsRefused)
+set(WAVECHROMA_BRIEF_fit_test
+    findsTheTrueMatrixWhenOneExists equalBalancedRgbIsTheWhite crossValidationLeavesEachPatchOut balanceAgainChangesNothing
+    clippedPatchesTakeNoPart tooFewPatchesAreRefused aGreyGivesABalanceAndNothingElse percentilesInterpolate)
+set(WAVECHROMA_BRIEF_settle_test
+    aCleanReadingStaysAsItIs anUnevenLightIsEvened aVeilIsTakenOff spoiltPatchesAreNamed fewPatchesAreLeftAlone)
+set(WAVECHROMA_BRIEF_fit_task_test
+    othersAreMergedAndNamed lightsJoinedAreOfOneCrossing chartsOfOneFrameAreOneSet thingsOfKnownColourJoinAndAreJudged
+    theKeyFaceOfACubeIsWhite severalLooksAreWrittenApart fittingCanBeStopped)

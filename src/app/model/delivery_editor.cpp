@@ -4,12 +4,15 @@
 #include "core/tasks/export_task.h"
 #include "core/words/answer_words.h"
 
+#include <QSettings>
 #include <algorithm>
 #include <chrono>
 #include <thread>
 
 namespace wavechroma::app {
 
+static constexpr int kQuietMs = 2000; // somebody who still changes things is not written after
+static const QString kOwnList = "delivery/written by themselves";
 static const QString kDeliveryQueue = "delivery", kPlanQueue = "delivery plan";
 
 std::vector<DeliveryForm> usualForms()
@@ -24,9 +27,13 @@ std::vector<DeliveryForm> usualForms()
 DeliveryEditor::DeliveryEditor(JobDocument *job, TaskRunner *tasks, QObject *parent)
     : QObject(parent), m_job(job), m_tasks(tasks)
 {
+    m_soon.setSingleShot(true);
+    m_soon.setInterval(kQuietMs);
+    connect(&m_soon, &QTimer::timeout, this, &DeliveryEditor::writeWhatIsStale);
     connect(job, &JobDocument::changed, this, [this](const JobChange &change) {
+        m_triedLast.clear();
         const bool isOfPictures = !keepsServings(change) || !change.frames.empty() || !change.probes.empty();
-        if (!change.deliveries.empty() || (m_isWatched && isOfPictures))
+        if (!change.deliveries.empty() || (isFollowed() && isOfPictures))
             refresh();
     });
     connect(job, &JobDocument::opened, this, [this] {
@@ -51,6 +58,7 @@ void DeliveryEditor::open(int delivery)
     m_current = delivery;
     m_folder.clear();
     m_keptLast.clear();
+    m_triedLast.clear();
     refresh();
 }
 
@@ -225,7 +233,7 @@ void DeliveryEditor::setWatched(bool on)
 
 void DeliveryEditor::planAgain()
 {
-    if (!m_job->isOpen() || !m_isWatched)
+    if (!m_job->isOpen() || !isFollowed())
         return;
     const int round = ++m_round;
     using Plan = std::shared_ptr<const DeliveryPlan>; // large: made and copied where it keeps nobody waiting
@@ -239,8 +247,51 @@ void DeliveryEditor::planAgain()
     m_tasks->run<Plan>(spec, work, this, [this](const Result<Plan> &plan) {
         m_planFault = plan ? QString() : text(plan.error());
         m_plan = plan ? *plan : std::make_shared<const DeliveryPlan>();
+        if (writesItself())
+            m_soon.start();
         emit changed();
     });
+}
+
+QString DeliveryEditor::ownKey() const
+{
+    return m_job->isOpen() ? text(m_job->store()->folder().string()) + '\n' + titles().value(m_current)
+                           : QString();
+}
+
+bool DeliveryEditor::writesItself() const
+{
+    return m_job->isOpen() && QSettings().value(kOwnList).toStringList().contains(ownKey());
+}
+
+void DeliveryEditor::setWritesItself(bool on)
+{
+    if (!m_job->isOpen() || on == writesItself())
+        return;
+    QSettings settings;
+    auto all = settings.value(kOwnList).toStringList();
+    all.removeAll(ownKey());
+    if (on)
+        all << ownKey();
+    settings.setValue(kOwnList, all);
+    m_triedLast.clear();
+    planAgain();
+    emit changed();
+}
+
+/// Only where something that was written before is stale: a delivery that nobody has begun stays unwritten.
+void DeliveryEditor::writeWhatIsStale()
+{
+    if (!writesItself() || m_job->isReadOnly() || isWriting())
+        return;
+    std::set<std::string> stale;
+    for (const auto &item : m_plan->items)
+        if (item.isStale())
+            stale.insert(item.planned.path);
+    if (stale.empty() || stale == m_triedLast)
+        return;
+    m_triedLast = stale;
+    write();
 }
 
 bool DeliveryEditor::isWriting() const

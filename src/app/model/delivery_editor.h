@@ -3,7 +3,9 @@
 #include "app/model/task_runner.h"
 #include "core/tasks/deliver_task.h"
 
+#include <QTimer>
 #include <atomic>
+#include <set>
 #include <unordered_set>
 
 namespace wavechroma::app {
@@ -46,6 +48,10 @@ public:
     [[nodiscard]] std::vector<std::string> inTheWay() const;
     /// Writes the delivery. Of the files in the way only those at `replaced` are replaced.
     void write(const std::vector<std::string> &replaced = {});
+    /// Files of this delivery that became stale are written anew by the program itself, a moment after the
+    /// job's last change. Off until somebody switches it on; kept for this job and delivery on this computer.
+    void setWritesItself(bool on);
+    [[nodiscard]] bool writesItself() const;
     void pause(bool on);
     void stop();
     [[nodiscard]] bool isWriting() const;
@@ -64,6 +70,9 @@ private:
     void addRow(const QString &title, const Delivery &fresh);
     void openOrAdd(const QString &title, Delivery fresh);
     void keep(const Delivery &asked, const QString &undoText);
+    [[nodiscard]] bool isFollowed() const { return m_isWatched || writesItself(); }
+    [[nodiscard]] QString ownKey() const; ///< of this job and delivery among the computer's settings
+    void writeWhatIsStale();
 
     JobDocument *m_job;
     TaskRunner *m_tasks;
@@ -72,7 +81,9 @@ private:
     std::unordered_set<std::string> m_named, m_without; ///< its frames and those that stay
     std::shared_ptr<const DeliveryPlan> m_plan = std::make_shared<const DeliveryPlan>();
     QString m_planFault, m_folder;
-    std::set<std::string> m_keptLast; ///< by the last writing
+    std::set<std::string> m_keptLast;  ///< by the last writing
+    std::set<std::string> m_triedLast; ///< stale ones that were written by themselves; not tried twice
+    QTimer m_soon;
     bool m_isWatched = false;
     std::shared_ptr<std::atomic<bool>> m_paused = std::make_shared<std::atomic<bool>>(false);
 };

@@ -7,6 +7,8 @@
 #include <QDir>
 #include <QDirIterator>
 #include <QFile>
+#include <QImage>
+#include <QSettings>
 #include <QSignalSpy>
 #include <QTemporaryDir>
 #include <QTest>
@@ -32,6 +34,7 @@ private slots:
     void aNameThatCannotBeIsTold();
     void namesThatAreSharedAreMarked();
     void itWritesOnceAndGoesOn();
+    void whatIsStaleIsWrittenByItselfWhereAsked();
     void pausedItWritesNothingMore();
     void aFullDiskIsTold();
     void withoutAJobNothingHappens();
@@ -69,6 +72,7 @@ private:
 
 void DeliveryEditorTest::initTestCase()
 {
+    QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, m_place.path());
     testing::layDemoDay(m_place.filePath("demo").toStdString());
 }
 
@@ -232,6 +236,37 @@ void DeliveryEditorTest::itWritesOnceAndGoesOn()
     QCOMPARE(written(), files);
     QCOMPARE(stampOf("HR_0416.jpg"), kept);
     QVERIFY(stampOf("HR_0417.jpg") > gone);
+}
+
+void DeliveryEditorTest::whatIsStaleIsWrittenByItselfWhereAsked()
+{
+    constexpr int kLongerThanQuiet = 3500;
+    QSignalSpy done(m_delivery.get(), &DeliveryEditor::finished);
+    m_delivery->setWritesItself(true);
+    askForSmallPictures();
+    QTest::qWait(kLongerThanQuiet);
+    QVERIFY(done.isEmpty() && written().isEmpty()); // nobody has begun it
+    m_delivery->setWritesItself(false);
+    m_delivery->write();
+    QTRY_COMPARE_WITH_TIMEOUT(done.count(), 1, 60000);
+    const auto larger = [&](int longSide) {
+        auto forms = m_delivery->asked().forms;
+        forms[0].picture.longSide = longSide;
+        m_delivery->setForms(forms, "larger");
+    };
+    larger(140);
+    QTest::qWait(kLongerThanQuiet);
+    QCOMPARE(done.count(), 1); // not switched on
+    m_delivery->setWritesItself(true);
+    QTRY_COMPARE_WITH_TIMEOUT(done.count(), 2, 60000);
+    larger(160);
+    QTRY_COMPARE_WITH_TIMEOUT(done.count(), 3, 60000);
+    QVERIFY2(done[2][1].toBool(), qPrintable(done[2][0].toString()));
+    const QImage picture(m_delivery->folder() + "/HR_0416.jpg");
+    QCOMPARE(std::max(picture.width(), picture.height()), 160);
+    QTest::qWait(kLongerThanQuiet);
+    QCOMPARE(done.count(), 3);
+    m_delivery->setWritesItself(false);
 }
 
 void DeliveryEditorTest::pausedItWritesNothingMore()

@@ -7,6 +7,7 @@
 #include "core/words/setting_words.h"
 
 #include <QApplication>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDir>
 #include <QFileDialog>
@@ -63,7 +64,8 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
       m_names(new QLineEdit), m_example(lines()), m_summary(lines()), m_leftOut(lines()), m_folder(lines()),
       m_step(lines()), m_table(new QTableView), m_bar(new QProgressBar),
       m_replace(new QPushButton(tr("Replace…"))), m_write(new QPushButton(tr("Write"))),
-      m_pause(new QPushButton(tr("Pause"))), m_stop(new QPushButton(tr("Stop")))
+      m_pause(new QPushButton(tr("Pause"))), m_stop(new QPushButton(tr("Stop"))),
+      m_itself(new QCheckBox(tr("Write what is stale by itself")))
 {
     auto *line = new QHBoxLayout(this);
     line->setContentsMargins(0, 0, 0, 0);
@@ -136,6 +138,10 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
     where->addWidget(m_replace);
     right->addLayout(where);
     m_replace->hide();
+    m_itself->setToolTip(
+        tr("A moment after a calibration, a crop or a form has changed, the delivery is written anew "
+           "where a file that it wrote before is stale."));
+    right->addWidget(m_itself);
     m_bar->setTextVisible(false);
     m_bar->setRange(0, 1000);
     right->addWidget(m_bar);
@@ -171,6 +177,7 @@ Handover::Handover(JobDocument *job, TaskRunner *tasks, QWidget *parent)
     connect(m_forms, &QListView::doubleClicked, this, &Handover::changeForm);
     connect(m_frames, &QTreeWidget::itemChanged, this, &Handover::changeItem);
     connect(m_write, &QPushButton::clicked, m_editor, [this] { m_editor->write(); });
+    connect(m_itself, &QCheckBox::clicked, m_editor, &DeliveryEditor::setWritesItself);
     connect(m_replace, &QPushButton::clicked, this, &Handover::replace);
     connect(m_pause, &QPushButton::clicked, this, [this] { m_editor->pause(!m_editor->isPaused()); });
     connect(m_stop, &QPushButton::clicked, m_editor, &DeliveryEditor::stop);
@@ -410,6 +417,7 @@ void Handover::showPlan()
     m_folder->setText(folder.startsWith(job) ? tr("To %1 in the job's folder").arg(folder.mid(job.size()))
                                              : tr("To %1").arg(folder));
     const bool isWriting = m_editor->isWriting();
+    m_itself->setChecked(m_editor->writesItself());
     m_write->setEnabled(!isWriting && !m_editor->plan().items.empty());
     const auto kept = m_editor->inTheWay();
     m_replace->setVisible(!kept.empty());

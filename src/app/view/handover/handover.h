@@ -10,6 +10,7 @@ class QComboBox;
 class QLabel;
 class QLineEdit;
 class QProgressBar;
+class QCheckBox;
 class QPushButton;
 class QTableView;
 class QTreeWidget;
@@ -72,6 +73,7 @@ private:
     QTableView *m_table;
     QProgressBar *m_bar;
     QPushButton *m_replace, *m_write, *m_pause, *m_stop;
+    QCheckBox *m_itself;
     int m_form = 0;
     bool m_isFilling = false;
     std::vector<std::pair<RowId, bool>> m_shownFrames; ///< as the tree has them
