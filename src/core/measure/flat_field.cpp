@@ -182,9 +182,9 @@ std::optional<FlatQuality> evenFieldQuality(const RawFrame &frame)
 
 bool looksFlat(const RawFrame &frame)
 {
-    constexpr double kMost = 0.02;
-    const auto fit = fitted(frame, kMost);
-    return fit && fit->quality.texture < kMost && fit->quality.clipped < 0.001;
+    constexpr double kMostTexture = 0.02;
+    const auto fit = fitted(frame, kMostTexture);
+    return fit && fit->quality.texture < kMostTexture && fit->quality.clipped < 0.001;
 }
 
 FlatMismatch mismatchOf(const RawFrame &flat, const RawFrame &frame)
