@@ -2,6 +2,7 @@
 
 #include <csetjmp>
 #include <cstdio>
+#include <optional>
 // after stdio, which it needs
 #include <cstdlib>
 #include <cstring>
@@ -54,7 +55,17 @@ void takeTables(jpeg_compress_struct &to, const jpeg_decompress_struct &from)
         jpeg_simple_progression(&to);
 }
 
-/// All but what the library writes by itself (JFIF, Adobe's transform) and what points at small pictures.
+/// Where a marker's image resources begin: behind a name that ends with a zero, each with a mark of its own.
+std::optional<size_t> resourcesIn(const jpeg_marker_struct *marker)
+{
+    constexpr std::string_view kMark = "8BIM";
+    const std::string_view data(reinterpret_cast<const char *>(marker->data), marker->data_length);
+    const auto zero = data.find('\0');
+    return zero != data.npos && data.substr(zero + 1).starts_with(kMark) ? std::optional(zero + 1)
+                                                                         : std::nullopt;
+}
+
+/// All but what the library writes by itself (JFIF, the colour transform) and what points at small pictures.
 void copyMarkers(jpeg_compress_struct &to, const jpeg_decompress_struct &from)
 {
     for (auto *marker = from.marker_list; marker; marker = marker->next) {
@@ -64,13 +75,13 @@ void copyMarkers(jpeg_compress_struct &to, const jpeg_decompress_struct &from)
             (marker->marker == JPEG_APP0 + 2 && startsWith(marker, "MPF"));
         if (isOwn)
             continue;
-        constexpr std::string_view kResources("Photoshop 3.0\0", 14); // as the marker calls itself
-        if (marker->marker == JPEG_APP0 + 13 && startsWith(marker, kResources)) {
-            const auto kept = withoutSmallPictures(
-                {marker->data + kResources.size(), marker->data_length - kResources.size()});
-            jpeg_write_m_header(&to, marker->marker, unsigned(kept.size() + kResources.size()));
-            for (const char c : kResources)
-                jpeg_write_m_byte(&to, uint8_t(c));
+        const auto resources = marker->marker == JPEG_APP0 + 13 ? resourcesIn(marker) : std::nullopt;
+        if (resources) {
+            const auto kept =
+                withoutSmallPictures({marker->data + *resources, marker->data_length - *resources});
+            jpeg_write_m_header(&to, marker->marker, unsigned(kept.size() + *resources));
+            for (size_t i = 0; i < *resources; ++i)
+                jpeg_write_m_byte(&to, marker->data[i]);
             for (const uint8_t byte : kept)
                 jpeg_write_m_byte(&to, byte);
             continue;
