@@ -46,7 +46,9 @@ Result<RenderRequest> requestFrom(const RenderOptions &options)
     if (!options.crop.empty()) {
         out.crop = cropFrom(options.crop);
         if (!out.crop)
-            return unusable("--crop: \"{text}\" is not x,y,width,height[,degrees]", {{"text", options.crop}});
+            return unusable(
+                "--crop: \"{text}\" is neither x,y,width,height[,degrees] nor four corners and a size",
+                {{"text", options.crop}});
     }
     out.calibration = options.calibration;
     out.job = options.job;
@@ -169,7 +171,9 @@ Action addRender(CommandLine &app)
     app.option(
         "--crop", options->crop,
         "x,y,width,height[,degrees] in pixels of the upright picture at full size, which is turned clockwise "
-        "about the crop's middle first");
+        "about the crop's middle first; or the four corners of a flat thing clockwise from the top left, as "
+        "x1,y1 to "
+        "x4,y4, and its width,height: the perspective is taken out");
     options->settings.addTo(app);
     app.option("--name", options->name, "file name without extension, for one picture");
     app.flag("--overwrite", options->overwrite, "replace existing files");

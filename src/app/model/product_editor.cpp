@@ -250,10 +250,11 @@ void ProductEditor::turnToLine(const PixelPoint &from, const PixelPoint &to)
 
 void ProductEditor::squareBy(const std::vector<PixelPoint> &corners)
 {
-    if (!canEdit() || corners.size() != 3)
+    if (!canEdit() || corners.size() != 4)
         return;
-    const auto squared = cropByCorners(*m_facts->frame, {corners[0], corners[1], corners[2]});
-    squared ? crop(squared) : emit problem(tr("Three corners that lie apart are needed."));
+    const auto squared = cropByCorners(*m_facts->frame, {corners[0], corners[1], corners[2], corners[3]});
+    squared ? crop(squared)
+            : emit problem(tr("Four corners are needed, clockwise from the thing's own top left one."));
 }
 
 std::vector<RowId> ProductEditor::framesToCarryCropTo() const

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/base/matrix3.h"
 #include "core/chart/chart_geometry.h"
 #include "core/raw/raw_frame.h"
 #include "core/values/picture_crop.h"
@@ -13,15 +14,16 @@ namespace wavechroma {
 struct FrameCut
 {
     int width = 0, height = 0;
-    /// Row by row: place in the frame = turn × place in the cut + from.
-    std::array<double, 4> turn{1, 0, 0, 1};
-    PixelPoint from;
-    bool isWhole = true;   ///< the frame itself
-    bool isTurned = false; ///< its pixels lie between the frame's
+    /// Place in the frame ∝ this × place in the cut.
+    Matrix3 frameFromCut = identity();
+    PixelPoint from;        ///< the cut's first corner
+    bool isWhole = true;    ///< the frame itself
+    bool isBetween = false; ///< its pixels lie between the frame's
 
     [[nodiscard]] PixelPoint inFrame(double x, double y) const
     {
-        return {turn[0] * x + turn[1] * y + from.x, turn[2] * x + turn[3] * y + from.y};
+        const auto p = frameFromCut * Vector3{x, y, 1};
+        return {p[0] / p[2], p[1] / p[2]};
     }
 };
 

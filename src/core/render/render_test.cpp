@@ -34,6 +34,7 @@ private slots:
     void whatTheSinkRefusesEndsIt();
     void aCropIsThePartOfThePictureToTheBit();
     void aTurnedCropTurnsThePictureClockwise();
+    void corneredPicturesHaveNoPerspective();
 };
 
 namespace {
@@ -354,6 +355,51 @@ void RenderTest::aTurnedCropTurnsThePictureClockwise()
             QVERIFY(at(x, 36) < 40000 && at(x, 43) > 46000);
             QVERIFY(std::abs(int(at(x, 30)) - int(at(60, 30))) < 600);
         }
+    }
+}
+
+/// A board of 8 × 6 fields seen at a slant comes out with every field where a flat board has it.
+void RenderTest::corneredPicturesHaveNoPerspective()
+{
+    const std::array<ChartPoint, 4> board{ChartPoint{0, 0}, {8, 0}, {8, 6}, {0, 6}};
+    for (const int orientation : {1, 3, 6, 8}) {
+        const UprightPixels upright(400, 300, orientation);
+        const double w = upright.width, h = upright.height;
+        const std::array<CropCorner, 4> corners{
+            CropCorner{w * 0.2, h * 0.15}, {w * 0.85, h * 0.05}, {w * 0.95, h * 0.9}, {w * 0.1, h * 0.7}};
+        std::array<ChartPoint, 4> seen;
+        std::array<PixelPoint, 4> flat;
+        for (size_t i = 0; i < 4; ++i) {
+            seen[i] = {corners[i].x, corners[i].y};
+            flat[i] = {board[i].x, board[i].y};
+        }
+        const auto onBoard = homographyFrom(seen, flat);
+        QVERIFY(onBoard.has_value());
+        auto frame = testing::mosaicFrame(400, 300,
+                                          [&](double x, double y) {
+                                              const auto p = upright.toUpright({x + 0.5, y + 0.5});
+                                              const auto b = onBoard->at({p.x, p.y});
+                                              const bool dark = int(std::floor(b.x) + std::floor(b.y)) % 2;
+                                              const double v = dark ? 0.2 : 0.6;
+                                              return Vector3{v, v, v};
+                                          },
+                                          {});
+        frame.orientation = orientation;
+        frame.fileColor.asShotNeutral = Vector3{1, 1, 1};
+        auto plan = planFor(frame);
+        plan.crop = PictureCrop{0, 0, 320, 240, 0, corners};
+        QVERIFY(isWithin(*plan.crop, upright.width, upright.height));
+        const auto codes = rendered(frame, plan);
+        QCOMPARE(codes.size(), size_t(320 * 240 * 3));
+        for (size_t row = 0; row < 6; ++row)
+            for (size_t column = 0; column < 8; ++column)
+                for (const size_t dx : {10, 30})
+                    for (const size_t dy : {10, 30}) {
+                        const auto code = codes[((row * 40 + dy) * 320 + column * 40 + dx) * 3 + 1];
+                        QVERIFY((row + column) % 2 ? code < 40000 : code > 46000);
+                    }
+        plan.crop->squared = {corners[1], corners[0], corners[3], corners[2]}; // mirrored
+        QVERIFY(!isWithin(*plan.crop, upright.width, upright.height));
     }
 }
 

@@ -91,7 +91,7 @@ void StraightPixels::interpolate(const PixelArea &from, const PixelPoint &place,
 
 void StraightPixels::read(const PixelArea &area, const PixelRowUse &use)
 {
-    if (m_lens.distortion == 0 && !m_cut.isTurned)
+    if (m_lens.distortion == 0 && !m_cut.isBetween)
         return m_pixels.read(
             {area.x + int(m_cut.from.x), area.y + int(m_cut.from.y), area.width, area.height}, use);
     const auto from = sourceAreaOf(area);

@@ -3,6 +3,7 @@
 #include "core/base/number_text.h"
 #include "core/render/upright_pixels.h"
 
+#include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -64,6 +65,34 @@ double levelling(double dx, double dy)
     return -std::remainder(angle, 90);
 }
 
+using Corner3 = Eigen::Vector3d;
+
+/// Width over height of a rectangle of which these are the corners, seen by a lens whose axis is the middle.
+double ratioOf(const std::array<CropCorner, 4> &corners, const UprightPixels &upright)
+{
+    const double longSide = std::max(upright.width, upright.height);
+    const auto seen = [&](size_t i) {
+        return Corner3((corners[i].x - upright.width / 2.0) / longSide,
+                       (corners[i].y - upright.height / 2.0) / longSide, 1);
+    };
+    const Corner3 m1 = seen(0), m2 = seen(1), m3 = seen(3), m4 = seen(2);
+    const double k2 = m1.cross(m4).dot(m3) / m2.cross(m4).dot(m3),
+                 k3 = m1.cross(m4).dot(m2) / m3.cross(m4).dot(m2);
+    const Corner3 n2 = k2 * m2 - m1, n3 = k3 * m3 - m1;
+    // Below this the sides are as good as parallel, and what they say of the lens is the hand's unrest.
+    constexpr double kParallel = 0.02, kUsualLength = 1.2, kShortest = 0.4, kLongest = 8;
+    double length2 = kUsualLength * kUsualLength;
+    if (std::abs(n2.z()) > kParallel && std::abs(n3.z()) > kParallel) {
+        const double told = -(n2.x() * n3.x() + n2.y() * n3.y()) / (n2.z() * n3.z());
+        if (told > kShortest * kShortest && told < kLongest * kLongest)
+            length2 = told;
+    }
+    const auto side2 = [&](const Corner3 &n) {
+        return (n.x() * n.x() + n.y() * n.y()) / length2 + n.z() * n.z();
+    };
+    return std::sqrt(side2(n2) / side2(n3));
+}
+
 } // namespace
 
 std::optional<PictureCrop> cropBetween(const JobFrame &frame, const PixelPoint &from, const PixelPoint &to)
@@ -86,27 +115,44 @@ std::optional<PictureCrop> cropLevelled(const JobFrame &frame, const PixelPoint 
     if (std::hypot(b.x - a.x, b.y - a.y) < 1)
         return std::nullopt;
     auto crop = present(frame);
+    if (crop.squared) // it is square already: the line is of something else
+        crop = {0, 0, double(upright.width), double(upright.height), 0};
     crop.degrees = levelling(b.x - a.x, b.y - a.y);
     return drawnIn(crop, upright);
 }
 
-std::optional<PictureCrop> cropByCorners(const JobFrame &frame, const std::array<PixelPoint, 3> &corners)
+std::optional<PictureCrop> cropByCorners(const JobFrame &frame, const Corners &corners)
 {
     const auto upright = uprightOf(frame);
-    const auto a = upright.toUpright(corners[0]), b = upright.toUpright(corners[1]),
-               c = upright.toUpright(corners[2]);
-    const double width = std::hypot(b.x - a.x, b.y - a.y), height = std::hypot(c.x - b.x, c.y - b.y);
-    if (width < 1 || height < 1)
+    PictureCrop out;
+    out.squared.emplace();
+    for (size_t i = 0; i < 4; ++i) {
+        const auto p = upright.toUpright(corners[i]);
+        (*out.squared)[i] = {std::clamp(p.x, 0.0, double(upright.width)),
+                             std::clamp(p.y, 0.0, double(upright.height))};
+    }
+    const auto &c = *out.squared;
+    const auto apart = [&](size_t a, size_t b) { return std::hypot(c[a].x - c[b].x, c[a].y - c[b].y); };
+    const double wide = std::max(apart(0, 1), apart(3, 2)), high = std::max(apart(0, 3), apart(1, 2));
+    if (wide < 1 || high < 1)
         return std::nullopt;
-    // both sides say how it is turned, the longer one more surely
-    const double byTop = levelling(b.x - a.x, b.y - a.y), bySide = levelling(c.x - b.x, c.y - b.y);
-    const double degrees = (byTop * width + bySide * height) / (width + height);
-    return drawnIn(about({(a.x + c.x) / 2, (a.y + c.y) / 2}, width, height, degrees), upright);
+    // As many pixels as the longer sides have, in the thing's own ratio.
+    const double ratio = std::clamp(ratioOf(c, upright), wide / high / 4, wide / high * 4);
+    out.width = std::max(1.0, std::round(std::max(wide, high * ratio)));
+    out.height = std::max(1.0, std::round(out.width / ratio));
+    if (!isWithin(out, upright.width, upright.height))
+        return std::nullopt;
+    return out;
 }
 
 PictureCrop cropToRatio(const JobFrame &frame, double ratio)
 {
-    const auto crop = present(frame);
+    auto crop = present(frame);
+    if (crop.squared) {
+        crop.width = std::max(1.0, std::round(std::max(crop.width, crop.height * ratio)));
+        crop.height = std::max(1.0, std::round(crop.width / ratio));
+        return crop;
+    }
     const double width = std::min(crop.width, crop.height * ratio);
     return drawnIn(about(middleOf(crop), width, width / ratio, crop.degrees), uprightOf(frame));
 }

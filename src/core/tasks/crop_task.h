@@ -17,11 +17,16 @@ namespace wavechroma {
 /// Nothing for a line of less than a pixel.
 [[nodiscard]] std::optional<PictureCrop> cropLevelled(const JobFrame &frame, const PixelPoint &from,
                                                       const PixelPoint &to);
-/// By the corners of a flat thing, top left, top right and bottom right as they stand in the picture: it lies
-/// square in what is delivered.
-[[nodiscard]] std::optional<PictureCrop> cropByCorners(const JobFrame &frame,
-                                                       const std::array<PixelPoint, 3> &corners);
-/// The frame's crop, or all of it, drawn in about its middle to width over height.
+/// By the corners of a flat thing, clockwise from its top left one as they stand in the picture: it lies
+/// square in what is delivered, its perspective taken out. Of a thing seen at a slant the ratio of its sides
+/// is told with the lens' own length from how its sides run together (Zhang and He 2007, "Whiteboard scanning
+/// and image enhancement", equations 11, 14 and 20, the picture's middle for the lens' axis); where they run
+/// together in one direction only, that length cannot be told and one of 1.2 long sides is taken:
+/// cropToRatio() says the ratio then. Nothing where the corners do not run clockwise round something convex
+/// within the picture.
+[[nodiscard]] std::optional<PictureCrop> cropByCorners(const JobFrame &frame, const Corners &corners);
+/// The frame's crop, or all of it, drawn in about its middle to width over height; of a flat thing squared by
+/// its corners, stretched to it.
 [[nodiscard]] PictureCrop cropToRatio(const JobFrame &frame, double ratio);
 /// Does it lie within the upright picture?
 [[nodiscard]] bool fitsOn(const JobFrame &frame, const PictureCrop &crop);

@@ -15,6 +15,7 @@ private slots:
     void aDrawnRectangleIsOfTheUprightPicture();
     void aLineLiesLevel();
     void aFlatThingIsSquared();
+    void aSlantedThingHasItsOwnRatio();
     void aRatioKeepsTheMiddle();
     void textsComeBack();
 };
@@ -65,11 +66,40 @@ void CropTaskTest::aFlatThingIsSquared()
 {
     const double angle = 0.1, c = std::cos(angle), s = std::sin(angle);
     const auto at = [&](double x, double y) { return PixelPoint{600 + c * x - s * y, 400 + s * x + c * y}; };
-    const auto crop = cropByCorners(frameOf(1), {at(-250, -150), at(250, -150), at(250, 150)});
+    const auto crop = cropByCorners(frameOf(1), {at(-250, -150), at(250, -150), at(250, 150), at(-250, 150)});
     QVERIFY(crop && std::abs(crop->width - 500) <= 1 && std::abs(crop->height - 300) <= 1);
-    QVERIFY(std::abs(crop->degrees + angle * 180 / M_PI) < 1e-6);
     const auto corners = cornersOf(*crop);
-    QVERIFY(std::hypot(corners[0].x - at(-250, -150).x, corners[0].y - at(-250, -150).y) < 1.5);
+    QVERIFY(std::hypot(corners[0].x - at(-250, -150).x, corners[0].y - at(-250, -150).y) < 1e-9);
+    // the other way round, or a corner inside the other three
+    QVERIFY(!cropByCorners(frameOf(1), {at(250, -150), at(-250, -150), at(-250, 150), at(250, 150)}));
+    QVERIFY(!cropByCorners(frameOf(1), {at(-250, -150), at(250, -150), at(-200, -100), at(-250, 150)}));
+}
+
+/// A sheet of 297 × 210 seen by lenses of 0.8 to 2 long sides, tilted about both axes, has its own ratio
+/// back.
+void CropTaskTest::aSlantedThingHasItsOwnRatio()
+{
+    for (const double length : {0.8, 1.2, 2.0})
+        for (const double tiltX : {0.35, 0.6})
+            for (const double tiltY : {-0.5, 0.3}) {
+                Corners corners;
+                for (size_t i = 0; i < 4; ++i) {
+                    const double x = (i == 1 || i == 2 ? 0.5 : -0.5) * 297,
+                                 y = (i >= 2 ? 0.5 : -0.5) * 210; // about x, then about y
+                    const double y1 = y * std::cos(tiltX), z1 = y * std::sin(tiltX);
+                    const double x2 = x * std::cos(tiltY) + z1 * std::sin(tiltY),
+                                 z2 = z1 * std::cos(tiltY) - x * std::sin(tiltY) + 500 * length;
+                    corners[i] = {600 + 1200 * length * x2 / z2, 400 + 1200 * length * y1 / z2};
+                }
+                auto frame = frameOf(1);
+                const auto crop = cropByCorners(frame, corners);
+                QVERIFY(crop && crop->squared);
+                QVERIFY2(std::abs(crop->width / crop->height / (297.0 / 210) - 1) < 0.01,
+                         qPrintable(QString::number(crop->width / crop->height)));
+                frame.crop = crop; // the hand knows better
+                const auto ratio = cropToRatio(frame, 1.5);
+                QVERIFY(ratio.squared == crop->squared && std::abs(ratio.width / ratio.height - 1.5) < 0.01);
+            }
 }
 
 void CropTaskTest::aRatioKeepsTheMiddle()

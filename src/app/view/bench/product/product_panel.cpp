@@ -70,6 +70,8 @@ QString cropWords(const ProductFacts &facts)
     if (!crop)
         return ProductPanel::tr("All of the frame.");
     const auto size = ProductPanel::tr("%1 × %2 pixels").arg(int(crop->width)).arg(int(crop->height));
+    if (crop->squared)
+        return ProductPanel::tr("%1, a flat thing squared.").arg(size);
     return crop->degrees == 0 ? size + "."
                               : ProductPanel::tr("%1, turned by %2°.").arg(size, withSign(crop->degrees, 1));
 }
