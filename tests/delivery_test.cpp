@@ -447,6 +447,30 @@ void DeliveryTest::aFormHasItsOwnColour()
     QVERIFY(content("colours/exact/HR_0416.png") == rendered({"--job", "day"}, "by-job"));
     QVERIFY(people != content("colours/exact/HR_0416.png"));
     QVERIFY(content("colours/cold/HR_0416.png") != content("colours/exact/HR_0416.png"));
+    // sectors of the form's own: the picture of a calibration that was fitted with that table
+    const auto exact =
+        R"({"schema": "wavechroma.delivery/1", "frames": ["frames/HR_0416.dng"], "forms": [)"
+        R"({"name": "hues", "format": "png16", "ppi": 300, "colour": "matrix", "tone": "as-shot", )"
+        R"("lean": {"sectors": "%1"}}]})";
+    write("hues.json", QString(exact).arg(at("wanted.csv")).toUtf8());
+    QCOMPARE(
+        run({"fit", "its-chart.json", "--colour", "matrix", "--tone", "as-shot", "-o", "plain.json"}).status,
+        0);
+    QCOMPARE(run({"export", "plain.json", "--sectors", "wanted.csv"}).status, 0);
+    auto table = QString::fromUtf8(content("wanted.csv")).split('\n');
+    auto cells = table[2].split(',');
+    QCOMPARE(cells.size(), 6);
+    cells[4] = QString::number(cells[4].toDouble() - 10, 'f', 2); // a sector of less chroma
+    table[2] = cells.join(',');
+    write("wanted.csv", table.join('\n').toUtf8());
+    QCOMPARE(run({"fit", "its-chart.json", "--colour", "matrix", "--tone", "as-shot", "--sectors",
+                  "wanted.csv", "--setup", "North table, two softboxes", "-o", "hues-by-hand.json"})
+                 .status,
+             0);
+    const auto hues = run({"deliver", "day", "--plan", "hues.json", "-o", "hues"});
+    QVERIFY2(hues.status == 0, hues.err);
+    QVERIFY(content("hues/HR_0416.png") == rendered({"--calibration", "hues-by-hand.json"}, "by-hues"));
+    QVERIFY(content("hues/HR_0416.png") != rendered({"--calibration", "plain.json"}, "by-plain"));
     // a preset of another camera says nothing of this one
     QCOMPARE(run({"balance", "day/frames/MB_0051.dng", "--name", "other", "-o", "other.json"}).status, 0);
     write("other-camera.json",
@@ -1001,6 +1025,8 @@ void DeliveryTest::brokenPlansAreRefused_data()
     QTest::newRow("quality") << of(R"("forms": [{"name": "a", "quality": 900}])") << "quality";
     QTest::newRow("no such part") << of(R"("forms": [{"name": "a", "colour": "film"}])") << "colour";
     QTest::newRow("a step too many") << of(R"("forms": [{"name": "a", "lean": {"reds": 5}}])") << "reds";
+    QTest::newRow("no such table") << of(R"("forms": [{"name": "a", "lean": {"sectors": "none.csv"}}])")
+                                   << "none.csv";
     QTest::newRow("no such preset") << of(R"("forms": [{"name": "a", "balance": "none.json"}])")
                                     << "none.json";
     QTest::newRow("no multiplier") << of(R"("forms": [{"name": "a", "balance": {"multipliers": [1, 1, 0]}}])")

@@ -22,6 +22,8 @@ void addColour(Json &to, const FormColour &colour)
         to["balance"] = Json{{"multipliers", arrayOf(*colour.multipliers)}};
     Json lean = Json::object();
     json::addSettings(lean, formLeanSettings(), colour);
+    if (lean.contains("sectors"))
+        lean["sectors"] = writtenPath(colour.sectors);
     if (!lean.empty())
         to["lean"] = lean;
 }
@@ -40,6 +42,15 @@ void readBalance(FormColour &to, const Fields &f)
             f.fail("balance", "{where}: \"{key}\" has a multiplier that is not above 0");
 }
 
+void readLean(FormColour &to, const Fields &f)
+{
+    for (const auto &row : formLeanSettings())
+        if (row.key != std::string_view("sectors"))
+            json::readSetting(row, to, f);
+    if (f.has("sectors"))
+        to.sectors = f.path("sectors");
+}
+
 FormColour colourFrom(const Fields &f)
 {
     FormColour out;
@@ -49,13 +60,22 @@ FormColour colourFrom(const Fields &f)
     if (f.has("balance"))
         readBalance(out, f);
     if (f.has("lean"))
-        for (const auto &row : formLeanSettings())
-            json::readSetting(row, out, f.object("lean"));
+        readLean(out, f.object("lean"));
     return out;
 }
 
 Json jsonOf(const PictureCrop &crop)
 {
+    if (crop.squared) {
+        Json out;
+        for (const auto &corner : *crop.squared) {
+            out.push_back(corner.x);
+            out.push_back(corner.y);
+        }
+        out.push_back(crop.width);
+        out.push_back(crop.height);
+        return out;
+    }
     Json out{crop.x, crop.y, crop.width, crop.height};
     if (crop.degrees != 0)
         out.push_back(crop.degrees);
@@ -66,12 +86,12 @@ std::map<std::string, PictureCrop> cropsFrom(const Fields &f)
 {
     std::map<std::string, PictureCrop> out;
     for (const auto &[path, unused] : f.raw("crop").items()) {
-        const auto numbers = f.object("crop").anyNumbers(path.c_str());
-        if (numbers.size() < 4 || numbers.size() > 5)
+        const auto crop = cropFrom(f.object("crop").anyNumbers(path.c_str()));
+        if (!crop)
             f.fail("crop",
-                   "{where}: \"{key}\" is not x, y, width, height and, if any, degrees of each frame");
-        out[pathWritten(path)] = {numbers[0], numbers[1], numbers[2], numbers[3],
-                                  numbers.size() == 5 ? numbers[4] : 0};
+                   "{where}: \"{key}\" is not x, y, width, height and, if any, degrees of each frame, or "
+                   "x and y of four corners, width and height");
+        out[pathWritten(path)] = *crop;
     }
     return out;
 }

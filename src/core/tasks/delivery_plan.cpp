@@ -104,7 +104,7 @@ public:
             if (auto serves = servesOf(*frame))
                 served.emplace_back(frame, std::make_shared<const PictureServes>(std::move(*serves)));
         for (m_form = 0; m_form < m_plan.asked.forms.size(); ++m_form) {
-            if (const auto readable = m_calibrations.balanceOf(form().colour); !readable)
+            if (const auto readable = m_calibrations.filesAreReadable(form().colour); !readable)
                 return readable.error();
             if (const auto added = addForm(inFormsColour(served)); !added)
                 return added.error();

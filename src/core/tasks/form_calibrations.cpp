@@ -1,5 +1,6 @@
 #include "core/tasks/form_calibrations.h"
 
+#include "core/fit/sector_lean.h"
 #include "core/formats/names.h"
 #include "core/tasks/balance_task.h"
 #include "core/tasks/fit_task.h"
@@ -10,11 +11,18 @@ namespace wavechroma {
 namespace {
 
 /// Without a reading no part can be fitted, but a lean is laid over whatever was.
-Result<Calibration> leanedOver(const Calibration &own, const Parts &parts, const ColourLean &lean)
+Result<Calibration> leanedOver(const Calibration &own, const Parts &parts, ColourLean lean,
+                               const std::vector<HueSector> &sectors)
 {
     if (!(parts == own.parts))
         return unusable("{name}: has no reading here, so it cannot be fitted with other parts",
                         {{"name", own.name}});
+    if (!sectors.empty()) {
+        const auto wanted = sectorLeanFor(own, sectors);
+        if (!wanted)
+            return wanted.error();
+        lean.sectors = *wanted;
+    }
     auto out = own;
     out.lean = out.asked.lean = lean;
     for (auto &light : out.lights)
@@ -32,20 +40,24 @@ Result<Calibration> FormCalibrations::of(const FormColour &form, const Calibrati
     const auto lean = form.lean(own.lean);
     if (!form.fitsAnew() || (parts == own.parts && lean == own.lean))
         return own;
+    const auto sectors = sectorsOf(form);
+    if (!sectors)
+        return sectors.error();
     if (!m_source.state().readingOf(chart))
-        return leanedOver(own, parts, lean);
-    const std::tuple key{chart, parts, lean.reds, lean.chroma, lean.contrast}; // no form has sectors
+        return leanedOver(own, parts, lean, *sectors);
+    const std::tuple key{chart, parts, lean.reds, lean.chroma, lean.contrast, form.sectors};
     auto known = m_fitted.find(key);
     if (known == m_fitted.end())
-        known = m_fitted.emplace(key, fitted(chart, parts, lean)).first;
+        known = m_fitted.emplace(key, fitted(chart, parts, lean, *sectors)).first;
     return known->second;
 }
 
-Result<Calibration> FormCalibrations::fitted(RowId chart, const Parts &parts, const ColourLean &lean) const
+Result<Calibration> FormCalibrations::fitted(RowId chart, const Parts &parts, const ColourLean &lean,
+                                             const std::vector<HueSector> &sectors) const
 {
     const auto &state = m_source.state();
     const auto *row = state.calibrationOf(chart, parts);
-    if (row && !row->calibration.fault() && (*row->calibration).lean == lean)
+    if (row && sectors.empty() && !row->calibration.fault() && (*row->calibration).lean == lean)
         return *row->calibration;
     const auto *reading = state.readingOf(chart);
     if (reading->reading.fault())
@@ -54,7 +66,26 @@ Result<Calibration> FormCalibrations::fitted(RowId chart, const Parts &parts, co
     asked.ask.parts = parts;
     asked.ask.lean = lean;
     asked.ask.name.clear(); // which would be that of the job's own
-    return fitReading(*reading->reading, asked);
+    asked.sectors = sectors;
+    return fitReadings({*reading->reading}, asked);
+}
+
+Result<std::vector<HueSector>> FormCalibrations::sectorsOf(const FormColour &form)
+{
+    if (form.sectors.empty())
+        return std::vector<HueSector>();
+    auto known = m_sectors.find(form.sectors);
+    if (known == m_sectors.end())
+        known = m_sectors.emplace(form.sectors, loadSectors(m_source.folder() / form.sectors)).first;
+    return known->second;
+}
+
+Result<Done> FormCalibrations::filesAreReadable(const FormColour &form)
+{
+    if (const auto preset = balanceOf(form); !preset)
+        return preset.error();
+    const auto sectors = sectorsOf(form);
+    return sectors ? Result<Done>(Done{}) : sectors.error();
 }
 
 Result<Calibration> FormCalibrations::of(const FormColour &form, const ProfileSource &profile)

@@ -1,5 +1,6 @@
 #pragma once
 #include "core/base/progress.h"
+#include "core/fit/hue_sectors.h"
 #include "core/tasks/delivery_profiles.h"
 #include "core/values/form_colour.h"
 
@@ -25,17 +26,23 @@ public:
     /// What serves the frame, in the form's colour and balance. Null where its parts cannot be had.
     [[nodiscard]] std::shared_ptr<const PictureServes> serves(const FormColour &form, const JobFrame &frame,
                                                               const PictureServes &serves);
+    /// Unusable, by name, for a preset or a table of sectors that cannot be read.
+    [[nodiscard]] Result<Done> filesAreReadable(const FormColour &form);
     /// The form's own balance; nothing where it has none. Unusable for a preset that cannot be read.
     [[nodiscard]] Result<std::optional<Balance>> balanceOf(const FormColour &form);
     /// Is the form's preset of another camera than the frame? Its multipliers say nothing there.
     [[nodiscard]] bool isPresetOfAnother(const FormColour &form, const CameraFacts &frame);
 
 private:
-    Result<Calibration> fitted(RowId chart, const Parts &parts, const ColourLean &lean) const;
+    Result<Calibration> fitted(RowId chart, const Parts &parts, const ColourLean &lean,
+                               const std::vector<HueSector> &sectors) const;
+    /// Of the form's table; none where it has none.
+    Result<std::vector<HueSector>> sectorsOf(const FormColour &form);
 
     const PictureSource &m_source;
-    std::map<std::tuple<RowId, Parts, int, int, int>, Result<Calibration>> m_fitted;
+    std::map<std::tuple<RowId, Parts, int, int, int, std::string>, Result<Calibration>> m_fitted;
     std::map<std::string, Result<Balance>> m_balances; ///< by their files
+    std::map<std::string, Result<std::vector<HueSector>>> m_sectors;
 };
 
 } // namespace wavechroma

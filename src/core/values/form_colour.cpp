@@ -22,7 +22,7 @@ Parts FormColour::parts(const Parts &own) const
 
 ColourLean FormColour::lean(const ColourLean &own) const
 {
-    return reds || chroma || contrast
+    return reds || chroma || contrast || !sectors.empty()
                ? ColourLean{reds.value_or(0), chroma.value_or(0), contrast.value_or(0), {}}
                : own;
 }
@@ -58,7 +58,7 @@ const std::vector<SettingRow<FormColour>> &formColourSettings()
                                 .help = words::said("a preset in place of each frame's own white balance"),
                                 .brief = words::said("a white balance of its own"),
                                 .unset = words::said("as in the job"),
-                                .isFile = true}),
+                                .extension = "json"}),
     };
     return rows;
 }
@@ -93,6 +93,15 @@ const std::vector<SettingRow<FormColour>> &formLeanSettings()
              .least = -kMostLean,
              .most = kMostLean,
              .unset = words::said("as in the job")}),
+        settingOf<&S::sectors>(
+            {.key = "sectors",
+             .flag = nullptr,
+             .label = "Sectors of hue",
+             .help = words::said(
+                 "a table of eight sectors of hue, exported and edited, that the result is to have"),
+             .brief = words::said("sectors of its own"),
+             .unset = words::said("as in the job"),
+             .extension = "csv"}),
     };
     return rows;
 }

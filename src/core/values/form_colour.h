@@ -15,15 +15,19 @@ struct FormColour
     enum class Tone { Job, Auto, AsShot, Greys, Channels } tone = Tone::Job;
     /// Steps of the lean; none: the job's own, one of them: the others are 0.
     std::optional<int> reds, chroma, contrast;
+    /// A table of hue sectors as `export --sectors` writes it, edited; absolute or from the job's folder;
+    /// empty: none, and with a lean of its own none of the job's either.
+    std::string sectors;
     std::string balance;                ///< file of a preset, absolute or from the job's folder; empty: none
     std::optional<Vector3> multipliers; ///< in place of one; not a row
     bool operator==(const FormColour &) const = default;
 
     [[nodiscard]] bool fitsAnew() const
     {
-        return colour != Colour::Job || tone != Tone::Job || reds || chroma || contrast;
+        return colour != Colour::Job || tone != Tone::Job || reds || chroma || contrast || !sectors.empty();
     }
-    /// What is asked for where the job has `own`.
+    /// What is asked for where the job has `own`; sectors are those that the chart's own calibration makes of
+    /// the table, see sectorLeanFor().
     [[nodiscard]] Parts parts(const Parts &own) const;
     [[nodiscard]] ColourLean lean(const ColourLean &own) const;
 };

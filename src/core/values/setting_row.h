@@ -40,8 +40,9 @@ struct Setting
     std::vector<SettingChoice> choices = {}; ///< in the order of the enumeration
     double least = 0, most = 0;              ///< of numbers
     const char *unset = nullptr;             ///< what people read where a number or a text is not given
-    bool isFile = false;                     ///< a text that is the path of a JSON document
-    Kind kind = Kind::Switch;                ///< set by settingOf()
+    /// Of a text that is the path of a file: its extension, "json"; null: it is no path.
+    const char *extension = nullptr;
+    Kind kind = Kind::Switch; ///< set by settingOf()
 };
 
 /// A setting as one member of `S`. Values are texts here, as the command line takes them.

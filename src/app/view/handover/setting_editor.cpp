@@ -127,7 +127,7 @@ void SettingEditor::makeText(const Setting &row, const std::string &text)
     if (row.unset)
         edit->setPlaceholderText(saidOf(row.unset));
     layout()->addWidget(edit);
-    if (row.isFile)
+    if (row.extension)
         addChooser(row, edit);
     connect(edit, &QLineEdit::textChanged, this, &SettingEditor::changed);
     m_text = [edit] { return edit->text().trimmed().toStdString(); };
@@ -138,11 +138,13 @@ void SettingEditor::addChooser(const Setting &row, QLineEdit *edit)
     auto *button = new QPushButton(tr("Choose…"));
     button->setAutoDefault(false);
     layout()->addWidget(button);
-    connect(button, &QPushButton::clicked, this, [this, edit, title = saidOf(row.label)] {
-        const auto file = QFileDialog::getOpenFileName(this, title, edit->text(), tr("JSON (*.json)"));
-        if (!file.isEmpty())
-            edit->setText(file);
-    });
+    connect(button, &QPushButton::clicked, this,
+            [this, edit, title = saidOf(row.label), extension = QString(row.extension)] {
+                const auto file = QFileDialog::getOpenFileName(
+                    this, title, edit->text(), QString("%1 (*.%2)").arg(extension.toUpper(), extension));
+                if (!file.isEmpty())
+                    edit->setText(file);
+            });
 }
 
 } // namespace wavechroma::app
