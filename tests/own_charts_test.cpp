@@ -274,9 +274,10 @@ void OwnChartsTest::patchesMayLieAnywhere()
     const auto exposed = sim::expose(scene, sim::camera("Tarn 2"), sim::lamp("strobe"), shot);
     QVERIFY(bool(writeWhole({{path("board.dng"), dngFileOf(testing::dngOf(exposed))}})));
 
-    const auto unplaced = run({"read", "board.dng", "--chart", "board.json", "-o", "board-read.json"});
-    QCOMPARE(unplaced.status, 2);
-    QVERIFY2(unplaced.err.contains("is no grid"), unplaced.err);
+    const auto found = run({"read", "board.dng", "--chart", "board.json", "-o", "board-found.json"});
+    QVERIFY2(found.status == 0, found.err + found.out);
+    QVERIFY2(worstCorner("board-found.json", corners) < 3,
+             qPrintable(QString::number(worstCorner("board-found.json", corners))));
     QStringList numbers;
     for (const auto &corner : corners)
         numbers << QString::number(corner.x) << QString::number(corner.y);

@@ -7,6 +7,7 @@
 #include "app/view/frame/frame_view.h"
 #include "app/view/studio/studio_panel.h"
 #include "core/capture/scale.h"
+#include "core/color/de2000.h"
 #include "core/color/lab.h"
 #include "core/formats/dng_frame.h"
 #include "core/words/frame_words.h"
@@ -25,11 +26,13 @@
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMessageBox>
 #include <QListWidget>
 #include <QPushButton>
 #include <QSignalSpy>
 #include <QSpinBox>
 #include <QTableWidget>
+#include <QTimer>
 #include <QWheelEvent>
 #include <cmath>
 #include <set>
@@ -54,6 +57,7 @@ private slots:
     void theFrameIsShownAsItIs();
     void referencesAreMeasuredImportedAndRefused();
     void anOwnChartIsDrawnOverAFrame();
+    void anOwnLayoutIsDrawnPatchByPatch();
     void anOwnChartLeavesTheCatalogueAlone();
     void aStricterSheetHoldsTheNextReading();
     void twoHundredFilesAreTakenOnce();
@@ -303,6 +307,57 @@ void SetTest::anOwnChartIsDrawnOverAFrame()
     QCOMPARE(made.id, std::string("harbour-paints"));
     QCOMPARE(made.patches.size(), size_t(15));
     QVERIFY(made.colorsKnown); // by the station's calibration
+}
+
+/// Two sizes and a disc over the demo's chart: where the patches are drawn is where they are read.
+void SetTest::anOwnLayoutIsDrawnPatchByPatch()
+{
+    openBench(1);
+    const auto reading = *m_window->desk()->bench()->facts().reading;
+    m_window->action("drawChart")->trigger();
+    auto *dialog = m_window->findChild<LayoutDialog *>();
+    QVERIFY(dialog);
+    dialog->findChild<QLineEdit *>("name")->setText("Corner fields");
+    dialog->findChild<QComboBox *>("kind")->setCurrentIndex(1);
+    QString said;
+    QTimer::singleShot(0, dialog, [&said] {
+        auto *box = qobject_cast<QMessageBox *>(QApplication::activeModalWidget());
+        said = box ? box->text() : QString();
+        if (box)
+            box->accept();
+    });
+    QTest::mouseClick(dialog->findChild<QDialogButtonBox *>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
+    QVERIFY2(said.contains("at least one patch"), qPrintable(said));
+    QVERIFY(m_window->desk()->job()->state().charts.empty());
+    const auto chart = *chartOf(reading);
+    const auto place = *homographyFrom(chart, reading.corners);
+    const auto draw = [&](const char *button, int row, int column, double share) {
+        const auto from = patchWindow(chart, place, row, column, share);
+        QTest::mouseClick(dialog->findChild<QPushButton *>(button), Qt::LeftButton);
+        for (const size_t corner : {0, 2})
+            QTest::mouseClick(dialog->view(), Qt::LeftButton, {},
+                              dialog->view()->viewFromFrame(from[corner]).toPoint());
+    };
+    draw("drawPatch", 0, 0, 0.95);
+    draw("drawPatch", 3, 5, 0.6);
+    draw("drawDisc", 2, 2, 0.8);
+    draw("drawDisc", 1, 4, 0.8);
+    auto *list = dialog->findChild<QListWidget *>("patches");
+    QCOMPARE(list->count(), 4);
+    list->item(1)->setText("black");
+    list->setCurrentRow(3);
+    QTest::mouseClick(dialog->findChild<QPushButton *>("removePatch"), Qt::LeftButton);
+    QCOMPARE(list->count(), 3);
+    QTest::mouseClick(dialog->findChild<QDialogButtonBox *>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
+    QTRY_COMPARE(m_window->desk()->job()->state().charts.size(), size_t(1));
+    const auto &made = m_window->desk()->job()->state().charts[0].definition;
+    QCOMPARE(made.patches.size(), size_t(3));
+    QVERIFY(made.patch("black") && made.patch("3") && made.places[2].isDisc && !made.places[1].isDisc);
+    // their colours are those that the frame has there, by its station's calibration
+    const auto lightness = [&](const char *id) { return labFromXyz(made.patch(id)->reference).l; };
+    QVERIFY(made.colorsKnown && lightness("black") < 30);
+    const auto &truth = *chart.patch("A1");
+    QVERIFY(de2000(labFromXyz(made.patch("1")->reference), labFromXyz(truth.reference)) < 4);
 }
 
 /// A chart of one's own under a name of the catalogue's does not stand in for the catalogue's.

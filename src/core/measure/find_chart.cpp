@@ -1,5 +1,6 @@
 #include "core/measure/find_chart.h"
 
+#include "core/measure/free_layout.h"
 #include "core/measure/identify.h"
 #include "core/measure/refine.h"
 #include "core/measure/rows.h"
@@ -38,9 +39,14 @@ int panelPatches(const ChartDefinition &chart)
     return most;
 }
 
+bool isGrid(const ChartDefinition &chart)
+{
+    return chart.places.empty();
+}
+
 bool isRow(const ChartDefinition &chart)
 {
-    return (chart.rows == 1) != (chart.columns == 1);
+    return isGrid(chart) && (chart.rows == 1) != (chart.columns == 1);
 }
 
 /// A grid stands for a chart of unfitting colours only when it is almost complete and not part of something
@@ -81,14 +87,20 @@ void searchLevel(const Overview &overview, const FlatRule &rule, Findings &findi
     for (const auto &chart : charts)
         if (isRow(chart))
             leastRow = std::min(leastRow, std::max(4, panelPatches(chart) * 7 / 10));
-        else if (panelPatches(chart) > 1)
+        else if (isGrid(chart) && panelPatches(chart) > 1)
             leastGrid =
                 std::min(leastGrid, std::max(std::min(6, panelPatches(chart)), panelPatches(chart) * 3 / 10));
     std::vector<const ChartDefinition *> grids;
     for (const auto &chart : charts)
-        if (!isRow(chart))
+        if (isGrid(chart) && !isRow(chart))
             grids.push_back(&chart);
     const auto candidates = patchCandidates(overview, rule);
+    for (size_t i = 0; i < charts.size() && candidates.size() <= 400; ++i)
+        if (!isGrid(charts[i]))
+            if (const auto placement = identifyFreely(overview, candidates, charts[i]))
+                findings.consider(i, *placement, placement->nodes, overview.block);
+    if (grids.empty() && leastRow > 100000)
+        return;
     for (const auto &lattice : findLattices(candidates, leastGrid)) {
         const auto placements = identify(overview, lattice, grids, kLeastColourFit, candidates);
         for (size_t i = 0; i < grids.size(); ++i)

@@ -25,8 +25,6 @@ static double furthest(const Corners &a, const Corners &b)
 static std::optional<HandPlace> drawn(const RawFrame &frame, const ChartDefinition &chart,
                                       const Corners &corners)
 {
-    if (!chart.places.empty()) // its edges are where the patches are, not on lines through all
-        return std::nullopt;
     auto there = homographyFrom(chart, corners);
     HandPlace place{corners, {}};
     for (int round = 0; round < kMostRounds && there; ++round) {

@@ -98,11 +98,6 @@ Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, c
     reading.chart = chart.id;
     if (options.corners)
         return placedAgain(reading, frame, chart, *options.corners, reading.windowShare);
-    if (!chart.places.empty())
-        return unusable(
-            "{file}: the {chart} is no grid, so that it cannot be looked for. Give the corners of the "
-            "rectangle round its patches",
-            {{"file", frame.path}, {"chart", chart.name}});
     if (chart.patches.size() == 1 || chart.id == kCube)
         return readPlain(frame, chart, reading);
     return searched(frame, {&chart, 1}, reading, {options.chartWasNamed}, progress);
@@ -111,15 +106,7 @@ Result<Reading> readChart(const RawFrame &frame, const ChartDefinition &chart, c
 Result<Reading> readAnyChart(const RawFrame &frame, std::span<const ChartDefinition> charts,
                              double windowShare, const Progress &progress)
 {
-    std::vector<ChartDefinition> grids; // others are placed by hand
-    std::copy_if(charts.begin(), charts.end(), std::back_inserter(grids),
-                 [](const ChartDefinition &chart) { return chart.places.empty(); });
-    auto reading = unreadOf(frame, windowShare);
-    if (grids.empty()) {
-        reading.chart = charts.front().id;
-        return reading;
-    }
-    return searched(frame, grids, std::move(reading), {}, progress);
+    return searched(frame, charts, unreadOf(frame, windowShare), {}, progress);
 }
 
 Result<Reading> placedAgain(const Reading &reading, const RawFrame &frame, const ChartDefinition &chart,

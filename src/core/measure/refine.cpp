@@ -111,15 +111,14 @@ std::optional<double> halfWay(const CloseUp &close, const Homography &h, const C
 
 struct Edges
 {
-    std::vector<ChartPoint> nominal; // where the definition has the patch's centre
-    std::vector<PixelPoint> seen;    // where it is on the frame
-    std::vector<double> widths, heights;
+    std::vector<ChartPoint> nominal;     // where the definition has the patch's centre
+    std::vector<PixelPoint> seen;        // where it is on the frame
+    std::vector<double> widths, heights; // over those of the definition
 };
 
 Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homography &h)
 {
     Edges edges;
-    const double halfW = chart.patchWidthMm / 2, halfH = chart.patchHeightMm / 2;
     const double gapX = std::max(chart.pitchXMm - chart.patchWidthMm, 0.04 * chart.patchWidthMm);
     const double gapY = std::max(chart.pitchYMm - chart.patchHeightMm, 0.04 * chart.patchHeightMm);
     struct Seen
@@ -130,8 +129,16 @@ Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homograp
     const auto centreOf = [&](size_t i) {
         return patchCentre(chart, int(i) / chart.columns, int(i) % chart.columns);
     };
+    const auto sizeOf = [&](size_t i) {
+        if (chart.places.empty())
+            return ChartPoint{chart.patchWidthMm, chart.patchHeightMm};
+        // of five lines across a disc's central half, the middle one leaves it there
+        const double share = chart.places[i].isDisc ? std::sqrt(1 - 0.25 * 0.25) : 1;
+        return ChartPoint{share * chart.places[i].widthMm, share * chart.places[i].heightMm};
+    };
     tbb::parallel_for(size_t(0), all.size(), [&](size_t i) {
         const auto centre = centreOf(i);
+        const double halfW = sizeOf(i).x / 2, halfH = sizeOf(i).y / 2;
         all[i] = {halfWay(close, h, centre, 1, 0, halfW, gapX), halfWay(close, h, centre, -1, 0, halfW, gapX),
                   halfWay(close, h, centre, 0, 1, halfH, gapY),
                   halfWay(close, h, centre, 0, -1, halfH, gapY)};
@@ -143,8 +150,8 @@ Edges edgesOf(const CloseUp &close, const ChartDefinition &chart, const Homograp
         const auto centre = centreOf(i);
         edges.nominal.push_back(centre);
         edges.seen.push_back(h.at({centre.x + (*right - *left) / 2, centre.y + (*down - *up) / 2}));
-        edges.widths.push_back(*right + *left);
-        edges.heights.push_back(*down + *up);
+        edges.widths.push_back((*right + *left) / sizeOf(i).x);
+        edges.heights.push_back((*down + *up) / sizeOf(i).y);
     }
     return edges;
 }
@@ -259,7 +266,7 @@ RefinedPlace refinedPlace(const RawFrame &frame, const ChartDefinition &chart, c
 {
     const CloseUp close = closeUpOf(frame, chart, rough);
     Homography h = rough;
-    double width = chart.patchWidthMm, height = chart.patchHeightMm;
+    double width = 1, height = 1;
     for (int round = 0; round < 2; ++round) {
         const Edges edges = ofOneSize(edgesOf(close, chart, h), chart);
         if (edges.seen.size() < 6)
@@ -272,7 +279,7 @@ RefinedPlace refinedPlace(const RawFrame &frame, const ChartDefinition &chart, c
         height = medianOf(edges.heights);
     }
     const auto extent = chartExtent(chart);
-    const double dx = (width - chart.patchWidthMm) / 2, dy = (height - chart.patchHeightMm) / 2;
+    const double dx = (width - 1) * chart.patchWidthMm / 2, dy = (height - 1) * chart.patchHeightMm / 2;
     return {{h.at({-dx, -dy}), h.at({extent.x + dx, -dy}), h.at({extent.x + dx, extent.y + dy}),
              h.at({-dx, extent.y + dy})},
             h.lens};

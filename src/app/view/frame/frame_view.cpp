@@ -206,7 +206,7 @@ void FrameView::paintPlacement(QPainter &painter) const
                 for (const auto &p : patchWindow(m_chart, *homography, row, column, m_windowShare))
                     window << viewFromFrame(p);
                 outline(window, 1);
-                if (const auto id = patchId(row, column);
+                if (const auto &id = idAt(row, column);
                     std::find(m_leftOut.begin(), m_leftOut.end(), id) != m_leftOut.end()) {
                     outline(QPolygonF{window[0], window[2], window[0]}, 2);
                     outline(QPolygonF{window[1], window[3], window[1]}, 2);

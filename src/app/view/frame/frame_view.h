@@ -27,7 +27,7 @@ public:
     void setPixels(const QImage &image, const QRect &area);
     [[nodiscard]] const QRect &pixelArea() const { return m_pixelArea; }
 
-    enum class Tool { None, ThreeCorners, Ruler, Area, Crop, Line, Square };
+    enum class Tool { None, ThreeCorners, Ruler, Area, Crop, Line, Square, Patch };
     /// Takes two or three points, by clicks, or with the keyboard by arrows and Enter; Escape gives up.
     void startTool(Tool tool);
     [[nodiscard]] Tool tool() const { return m_tool; }
@@ -66,6 +66,7 @@ signals:
                    const wavechroma::PixelPoint &to); ///< opposite corners
     void rulerDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
     void cropDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
+    void patchDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
     void lineDrawn(const wavechroma::PixelPoint &from, const wavechroma::PixelPoint &to);
     void squareClicked(const std::vector<wavechroma::PixelPoint> &corners);
 
@@ -103,6 +104,7 @@ private:
     void paintTag(QPainter &painter, const QString &words) const;
     void clickTool(const PixelPoint &at);
     bool toolKey(const QKeyEvent *event);
+    [[nodiscard]] const std::string &idAt(int row, int column) const; ///< of a patch of the chart
     [[nodiscard]] std::string patchAt(const QPointF &point) const;
     [[nodiscard]] PixelPoint cursorPoint() const;
     [[nodiscard]] QRect pixelsInSight() const; ///< empty: nothing is seen so large

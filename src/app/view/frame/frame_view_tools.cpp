@@ -68,7 +68,7 @@ void FrameView::paintTool(QPainter &painter) const
             const QPointF at = viewFromFrame(points[i]);
             painter.drawLine(at - QPointF(7, 0), at + QPointF(7, 0));
             painter.drawLine(at - QPointF(0, 7), at + QPointF(0, 7));
-            if (i > 0 && (m_tool == Tool::Area || m_tool == Tool::Crop))
+            if (i > 0 && (m_tool == Tool::Area || m_tool == Tool::Crop || m_tool == Tool::Patch))
                 painter.drawRect(QRectF(viewFromFrame(points[i - 1]), at).normalized());
             else if (i > 0)
                 painter.drawLine(viewFromFrame(points[i - 1]), at);
@@ -87,14 +87,18 @@ void FrameView::paintTool(QPainter &painter) const
     } else if (m_tool == Tool::Crop) {
         paintTag(painter, m_clicked.empty() ? tr("Click a corner of what is to be delivered.")
                                             : tr("Click the opposite corner."));
+    } else if (m_tool == Tool::Patch) {
+        paintTag(painter, m_clicked.empty()
+                              ? tr("Click a corner of the patch; of a disc, of the square round it.")
+                              : tr("Click the opposite corner."));
     } else if (m_tool == Tool::Line) {
         paintTag(painter, m_clicked.empty() ? tr("Click one end of a line that is to lie level or upright.")
                                             : tr("Click its other end."));
     } else if (m_tool == Tool::Square) {
-        const QString names[] = {tr("top left"), tr("top right"), tr("bottom right")};
+        const QString names[] = {tr("top left"), tr("top right"), tr("bottom right"), tr("bottom left")};
         paintTag(
             painter,
-            tr("Click the corner of the flat thing: %1.").arg(names[std::min<size_t>(2, m_clicked.size())]));
+            tr("Click the corner of the flat thing: %1.").arg(names[std::min<size_t>(3, m_clicked.size())]));
     } else if (!m_rulerWords.isEmpty()) {
         paintTag(painter, m_rulerWords);
     }
@@ -114,16 +118,16 @@ void FrameView::startTool(Tool tool)
     update();
 }
 
-static bool takesThree(FrameView::Tool tool)
+static size_t clicksOf(FrameView::Tool tool)
 {
-    return tool == FrameView::Tool::ThreeCorners || tool == FrameView::Tool::Square;
+    return tool == FrameView::Tool::Square ? 4 : tool == FrameView::Tool::ThreeCorners ? 3 : 2;
 }
 
 void FrameView::clickTool(const PixelPoint &at)
 {
     m_clicked.push_back(at);
     const auto tool = m_tool;
-    if (m_clicked.size() == (takesThree(tool) ? 3u : 2u)) {
+    if (m_clicked.size() == clicksOf(tool)) {
         const auto points = m_clicked;
         m_tool = Tool::None;
         if (tool == Tool::Ruler) {
@@ -134,6 +138,9 @@ void FrameView::clickTool(const PixelPoint &at)
         } else if (tool == Tool::Crop || tool == Tool::Line) {
             m_clicked.clear();
             tool == Tool::Crop ? emit cropDrawn(points[0], points[1]) : emit lineDrawn(points[0], points[1]);
+        } else if (tool == Tool::Patch) {
+            m_clicked.clear();
+            emit patchDrawn(points[0], points[1]);
         } else if (tool == Tool::Square) {
             m_clicked.clear();
             emit squareClicked(points);
@@ -188,6 +195,11 @@ void FrameView::setLoupe(bool on)
     update();
 }
 
+const std::string &FrameView::idAt(int row, int column) const
+{
+    return m_chart.patches[size_t(row * m_chart.columns + column)].id;
+}
+
 std::string FrameView::patchAt(const QPointF &point) const
 {
     const auto homography = m_placed ? homographyFrom(m_chart, m_corners, m_lens) : std::nullopt;
@@ -197,7 +209,7 @@ std::string FrameView::patchAt(const QPointF &point) const
             for (const auto &p : patchWindow(m_chart, *homography, row, column, m_windowShare))
                 window << viewFromFrame(p);
             if (window.containsPoint(point, Qt::OddEvenFill))
-                return patchId(row, column);
+                return idAt(row, column);
         }
     return {};
 }
@@ -207,7 +219,7 @@ QPointF FrameView::patchOnView(const std::string &id) const
     const auto homography = m_placed ? homographyFrom(m_chart, m_corners, m_lens) : std::nullopt;
     for (int row = 0; homography && row < m_chart.rows; ++row)
         for (int column = 0; column < m_chart.columns; ++column)
-            if (patchId(row, column) == id)
+            if (idAt(row, column) == id)
                 return viewFromFrame(homography->at(patchCentre(m_chart, row, column)));
     return {};
 }
