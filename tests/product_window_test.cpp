@@ -7,6 +7,9 @@
 #include "app/view/handover/handover.h"
 #include "core/formats/whole_file.h"
 #include "core/raw/file_digest.h"
+#include "core/tasks/fit_task.h"
+#include "core/tasks/probe_task.h"
+#include "core/tasks/read_task.h"
 #include "core/words/setting_words.h"
 #include "support/preview.h"
 #include "support/registry.h"
@@ -58,6 +61,7 @@ private slots:
     void aThingIsFollowedOverTheDay();
     void doubtedColoursAreHatched();
     void aRunTakesAllAndGivesItBackInOneStep();
+    void probesWithTargetsAreFittedAlong();
     void proposedProbesFollowThePicture();
     void theNextFrameIsThereAhead();
     void longRunsFoldAndOpenWhereOneWorks();
@@ -437,6 +441,43 @@ void ProductWindowTest::aRunTakesAllAndGivesItBackInOneStep()
     QCOMPARE(state.frame(frameNamed("MB_0052"))->levelThirds, 0); // another camera's run
     m_window->desk()->job()->undoStack()->undo();
     QVERIFY(m_window->desk()->job()->state() == before);
+}
+
+/// As `fit --with` does from the same probes.
+void ProductWindowTest::probesWithTargetsAreFittedAlong()
+{
+    openProduct();
+    const auto chart = m_window->desk()->job()->job().serving(facts().frame->id).chart;
+    QVERIFY(chart != 0);
+    m_window->desk()->showBench(chart);
+    const auto *bench = m_window->desk()->bench();
+    const auto things = [&] {
+        return bench->facts().chosen() ? bench->facts().chosen()->things : std::vector<ThingJudged>();
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(!bench->isProduct() && bench->facts().chosen(), 20000);
+    QVERIFY(things().empty());
+    m_window->action("fitThings")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(!things().empty(), 60000);
+    QCOMPARE(m_window->action("fitThings")->text(), QString("Fit without Probes"));
+    const auto &state = m_window->desk()->job()->state();
+    const auto at = [this](const char *name) { return m_folder.filePath(name); };
+    QStringList ask{"probe", "--job", demo(), "-o", "probes.json"};
+    for (const auto &frame : state.frames)
+        if (m_window->desk()->job()->job().serving(frame.id).chart == chart &&
+            !placesOn(state, frame.id).empty())
+            ask << demo() + "/" + QString::fromStdString(frame.path);
+    command(ask);
+    QVERIFY(saveReading(at("with.json").toStdString(), *state.readingOf(chart)->reading));
+    const auto parts = bench->facts().chosen()->parts;
+    command({"fit", "with.json", "--with", "probes.json", "--colour", QString::fromStdString(parts.colour),
+             "--tone", QString::fromStdString(parts.tone), "-o", "with-fit.json"});
+    const auto same = loadCalibration(at("with-fit.json").toStdString());
+    QVERIFY2(bool(same), same ? "" : same.error().message.c_str());
+    QCOMPARE(same->things.size(), things().size());
+    for (size_t i = 0; i < things().size(); ++i)
+        QVERIFY(std::abs(same->things[i].unseen - things()[i].unseen) < 1e-6);
+    m_window->action("fitThings")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(things().empty(), 60000);
 }
 
 void ProductWindowTest::proposedProbesFollowThePicture()

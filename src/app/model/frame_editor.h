@@ -78,6 +78,9 @@ public:
     [[nodiscard]] std::vector<RowId> framesToMerge() const;
     void mergeReadings(); ///< those, into this frame's calibration; merged already: back to this frame alone
     [[nodiscard]] bool isMerged() const;
+    /// Probes with targets on the frames that this chart serves count as patches; they do already: no more.
+    void fitKnownThings();
+    [[nodiscard]] bool hasKnownThings() const;
 
 signals:
     /// What was asked for cannot be right, or not as it was meant; `allTheSame` does it for whoever knows

@@ -2,6 +2,7 @@
 #include "app/model/frame_editor.h"
 #include "app/model/spoken.h"
 #include "core/facts/merge_frames.h"
+#include "core/tasks/known_things.h"
 #include "core/tasks/reference_task.h"
 #include "core/words/fit_words.h"
 
@@ -83,6 +84,30 @@ void FrameEditor::mergeReadings()
         return;
     }
     fitAnewWith(asked, tr("Merge Readings"));
+}
+
+bool FrameEditor::hasKnownThings() const
+{
+    return m_facts->chosen() && !m_facts->chosen()->asked.things.empty();
+}
+
+void FrameEditor::fitKnownThings()
+{
+    if (!m_facts->reading || !m_facts->frame)
+        return;
+    auto asked = request();
+    if (!std::exchange(asked.ask.things, {}).empty())
+        return fitAnewWith(asked, tr("Fit without Probes"));
+    asked.ask.parts = m_facts->parts;
+    redo(tr("Fit Probes Along"), tr("measuring the probes"),
+         [reading = *m_facts->reading, id = m_facts->frame->id, job = m_job->job(),
+          asked](const Progress &progress) mutable -> Result<Redoing> {
+             auto things = knownThings(job, id, reading, progress);
+             if (!things)
+                 return things.error();
+             asked.ask.things = std::move(*things);
+             return Redoing{{id, passFrom(reading, asked, progress)}};
+         });
 }
 
 void FrameEditor::fitUnderLight(const QString &light)

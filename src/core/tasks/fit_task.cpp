@@ -418,9 +418,8 @@ static std::optional<double> unseenOf(const KnownThing &thing, const std::vector
                   : std::nullopt;
 }
 
-/// Each left out in turn, and for what it bought each pair.
-static std::vector<ThingJudged> judgedThings(const Calibration &calibration, const Reading &reading,
-                                             const FitRequest &request)
+std::vector<ThingJudged> judgedThings(const Calibration &calibration, const Reading &reading,
+                                      const FitRequest &request)
 {
     const auto &things = request.ask.things;
     std::vector<ThingJudged> out;

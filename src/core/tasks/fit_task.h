@@ -46,6 +46,10 @@ struct FitRequest
 /// Every crossing of colour and tone; an empty list when stopped.
 [[nodiscard]] Result<std::vector<Calibration>>
 fitPlaneOf(const Reading &reading, const FitRequest &request = {}, const Progress &progress = {});
+/// What each of `request.ask.things` did for a calibration that was fitted with them: each left out in turn,
+/// and for what it bought the others each pair.
+[[nodiscard]] std::vector<ThingJudged> judgedThings(const Calibration &calibration, const Reading &reading,
+                                                    const FitRequest &request);
 /// Recommends among the calibrations of a plane that have the parts asked for; "auto" allows all. Needs at
 /// least one.
 [[nodiscard]] Recommendation recommendedAmong(const std::vector<const Calibration *> &plane,

@@ -84,6 +84,10 @@ StationPass passFrom(const Reading &reading, const FitRequest &request, const Pr
     }
     if (!pass.calibrations.empty())
         pass.recommended = recommendedIn(pass);
+    if (!request.ask.things.empty() && !request.preview)
+        for (size_t i = 0; i < pass.calibrations.size() && !progress.stopped(); ++i)
+            if (auto &one = pass.calibrations[i]; i == pass.recommended || one.parts == request.ask.parts)
+                one.things = judgedThings(one, reading, request);
     const bool isFarOff = std::all_of(pass.calibrations.begin(), pass.calibrations.end(),
                                       [](const Calibration &c) { return c.fit.mean > kFarOff; });
     if (isFarOff && !request.preview && !pass.isStopped)

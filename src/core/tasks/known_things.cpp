@@ -5,6 +5,7 @@
 #include "core/formats/whole_file.h"
 #include "core/measure/sample.h"
 #include "core/raw/open_frame.h"
+#include "core/tasks/probe_task.h"
 #include "core/tasks/read_task.h"
 
 #include <algorithm>
@@ -69,10 +70,10 @@ Result<KnownThing> thingOn(const RawFrame &frame, const Probe &probe, double lev
                       weightOf(*sample)};
 }
 
-Result<Done> addFrom(const FrameProbes &probes, const fs::path &document, const Reading &reading,
-                     std::vector<KnownThing> &out)
+/// `source`: of the names, for what is said of them.
+Result<Done> addFrom(const FrameProbes &probes, const fs::path &file, const std::string &source,
+                     const Reading &reading, std::vector<KnownThing> &out)
 {
-    const auto file = fileOf(probes.image, document);
     const auto opened = openFrame(file);
     if (!opened)
         return opened.error();
@@ -95,13 +96,23 @@ Result<Done> addFrom(const FrameProbes &probes, const fs::path &document, const 
             std::any_of(out.begin(), out.end(), [&](const KnownThing &other) { return other.name == name; });
         if (isTaken)
             return unusable("{file}: the name {name} is a patch's, or is there twice",
-                            {{"file", document.string()}, {"name", name}});
+                            {{"file", source}, {"name", name}});
         auto thing = thingOn(*frame, probe, *level);
         if (!thing)
             return thing.error();
         out.push_back(std::move(*thing));
     }
     return Done{};
+}
+
+/// A thing that an earlier frame shows too is fitted by that one.
+FrameProbes notYetIn(const std::vector<KnownThing> &known, FrameProbes probes)
+{
+    std::erase_if(probes.probes, [&](const Probe &probe) {
+        return std::any_of(known.begin(), known.end(),
+                           [&](const KnownThing &thing) { return thing.name == probe.place.name; });
+    });
+    return probes;
 }
 
 } // namespace
@@ -113,16 +124,58 @@ Result<std::vector<KnownThing>> knownThings(const fs::path &file, const Reading 
     if (!all)
         return all.error();
     std::vector<KnownThing> out;
-    for (const auto &probes : *all) {
+    for (const auto &each : *all) {
+        const auto probes = notYetIn(out, each);
         const bool hasTargets = std::any_of(probes.probes.begin(), probes.probes.end(),
                                             [](const Probe &probe) { return probe.target.has_value(); });
         if (hasTargets)
-            if (const auto added = addFrom(probes, file, reading, out); !added)
+            if (const auto added = addFrom(probes, fileOf(probes.image, file), file.string(), reading, out);
+                !added)
                 return added.error();
     }
     if (out.empty())
         return unusable("{file}: none of its places has a target, so there is nothing to fit to",
                         {{"file", file.string()}});
+    return out;
+}
+
+/// The frame's probes that have a target.
+static FrameProbes probesWithTargets(const JobState &state, RowId frame)
+{
+    const auto targets = targetsOf(state);
+    FrameProbes out;
+    for (const auto &place : placesOn(state, frame))
+        for (const auto &target : targets)
+            if (target.name == place.name) {
+                Probe probe;
+                probe.place = place;
+                probe.target = target;
+                out.probes.push_back(std::move(probe));
+            }
+    return out;
+}
+
+Result<std::vector<KnownThing>> knownThings(const Job &job, RowId chart, const Reading &reading,
+                                            const Progress &progress)
+{
+    std::vector<KnownThing> out;
+    for (const auto &frame : job.rows().frames) {
+        const bool isServed =
+            frame.part == FramePart::Product && !frame.setAside && job.serving(frame.id).chart == chart;
+        const auto probes = notYetIn(out, isServed ? probesWithTargets(job.rows(), frame.id) : FrameProbes());
+        if (probes.probes.empty())
+            continue;
+        if (progress.stopped())
+            return unusable("{file}: stopped", {{"file", frame.path}});
+        const auto before = out.size();
+        if (const auto added = addFrom(probes, job.fileOf(frame), frame.path, reading, out); !added)
+            return added.error();
+        for (size_t i = before; i < out.size(); ++i)
+            out[i].image = frame.path;
+    }
+    if (out.empty())
+        return unusable(
+            "No probe on a frame that this chart serves has a target, so there is nothing more to fit to");
     return out;
 }
 

@@ -53,6 +53,7 @@ void addBench(Availability &out, const Desk &desk)
     out.proposed =
         unless(out.productEditable, !product->editor()->facts()->proposed.empty(), "no probes are proposed.");
     out.isMerged = desk.editor()->isMerged();
+    out.hasThings = desk.editor()->hasKnownThings();
 }
 
 void addSubject(Availability &out, const Desk &desk)

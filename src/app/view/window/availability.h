@@ -27,7 +27,7 @@ struct Availability
     std::array<QString, 5> otherPart; ///< by FramePart: the selected frame is not that already
 
     enum class Place { Start, Day, Bench, Handover } place = Place::Start;
-    bool isWatching = false, isSetAside = false, isMerged = false, isStudioShown = false;
+    bool isWatching = false, isSetAside = false, isMerged = false, hasThings = false, isStudioShown = false;
     QString monitor; ///< whose profile is used
     bool isMonitorDesktops = false, isMonitorNone = false;
 
