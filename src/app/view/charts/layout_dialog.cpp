@@ -204,7 +204,7 @@ void LayoutDialog::showLayout()
     placed.corners = corners();
     placed.width = m_frame->frame->width;
     placed.height = m_frame->frame->height;
-    placed.windowShare = m_windowShare;
+    placed.windowShare = isGrid() || m_drawn->hasPatches() ? m_windowShare : 1; // a rectangle alone
     m_view->setPlacement(placed, layoutNow());
 }
 

@@ -188,6 +188,19 @@ QPointF FrameView::wholeHandle() const
     return sum;
 }
 
+QPolygonF FrameView::outlineOf(const PatchPlace &place, const Homography &onFrame) const
+{
+    constexpr int kSides = 36;
+    QPolygonF out;
+    for (int i = 0; i < (place.isDisc ? kSides : 4); ++i) {
+        const double angle = 2 * M_PI * i / kSides,
+                     x = place.isDisc ? std::cos(angle) : (i == 1 || i == 2 ? 1 : -1),
+                     y = place.isDisc ? std::sin(angle) : (i >= 2 ? 1 : -1);
+        out << viewFromFrame(onFrame.at({place.x + x * place.widthMm / 2, place.y + y * place.heightMm / 2}));
+    }
+    return out;
+}
+
 void FrameView::paintPlacement(QPainter &painter) const
 {
     const auto homography = homographyFrom(m_chart, m_corners, m_lens);
@@ -212,6 +225,9 @@ void FrameView::paintPlacement(QPainter &painter) const
                     outline(QPolygonF{window[1], window[3], window[1]}, 2);
                 }
             }
+    for (const auto &place : m_chart.places) // whose sizes differ
+        if (homography)
+            outline(outlineOf(place, *homography), 0.6);
     QPolygonF frame;
     for (const auto &c : m_corners)
         frame << viewFromFrame(c);

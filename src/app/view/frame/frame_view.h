@@ -99,6 +99,7 @@ private:
     [[nodiscard]] int handleAt(const QPointF &point) const;
     void move(int handle, double dx, double dy);
     void paintPlacement(QPainter &painter) const;
+    [[nodiscard]] QPolygonF outlineOf(const PatchPlace &place, const Homography &onFrame) const; ///< view
     void paintLoupe(QPainter &painter, const PixelPoint &point, const QStringList &words) const;
     void paintTool(QPainter &painter) const;
     void paintTag(QPainter &painter, const QString &words) const;
