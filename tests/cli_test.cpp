@@ -1,3 +1,4 @@
+#include "support/demo_day.h"
 #include "support/registry.h"
 #include "support/shell.h"
 
@@ -13,6 +14,7 @@ class CliTest : public QObject, private wavechroma::testing::Shell
     Q_OBJECT
 private slots:
     void initTestCase();
+    void theDemoIsMade();
     void theWholePassFromAShell();
     void documentsFollowTheirSchemas();
     void exitStatusesAreTheContracts_data();
@@ -36,6 +38,7 @@ private slots:
     void aLinearToneCurveGoesIntoTheProfile();
     void sectorsThatWereEditedAreReadBack();
     void tablesEndInAVerdict();
+    void twoSidesAreCompared();
     void aWatchedFolderIsAnswered();
 
 private:
@@ -60,9 +63,16 @@ static const QString kGood = "demo/frames/HR_0414.dng", kClipped = "demo/frames/
 
 void CliTest::initTestCase()
 {
-    const auto made = run({"demo", "demo", "--shrink", "5", "--days", "1"});
+    wavechroma::testing::layDemoDay(at("demo").toStdString());
+}
+
+void CliTest::theDemoIsMade()
+{
+    const auto made = run({"demo", "made", "--shrink", "8", "--days", "1"});
     QVERIFY2(made.status == 0, made.err);
     QVERIFY(made.out.isEmpty()); // "Progress and messages go to standard error only."
+    QCOMPARE(run({"day", "made", "-o", "made.json"}).status, 0);
+    QVERIFY(!json("made.json").object()["stations"].toArray().isEmpty());
 }
 
 void CliTest::theWholePassFromAShell()
@@ -601,6 +611,46 @@ void CliTest::tablesEndInAVerdict()
                              "target.csv", "--table"});
     QCOMPARE(probed.status, 3);
     QVERIFY2(probed.out.contains("outside") && probed.out.contains("fail: 0 of 1 target held"), probed.out);
+}
+
+/// A calibration against its own files says that they are the same; against a plainer one, and by any
+/// measure, how far they are apart; each figure by the side that it is of.
+void CliTest::twoSidesAreCompared()
+{
+    QCOMPARE(run({"read", kGood, "-o", "cr.json"}).status, 0);
+    QCOMPARE(run({"fit", "cr.json", "--colour", "roots", "-o", "cb.json"}).status, 0);
+    QCOMPARE(run({"export", "cb.json", "--dcp", "cb.dcp", "--icc", "cb.icc", "--cube", "cb.cube"}).status, 0);
+    for (const char *file : {"cb.dcp", "cb.icc", "cb.cube"}) {
+        const auto ran = run({"compare", "cb.json", file, "--reading", "cr.json", "-o", "compared.json"});
+        QVERIFY2(ran.status == 0, ran.err);
+        QVERIFY(isValid("comparison", "compared.json"));
+        const auto document = json("compared.json").object();
+        QCOMPARE(document["b"].toObject()["kind"].toString(), QString(file).section('.', 1));
+        double sum = 0;
+        for (const auto &patch : document["patches"].toArray())
+            sum += patch.toObject()["between"].toDouble() / 24;
+        QVERIFY2(sum < 0.3, qPrintable(QString("%1 %2").arg(file).arg(sum)));
+        QVERIFY(std::abs(document["errors"].toObject()["b_less_a"].toObject()["mean"].toDouble()) < 0.15);
+    }
+    const auto plain =
+        run({"compare", "plain", "cb.json", "--reading", "cr.json", "--measure", "de76", "--table"});
+    QVERIFY2(plain.status == 0 && plain.out.contains("ΔE76") && plain.out.contains("surface colours"),
+             plain.err);
+    QCOMPARE(run({"compare", "plain", "cb.json", "--reading", "cr.json", "-o", "plain-compared.json"}).status,
+             0);
+    const auto errors = json("plain-compared.json").object()["errors"].toObject();
+    // B's are those of patches that its fit left out, as its own document has them
+    QVERIFY(errors["b"].toObject()["unseen"].toBool() && !errors["a"].toObject()["unseen"].toBool());
+    QVERIFY(std::abs(errors["b"].toObject()["mean"].toDouble() -
+                     json("cb.json").object()["cross_validated"].toObject()["mean"].toDouble()) < 0.02);
+    // the other way round all is of the other sign
+    QCOMPARE(run({"compare", "cb.json", "plain", "--reading", "cr.json", "-o", "turned.json"}).status, 0);
+    const auto turned = json("turned.json").object()["errors"].toObject();
+    QVERIFY(std::abs(turned["b_less_a"].toObject()["mean"].toDouble() +
+                     errors["b_less_a"].toObject()["mean"].toDouble()) < 1e-9);
+    QCOMPARE(run({"compare", "cb.json", "cb.dcp"}).status, 2); // says that a reading is needed
+    QCOMPARE(run({"compare", "cb.json", kGood, "--reading", "cr.json"}).status, 2);
+    QCOMPARE(run({"compare", "cb.json", "plain", "--reading", "cr.json", "--measure", "de1931"}).status, 2);
 }
 
 void CliTest::aWatchedFolderIsAnswered()

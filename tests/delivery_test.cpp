@@ -671,7 +671,7 @@ void DeliveryTest::aFolderChangedMeanwhileKeepsWhatIsTheUsers()
     wide.forms[0].picture.space = RgbSpaceId::Romm;
     const auto names = filesBelow("again").filter(".tif");
     sim::Random random(77);
-    for (int round = 0; round < 12; ++round) {
+    for (int round = 0; round < 6; ++round) {
         std::map<QString, QByteArray> theirs;
         QCOMPARE(run({"deliver", "day", "-o", "busy"}).status, 0);
         const int when = random.below(20);
@@ -821,7 +821,7 @@ void DeliveryTest::killedAtAnyMomentItGoesOn()
 {
     std::mt19937 random(5);
     QStringList fates;
-    for (int round = 0; round < 6; ++round) {
+    for (int round = 0; round < 4; ++round) {
         const auto folder = QString("killed-%1").arg(round);
         if (round % 2 == 1) // there are pictures in another form, which are replaced
             QCOMPARE(run({"deliver", "day", "--plan", "wide.json", "-o", folder}).status, 0);

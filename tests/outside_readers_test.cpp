@@ -346,8 +346,10 @@ void OutsideReadersTest::everyCodingOfACube_data()
     for (const char *input : {"linear", "srgb", "oprgb", "log"})
         for (const char *output : {"", "linear", "log"})
             for (const char *colour : {"matrix", "field"})
-                QTest::addRow("%s to %s, %s", input, *output ? output : "its own", colour)
-                    << input << output << colour;
+                if (!*output ||
+                    colour == std::string_view("field")) // an output's coding asks nothing of the colour
+                    QTest::addRow("%s to %s, %s", input, *output ? output : "its own", colour)
+                        << input << output << colour;
 }
 
 void OutsideReadersTest::everyCodingOfACube()

@@ -19,6 +19,8 @@ const std::vector<cli::Command> kCommands{
     {"balance", "white balance from a neutral", cli::addBalance},
     {"fit", "make a calibration from a reading", cli::addFit},
     {"prove", "apply a calibration to a reading and report the errors", cli::addProve},
+    {"compare", "say how two calibrations, profiles or tables differ and whether one is better",
+     cli::addCompare},
     {"export", "write profiles and tables", cli::addExport},
     {"render", "make finished pictures from frames", cli::addRender},
     {"probe", "measure colours at places of frames and compare them with targets", cli::addProbe},

@@ -4,6 +4,7 @@
 #include "core/base/text_table.h"
 #include "core/tasks/prove_task.h"
 #include "core/words/answer_words.h"
+#include "core/words/comparison_words.h"
 #include "core/words/proof_words.h"
 
 #include <algorithm>
@@ -75,6 +76,24 @@ Table tableOf(const Proof &proof, const ToleranceSheet &sheet)
                decimals(proof.summary.max, 2) + " of " + decimals(sheet.proof.patch, 1) + " (" + sheet.name +
                ")\n";
     return out;
+}
+
+/// Patch by patch; then the sentence that matters. Nothing fails here: neither has a limit to hold.
+Table tableOf(const Comparison &comparison)
+{
+    const std::string sign = kDifferenceMeasures[size_t(comparison.measure)].sign;
+    TextTable table({"patch", ">A L*", ">a*", ">b*", ">B L*", ">a*", ">b*", ">between, " + sign, ">A is off",
+                     ">B is off"});
+    for (const auto &patch : comparison.patches) {
+        std::vector<std::string> row{patch.id};
+        addLab(row, patch.a);
+        addLab(row, patch.b);
+        row.push_back(decimals(patch.between, 2));
+        for (const auto &error : {patch.errorA, patch.errorB})
+            row.push_back(error ? decimals(*error, 2) : "");
+        table.add(row);
+    }
+    return {(comparison.patches.empty() ? "" : table.text()) + words::comparison(comparison) + "\n", true};
 }
 
 Table tableOf(const std::vector<FrameProbes> &frames)

@@ -1,6 +1,7 @@
 #pragma once
 #include "core/station/stations.h"
 #include "core/tasks/deliver_task.h"
+#include "core/values/comparison.h"
 #include "core/values/probe.h"
 #include "core/values/proof.h"
 #include "core/values/tolerance_sheet.h"
@@ -18,6 +19,7 @@ struct Table
 };
 
 [[nodiscard]] Table tableOf(const Proof &proof, const ToleranceSheet &sheet);
+[[nodiscard]] Table tableOf(const Comparison &comparison);
 [[nodiscard]] Table tableOf(const std::vector<FrameProbes> &frames);
 [[nodiscard]] Table tableOf(const JobState &state, const Stations &stations);
 [[nodiscard]] Table tableOf(const DeliveryPlan &plan);

@@ -3,6 +3,7 @@
 #include "core/base/iso_time.h"
 #include "core/base/lazy.h"
 #include "core/base/least_squares.h"
+#include "core/base/mean_interval.h"
 #include "core/base/progress.h"
 #include "core/base/statistics.h"
 #include "core/base/symmetric_eigen.h"
@@ -29,6 +30,7 @@ private slots:
     void columnsThatDependAreRefused();
     void eigenvectorsMakeTheMatrixAgain();
     void theMedianHasHalfBelow();
+    void anIntervalHoldsTheMeanAsOftenAsItSays();
     void betweenNodesAProductOfLinesIsExact();
     void aLazyValueIsMadeOnce();
     void aLazyValueThatCannotBeSaysWhy();
@@ -122,6 +124,31 @@ void NumbersTest::theMedianHasHalfBelow()
 }
 
 /// x, y and z each no further than in the first power: what lies between the nodes is known exactly.
+/// Errors lean to one side, as an exponential distribution does; with what the measurement adds of its own.
+void NumbersTest::anIntervalHoldsTheMeanAsOftenAsItSays()
+{
+    Draws draws(515);
+    const auto error = [&](Draws &from) {
+        return -std::log((double(from.below(1 << 20)) + 0.5) / (1 << 20));
+    };
+    int held = 0;
+    constexpr int kSamples = 400;
+    for (int i = 0; i < kSamples; ++i) {
+        std::vector<double> sample(24);
+        for (auto &value : sample)
+            value = error(draws) + 0.2 * draws.normal();
+        const auto interval = meanInterval(sample, [&](Draws &again) {
+            auto out = sample;
+            for (auto &value : out)
+                value += 0.2 * again.normal();
+            return out;
+        });
+        held += interval.holds(1);
+    }
+    QVERIFY2(held >= kSamples * 0.90 && held <= kSamples * 0.99, qPrintable(QString::number(held)));
+    QVERIFY(meanInterval({}, {}) == Interval{} && meanInterval({3}, {}).holds(3));
+}
+
 void NumbersTest::betweenNodesAProductOfLinesIsExact()
 {
     const auto truth = [](double x, double y, double z) {

@@ -1,4 +1,5 @@
 #include "core/color/de2000.h"
+#include "core/color/difference.h"
 #include "core/color/lab_difference.h"
 #include "support/registry.h"
 
@@ -86,6 +87,15 @@ void De2000Test::olderFormulasAgreeWithHandCalculation()
     const Lab reference{50, 3, 4}, sample{52, 6, 8};
     QVERIFY(std::abs(de76(sample, reference) - std::sqrt(29.0)) < 1e-12);
     QVERIFY(std::abs(de94(sample, reference) - std::hypot(2, 5 / 1.225)) < 1e-12);
+    QVERIFY(std::abs(de94Textiles(sample, reference) - std::hypot(1, 5 / 1.24)) < 1e-12);
+    const double all[] = {de2000(sample, reference), de94(sample, reference), de94Textiles(sample, reference),
+                          de76(sample, reference)};
+    for (size_t i = 0; i < kDifferenceMeasures.size(); ++i) { // each id means its formula
+        const auto measure = differenceMeasureFrom(kDifferenceMeasures[i].id);
+        QVERIFY(measure == kDifferenceMeasures[i].measure);
+        QCOMPARE(difference(*measure, sample, reference), all[i]);
+    }
+    QVERIFY(!differenceMeasureFrom("de1931"));
 }
 
 void De2000Test::differenceInWordsTermsIsSigned()

@@ -10,11 +10,21 @@ double de76(const Lab &sample, const Lab &reference)
     return std::hypot(sample.l - reference.l, sample.a - reference.a, sample.b - reference.b);
 }
 
-double de94(const Lab &sample, const Lab &reference)
+static double weighted94(const Lab &sample, const Lab &reference, double kL, double k1, double k2)
 {
     const auto [dL, dC, dH] = lchDifference(sample, reference);
     const double c = std::hypot(reference.a, reference.b);
-    return std::hypot(dL, dC / (1 + 0.045 * c), dH / (1 + 0.015 * c));
+    return std::hypot(dL / kL, dC / (1 + k1 * c), dH / (1 + k2 * c));
+}
+
+double de94(const Lab &sample, const Lab &reference)
+{
+    return weighted94(sample, reference, 1, 0.045, 0.015);
+}
+
+double de94Textiles(const Lab &sample, const Lab &reference)
+{
+    return weighted94(sample, reference, 2, 0.048, 0.014);
 }
 
 LchDifference lchDifference(const Lab &result, const Lab &reference)

@@ -8,6 +8,8 @@ namespace wavechroma {
 /// CIE 1994 ΔE for graphic arts, kL = 1, K1 = 0.045, K2 = 0.015 (CIE 116-1995). Not symmetric: the weights
 /// are the reference's.
 [[nodiscard]] double de94(const Lab &sample, const Lab &reference);
+/// The same for textiles: kL = 2, K1 = 0.048, K2 = 0.014.
+[[nodiscard]] double de94Textiles(const Lab &sample, const Lab &reference);
 
 /// result − reference in CIE 1976 terms; dH is signed as the hue angle turns.
 struct LchDifference

@@ -18,7 +18,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr double kMostClipped = 0.02; ///< share of samples
+constexpr double kMostBurnt = 0.02; ///< share of samples
 constexpr double kHalfWeight = 0.05;  ///< scatter of samples, as a share of their mean
 
 /// As the document has it, else beside the document.
@@ -57,7 +57,7 @@ Result<KnownThing> thingOn(const RawFrame &frame, const Probe &probe, double lev
 {
     const auto &place = probe.place;
     const auto sample = sampleDisc(frame, {place.x, place.y}, place.radius);
-    if (!sample || sample->clipped > kMostClipped ||
+    if (!sample || sample->clipped > kMostBurnt ||
         !(std::min({sample->mean.r, sample->mean.g, sample->mean.b}) > 0))
         return unusable("{file}: {name} lies outside the frame, is burnt or black there",
                         {{"file", frame.path}, {"name", place.name}});
