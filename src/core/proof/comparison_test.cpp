@@ -33,9 +33,9 @@ struct Shoot
 };
 
 /// A chart of surfaces that nobody has seen, read with noise.
-Shoot shot(int patches, uint64_t seed, double noise = 0.002)
+Shoot shot(int patches, uint64_t seed, double noise = 0.0005)
 {
-    sim::Random random(seed);
+    sim::Random random(seed); // seeds far apart, since near ones give the same sequence a few steps on
     const auto &body = sim::camera("Tarn 2");
     const auto &light = sim::lamp("daylight").spectrum;
     const double scale = 0.8 / sim::response(body, body.lenses[0], light, sim::flatReflectance(1))[1];
@@ -46,7 +46,7 @@ Shoot shot(int patches, uint64_t seed, double noise = 0.002)
     for (int i = 0; i < patches;) {
         const auto spectrum =
             sim::reflectanceOf({random.uniform(25, 85), random.uniform(-40, 40), random.uniform(-40, 40)},
-                               seed * 1000 + uint64_t(out.chart.patches.size()));
+                               (seed * 1000 + uint64_t(out.chart.patches.size())) * 7919);
         if (!spectrum)
             continue;
         const auto id = patchId(0, i++);
@@ -151,7 +151,7 @@ void ComparisonTest::intervalsHoldTheTruth()
     int mean = 0, difference = 0;
     constexpr int kShoots = 40;
     for (uint64_t seed = 0; seed < kShoots; ++seed) {
-        const auto s = shot(24, 7'000'000 + seed);
+        const auto s = shot(24, 7000000 + seed * 104729);
         const auto c = compared(good, worse, view(), DifferenceMeasure::De2000, &s.reading, &s.chart);
         mean += c.errors->a.interval.holds(truth.errors->a.mean);
         difference += c.errors->interval.holds(truth.errors->difference);
