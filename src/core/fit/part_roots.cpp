@@ -23,14 +23,9 @@ double rootDifference(double x, double y)
     return (x > 0 && y > 0 ? std::sqrt(x * y) : 0) - (std::max(x, 0.0) + std::max(y, 0.0)) / 2;
 }
 
-Vector3 rootsOf(const BalancedRgb &c)
-{
-    return {rootDifference(c.r, c.g), rootDifference(c.g, c.b), rootDifference(c.r, c.b)};
-}
-
 Xyz applyRoots(std::span<const double> n, const BalancedRgb &toned, const Xyz &xyz)
 {
-    const auto r = rootsOf(toned);
+    const auto r = rootDifferences(toned);
     return {xyz.x + n[0] * r[0] + n[1] * r[1] + n[2] * r[2], xyz.y + n[3] * r[0] + n[4] * r[1] + n[5] * r[2],
             xyz.z + n[6] * r[0] + n[7] * r[1] + n[8] * r[2]};
 }
@@ -97,7 +92,7 @@ std::optional<ColorModel> fitWhiteFree(const PartFit &fit, ColorModel model)
     Terms terms;
     for (const auto &patch : fit.patches) {
         const auto c = balancedFrom(model, patch.rgb);
-        const auto roots = rootsOf(c);
+        const auto roots = rootDifferences(c);
         Eigen::Matrix<double, 3, Eigen::Dynamic> t = Eigen::Matrix<double, 3, Eigen::Dynamic>::Zero(3, 18);
         for (Eigen::Index row = 0; row < 3; ++row) {
             t.block<1, 3>(row, 3 * row) << c.r, c.g, c.b;
@@ -131,7 +126,7 @@ std::optional<ColorModel> fitWhiteKept(const PartFit &fit, ColorModel model)
     const Eigen::Vector3d white{kD50White.x, kD50White.y, kD50White.z};
     for (const auto &patch : fit.patches) {
         const auto c = tonedFrom(model, balancedFrom(model, patch.rgb));
-        const auto roots = rootsOf(c);
+        const auto roots = rootDifferences(c);
         Eigen::Matrix<double, 3, Eigen::Dynamic> t = Eigen::Matrix<double, 3, Eigen::Dynamic>::Zero(3, 15);
         for (Eigen::Index row = 0; row < 3; ++row) {
             t(row, row) = c.r - c.g;
@@ -163,6 +158,11 @@ std::optional<ColorModel> fitWhiteKept(const PartFit &fit, ColorModel model)
 }
 
 } // namespace
+
+Vector3 rootDifferences(const BalancedRgb &c)
+{
+    return {rootDifference(c.r, c.g), rootDifference(c.g, c.b), rootDifference(c.r, c.b)};
+}
 
 const Bending &rootBending()
 {
