@@ -1,3 +1,4 @@
+#include "core/color/de2000.h"
 #include "support/demo_day.h"
 #include "support/registry.h"
 #include "support/shell.h"
@@ -39,6 +40,7 @@ private slots:
     void sectorsThatWereEditedAreReadBack();
     void tablesEndInAVerdict();
     void twoSidesAreCompared();
+    void stationsAreHeldSideBySide();
     void aWatchedFolderIsAnswered();
 
 private:
@@ -651,6 +653,68 @@ void CliTest::twoSidesAreCompared()
     QCOMPARE(run({"compare", "cb.json", "cb.dcp"}).status, 2); // says that a reading is needed
     QCOMPARE(run({"compare", "cb.json", kGood, "--reading", "cr.json"}).status, 2);
     QCOMPARE(run({"compare", "cb.json", "plain", "--reading", "cr.json", "--measure", "de1931"}).status, 2);
+}
+
+/// Spreads are means over pairs of the colours that stand beside them, and those are what prove and probe
+/// say.
+void CliTest::stationsAreHeldSideBySide()
+{
+    const auto ran = run({"agree", "demo", "-o", "agreed.json"});
+    QVERIFY2(ran.status == 0 && ran.err.contains("furthest apart"), ran.err);
+    QVERIFY(isValid("agreement", "agreed.json"));
+    const auto document = json("agreed.json").object();
+    QCOMPARE(document["patches"].toArray().size(), 24);
+    QVERIFY(document["objects"].toArray().size() >= 5);
+    const auto labOf = [](const QJsonValue &v) {
+        return wavechroma::Lab{v.toArray()[0].toDouble(), v.toArray()[1].toDouble(),
+                               v.toArray()[2].toDouble()};
+    };
+    for (const char *kind : {"patches", "objects"})
+        for (const auto &thing : document[kind].toArray()) {
+            const auto labs = thing.toObject()["lab"].toObject();
+            double sum = 0;
+            int pairs = 0;
+            for (auto a = labs.begin(); a != labs.end(); ++a)
+                for (auto b = labs.begin(); b != a; ++b, ++pairs)
+                    sum += wavechroma::de2000(labOf(a.value()), labOf(b.value()));
+            QVERIFY(std::abs(sum / pairs - thing.toObject()["spread"].toDouble()) < 1e-9);
+        }
+    // an object has the colour that probe says, as the mean of the station's frames
+    const auto probed = run({"probe", "demo/frames/MB_0052.dng", "demo/frames/MB_0053.dng", "--job", "demo"});
+    std::map<QString, std::vector<wavechroma::Lab>> seen;
+    for (const auto &frame : QJsonDocument::fromJson(probed.out).array())
+        for (const auto &probe : frame.toObject()["probes"].toArray())
+            if (probe.toObject()["lab"].isArray())
+                seen[probe.toObject()["name"].toString()].push_back(labOf(probe.toObject()["lab"]));
+    int checked = 0;
+    for (const auto &thing : document["objects"].toArray()) {
+        const auto labs = thing.toObject()["lab"].toObject();
+        const auto &own = seen[thing.toObject()["id"].toString()];
+        for (auto at = labs.begin(); at != labs.end() && !own.empty(); ++at)
+            if (at.key().contains("Marram 8")) {
+                double l = 0;
+                for (const auto &lab : own)
+                    l += lab.l / double(own.size());
+                QVERIFY(std::abs(labOf(at.value()).l - l) < 1e-6);
+                ++checked;
+            }
+    }
+    QVERIFY2(checked >= 3, qPrintable(QString::number(checked)));
+    const auto drawn =
+        run({"agree", "demo", "--draw-together", "--give", "0.3", "--out", "drawn", "-o", "drawn.json"});
+    QVERIFY2(drawn.status == 0, drawn.err);
+    QVERIFY(isValid("agreement", "drawn.json"));
+    const auto figures = json("drawn.json").object()["drawn"].toObject();
+    QVERIFY(figures["weight"].toDouble() > 0 && figures["spread"].toObject()["after"].toDouble() <
+                                                    figures["spread"].toObject()["before"].toDouble());
+    for (const auto &station : document["stations"].toArray()) {
+        const auto figure = figures[station.toString()].toObject();
+        QVERIFY(figure["after"].toDouble() <= 1.3 * figure["before"].toDouble());
+    }
+    const auto files = QDir(at("drawn")).entryList({"*.json"});
+    QCOMPARE(files.size(), document["stations"].toArray().size());
+    QCOMPARE(run({"agree", "demo", "--give", "2"}).status, 2);
+    QCOMPARE(run({"agree", "demo", "--apply"}).status, 2);
 }
 
 void CliTest::aWatchedFolderIsAnswered()

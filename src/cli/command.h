@@ -19,6 +19,7 @@ Action addRead(CommandLine &app);
 Action addBalance(CommandLine &app);
 Action addFit(CommandLine &app);
 Action addProve(CommandLine &app);
+Action addAgree(CommandLine &app);
 Action addCompare(CommandLine &app);
 Action addExport(CommandLine &app);
 Action addDeliver(CommandLine &app);

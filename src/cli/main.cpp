@@ -30,6 +30,8 @@ const std::vector<cli::Command> kCommands{
     {"take", "add the frames of a shoot to a job: read, fitted, judged", cli::addTake},
     {"watch", "add frames of a folder to a job as they arrive, and answer each", cli::addWatch},
     {"day", "the job as the day sheet shows it", cli::addDay},
+    {"agree", "say whether things get the same colour at each station of a job; draw stations together",
+     cli::addAgree},
     {"demo", "make the demo job with its raw frames", cli::addDemo},
 };
 

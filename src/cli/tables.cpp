@@ -3,6 +3,7 @@
 #include "cli/command.h"
 #include "core/base/text_table.h"
 #include "core/tasks/prove_task.h"
+#include "core/words/agreement_words.h"
 #include "core/words/answer_words.h"
 #include "core/words/comparison_words.h"
 #include "core/words/proof_words.h"
@@ -94,6 +95,17 @@ Table tableOf(const Comparison &comparison)
         table.add(row);
     }
     return {(comparison.patches.empty() ? "" : table.text()) + words::comparison(comparison) + "\n", true};
+}
+
+Table tableOf(const StationAgreement &agreement)
+{
+    TextTable table({"", "", ">stations", ">white balance alone", ">now, ΔE00"});
+    for (const auto &[kind, things] :
+         {std::pair{"patch", &agreement.patches}, {"object", &agreement.objects}})
+        for (const auto &thing : *things)
+            table.add({kind, thing.id, std::to_string(thing.lab.size()), decimals(thing.spreadPlain, 2),
+                       decimals(thing.spread, 2)});
+    return {table.text() + words::agreement(agreement) + "\n", true};
 }
 
 Table tableOf(const std::vector<FrameProbes> &frames)

@@ -4,6 +4,7 @@
 #include "core/values/comparison.h"
 #include "core/values/probe.h"
 #include "core/values/proof.h"
+#include "core/values/station_agreement.h"
 #include "core/values/tolerance_sheet.h"
 
 #include <string>
@@ -20,6 +21,7 @@ struct Table
 
 [[nodiscard]] Table tableOf(const Proof &proof, const ToleranceSheet &sheet);
 [[nodiscard]] Table tableOf(const Comparison &comparison);
+[[nodiscard]] Table tableOf(const StationAgreement &agreement);
 [[nodiscard]] Table tableOf(const std::vector<FrameProbes> &frames);
 [[nodiscard]] Table tableOf(const JobState &state, const Stations &stations);
 [[nodiscard]] Table tableOf(const DeliveryPlan &plan);

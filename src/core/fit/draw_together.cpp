@@ -21,9 +21,9 @@ using Eigen::Vector3d;
 using Eigen::VectorXd;
 
 constexpr size_t kLeftOutInTurn = 12;
-constexpr int kMatrix = 6, kRoots = 9; ///< numbers of a correction
-constexpr double kRidge = 0.05;        ///< ΔE for a coefficient of 1, of the mean
-constexpr double kShortest = 0.3;      ///< ΔE: below it lengths count by their squares
+constexpr int kMatrix = 6, kRoots = 9;          ///< numbers of a correction
+constexpr double kRidge = 0.05, kRootRidge = 2; ///< ΔE for a coefficient of 1, of the mean
+constexpr double kShortest = 0.3;               ///< ΔE: below it lengths count by their squares
 constexpr int kJointRounds = 5;
 constexpr int kHoldRounds = 7;
 constexpr double kHoldMore = 1.7;
@@ -134,6 +134,10 @@ public:
             m_hasRoots.push_back(model.bend(rootBending()) != nullptr);
             m_size += sizeOf(m_hasRoots.size() - 1);
         }
+        m_ridge = VectorXd::Constant(m_size, kRidge);
+        for (size_t s = 0; s < models.size(); ++s)
+            if (m_hasRoots[s])
+                m_ridge.segment(m_start[s] + kMatrix, kRoots).setConstant(kRootRidge);
         for (const auto &one : seen)
             add(one);
         std::vector<double> counts(models.size(), 0);
@@ -155,7 +159,7 @@ public:
             VectorXd side = VectorXd::Zero(m_size);
             for (const auto &length : m_lengths)
                 addTo(sum, side, length, numbers, length.other ? weight : hold[length.station]);
-            sum.diagonal().array() += kRidge;
+            sum.diagonal() += m_ridge;
             numbers = sum.ldlt().solve(side);
         }
         std::vector<ColorModel> out;
@@ -223,6 +227,7 @@ private:
     std::vector<int> m_start;
     std::vector<bool> m_hasRoots;
     int m_size = 0;
+    VectorXd m_ridge;
     std::vector<Length> m_lengths;
 };
 

@@ -4,7 +4,9 @@
 #include "core/color/lab.h"
 #include "core/color/rgb_space.h"
 #include "core/fit/calibration.h"
+#include "core/fit/fit.h"
 #include "core/fit/part_balance.h"
+#include "core/proof/proof.h"
 
 #include <algorithm>
 #include <cmath>
@@ -311,6 +313,24 @@ void addOutside(Comparison &to, const std::vector<std::pair<Lab, Lab>> &lattice)
 }
 
 } // namespace
+
+CameraView viewOf(const Reading &reading, const ChartDefinition &chart)
+{
+    CameraView out;
+    out.fileColor = reading.fileColor;
+    std::vector<FittedPatch> neutrals;
+    for (const auto &id : chart.neutral)
+        if (const auto *seen = reading.patch(id);
+            seen && seen->count > 0 && seen->clipped < kMostClipped && chart.patch(id)->isKnown)
+            neutrals.push_back({id, seen->mean, chart.patch(id)->reference});
+    if (const auto balance = chart.colorsKnown ? fitBalance(neutrals, reading.fileColor) : std::nullopt) {
+        out.multipliers = balance->multipliers;
+        out.scale = balance->exposureScale;
+    } else if (const auto neutral = neutralIn(reading, chart)) {
+        out.multipliers = {(*neutral)[1] / (*neutral)[0], 1, (*neutral)[1] / (*neutral)[2]};
+    }
+    return out;
+}
 
 Comparison compared(const ColourSide &a, const ColourSide &b, const CameraView &camera,
                     DifferenceMeasure measure, const Reading *reading, const ChartDefinition *chart)

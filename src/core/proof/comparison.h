@@ -27,6 +27,10 @@ struct CameraView
     double scale = 1;
 };
 
+/// What a program that knows nothing of a calibration has from a chart: its neutrals and their level; where
+/// their values are not known, the white alone.
+[[nodiscard]] CameraView viewOf(const Reading &reading, const ChartDefinition &chart);
+
 /// Compares over a lattice of surface colours (L* 20 to 90, C*ab 0 to 50, what of these opRGB holds, as the
 /// camera's own matrix says that it sees them) and, with a reading, patch by patch. Patches that are clipped
 /// or switched off take no part. Where nothing tells whether a side was made from the patches, the two are

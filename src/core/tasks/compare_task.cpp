@@ -1,7 +1,6 @@
 #include "core/tasks/compare_task.h"
 
 #include "core/fit/fit.h"
-#include "core/fit/part_balance.h"
 #include "core/fit/two_lights.h"
 #include "core/formats/reader_colour.h"
 #include "core/proof/proof.h"
@@ -58,25 +57,6 @@ Result<Loaded> loaded(const std::string &name)
         out.side.kind = "calibration";
         out.side.name = calibration->name;
         out.calibration = std::move(*calibration);
-    }
-    return out;
-}
-
-/// What a program that knows nothing of a calibration has from the chart: its neutrals and their level.
-CameraView viewOf(const Reading &reading, const ChartDefinition &chart)
-{
-    CameraView out;
-    out.fileColor = reading.fileColor;
-    std::vector<FittedPatch> neutrals;
-    for (const auto &id : chart.neutral)
-        if (const auto *seen = reading.patch(id);
-            seen && seen->count > 0 && seen->clipped < kMostClipped && chart.patch(id)->isKnown)
-            neutrals.push_back({id, seen->mean, chart.patch(id)->reference});
-    if (const auto balance = chart.colorsKnown ? fitBalance(neutrals, reading.fileColor) : std::nullopt) {
-        out.multipliers = balance->multipliers;
-        out.scale = balance->exposureScale;
-    } else if (const auto neutral = neutralIn(reading, chart)) {
-        out.multipliers = {(*neutral)[1] / (*neutral)[0], 1, (*neutral)[1] / (*neutral)[2]};
     }
     return out;
 }

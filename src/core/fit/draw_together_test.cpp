@@ -1,0 +1,183 @@
+#include "core/color/de2000.h"
+#include "core/color/lab.h"
+#include "core/fit/draw_together.h"
+#include "core/fit/fit.h"
+#include "core/sim/reflectance.h"
+#include "core/sim/scene.h"
+#include "core/sim/studio.h"
+#include "support/classic_chart.h"
+#include "support/registry.h"
+
+#include <QTest>
+#include <cmath>
+
+using namespace wavechroma;
+
+/// Stations drawn together, on simulated cameras and yarns that no fit has seen.
+class DrawTogetherTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void unseenThingsComeCloserAndTruthIsKept_data();
+    void unseenThingsComeCloserAndTruthIsKept();
+    void greysStayGrey();
+    void whatCannotBeDrawnIsRefused();
+};
+
+namespace {
+
+struct Pair
+{
+    const char *camera, *lamp;
+};
+constexpr Pair kPairs[] = {{"Tarn 2", "tungsten"}, {"Marram 8", "led"}, {"Osprey Mini", "daylight"}};
+
+Vector3 seenBy(const Pair &pair, const Spectrum &reflectance)
+{
+    const auto &body = sim::camera(pair.camera);
+    const auto &light = sim::lamp(pair.lamp).spectrum;
+    const double scale = 0.7 / sim::response(body, body.lenses[0], light, sim::flatReflectance(1))[1];
+    auto rgb = sim::response(body, body.lenses[0], light, reflectance);
+    for (auto &v : rgb)
+        v *= scale;
+    return rgb;
+}
+
+Reading readingOf(const Pair &pair)
+{
+    Reading out;
+    out.image = std::string(pair.camera) + pair.lamp;
+    out.chart = "classic-24";
+    out.found = true;
+    out.fileColor = {{{sim::publishedColorMatrix(sim::camera(pair.camera)), 21}}, Vector3{0.5, 1, 0.6}};
+    const auto reflectances = sim::chartReflectances(testing::classicChart());
+    for (size_t i = 0; i < reflectances.size(); ++i) {
+        const auto rgb = seenBy(pair, reflectances[i]);
+        out.patches.push_back({testing::classicChart().patches[i].id,
+                               {rgb[0], rgb[1], rgb[2]},
+                               {0.004, 0.003, 0.005},
+                               4200,
+                               0,
+                               0});
+    }
+    return out;
+}
+
+std::vector<DrawnStation> stationsOf(const Parts &parts)
+{
+    std::vector<DrawnStation> out;
+    for (const auto &pair : kPairs) {
+        FitOptions options;
+        options.parts = parts;
+        options.crossValidate = false;
+        const auto reading = readingOf(pair);
+        DrawnStation station;
+        station.patches = fitCalibration(reading, testing::classicChart(), options)->patches;
+        station.fit = [reading, options](const std::set<std::string> &without) -> std::optional<ColorModel> {
+            auto less = options;
+            less.without.assign(without.begin(), without.end());
+            const auto fitted = fitCalibration(reading, testing::classicChart(), less);
+            return fitted ? std::optional<ColorModel>(*fitted) : std::nullopt;
+        };
+        out.push_back(std::move(station));
+    }
+    return out;
+}
+
+std::vector<Spectrum> surfaces(uint64_t seed, int count)
+{
+    std::vector<Spectrum> out;
+    for (uint64_t i = 0; int(out.size()) < count; ++i) {
+        const double hue = double(i) * 2.4, chroma = 10 + 8 * double(i % 5);
+        const auto one = sim::reflectanceOf(
+            {30 + 9 * double(i % 6), chroma * std::cos(hue), chroma * std::sin(hue)}, (seed + i) * 7919);
+        if (one)
+            out.push_back(*one);
+    }
+    return out;
+}
+
+std::vector<SharedThing> thingsOf(const std::vector<Spectrum> &spectra)
+{
+    std::vector<SharedThing> out;
+    for (const auto &spectrum : spectra) {
+        SharedThing thing{"thing " + std::to_string(out.size()), {}};
+        for (const auto &pair : kPairs) {
+            const auto rgb = seenBy(pair, spectrum);
+            thing.rgb.emplace_back(CameraRgb{rgb[0], rgb[1], rgb[2]});
+        }
+        out.push_back(thing);
+    }
+    return out;
+}
+
+double spreadOn(const std::vector<Spectrum> &spectra, const std::vector<ColorModel> &models)
+{
+    double sum = 0;
+    int pairs = 0;
+    for (const auto &thing : thingsOf(spectra))
+        for (size_t a = 0; a < models.size(); ++a)
+            for (size_t b = 0; b < a; ++b, ++pairs)
+                sum += de2000(labFromXyz(xyzFromCamera(models[a], *thing.rgb[a])),
+                              labFromXyz(xyzFromCamera(models[b], *thing.rgb[b])));
+    return sum / pairs;
+}
+
+} // namespace
+
+void DrawTogetherTest::unseenThingsComeCloserAndTruthIsKept_data()
+{
+    QTest::addColumn<QString>("colour");
+    QTest::newRow("matrix") << "matrix";
+    QTest::newRow("roots") << "roots";
+}
+
+void DrawTogetherTest::unseenThingsComeCloserAndTruthIsKept()
+{
+    QFETCH(QString, colour);
+    const auto stations = stationsOf({colour.toStdString(), "as-shot"});
+    std::vector<ColorModel> own;
+    for (const auto &station : stations)
+        own.push_back(*station.fit({}));
+    const auto drawn = drawTogether(stations, thingsOf(surfaces(1, 24)), 0.1);
+    QVERIFY2(bool(drawn), drawn ? "" : drawn.error().message.c_str());
+    QVERIFY(drawn->weight > 0 && drawn->after < drawn->before && drawn->thingsAfter < drawn->thingsBefore);
+    for (const auto &station : drawn->stations)
+        QVERIFY(station.after <= 1.1 * station.before + 1e-9);
+    const auto unseen = surfaces(900, 40); // of other spectra
+    const double before = spreadOn(unseen, own), after = spreadOn(unseen, drawn->models);
+    QVERIFY2(after < before, qPrintable(QString("%1 %2").arg(before).arg(after)));
+    QCOMPARE(drawn->curve.size(), size_t(7));
+    // who may give up nothing gets back what he had, or what is better for him too
+    const auto kept = drawTogether(stations, {}, 0);
+    QVERIFY(kept && (kept->weight > 0 || kept->models == own));
+    for (const auto &station : kept->stations)
+        QVERIFY(station.after <= station.before + 1e-9);
+}
+
+void DrawTogetherTest::greysStayGrey()
+{
+    const auto stations = stationsOf({"roots", "as-shot"});
+    const auto drawn = drawTogether(stations, thingsOf(surfaces(1, 24)), 0.3);
+    QVERIFY(drawn && drawn->weight > 0);
+    for (const auto &model : drawn->models)
+        for (const double level : {0.05, 0.4, 1.0}) {
+            const auto lab = labFromXyz(xyzFromBalanced(model, {level, level, level}));
+            QVERIFY2(std::hypot(lab.a, lab.b) < 1e-6, qPrintable(QString::number(lab.a)));
+        }
+}
+
+void DrawTogetherTest::whatCannotBeDrawnIsRefused()
+{
+    auto stations = stationsOf(plainParts());
+    QVERIFY(!drawTogether({stations[0]}, {}, 0.03));
+    stations[1].fit = [](const std::set<std::string> &) { return std::optional<ColorModel>(); };
+    QVERIFY(!drawTogether(stations, {}, 0.03));
+    std::atomic<bool> stop = true;
+    Progress progress;
+    progress.cancelled = &stop;
+    QVERIFY(!drawTogether(stationsOf(plainParts()), {}, 0.03, progress));
+}
+
+static const testing::Registered<DrawTogetherTest> registeredDrawTogetherTest("draw_together_test");
+#include "draw_together_test.moc"

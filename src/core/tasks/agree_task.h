@@ -1,0 +1,34 @@
+#pragma once
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/formats/agreement_document.h"
+#include "core/values/calibration.h"
+#include "core/values/station_agreement.h"
+
+#include <filesystem>
+
+namespace wavechroma {
+
+struct AgreeRequest
+{
+    std::filesystem::path job;
+    bool drawTogether = false;
+    double give = 0.03;             ///< share of its own mean error that a station may give up, 0…1
+    bool apply = false;             ///< the drawn calibrations serve the stations' product frames
+    std::filesystem::path out = {}; ///< folder that takes one calibration a station; empty: none
+};
+
+struct Agreed
+{
+    StationAgreement agreement;
+    std::vector<Calibration> drawn;  ///< in the stations' order; none where nothing was drawn or gained
+    std::vector<std::string> unread; ///< files of frames that could not be opened; their things are not in it
+};
+
+/// The stations of a job that have a chart with a calibration, side by side: patches of the chart that most
+/// of them shot, and the job's probes of one name on product frames of several (the honest witnesses: no fit
+/// has seen them). Means of a station's frames stand for it. Drawing together is drawTogether(), over the
+/// parts in use. Unusable with fewer than two such stations, and for a `give` outside 0…1.
+[[nodiscard]] Result<Agreed> agreementOf(const AgreeRequest &request, const Progress &progress = {});
+
+} // namespace wavechroma

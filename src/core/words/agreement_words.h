@@ -1,0 +1,11 @@
+#pragma once
+#include "core/base/language.h"
+#include "core/values/station_agreement.h"
+
+namespace wavechroma::words {
+
+/// How far the stations are apart, the pair that disagrees most and what would mend it; then what drawing
+/// together gained and cost, where it was asked for.
+[[nodiscard]] std::string agreement(const StationAgreement &agreement, const Language &language = plain());
+
+} // namespace wavechroma::words
