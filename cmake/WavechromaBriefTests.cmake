@@ -16,7 +16,7 @@ set(WAVECHROMA_BRIEF_agreement_test
 set(WAVECHROMA_BRIEF_take_task_test
     oneSetupForAll aLightThatCreepsBeginsOneToo whatCannotBeTakenIsNamed aStoppedTakeLeavesTheJobAsItWas)
 set(WAVECHROMA_BRIEF_cli_test
-    theWholePassFromAShell documentsFollowTheirSchemas exitStatusesAreTheContracts severalImagesMakeAnArray placedByHand
+    theWholePassFromAShell documentsFollowTheirSchemas exitStatusesAreTheContracts severalImagesMakeAnArray placedByHand twoSidesAreCompared stationsAreHeldSideBySide
     balanceTakesAPatchAnAreaOrTheFrame failuresLeaveNoOutput inspectReadsEverythingWritten
     "everyCrossingGoesAllTheWay:field, channels" twoLightsMakeOneCalibration aCopyOfTheFrameCarriesTheProfile
     aChartFileStandsForItself aFlatIsNamedInTheReading)
@@ -75,3 +75,6 @@ set(WAVECHROMA_BRIEF_settle_test
 set(WAVECHROMA_BRIEF_fit_task_test
     othersAreMergedAndNamed lightsJoinedAreOfOneCrossing chartsOfOneFrameAreOneSet thingsOfKnownColourJoinAndAreJudged
     theKeyFaceOfACubeIsWhite severalLooksAreWrittenApart fittingCanBeStopped)
+set(WAVECHROMA_BRIEF_comparison_test
+    theSameIsTheSame whatIsFarBetterIsSaidToBe aGainOfAProfileIsNoDifference whereTheyDifferIsTold)
+set(WAVECHROMA_BRIEF_draw_together_test "unseenThingsComeCloserAndTruthIsKept:matrix" whatCannotBeDrawnIsRefused)

@@ -249,11 +249,8 @@ private:
         if (!map)
             return;
         Placement placement{*map, 0, int(pairs.size())};
-        const bool hasPattern = m_chart.colorsKnown && m_chart.places.size() >= 6;
-        if (hasPattern)
+        if (m_chart.colorsKnown && m_chart.places.size() >= 6) // fewer are no pattern: found where they are asked for
             placement.colourFit = colourFit(m_chart, coloursOf(m_overview, m_chart, *map));
-        else
-            placement.colourFit = m_chart.colorsKnown ? 1 : 0; // its places are all its pattern
         if (!m_best ||
             std::pair(placement.colourFit, placement.nodes) > std::pair(m_best->colourFit, m_best->nodes))
             m_best = placement;
