@@ -108,7 +108,7 @@ Result<CameraColour> colourByIcc(const Bytes &bytes, const CameraView &camera,
         return unusable("{file}: is no ICC profile of RGB", {{"file", name}});
     char text[256] = {};
     cmsGetProfileInfoASCII(input.get(), cmsInfoDescription, "en", "US", text, sizeof text);
-    const bool saysSrgb = std::string_view(text).find("(sRGB-coded camera RGB") != std::string_view::npos;
+    const bool saysSrgb = std::string_view(text).find("(sRGB-coded") != std::string_view::npos;
     const auto as = coding.value_or(saysSrgb ? CameraCoding::Srgb : CameraCoding::Linear);
     const icc::Profile lab(cmsCreateLab4Profile(nullptr));
     const std::shared_ptr<void> transform(cmsCreateTransform(input.get(), TYPE_RGB_DBL, lab.get(),

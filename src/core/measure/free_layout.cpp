@@ -249,7 +249,8 @@ private:
         if (!map)
             return;
         Placement placement{*map, 0, int(pairs.size())};
-        if (m_chart.colorsKnown && m_chart.places.size() >= 6) // fewer are no pattern: found where they are asked for
+        if (m_chart.colorsKnown &&
+            m_chart.places.size() >= 6) // fewer are no pattern: found where they are asked for
             placement.colourFit = colourFit(m_chart, coloursOf(m_overview, m_chart, *map));
         if (!m_best ||
             std::pair(placement.colourFit, placement.nodes) > std::pair(m_best->colourFit, m_best->nodes))

@@ -18,8 +18,8 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr double kMostBurnt = 0.02; ///< share of samples
-constexpr double kHalfWeight = 0.05;  ///< scatter of samples, as a share of their mean
+constexpr double kMostBurnt = 0.02;  ///< share of samples
+constexpr double kHalfWeight = 0.05; ///< scatter of samples, as a share of their mean
 
 /// As the document has it, else beside the document.
 fs::path fileOf(const std::string &image, const fs::path &document)
