@@ -377,6 +377,8 @@ void ReaderProcessTest::oneDeathIsNotTheFilesFault()
         const FrameReaders running; // whose reader is new
         std::atomic<bool> wasReading = false, isDone = false;
         std::thread killer([&] {
+            while (readers().empty() && !isDone) // on a slow machine its start takes a while
+                std::this_thread::sleep_for(std::chrono::milliseconds(1));
             std::this_thread::sleep_for(std::chrono::milliseconds(20 + 20 * round));
             const auto all = readers();
             wasReading = !isDone && all.size() == 1 && kill(all.front(), SIGKILL) == 0;
