@@ -183,7 +183,7 @@ Result<RenderedPicture> renderPicture(const RenderJob &job, const RenderRequest 
     if (request.crop && !isWithin(*request.crop, uncut.width, uncut.height))
         return unusable(
             "{file}: a corner of the crop lies outside the picture, which is {width} × {height} "
-            "pixels",
+            "pixels, or its corners do not run clockwise from the top left",
             {{"file", job.image.string()}, {"width", double(uncut.width)}, {"height", double(uncut.height)}});
     plan.crop = request.crop;
     const auto cut = wholeSizeOf(*frame, plan);
