@@ -16,7 +16,8 @@ set(WAVECHROMA_BRIEF_agreement_test
 set(WAVECHROMA_BRIEF_take_task_test
     oneSetupForAll aLightThatCreepsBeginsOneToo whatCannotBeTakenIsNamed aStoppedTakeLeavesTheJobAsItWas)
 set(WAVECHROMA_BRIEF_cli_test
-    theWholePassFromAShell documentsFollowTheirSchemas exitStatusesAreTheContracts severalImagesMakeAnArray placedByHand twoSidesAreCompared stationsAreHeldSideBySide
+    theWholePassFromAShell documentsFollowTheirSchemas exitStatusesAreTheContracts severalImagesMakeAnArray placedByHand
+    twoSidesAreCompared
     balanceTakesAPatchAnAreaOrTheFrame failuresLeaveNoOutput inspectReadsEverythingWritten
     "everyCrossingGoesAllTheWay:field, channels" twoLightsMakeOneCalibration aCopyOfTheFrameCarriesTheProfile
     aChartFileStandsForItself aFlatIsNamedInTheReading)
