@@ -645,6 +645,13 @@ void CliTest::twoSidesAreCompared()
     QVERIFY(errors["b"].toObject()["unseen"].toBool() && !errors["a"].toObject()["unseen"].toBool());
     QVERIFY(std::abs(errors["b"].toObject()["mean"].toDouble() -
                      json("cb.json").object()["cross_validated"].toObject()["mean"].toDouble()) < 0.02);
+    // the frame is known again by another path
+    QCOMPARE(run({"read", at(kGood), "-o", "elsewhere.json"}).status, 0);
+    QCOMPARE(
+        run({"compare", "plain", "cb.json", "--reading", "elsewhere.json", "-o", "elsewhere-compared.json"})
+            .status,
+        0);
+    QVERIFY(json("elsewhere-compared.json").object()["errors"].toObject() == errors);
     // the other way round all is of the other sign
     QCOMPARE(run({"compare", "cb.json", "plain", "--reading", "cr.json", "-o", "turned.json"}).status, 0);
     const auto turned = json("turned.json").object()["errors"].toObject();

@@ -99,7 +99,7 @@ void FrameEditor::fitKnownThings()
     if (!std::exchange(asked.ask.things, {}).empty())
         return fitAnewWith(asked, tr("Fit without Probes"));
     asked.ask.parts = m_facts->parts;
-    redo(tr("Fit Probes Along"), tr("measuring the probes"),
+    redo(tr("Fit with Probes"), tr("measuring the probes"),
          [reading = *m_facts->reading, id = m_facts->frame->id, job = m_job->job(),
           asked](const Progress &progress) mutable -> Result<Redoing> {
              auto things = knownThings(job, id, reading, progress);

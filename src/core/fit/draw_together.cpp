@@ -148,9 +148,8 @@ public:
             length.share = length.other ? 1 / pairs : 1 / (counts[length.station] * double(models.size()));
     }
 
-    /// The corrected models of that weight: least sum of lengths, each round of squares over the lengths of
-    /// the round before (Weiszfeld 1937).
-    /// `hold`: by station, how many times its own truth counts.
+    /// The corrected models of that weight: nearly the least sum of lengths, each round of squares over the
+    /// lengths of the round before (Weiszfeld 1937). `hold`: by station, how many times its own truth counts.
     [[nodiscard]] std::vector<ColorModel> solved(double weight, const std::vector<double> &hold) const
     {
         VectorXd numbers = VectorXd::Zero(m_size);
@@ -277,10 +276,6 @@ std::optional<std::vector<ColorModel>> ownModels(const std::vector<DrawnStation>
     }
     return out;
 }
-
-} // namespace
-
-namespace {
 
 /// A fold: the stations' own models without it, the joint problem without it, and what it left out.
 struct Fold

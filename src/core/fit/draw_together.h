@@ -53,11 +53,13 @@ struct DrawnTogether
 /// Draws the models of several stations together: all at once, each near its own references and all near each
 /// other, on patches of one id and on shared things. To each model a correction is added that is linear in
 /// its numbers: a matrix that keeps the white, and the numbers of its square roots where it has some. Of
-///   Σ_stations mean |ΔE to the references|² + weight · Σ_pairs mean |ΔE between the two|² + a ridge
-/// with ΔE2000 taken as a quadratic form about each colour, the exact minimum is one linear system. The
-/// weight is the one of the least spread, of what was left out in turn (twelve folds of patches and things,
-/// left out at all stations and of the stations' own fits too), by which no station's own unseen error grows
-/// by more than the share `give`. Two stations at least; unusable where one has no model. Stopped: unusable.
+///   Σ_stations mean |ΔE to the references| + weight · Σ_pairs mean |ΔE between the two| + a ridge
+/// with ΔE2000 taken as a quadratic form about each colour (and lengths below 0.3 by their squares), a
+/// problem with one minimum, five reweighted linear systems come close to it. The weight is the one of the
+/// least spread, of what was left out in turn (twelve folds of patches and things, left out at all stations
+/// and of the stations' own fits too), by which no station's own unseen error grows by more than the share
+/// `give`. A lean, tone curves and the part `field` stay as they are. Two stations at least; unusable where
+/// one has no model. Stopped: unusable.
 [[nodiscard]] Result<DrawnTogether> drawTogether(const std::vector<DrawnStation> &stations,
                                                  const std::vector<SharedThing> &things, double give,
                                                  const Progress &progress = {});

@@ -9,6 +9,7 @@
 #include "core/tasks/refusals.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstring>
 
 namespace wavechroma {
@@ -66,11 +67,23 @@ CameraView viewOf(const Calibration &calibration)
     return {calibration.fileColor, calibration.multipliers, calibration.exposureScale};
 }
 
+/// Is it a reading of the frame that the calibration was made from, wherever that lies? By the file's name,
+/// and by the patches, since cameras begin to count again; light that was taken out of them moves them
+/// little.
 bool isMadeFrom(const Calibration &calibration, const Reading &reading)
 {
-    return calibration.chart == reading.chart &&
-           std::any_of(calibration.madeFrom.begin(), calibration.madeFrom.end(),
-                       [&](const SourceFrame &source) { return source.image == reading.image; });
+    constexpr double kAlike = 0.1; // in logarithms
+    const auto name = fs::path(reading.image).filename();
+    const bool isNamed =
+        std::any_of(calibration.madeFrom.begin(), calibration.madeFrom.end(),
+                    [&](const SourceFrame &source) { return fs::path(source.image).filename() == name; });
+    double off = 0, count = 0;
+    for (const auto &patch : calibration.patches)
+        if (const auto *seen = reading.patch(patch.id); seen && seen->mean.g > 0 && patch.rgb.g > 0) {
+            off += std::abs(std::log(seen->mean.g / patch.rgb.g));
+            ++count;
+        }
+    return isNamed && calibration.chart == reading.chart && count > 0 && off / count < kAlike;
 }
 
 Result<ColourSide> sideOf(const Loaded &from, const CameraView &camera, const CompareRequest &request,

@@ -47,13 +47,13 @@ MenuRows FitActions::rows()
                [](const Availability &now) {
                    return now.isMerged ? tr("Separate Merged Readings") : tr("Merge Bracket and Repeats");
                }),
-         named({"fitThings", tr("Fit Probes Along"), "",
+         named({"fitThings", tr("Fit with Probes"), "",
                 tr("Probes with targets on the frames that this chart serves count as patches; what that "
                    "bought "
                    "is said below"),
                 fitted, [this] { editor()->fitKnownThings(); }},
                [](const Availability &now) {
-                   return now.hasThings ? tr("Fit without Probes") : tr("Fit Probes Along");
+                   return now.hasThings ? tr("Fit without Probes") : tr("Fit with Probes");
                }),
          {"fitLight", tr("Light of the Fit…"), "",
           tr("A CIE name, a temperature or a measured spectrum, if the estimate is not good enough"), fitted,
