@@ -40,6 +40,7 @@ private slots:
     void sectorsThatWereEditedAreReadBack();
     void tablesEndInAVerdict();
     void twoSidesAreCompared();
+    void aTiredLampIsTold();
     void stationsAreHeldSideBySide();
     void aWatchedFolderIsAnswered();
 
@@ -660,6 +661,46 @@ void CliTest::twoSidesAreCompared()
     QCOMPARE(run({"compare", "cb.json", "cb.dcp"}).status, 2); // says that a reading is needed
     QCOMPARE(run({"compare", "cb.json", kGood, "--reading", "cr.json"}).status, 2);
     QCOMPARE(run({"compare", "cb.json", "plain", "--reading", "cr.json", "--measure", "de1931"}).status, 2);
+}
+
+/// The panel of the demo's second setup tired from one chart to the next; the bracket of the first setup was
+/// shot by a steady strobe at several apertures.
+void CliTest::aTiredLampIsTold()
+{
+    const QString before = "demo/frames/HR_0419.dng", after = "demo/frames/HR_0422.dng";
+    for (const auto &[frame, file] : {std::pair{before, "fresh.json"}, {after, "tired.json"}})
+        QCOMPARE(run({"read", frame, "-o", file}).status, 0);
+    QCOMPARE(run({"fit", "fresh.json", "-o", "panel.json"}).status, 0);
+    const auto ran = run({"drift", "panel.json", "fresh.json", "tired.json", "-o", "drift.json"});
+    QCOMPARE(ran.status, 3);
+    QVERIFY2(ran.err.contains("stops weaker") && ran.err.contains("mired warmer"), ran.err);
+    QVERIFY(isValid("drift", "drift.json"));
+    const auto checks = json("drift.json").object()["checks"].toArray();
+    const auto fresh = checks[0].toObject(), tired = checks[1].toObject();
+    QVERIFY(fresh["causes"].toArray().isEmpty());
+    QVERIFY(std::abs(fresh["mean"].toDouble() - fresh["was"].toDouble()) < 1e-9);
+    QCOMPARE(fresh["passes"].toBool(), fresh["mean"].toDouble() <= 2 && fresh["max"].toDouble() <= 4);
+    QVERIFY(!tired["passes"].toBool());
+    // as `prove` says it: the settings were the same
+    QCOMPARE(run({"prove", "panel.json", "tired.json", "-o", "tired-proof.json"}).status, 0);
+    QVERIFY(std::abs(json("tired-proof.json").object()["mean"].toDouble() - tired["mean"].toDouble()) < 1e-9);
+    // a quarter weaker at full, so a fifth at 0.8
+    QVERIFY(std::abs(tired["level_stops"].toDouble() - std::log2(0.8)) < 0.08);
+    QVERIFY(tired["light"].toObject()["d_mired"].toDouble() > 4);
+    QCOMPARE(tired["causes"].toArray()[0].toObject()["cause"].toString(), QString("power"));
+    QCOMPARE(run({"drift", "panel.json", "tired.json", "--limits", "strict", "--table"}).status, 3);
+    QCOMPARE(run({"drift", "panel.json", "none.json"}).status, 2);
+    // the apertures of a bracket are no drift
+    QCOMPARE(run({"read", "demo/frames/HR_0413.dng", "-o", "closed.json"}).status, 0);
+    QCOMPARE(run({"read", kGood, "-o", "steady-reading.json"}).status, 0);
+    QCOMPARE(run({"fit", "steady-reading.json", "--colour", "roots", "-o", "steady.json"}).status, 0);
+    QCOMPARE(run({"drift", "steady.json", "closed.json", "-o", "closed-drift.json"}).status, 0);
+    const auto closed = json("closed-drift.json").object()["checks"].toArray()[0].toObject();
+    QVERIFY(closed["passes"].toBool() && closed["causes"].toArray().isEmpty());
+    // a strobe in place of the panel
+    const auto other = run({"drift", "panel.json", "closed.json"});
+    QCOMPARE(other.status, 3);
+    QVERIFY2(other.err.contains("another kind"), other.err);
 }
 
 /// Spreads are means over pairs of the colours that stand beside them, and those are what prove and probe

@@ -21,6 +21,7 @@ Action addFit(CommandLine &app);
 Action addProve(CommandLine &app);
 Action addAgree(CommandLine &app);
 Action addCompare(CommandLine &app);
+Action addDrift(CommandLine &app);
 Action addExport(CommandLine &app);
 Action addDeliver(CommandLine &app);
 Action addProbe(CommandLine &app);

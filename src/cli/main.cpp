@@ -21,6 +21,8 @@ const std::vector<cli::Command> kCommands{
     {"prove", "apply a calibration to a reading and report the errors", cli::addProve},
     {"compare", "say how two calibrations, profiles or tables differ and whether one is better",
      cli::addCompare},
+    {"drift", "say whether a calibration still holds by later readings of its chart, and what changed",
+     cli::addDrift},
     {"export", "write profiles and tables", cli::addExport},
     {"render", "make finished pictures from frames", cli::addRender},
     {"probe", "measure colours at places of frames and compare them with targets", cli::addProbe},

@@ -6,6 +6,7 @@
 #include "core/words/agreement_words.h"
 #include "core/words/answer_words.h"
 #include "core/words/comparison_words.h"
+#include "core/words/drift_words.h"
 #include "core/words/proof_words.h"
 
 #include <algorithm>
@@ -95,6 +96,22 @@ Table tableOf(const Comparison &comparison)
         table.add(row);
     }
     return {(comparison.patches.empty() ? "" : table.text()) + words::comparison(comparison) + "\n", true};
+}
+
+Table tableOf(const Drift &drift)
+{
+    TextTable table({"reading", ">mean ΔE00", ">was", ">worst", "patch", ">stops", ">mired", ">Duv", ""});
+    std::string sentences;
+    bool holds = true;
+    for (const auto &check : drift.checks) {
+        table.add({check.image, decimals(check.mean, 2), decimals(check.was, 2), decimals(check.max, 2),
+                   check.worst, decimals(check.levelStops, 2),
+                   check.light ? decimals(check.light->mired, 1) : "",
+                   check.light ? decimals(check.light->duv, 4) : "", check.passes ? "pass" : "fail"});
+        sentences += check.image + ": " + words::drift(check) + "\n";
+        holds = holds && check.passes;
+    }
+    return {table.text() + sentences, holds};
 }
 
 Table tableOf(const StationAgreement &agreement)

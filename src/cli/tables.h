@@ -2,6 +2,7 @@
 #include "core/station/stations.h"
 #include "core/tasks/deliver_task.h"
 #include "core/values/comparison.h"
+#include "core/values/drift.h"
 #include "core/values/probe.h"
 #include "core/values/proof.h"
 #include "core/values/station_agreement.h"
@@ -21,6 +22,7 @@ struct Table
 
 [[nodiscard]] Table tableOf(const Proof &proof, const ToleranceSheet &sheet);
 [[nodiscard]] Table tableOf(const Comparison &comparison);
+[[nodiscard]] Table tableOf(const Drift &drift);
 [[nodiscard]] Table tableOf(const StationAgreement &agreement);
 [[nodiscard]] Table tableOf(const std::vector<FrameProbes> &frames);
 [[nodiscard]] Table tableOf(const JobState &state, const Stations &stations);

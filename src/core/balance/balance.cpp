@@ -14,6 +14,12 @@ bool isUsable(const PatchReading &patch)
            patch.mean.g > 0 && patch.mean.b > 0;
 }
 
+CameraRgb doubtOfMean(const PatchReading &patch)
+{
+    const double n = std::max(4, patch.count);
+    return {patch.sd.r / std::sqrt(n / 4), patch.sd.g / std::sqrt(n / 2), patch.sd.b / std::sqrt(n / 4)};
+}
+
 bool Balance::operator==(const Balance &other) const
 {
     const auto same = [](const std::optional<Temperature> &a, const std::optional<Temperature> &b) {

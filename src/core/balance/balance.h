@@ -12,6 +12,9 @@ namespace wavechroma {
 
 /// Read, with samples of all channels above black, and neither clipped nor sunk.
 [[nodiscard]] bool isUsable(const PatchReading &patch);
+/// What is left of doubt in a patch's mean by its pixels' scatter, one standard deviation; half of a mosaic's
+/// samples are green, a quarter red, a quarter blue.
+[[nodiscard]] CameraRgb doubtOfMean(const PatchReading &patch);
 
 /// The patch that `balance` takes unasked: the lightest usable mid-grey (reference L* 30…85) of the chart's
 /// neutrals, of two equal ones the more brightly lit; a chart's only neutral whatever its lightness. Nothing

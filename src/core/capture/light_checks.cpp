@@ -2,9 +2,9 @@
 
 #include "core/balance/balance.h"
 #include "core/base/statistics.h"
+#include "core/capture/picture_side.h"
 #include "core/color/de2000.h"
 #include "core/color/lab.h"
-#include "core/measure/upright.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,30 +12,6 @@
 namespace wavechroma {
 
 namespace {
-
-Side sideOf(const PixelPoint &direction)
-{
-    const double x = direction.x, y = direction.y;
-    if (std::abs(x) > 2.4 * std::abs(y)) // within 22.5° of level
-        return x < 0 ? Side::Left : Side::Right;
-    if (std::abs(y) > 2.4 * std::abs(x))
-        return y < 0 ? Side::Top : Side::Bottom;
-    if (y < 0)
-        return x < 0 ? Side::TopLeft : Side::TopRight;
-    return x < 0 ? Side::BottomLeft : Side::BottomRight;
-}
-
-/// The side that a way on the chart, in mm, leads to from its middle, on the picture as people see it.
-Side sideOf(const Homography &homography, const ChartDefinition &chart, int orientation,
-            const ChartPoint &way)
-{
-    const auto extent = chartExtent(chart);
-    const double reach = 0.1 * std::min(extent.x, extent.y) / std::max(1e-12, std::hypot(way.x, way.y));
-    const ChartPoint middle{extent.x / 2, extent.y / 2};
-    const auto from = homography.at(middle),
-               to = homography.at({middle.x + reach * way.x, middle.y + reach * way.y});
-    return sideOf(upright({to.x - from.x, to.y - from.y}, orientation));
-}
 
 /// Colour alone may be the sensor's own way of seeing: a patch counts as spoilt sooner where the picture
 /// itself shows that something lies on it.

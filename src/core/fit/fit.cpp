@@ -14,14 +14,6 @@ namespace wavechroma {
 
 namespace {
 
-/// Doubt in a patch's mean from its pixels' scatter; half of a mosaic's samples are green, a quarter red, a
-/// quarter blue.
-CameraRgb doubtOf(const PatchReading &patch)
-{
-    const double n = std::max(4, patch.count);
-    return {patch.sd.r / std::sqrt(n / 4), patch.sd.g / std::sqrt(n / 2), patch.sd.b / std::sqrt(n / 4)};
-}
-
 std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefinition &chart,
                                        const FitOptions &options)
 {
@@ -33,7 +25,7 @@ std::vector<FittedPatch> usablePatches(const Reading &reading, const ChartDefini
             continue;
         const auto weight = options.weights.find(patch.id);
         patches.push_back({patch.id, patch.mean, reference->reference,
-                           weight == options.weights.end() ? 1 : weight->second, doubtOf(patch)});
+                           weight == options.weights.end() ? 1 : weight->second, doubtOfMean(patch)});
     }
     return patches;
 }

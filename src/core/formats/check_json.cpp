@@ -30,6 +30,14 @@ constexpr std::pair<Side, const char *> kSides[] = {{Side::Left, "left"},
 
 } // namespace
 
+const char *sideName(Side side)
+{
+    for (const auto &[known, name] : kSides)
+        if (known == side)
+            return name;
+    return "";
+}
+
 Json jsonOf(const Check &c, bool withMessage)
 {
     Json out{{"id", nameOf(c.id)}, {"severity", severityName(c.severity)},
@@ -39,9 +47,8 @@ Json jsonOf(const Check &c, bool withMessage)
         out["finding"] = c.finding;
     if (c.stops)
         out["stops"] = *c.stops;
-    for (const auto &[side, name] : kSides)
-        if (side == c.side)
-            out["side"] = name;
+    if (c.side != Side::None)
+        out["side"] = sideName(c.side);
     if (!c.chart.empty())
         out["chart"] = c.chart;
     if (!c.seenInstead.empty())
