@@ -41,6 +41,7 @@ private slots:
     void tablesEndInAVerdict();
     void twoSidesAreCompared();
     void aTiredLampIsTold();
+    void theEvidenceIsComputedAgain();
     void stationsAreHeldSideBySide();
     void aWatchedFolderIsAnswered();
 
@@ -701,6 +702,67 @@ void CliTest::aTiredLampIsTold()
     const auto other = run({"drift", "panel.json", "closed.json"});
     QCOMPARE(other.status, 3);
     QVERIFY2(other.err.contains("another kind"), other.err);
+}
+
+/// The record holds the figures of the other commands; computed again from the frames, all come out the same,
+/// and a figure that was changed by a thousandth is found.
+void CliTest::theEvidenceIsComputedAgain()
+{
+    QCOMPARE(run({"deliver", "demo", "-o", "demo/handover/first"}).status, 0);
+    const auto ran = run({"report", "demo", "-o", "report.pdf", "--record", "record.json"});
+    QVERIFY2(ran.status == 0, ran.err);
+    QVERIFY(isValid("record", "record.json"));
+    const auto record = json("record.json").object();
+    const auto stations = record["stations"].toArray();
+    QVERIFY(stations.size() >= 4);
+    const auto day = QJsonDocument::fromJson(run({"day", "demo"}).out).object()["stations"].toArray();
+    int compared = 0;
+    for (const auto &one : day)
+        for (const auto &other : stations)
+            if (one.toObject()["name"] == other.toObject()["name"] &&
+                other.toObject()["figures"].isObject()) {
+                const auto figures = other.toObject()["figures"].toObject();
+                QCOMPARE(figures["unseen_mean"], one.toObject()["answer"].toObject()["mean"]);
+                const auto interval = figures["interval"].toArray();
+                QVERIFY(interval[0].toDouble() < figures["unseen_mean"].toDouble() &&
+                        figures["unseen_mean"].toDouble() < interval[1].toDouble());
+                ++compared;
+            }
+    QVERIFY(compared >= 3);
+    QVERIFY(record["deliveries"].toArray().size() >= 3);
+    QProcess words;
+    words.start("pdftotext", {at("report.pdf"), "-"});
+    QVERIFY(words.waitForFinished(30000));
+    const auto pages = QString::fromUtf8(words.readAllStandardOutput());
+    for (const auto &station : stations)
+        for (const auto &frame : station.toObject()["frames"].toArray())
+            QVERIFY(QString(pages).remove('\n').contains(frame.toObject()["sha256"].toString().left(40)));
+
+    const auto same = run({"report", "--verify", "record.json", "demo"});
+    QVERIFY2(same.status == 0 && same.out.isEmpty(), same.out + same.err);
+    auto changed = content("record.json");
+    const auto mean = QByteArray("\"unseen_mean\": ");
+    const auto from = changed.indexOf(mean) + mean.size();
+    const auto to = changed.indexOf(',', from);
+    changed.replace(from, to - from,
+                    QByteArray::number(changed.mid(from, to - from).toDouble() * 1.001, 'g', 12));
+    write("changed.json", changed);
+    const auto found = run({"report", "--verify", "changed.json", "demo"});
+    QCOMPARE(found.status, 3);
+    QVERIFY2(found.out.startsWith("stations[0].figures.unseen_mean: ") && found.out.count('\n') == 1,
+             found.out);
+    // a delivered file that somebody retouched
+    QFile picture(at("demo/handover/first/HR_0416.tif"));
+    QVERIFY(picture.open(QIODevice::Append) && picture.write("x") == 1);
+    picture.close();
+    const auto touched = run({"report", "--verify", "record.json", "demo"});
+    QVERIFY2(touched.status == 3 && touched.out.contains("HR_0416.tif"), touched.out);
+    QDir(at("demo/handover")).removeRecursively();
+    QCOMPARE(run({"report", "--verify", "changed.json", "nowhere"}).status, 2);
+    QCOMPARE(run({"report", "--verify", "report.pdf", "demo"}).status, 2);
+    QCOMPARE(run({"report", "demo", "-o", "report.doc"}).status, 2);
+    QCOMPARE(run({"report", "demo", "--station", "nowhere", "-o", "report.html"}).status, 2);
+    QVERIFY(!QFile::exists(at("report.html")) && !QFile::exists(at("report.doc")));
 }
 
 /// Spreads are means over pairs of the colours that stand beside them, and those are what prove and probe

@@ -22,6 +22,7 @@ Action addProve(CommandLine &app);
 Action addAgree(CommandLine &app);
 Action addCompare(CommandLine &app);
 Action addDrift(CommandLine &app);
+Action addReport(CommandLine &app);
 Action addExport(CommandLine &app);
 Action addDeliver(CommandLine &app);
 Action addProbe(CommandLine &app);

@@ -34,6 +34,8 @@ const std::vector<cli::Command> kCommands{
     {"day", "the job as the day sheet shows it", cli::addDay},
     {"agree", "say whether things get the same colour at each station of a job; draw stations together",
      cli::addAgree},
+    {"report", "the evidence of a job as pages, with a record of every figure; compute a record again",
+     cli::addReport},
     {"demo", "make the demo job with its raw frames", cli::addDemo},
 };
 

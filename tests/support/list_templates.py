@@ -9,7 +9,7 @@ import sys
 
 KEYWORDS = {"filled", "unusable", "internalError", "Phrase", "said", "fail", "at", "stopped", "refused"}
 WRITTEN = {"cube_lut.cpp", "cgats.cpp", "icc_profile.cpp", "output_profile.cpp", "export_task.cpp", "demo_task.cpp",
-           "studio_task.cpp", "sample_calibration.h", "deliver_task.cpp"}  # into files, beside what they say
+           "studio_task.cpp", "html_report.cpp", "sample_calibration.h", "deliver_task.cpp"}  # into files, beside what they say
 SQL = re.compile(r"^\s*(CREATE|SELECT|INSERT|DELETE|BEGIN|PRAGMA|UPDATE)\b")
 TOKEN = re.compile(r'//[^\n]*|/\*.*?\*/|R"\((?:.*?)\)"|"(?:\\.|[^"\\\n])*"|\'(?:\\.|[^\'\\])+\'|[A-Za-z_]\w*|\s+|.', re.S)
 

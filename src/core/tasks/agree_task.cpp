@@ -266,38 +266,54 @@ Result<Done> draw(Agreed &to, const std::vector<Side> &sides, const JobState &st
     return Done{};
 }
 
-Result<Done> applyTo(const AgreeRequest &request, const std::vector<Side> &sides,
-                     const std::vector<Calibration> &drawn)
+Result<Done> applyTo(const std::filesystem::path &job, const Agreed &agreed)
 {
-    const auto store = JobStore::open(request.job);
+    const auto store = JobStore::open(job);
     if (!store)
         return store.error();
-    auto state = (*store)->load();
+    const auto state = (*store)->load();
     if (!state)
         return state.error();
-    for (size_t s = 0; s < drawn.size(); ++s) {
-        std::vector<RowId> frames;
-        for (const auto id : sides[s].station->frames)
-            if (const auto *row = state->frame(id); row && row->part == FramePart::Product && !row->setAside)
-                frames.push_back(id);
-        const auto change = servedByCalibration(*state, frames, drawn[s]);
-        if (const auto stored = (*store)->apply(change); !stored)
-            return stored.error();
-        wavechroma::apply(*state, change);
-    }
-    return Done{};
+    return (*store)->apply(drawnChange(*state, Stations(*state), agreed));
 }
 
 } // namespace
 
+JobChange drawnChange(JobState state, const Stations &stations, const Agreed &agreed)
+{
+    JobChange out;
+    for (size_t s = 0; s < agreed.drawn.size(); ++s) {
+        std::vector<RowId> frames;
+        for (const auto *station : stations.all())
+            for (const auto id :
+                 station->name == agreed.agreement.stations[s] ? station->frames : std::vector<RowId>())
+                if (const auto *row = state.frame(id);
+                    row && row->part == FramePart::Product && !row->setAside)
+                    frames.push_back(id);
+        const auto change = servedByCalibration(state, frames, agreed.drawn[s]);
+        wavechroma::apply(state, change);
+        out = merged(std::move(out), change);
+    }
+    return out;
+}
+
 Result<Agreed> agreementOf(const AgreeRequest &request, const Progress &progress)
 {
-    if (!(request.give >= 0 && request.give <= 1))
-        return unusable("--give: {give:2} is no share from 0 to 1", {{"give", request.give}});
     const auto source = PictureSource::open({{}, request.job, {}, {}});
     if (!source)
         return source.error();
-    auto sides = sidesOf(*source);
+    auto out = agreementOf(*source, request, progress);
+    if (out && request.apply && !out->drawn.empty())
+        if (const auto applied = applyTo(request.job, *out); !applied)
+            return applied.error();
+    return out;
+}
+
+Result<Agreed> agreementOf(const PictureSource &source, const AgreeRequest &request, const Progress &progress)
+{
+    if (!(request.give >= 0 && request.give <= 1))
+        return unusable("--give: {give:2} is no share from 0 to 1", {{"give", request.give}});
+    auto sides = sidesOf(source);
     if (sides.size() < 2)
         return unusable("{job}: fewer than two stations have a chart of known colours with a calibration",
                         {{"job", request.job.string()}});
@@ -307,8 +323,8 @@ Result<Agreed> agreementOf(const AgreeRequest &request, const Progress &progress
         for (const auto id : side.station->frames) {
             if (progress.stopped())
                 return unusable("{job}: stopped", {{"job", request.job.string()}});
-            const auto &row = *source->state().frame(id);
-            if (row.part == FramePart::Product && !row.setAside && !addThings(side, *source, row))
+            const auto &row = *source.state().frame(id);
+            if (row.part == FramePart::Product && !row.setAside && !addThings(side, source, row))
                 out.unread.push_back(row.path);
         }
     }
@@ -319,14 +335,11 @@ Result<Agreed> agreementOf(const AgreeRequest &request, const Progress &progress
     agreement.objectsMean = meanSpread(agreement.objects);
     agreement.worst = worstOf(agreement, sides);
     if (request.drawTogether)
-        if (const auto drawn = draw(out, sides, source->state(), request.give, progress); !drawn)
+        if (const auto drawn = draw(out, sides, source.state(), request.give, progress); !drawn)
             return drawn.error();
     if (!request.out.empty() && !out.drawn.empty())
         if (const auto saved = saveApart(request.out, out.drawn); !saved)
             return saved.error();
-    if (request.apply && !out.drawn.empty())
-        if (const auto applied = applyTo(request, sides, out.drawn); !applied)
-            return applied.error();
     return out;
 }
 

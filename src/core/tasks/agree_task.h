@@ -2,6 +2,7 @@
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/formats/agreement_document.h"
+#include "core/tasks/picture_source.h"
 #include "core/values/calibration.h"
 #include "core/values/station_agreement.h"
 
@@ -30,5 +31,11 @@ struct Agreed
 /// has seen them). Means of a station's frames stand for it. Drawing together is drawTogether(), over the
 /// parts in use. Unusable with fewer than two such stations, and for a `give` outside 0…1.
 [[nodiscard]] Result<Agreed> agreementOf(const AgreeRequest &request, const Progress &progress = {});
+/// The same of a job that is open, which it does not change: `request.job` names it in messages,
+/// `request.apply` is the caller's to do, by drawnChange().
+[[nodiscard]] Result<Agreed> agreementOf(const PictureSource &source, const AgreeRequest &request,
+                                         const Progress &progress = {});
+/// Product frames of the stations served by calibrations that were drawn together.
+[[nodiscard]] JobChange drawnChange(JobState state, const Stations &stations, const Agreed &agreed);
 
 } // namespace wavechroma

@@ -4,6 +4,7 @@
 #include "core/fit/two_lights.h"
 #include "core/formats/reader_colour.h"
 #include "core/proof/proof.h"
+#include "core/tasks/colour_sides.h"
 #include "core/tasks/fit_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/tasks/refusals.h"
@@ -62,30 +63,6 @@ Result<Loaded> loaded(const std::string &name)
     return out;
 }
 
-CameraView viewOf(const Calibration &calibration)
-{
-    return {calibration.fileColor, calibration.multipliers, calibration.exposureScale};
-}
-
-/// Is it a reading of the frame that the calibration was made from, wherever that lies? By the file's name,
-/// and by the patches, since cameras begin to count again; light that was taken out of them moves them
-/// little.
-bool isMadeFrom(const Calibration &calibration, const Reading &reading)
-{
-    constexpr double kAlike = 0.1; // in logarithms
-    const auto name = fs::path(reading.image).filename();
-    const bool isNamed =
-        std::any_of(calibration.madeFrom.begin(), calibration.madeFrom.end(),
-                    [&](const SourceFrame &source) { return fs::path(source.image).filename() == name; });
-    double off = 0, count = 0;
-    for (const auto &patch : calibration.patches)
-        if (const auto *seen = reading.patch(patch.id); seen && seen->mean.g > 0 && patch.rgb.g > 0) {
-            off += std::abs(std::log(seen->mean.g / patch.rgb.g));
-            ++count;
-        }
-    return isNamed && calibration.chart == reading.chart && count > 0 && off / count < kAlike;
-}
-
 Result<ColourSide> sideOf(const Loaded &from, const CameraView &camera, const CompareRequest &request,
                           const ChartDefinition *chart)
 {
@@ -94,16 +71,10 @@ Result<ColourSide> sideOf(const Loaded &from, const CameraView &camera, const Co
     out.mayHaveSeenAll = !from.calibration && from.side.kind != kPlainSide;
     if (from.calibration) {
         const auto &c = *from.calibration;
-        const auto neutral = request.reading && chart ? neutralIn(*request.reading, *chart) : std::nullopt;
-        out.colour = [models = modelsFor(c, neutral)](const CameraRgb &rgb) {
-            return xyzFromCamera(models, rgb);
-        };
-        if (request.reading && c.madeFrom.size() == 1 && isMadeFrom(c, *request.reading))
-            for (const auto &patch : c.patches)
-                if (patch.unseen)
-                    out.unseen[patch.id] = *patch.unseen;
+        out = request.reading && chart ? sideOf(c, *request.reading, *chart) : sideOf(c);
+        out.side = from.side;
     } else if (from.side.kind == kPlainSide) {
-        out.colour = plainColour(camera);
+        out = plainSide(camera);
     } else if (from.side.kind == "dcp") {
         const auto profile = cameraProfileFrom(from.bytes, from.side.file);
         if (!profile)

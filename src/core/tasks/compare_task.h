@@ -1,6 +1,7 @@
 #pragma once
 #include "core/formats/comparison_document.h"
 #include "core/proof/comparison.h"
+#include "core/tasks/colour_sides.h"
 #include "core/values/profile_settings.h"
 
 #include <filesystem>
@@ -8,9 +9,6 @@
 #include <string>
 
 namespace wavechroma {
-
-/// White balance and the file's own matrix, in place of a file.
-inline constexpr const char *kPlainSide = "plain";
 
 struct CompareRequest
 {

@@ -5,20 +5,28 @@
 #include "core/tasks/reference_task.h"
 #include "core/tasks/refusals.h"
 
+#include <cmath>
+
 namespace wavechroma {
 
-/// With the times of exposure and without them.
+/// As it was shot (an aperture opened for a lamp turned down is no drift), and with the settings' difference
+/// taken out, with the times of exposure and without them.
 static std::vector<double> settingsOf(const CameraFacts &now, const CameraFacts &then)
 {
     const auto all = settingStops(now, then);
     if (!all)
         return {0};
+    std::vector<double> out{0};
+    const auto offer = [&out](double stops) {
+        if (std::abs(stops) > 1e-9)
+            out.push_back(stops);
+    };
+    offer(*all);
     auto likeThen = now;
     likeThen.exposureSeconds = then.exposureSeconds;
-    const auto withoutTime = settingStops(likeThen, then);
-    if (!withoutTime || *withoutTime == *all)
-        return {*all};
-    return {*all, *withoutTime};
+    if (const auto withoutTime = settingStops(likeThen, then); withoutTime && *withoutTime != *all)
+        offer(*withoutTime);
+    return out;
 }
 
 Result<DriftCheck> driftOfReading(const Calibration &calibration, const Reading &reading,

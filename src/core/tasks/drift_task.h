@@ -8,8 +8,9 @@
 
 namespace wavechroma {
 
-/// Holds later readings of a calibration's chart against it, see driftOf(): the times of exposure count or do
-/// not, whichever leaves the lesser change of level. `reference`: a file of values; empty: the chart's own.
+/// Holds later readings of a calibration's chart against it, see driftOf(): as they were shot, or with the
+/// settings' difference taken out, with the times of exposure or without, whichever leaves the lesser change
+/// of level. `reference`: a file of values; empty: the chart's own.
 [[nodiscard]] Result<DriftCheck> driftOfReading(const Calibration &calibration, const Reading &reading,
                                                 const ProofLimits &limits, const std::string &reference = {});
 /// In the order given. Unusable, naming the reading, where one is of another camera, lens or chart;
