@@ -9,6 +9,7 @@
 #include "core/color/rgb_space.h"
 #include "core/formats/calibration_tables.h"
 #include "core/formats/csv_colours.h"
+#include "core/formats/cxf.h"
 #include "core/formats/json_fields.h"
 #include "core/formats/reference_rows.h"
 #include "core/words/proof_words.h"
@@ -205,6 +206,18 @@ Result<std::vector<ProbeTarget>> targetsFromCgats(const std::string &text, const
     return out;
 }
 
+Result<std::vector<ProbeTarget>> targetsFromCxf(const std::string &text, const std::string &name,
+                                                TableReading *how)
+{
+    const auto colours = cxfColours(text, name, how);
+    if (!colours)
+        return colours.error();
+    std::vector<ProbeTarget> out;
+    for (const auto &[id, xyz] : *colours)
+        out.push_back({id, labFromXyz(xyz)});
+    return out;
+}
+
 Result<Done> checkTargets(const std::vector<ProbeTarget> &targets, const std::string &file)
 {
     std::set<std::string> names;
@@ -292,9 +305,10 @@ Result<std::vector<ProbeTarget>> targetsFrom(const std::string &text, const std:
     if (first == text.npos)
         return unusable("{file}: is empty", {{"file", name}});
     const bool isCgats = letters::upper(text).find("BEGIN_DATA_FORMAT") != std::string::npos;
-    auto out = text[first] == '{' ? targetsFromJson(text, name)
-               : isCgats          ? targetsFromCgats(text, name, how)
-                                  : targetsFromCsv(text, name, how);
+    auto out = isCxf(text)          ? targetsFromCxf(text, name, how)
+               : text[first] == '{' ? targetsFromJson(text, name)
+               : isCgats            ? targetsFromCgats(text, name, how)
+                                    : targetsFromCsv(text, name, how);
     if (!out)
         return out;
     const auto sound = checkTargets(*out, name);

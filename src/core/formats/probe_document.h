@@ -15,7 +15,7 @@ namespace wavechroma {
 [[nodiscard]] Result<std::vector<FrameProbes>> probesFrom(const std::string &text, const std::string &name);
 
 /// Targets from a `wavechroma.targets/1`, from CSV (a header with `name` and L, a, b; X, Y, Z of 0…100;
-/// wavelengths; or `srgb` as #rrggbb; `tolerance` if any), or from CGATS.17 text. Unusable, naming line or
+/// wavelengths; or `srgb` as #rrggbb; `tolerance` if any), or from CGATS.17 or CxF3. Unusable, naming line or
 /// field, for what is no colour of a surface, a tolerance that is not above 0, and a name that is there
 /// twice.
 /// `how`: what a table was taken for.

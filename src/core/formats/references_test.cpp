@@ -2,6 +2,7 @@
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
+#include "core/formats/cxf.h"
 #include "core/formats/probe_document.h"
 #include "core/formats/reference_rows.h"
 #include "core/formats/tolerance_sheet.h"
@@ -26,6 +27,9 @@ class ReferencesTest : public QObject
     Q_OBJECT
 private slots:
     void csvOfLabXyzAndSpectraIsRead();
+    void cxfOfLabXyzAndSpectraIsRead();
+    void brokenCxfNamesItsField_data();
+    void brokenCxfNamesItsField();
     void faultsNameLineAndField_data();
     void faultsNameLineAndField();
     void anotherChartsValuesAreRefused();
@@ -86,6 +90,128 @@ void ReferencesTest::csvOfLabXyzAndSpectraIsRead()
     const auto grey = withCsvReferences(testing::classicChart(), spectra, "s");
     QVERIFY2(bool(grey), grey ? "" : grey.error().message.c_str());
     QVERIFY(grey->patches[3].reflectance && std::abs(grey->patches[3].reference.y - 0.5) < 1e-6);
+}
+
+namespace {
+
+/// A document as instruments write it: `values` of a patch, in a prefix of its own.
+std::string cxfWith(const std::function<std::string(const ChartPatch &)> &values,
+                    const std::string &illuminant = "D50", const std::string &observer = "2_Degree")
+{
+    std::string out = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<cc:CxF "
+                      "xmlns:cc=\"http://colorexchangeformat.com/CxF3-core\">\n<cc:FileInformation/>\n"
+                      "<cc:Resources><cc:ObjectCollection>\n";
+    int id = 0;
+    for (const auto &patch : testing::classicChart().patches)
+        out += fmt::format("<cc:Object ObjectType=\"Target\" Name=\"{}\" Id=\"c{}\"><cc:ColorValues>{}"
+                           "</cc:ColorValues></cc:Object>\n",
+                           patch.id, ++id, values(patch));
+    return out + fmt::format("</cc:ObjectCollection><cc:ColorSpecificationCollection>"
+                             "<cc:ColorSpecification Id=\"CS1\"><cc:TristimulusSpec><cc:Illuminant>{}"
+                             "</cc:Illuminant><cc:Observer>{}</cc:Observer></cc:TristimulusSpec>"
+                             "<cc:MeasurementSpec><cc:WavelengthRange StartWL=\"400\" Increment=\"50\"/>"
+                             "</cc:MeasurementSpec></cc:ColorSpecification>"
+                             "</cc:ColorSpecificationCollection></cc:Resources></cc:CxF>\n",
+                             illuminant, observer);
+}
+
+std::string cxfLab(const ChartPatch &patch)
+{
+    const auto lab = labFromXyz(patch.reference);
+    return fmt::format("<cc:ColorCIELab ColorSpecification=\"CS1\"><cc:L>{:.6f}</cc:L><cc:A>{:.6f}</cc:A>"
+                       "<cc:B>{:.6f}</cc:B></cc:ColorCIELab>",
+                       lab.l, lab.a, lab.b);
+}
+
+} // namespace
+
+void ReferencesTest::cxfOfLabXyzAndSpectraIsRead()
+{
+    const auto &chart = testing::classicChart();
+    TableReading how;
+    const auto lab = withCxfReferences(chart, cxfWith(cxfLab), "batch.cxf", &how);
+    QVERIFY2(bool(lab), lab ? "" : lab.error().message.c_str());
+    QVERIFY(farthest(*lab) < 1e-6);
+    QCOMPARE(int(how.kind), int(TableReading::Kind::Lab));
+    const auto xyz = withCxfReferences(
+        chart, cxfWith([](const ChartPatch &patch) {
+            return fmt::format("<cc:ColorCIEXYZ ColorSpecification=\"CS1\"><cc:X>{}</cc:X><cc:Y>{}</cc:Y>"
+                               "<cc:Z>{}</cc:Z></cc:ColorCIEXYZ>",
+                               100 * patch.reference.x, 100 * patch.reference.y, 100 * patch.reference.z);
+        }),
+        "batch.cxf");
+    QVERIFY2(bool(xyz), xyz ? "" : xyz.error().message.c_str());
+    QVERIFY(farthest(*xyz) < 1e-6);
+    // a spectrum goes before the colour beside it, in its own range or in the specification's
+    for (const char *range : {"", " StartWL=\"380\" Increment=\"40\""}) {
+        const auto grey =
+            withCxfReferences(chart, cxfWith([range](const ChartPatch &patch) {
+                                  return fmt::format("<cc:ReflectanceSpectrum "
+                                                     "ColorSpecification=\"CS1\"{}>0.5 0.5 0.5 0.5 "
+                                                     "0.5\n0.5 0.5 0.5 0.5 0.5</cc:"
+                                                     "ReflectanceSpectrum>",
+                                                     range) +
+                                         cxfLab(patch);
+                              }),
+                              "batch.cxf");
+        QVERIFY2(bool(grey), grey ? "" : grey.error().message.c_str());
+        QVERIFY(grey->patches[3].reflectance && std::abs(grey->patches[3].reference.y - 0.5) < 1e-6);
+        QCOMPARE(grey->patches[3].reflectance->startNm, *range ? 380. : 400.);
+    }
+    // colours under another light are taken to D50, as from a table
+    const auto d65 = withCxfReferences(chart, cxfWith(cxfLab, "D65"), "batch.cxf");
+    const auto table = withCsvReferences(chart, "# ILLUMINANT: D65\n" + labTable().substr(10), "batch.csv");
+    QVERIFY2(d65 && table, d65 ? "" : d65.error().message.c_str());
+    for (size_t i = 0; i < 24; ++i)
+        QVERIFY(std::abs(d65->patches[i].reference.z - table->patches[i].reference.z) < 1e-6);
+    const auto targets = targetsFrom(cxfWith(cxfLab), "brand.cxf");
+    QVERIFY2(bool(targets), targets ? "" : targets.error().message.c_str());
+    QCOMPARE(targets->size(), size_t(24));
+    QVERIFY(std::abs((*targets)[2].lab.a - labFromXyz(chart.patches[2].reference).a) < 1e-4);
+}
+
+void ReferencesTest::brokenCxfNamesItsField_data()
+{
+    QTest::addColumn<QString>("from");
+    QTest::addColumn<QString>("to");
+    QTest::addColumn<QString>("words");
+    const auto row = [](const char *name, const char *from, const char *to, const char *words) {
+        QTest::newRow(name) << from << to << words;
+    };
+    row("cut off", "</cc:Resources></cc:CxF>", "", "broken XML");
+    row("another document", "cc:CxF", "cc:Other", "has no CxF element");
+    row("not a number", "<cc:L>", "<cc:L>x", "object A1: L of ColorCIELab is \"x");
+    row("missing", "<cc:A>", "<cc:Q>", "broken XML");
+    row("no field", "<cc:B>", "<cc:B/><cc:B>", "object A1: B of ColorCIELab is \"\"");
+    row("absurd", "<cc:L>", "<cc:L>9", "object A1: Lab 9");
+    row("twice", "Name=\"A2\"", "Name=\"A1\"", "sample A1 is there twice");
+    row("two of a kind",
+        "</cc:ColorCIELab></cc:ColorValues></cc:Object>\n<cc:Object ObjectType=\"Target\" Name=\"A2\" "
+        "Id=\"c2\"><cc:ColorValues>",
+        "</cc:ColorCIELab>", "object A1: has ColorCIELab more than once");
+    row("unknown specification", "Id=\"CS1\"", "Id=\"CS2\"",
+        "ColorSpecification \"CS1\" is not in the document");
+    row("observer", "2_Degree", "3_Degree", "Observer is \"3_Degree\"");
+    row("of ten degrees", "2_Degree", "10_Degree", "10");
+    row("another chart", "Name=\"D6\"", "Name=\"Q9\"", "");
+    row("no colours", "ColorCIELab", "ColorCMYK", "no kind of value in common");
+}
+
+void ReferencesTest::brokenCxfNamesItsField()
+{
+    QFETCH(QString, from);
+    QFETCH(QString, to);
+    QFETCH(QString, words);
+    auto text = QString::fromStdString(cxfWith(cxfLab));
+    QVERIFY(text.contains(from));
+    if (from.startsWith("ColorCIELab") || from == "cc:CxF")
+        text.replace(from, to);
+    else
+        text.replace(text.indexOf(from), from.size(), to);
+    const auto read = withCxfReferences(testing::classicChart(), text.toStdString(), "batch.cxf");
+    QVERIFY(!read);
+    QVERIFY2(QString::fromStdString(read.error().message).contains(words), read.error().message.c_str());
+    QVERIFY(QString::fromStdString(read.error().message).contains("batch.cxf"));
 }
 
 void ReferencesTest::faultsNameLineAndField_data()

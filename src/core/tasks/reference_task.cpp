@@ -4,6 +4,7 @@
 #include "core/base/letters.h"
 #include "core/color/lab.h"
 #include "core/formats/calibration_tables.h"
+#include "core/formats/cxf.h"
 #include "core/formats/documents.h"
 #include "core/formats/names.h"
 #include "core/sim/instrument.h"
@@ -97,9 +98,10 @@ Result<ChartDefinition> withReferences(const ChartDefinition &chart, const std::
     const bool isTable = letters::upper(*text).find("BEGIN_DATA") != std::string::npos,
                isJson = (*text)[text->find_first_not_of(" \t\r\n")] == '{';
     const bool isCsv = !isTable && text->substr(0, text->find('\n')).find_first_of(",;\t") != text->npos;
-    auto out = isJson  ? withChartReferences(chart, *text, file.string())
-               : isCsv ? withCsvReferences(chart, *text, file.string(), how)
-                       : withCgatsReferences(chart, *text, file.string(), how);
+    auto out = isCxf(*text) ? withCxfReferences(chart, *text, file.string(), how)
+               : isJson     ? withChartReferences(chart, *text, file.string())
+               : isCsv      ? withCsvReferences(chart, *text, file.string(), how)
+                            : withCgatsReferences(chart, *text, file.string(), how);
     if (!out || !light)
         return out;
     const auto named = lightNamed(*light);

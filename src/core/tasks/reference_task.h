@@ -18,9 +18,9 @@ namespace wavechroma {
 /// A CIE name, a temperature, or a spectrum file (CSV nm,value).
 [[nodiscard]] Result<NamedLight> lightNamed(const std::string &text);
 
-/// Returns the chart with its references replaced from CGATS.17 text, a CSV table or a `wavechroma.chart/1`
-/// file; ids are matched by name. A `wavechroma.reading/1` of another camera stands for what that camera
-/// made of the patches: a rendered picture as it is, raw samples by white balance alone; a
+/// Returns the chart with its references replaced from CGATS.17 text, CxF3, a CSV table or a
+/// `wavechroma.chart/1` file; ids are matched by name. A `wavechroma.reading/1` of another camera stands for
+/// what that camera made of the patches: a rendered picture as it is, raw samples by white balance alone; a
 /// `wavechroma.proof/1` stands for its results. Spectra are integrated under `light` (see lightNamed()), D50
 /// when absent, and adapted to D50. `how`: what a table was taken for; unchanged for other files.
 [[nodiscard]] Result<ChartDefinition> withReferences(const ChartDefinition &chart,

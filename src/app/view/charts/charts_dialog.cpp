@@ -59,7 +59,7 @@ ChartsDialog::ChartsDialog(JobDocument *job, QWidget *parent)
     button(tr("Import…"), tr("CGATS.17 text, CSV, or a chart definition"), "import", [this] {
         const auto file = QFileDialog::getOpenFileName(
             this, tr("Reference Values"), {},
-            tr("Reference values (*.txt *.cgats *.it8 *.csv *.json);;All files (*)"));
+            tr("Reference values (*.txt *.cgats *.it8 *.csv *.json *.cxf);;All files (*)"));
         if (!file.isEmpty())
             importFile(file);
     });
