@@ -35,6 +35,7 @@ struct Side
     CameraColour plain;
     std::map<std::string, std::vector<CameraRgb>> things; ///< by name, at the chart's level, one a frame
     std::map<std::string, std::vector<Lab>> labs;         ///< of the same, by what serves each frame
+    std::map<std::string, std::string> doubted;           ///< by name, a frame whose light may be another
 };
 
 std::vector<Side> sidesOf(const PictureSource &source)
@@ -48,7 +49,7 @@ std::vector<Side> sidesOf(const PictureSource &source)
         if (!reading || !row || reading->reading.fault() || row->calibration.fault() ||
             !reading->reading->found)
             continue;
-        Side side{station, chart, *reading->reading, {}, *row->calibration, {}, {}, {}};
+        Side side{station, chart, *reading->reading, {}, *row->calibration, {}, {}, {}, {}};
         const auto references = referencesOf(side.reading, side.calibration.asked.reference);
         if (!references || !references->colorsKnown)
             continue;
@@ -92,6 +93,9 @@ bool addThings(Side &side, const PictureSource &source, const JobFrame &row)
     const auto frame = evened(*opened, serves, remarks);
     if (!frame)
         return false;
+    const bool isDoubted = std::any_of(serves.doubts.begin(), serves.doubts.end(), [](const Doubt &doubt) {
+        return doubt.code == "other-light" || doubt.code == "light-moved" || doubt.code == "no-chart";
+    });
     const auto models = modelsOf(*frame, serves);
     const double level = wavechroma::levelOf(*frame, serves, true);
     for (const auto &place : places) {
@@ -100,6 +104,8 @@ bool addThings(Side &side, const PictureSource &source, const JobFrame &row)
             continue;
         const CameraRgb rgb{level * sample->mean.r, level * sample->mean.g, level * sample->mean.b};
         side.things[place.name].push_back(rgb);
+        if (isDoubted)
+            side.doubted.emplace(place.name, row.path);
         side.labs[place.name].push_back(labFromXyz(xyzFromCamera(models, rgb)));
     }
     return true;
@@ -204,6 +210,12 @@ std::optional<WorstPair> worstOf(const StationAgreement &agreement, const std::v
         return std::nullopt;
     for (const auto &side : sides) {
         const bool isOne = side.station->name == out.first || side.station->name == out.second;
+        const auto doubted = side.doubted.find(out.id);
+        if (isOne && byObjects && doubted != side.doubted.end()) {
+            out.mend = "doubted-frame";
+            out.at = doubted->second;
+            return out;
+        }
         if (isOne && side.station->answer.state != Answer::State::Good) {
             out.mend = "shoot-again";
             out.at = side.station->name;

@@ -12,6 +12,7 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include <system_error>
 
 namespace wavechroma {
 
@@ -246,6 +247,10 @@ Result<JobRecord> makeReport(const PictureSource &source, const ReportRequest &r
     }
     if (!request.recordFile.empty())
         files.push_back({request.recordFile, bytesOf(document)});
+    for (const auto &file : files) {
+        std::error_code code;
+        fs::create_directories(file.path.parent_path(), code);
+    }
     if (const auto written = writeWhole(files); !written)
         return written.error();
     return record;

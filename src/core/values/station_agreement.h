@@ -30,7 +30,8 @@ struct WorstPair
     std::string id, first, second;
     double de00 = 0;
     bool isObject = false;
-    /// What would mend it: "shoot-again" at `at`, whose chart is in doubt, or "draw-together".
+    /// What would mend it: "shoot-again" at `at`, a station whose chart is in doubt; "doubted-frame", `at` is
+    /// a frame of the thing that its calibration may not hold for; or "draw-together".
     std::string mend, at;
     bool operator==(const WorstPair &) const = default;
 };

@@ -7,9 +7,7 @@
 
 namespace wavechroma::words {
 
-namespace {
-
-std::string drawnWords(const DrawnFigures &drawn, const Language &language)
+std::string drawnTogether(const DrawnFigures &drawn, const Language &language)
 {
     if (drawn.weight == 0)
         return filled("Drawing them together would gain nothing that each station's own truth allows.", {},
@@ -32,8 +30,6 @@ std::string drawnWords(const DrawnFigures &drawn, const Language &language)
                   language);
 }
 
-} // namespace
-
 std::string agreement(const StationAgreement &a, const Language &language)
 {
     std::vector<std::string> out;
@@ -50,7 +46,10 @@ std::string agreement(const StationAgreement &a, const Language &language)
             filled("No object has a probe at several stations: patches alone flatter.", {}, language));
     if (a.worst)
         out.push_back(filled(
-            a.worst->mend == "shoot-again"
+            a.worst->mend == "doubted-frame"
+                ? said("{id} is furthest apart, ΔE {de:1} between {first} and {second}. The calibration "
+                       "of {at} is in doubt: shoot a chart under its light.")
+            : a.worst->mend == "shoot-again"
                 ? said("{id} is furthest apart, ΔE {de:1} between {first} and {second}. Shoot the chart "
                        "again at {at}.")
                 : said("{id} is furthest apart, ΔE {de:1} between {first} and {second}. Draw the "
@@ -62,7 +61,7 @@ std::string agreement(const StationAgreement &a, const Language &language)
              {"at", a.worst->at}},
             language));
     if (a.drawn)
-        out.push_back(drawnWords(*a.drawn, language));
+        out.push_back(drawnTogether(*a.drawn, language));
     return joined(out);
 }
 

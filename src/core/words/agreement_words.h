@@ -6,6 +6,7 @@ namespace wavechroma::words {
 
 /// How far the stations are apart, the pair that disagrees most and what would mend it; then what drawing
 /// together gained and cost, where it was asked for.
+[[nodiscard]] std::string drawnTogether(const DrawnFigures &drawn, const Language &language = plain());
 [[nodiscard]] std::string agreement(const StationAgreement &agreement, const Language &language = plain());
 
 } // namespace wavechroma::words

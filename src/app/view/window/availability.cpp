@@ -1,6 +1,7 @@
 #include "app/view/window/availability.h"
 
 #include "app/model/screen_profile.h"
+#include "app/view/agreement/agreement_place.h"
 #include "app/view/bench/bench.h"
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_view.h"
@@ -72,10 +73,11 @@ void addSubject(Availability &out, const Desk &desk)
 
 void addWindow(Availability &out, const Desk &desk)
 {
-    out.place = !desk.job()->isOpen() ? Availability::Place::Start
-                : desk.isOnBench()    ? Availability::Place::Bench
-                : desk.isAtHandover() ? Availability::Place::Handover
-                                      : Availability::Place::Day;
+    out.place = !desk.job()->isOpen()  ? Availability::Place::Start
+                : desk.isOnBench()     ? Availability::Place::Bench
+                : desk.isAtHandover()  ? Availability::Place::Handover
+                : desk.isAtAgreement() ? Availability::Place::Agreement
+                                       : Availability::Place::Day;
     out.isWatching = desk.watch()->isWatching();
     out.isStudioShown = !desk.studio()->isHidden();
     const auto &monitor = ScreenProfile::current();
@@ -96,6 +98,9 @@ Availability availabilityOf(const Desk &desk)
     addSubject(out, desk);
     addBench(out, desk);
     out.handover = unless(out.writable, desk.isAtHandover(), "Handover is not open (F5).");
+    out.agreement = unless(out.open, desk.isAtAgreement(), "Agreement is not open (F8).");
+    out.drawn = unless(out.agreement, out.writable.isEmpty() && desk.agreementPlace()->canApply(),
+                       "no stations were drawn together that gained by it.");
     out.waiting = unless(out.writable, !desk.intake()->waiting().isEmpty(), "no frames are waiting.");
     out.moved = unless(out.writable, job.isOpen() && isMoved(job), "the frame on the bench was not moved.");
     out.studio = unless(out.writable, out.isStudioShown, "the studio is not open (F6).");

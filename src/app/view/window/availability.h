@@ -21,12 +21,13 @@ struct Availability
     QString product, productEditable; ///< a product frame is on the bench
     QString probe, proposed;          ///< … with a probe selected, with proposed ones
     QString handover;                 ///< that place is shown, in a job that can be written
+    QString agreement, drawn;         ///< that place is shown; … and stations were drawn together there
     QString otherBalance;             ///< the balance is not the chart's own
     QString waiting, moved, studio;   ///< frames wait; the frame on the bench was moved; the studio is open
     QString anyChart, profiles;       ///< the job has a chart frame; the frame has a calibration
     std::array<QString, 5> otherPart; ///< by FramePart: the selected frame is not that already
 
-    enum class Place { Start, Day, Bench, Handover } place = Place::Start;
+    enum class Place { Start, Day, Bench, Agreement, Handover } place = Place::Start;
     bool isWatching = false, isSetAside = false, isMerged = false, hasThings = false, isStudioShown = false;
     QString monitor; ///< whose profile is used
     bool isMonitorDesktops = false, isMonitorNone = false;

@@ -2,15 +2,18 @@
 
 #include "app/model/spoken.h"
 #include "app/model/thumbnails.h"
+#include "app/view/agreement/agreement_place.h"
 #include "app/view/bench/bench.h"
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_view.h"
 #include "app/view/day/call_out.h"
 #include "app/view/day/day_sheet.h"
+#include "app/view/day/strike_view.h"
 #include "app/view/handover/handover.h"
 #include "app/view/studio/studio_panel.h"
 #include "app/view/widgets/task_strip.h"
 #include "app/view/widgets/top_bar.h"
+#include "core/facts/strike.h"
 #include "core/tasks/job_task.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
@@ -22,6 +25,8 @@
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QVBoxLayout>
+#include <algorithm>
+#include <utility>
 
 namespace wavechroma::app {
 
@@ -29,8 +34,9 @@ Desk::Desk()
     : m_intake(&m_job, &m_tasks), m_watch(&m_job, &m_tasks),
       m_thumbnails(new Thumbnails(&m_job, &m_tasks, this)), m_bar(new TopBar), m_stack(new QStackedWidget),
       m_daySheet(new DaySheet(&m_job, m_thumbnails)), m_bench(new Bench(&m_job, &m_tasks)),
-      m_handover(new Handover(&m_job, &m_tasks)), m_strip(new TaskStrip), m_studio(new StudioPanel(&m_tasks)),
-      m_callOut(new CallOut(this))
+      m_agreement(new AgreementPlace(&m_job, &m_tasks)), m_handover(new Handover(&m_job, &m_tasks)),
+      m_strip(new TaskStrip), m_studio(new StudioPanel(&m_tasks)), m_callOut(new CallOut(this)),
+      m_strike(new StrikeView(this))
 {
     layOut();
     connectJob();
@@ -60,6 +66,7 @@ void Desk::layOut()
     layout->addWidget(m_strip);
     m_stack->addWidget(m_daySheet);
     m_stack->addWidget(m_bench);
+    m_stack->addWidget(m_agreement);
     m_stack->addWidget(m_handover);
 }
 
@@ -74,10 +81,13 @@ void Desk::connectJob()
     connect(&m_job, &JobDocument::opened, this, [this] {
         m_tasks.jobChanged();
         m_arrived.clear();
+        m_cameIn = false;
+        m_strike->hide();
         if (!m_job.isOpen())
             m_stack->setCurrentIndex(0); // the start page
         adapt();
     });
+    connect(&m_job, &JobDocument::changed, this, &Desk::offerStrike);
     connect(&m_job, &JobDocument::changed, this, &Desk::adapt);
     connect(&m_job, &JobDocument::currentFrameChanged, this, &Desk::adapt);
     connect(&m_job, &JobDocument::failed, this, &Desk::showMessage);
@@ -118,6 +128,10 @@ void Desk::connectWork()
 void Desk::connectPlaces()
 {
     connect(m_callOut, &CallOut::dismissed, this, &Desk::showDaySheet);
+    connect(m_strike, &StrikeView::stepAsked, this, &Desk::stepStrike);
+    connect(m_strike, &StrikeView::dismissed, this, &Desk::adapt);
+    connect(m_agreement, &AgreementPlace::problem, this, &Desk::showMessage);
+    connect(m_agreement, &AgreementPlace::answered, this, &Desk::adapt);
     connect(m_studio, &StudioPanel::problem, this, &Desk::showMessage);
     connect(m_daySheet->canvas(), &DayCanvas::openAsked, this, &Desk::showBench);
     connect(m_daySheet->canvas(), &DayCanvas::selectionChanged, this, &Desk::adapt);
@@ -147,7 +161,7 @@ void Desk::clearMessage()
 {
     if (!m_strip->message().isEmpty())
         m_strip->clearMessage();
-    else if (isOnBench() || isAtHandover())
+    else if (isOnBench() || isAtHandover() || isAtAgreement())
         showDaySheet();
 }
 
@@ -186,6 +200,7 @@ void Desk::arrived()
 {
     m_strip->endProgress();
     adapt();
+    m_cameIn = true;
     emit settled();
     if (m_arrived.empty())
         return;
@@ -238,6 +253,52 @@ void Desk::showHandover()
     adapt();
 }
 
+void Desk::showAgreement()
+{
+    if (!m_job.isOpen())
+        return;
+    m_stack->setCurrentWidget(m_agreement);
+    m_agreement->setFocus();
+    adapt();
+}
+
+void Desk::showStrike(qint64 setup)
+{
+    if (m_job.isOpen() && setup != 0)
+        m_strike->show(strikeCard(m_job.job(), setup));
+}
+
+bool Desk::holdsBack()
+{
+    if (!m_job.isOpen() || m_job.isReadOnly() || !std::exchange(m_cameIn, false))
+        return false;
+    const auto setup = newestSetup(m_job.job());
+    if (setup == 0 || strikeCard(m_job.job(), setup).missing() == 0)
+        return false;
+    showStrike(setup);
+    return true;
+}
+
+/// A new setup begins: the lights of the one before are still as they were.
+void Desk::offerStrike(const JobChange &change)
+{
+    const bool isNew = std::any_of(change.setups.begin(), change.setups.end(),
+                                   [](const auto &row) { return !row.before && row.after; });
+    const auto setup = isNew && m_cameIn ? newestSetup(m_job.job()) : 0;
+    if (setup != 0 && strikeCard(m_job.job(), setup).missing() > 0)
+        showStrike(setup);
+}
+
+void Desk::stepStrike(int by)
+{
+    const auto &setups = m_job.state().setups;
+    for (int i = 0; i < int(setups.size()); ++i)
+        if (setups[size_t(i)].id == m_strike->card().setup && i + by >= 0 && i + by < int(setups.size())) {
+            showStrike(setups[size_t(i + by)].id);
+            return;
+        }
+}
+
 void Desk::showMessage(const QString &message)
 {
     m_strip->showMessage(message);
@@ -282,6 +343,11 @@ bool Desk::isOnBench() const
 bool Desk::isAtHandover() const
 {
     return m_stack->currentWidget() == m_handover;
+}
+
+bool Desk::isAtAgreement() const
+{
+    return m_stack->currentWidget() == m_agreement;
 }
 
 RowId Desk::subject() const

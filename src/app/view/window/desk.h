@@ -8,11 +8,13 @@ class QStackedWidget;
 
 namespace wavechroma::app {
 
+class AgreementPlace;
 class Bench;
 class CallOut;
 class DaySheet;
 class FrameEditor;
 class Handover;
+class StrikeView;
 class StudioPanel;
 class TaskStrip;
 class Thumbnails;
@@ -32,7 +34,12 @@ public:
     void showStart(QWidget *page); ///< what is shown while no job is open
     void showDaySheet();
     void showBench(qint64 frame);
+    void showAgreement();
     void showHandover();
+    void showStrike(qint64 setup); ///< what it lacks while its lights are up
+    /// Shows what the newest setup lacks, once, where frames came in since the job was opened; true: it did,
+    /// and whoever wants to leave should wait.
+    bool holdsBack();
     void showCallOut(qint64 frame);
     void showMessage(const QString &message);
     void clearMessage(); ///< or, where there is none, back to the day sheet
@@ -41,6 +48,7 @@ public:
     [[nodiscard]] RowId subject() const; ///< the frame that actions are about
     [[nodiscard]] bool isOnBench() const;
     [[nodiscard]] bool isAtHandover() const;
+    [[nodiscard]] bool isAtAgreement() const;
 
     [[nodiscard]] JobDocument *job() { return &m_job; }
     [[nodiscard]] const JobDocument *job() const { return &m_job; }
@@ -53,6 +61,8 @@ public:
     [[nodiscard]] DaySheet *daySheet() const { return m_daySheet; }
     [[nodiscard]] Bench *bench() const { return m_bench; }
     [[nodiscard]] FrameEditor *editor() const;
+    [[nodiscard]] AgreementPlace *agreementPlace() const { return m_agreement; }
+    [[nodiscard]] StrikeView *strikeView() const { return m_strike; }
     [[nodiscard]] Handover *handoverPlace() const { return m_handover; }
     [[nodiscard]] StudioPanel *studio() const { return m_studio; }
     [[nodiscard]] TaskStrip *strip() const { return m_strip; }
@@ -70,6 +80,8 @@ private:
     void connectWork();
     void connectPlaces();
     void arrived();
+    void offerStrike(const JobChange &change);
+    void stepStrike(int by);
     void askAllTheSame(const QString &message, const std::function<void()> &allTheSame);
 
     JobDocument m_job;
@@ -81,10 +93,13 @@ private:
     QStackedWidget *m_stack;
     DaySheet *m_daySheet;
     Bench *m_bench;
+    AgreementPlace *m_agreement;
     Handover *m_handover;
     TaskStrip *m_strip;
     StudioPanel *m_studio;
     CallOut *m_callOut;
+    StrikeView *m_strike;
+    bool m_cameIn = false;         ///< frames, since the job was opened or the card was last offered
     QString m_shownQueue;          ///< whose progress the strip shows
     std::vector<qint64> m_arrived; ///< chart frames of the intake that is running
 };

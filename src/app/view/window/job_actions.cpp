@@ -2,9 +2,12 @@
 #include "app/view/window/job_actions.h"
 #include "app/model/spoken.h"
 #include "app/view/handover/handover.h"
+#include "app/view/handover/report_dialog.h"
 #include "core/tasks/demo_task.h"
 #include "core/tasks/job_task.h"
+#include "core/words/record_words.h"
 
+#include <QDateTime>
 #include <QDir>
 #include <QFileDialog>
 #include <algorithm>
@@ -34,6 +37,8 @@ MenuRows JobActions::rows()
           [this] { makeDemoJob(); }},
          {"closeJob", tr("Close Job"), "Ctrl+W", tr("Everything is already saved"), open,
           [this] {
+              if (m_desk->holdsBack())
+                  return;
               editor()->finishWork();
               m_job.close();
           },
@@ -53,7 +58,10 @@ std::vector<ActionRow> JobActions::handoverRows()
     auto *place = m_desk->handoverPlace();
     const auto here = needs(&Availability::handover);
     using enum ActionRow::Place;
-    return {{"newDelivery", tr("New Delivery…"), "",
+    return {{"report", tr("Report…"), "",
+             tr("The evidence as pages: what was held, to what limits, with every figure's source"),
+             needs(&Availability::open), [this] { askForReport(); }, NewGroup},
+            {"newDelivery", tr("New Delivery…"), "",
              tr("Another delivery of this job; it starts with the same forms"), here,
              [place] { place->addDelivery(); }, NewGroup},
             {"addForm", tr("Add a Form…"), "", tr("Pictures, DNG copies, profiles, presets or values"), here,
@@ -67,6 +75,36 @@ std::vector<ActionRow> JobActions::handoverRows()
             {"write", tr("Write the Delivery"), "Ctrl+Return",
              tr("Files that are there are not written again; a stopped delivery continues"), here,
              [place] { place->editor()->write(); }}};
+}
+
+void JobActions::askForReport()
+{
+    QStringList stations;
+    for (const auto *station : m_job.stations().all())
+        if (!station->frames.empty())
+            stations << text(station->name);
+    const auto folder = text((m_job.store()->folder() / "handover").string());
+    auto *dialog = new ReportDialog(stations, m_job.isReadOnly() ? QDir::homePath() : folder, window());
+    connect(dialog, &QDialog::accepted, this, [this, dialog] { writeReport(dialog->request()); });
+    dialog->open();
+}
+
+void JobActions::writeReport(ReportRequest request)
+{
+    request.record.madeAt = QDateTime::currentDateTime().toString(Qt::ISODate).toStdString();
+    m_tasks.run<JobRecord>(
+        {"report", tr("writing the report")},
+        [job = m_job.job(), request](const Progress &progress) {
+            return makeReport(PictureSource::of(job), request, progress);
+        },
+        this,
+        [this, request](const Result<JobRecord> &record) {
+            if (!record)
+                return showMessage(text(record.error()));
+            const auto &file = request.files.empty() ? request.recordFile : request.files.front();
+            showMessage(
+                tr("%1. The report is %2").arg(text(words::verdict(*record, spoken())), text(file.string())));
+        });
 }
 
 void JobActions::newJob()

@@ -1,5 +1,6 @@
 #pragma once
 #include "app/view/window/action_group.h"
+#include "core/tasks/report_task.h"
 
 namespace wavechroma::app {
 
@@ -14,6 +15,8 @@ public:
 private:
     [[nodiscard]] std::vector<ActionRow> handoverRows();
     void newJob();
+    void askForReport();
+    void writeReport(ReportRequest request);
     void chooseJob();
     void makeDemoJob();
 };

@@ -34,7 +34,7 @@ MainWindow::MainWindow(QWidget *parent)
     setCentralWidget(m_desk);
     makeActions();
     makeUndo();
-    for (const char *place : {"daySheet", "bench", "handover"})
+    for (const char *place : {"daySheet", "bench", "agreement", "handover"})
         m_desk->bar()->addPlace(action(place));
     m_desk->showStart(new StartPage(action("demo"), action("newJob"), action("openJob")));
     connect(m_desk, &Desk::changed, this, &MainWindow::adapt);
@@ -145,6 +145,10 @@ void MainWindow::keyPressEvent(QKeyEvent *event)
 
 void MainWindow::closeEvent(QCloseEvent *event)
 {
+    if (m_desk->holdsBack()) {
+        event->ignore();
+        return;
+    }
     m_desk->intake()->stop();
     event->accept();
 }

@@ -1,9 +1,11 @@
 // The result, profiles, and the probes of a product frame.
 #include "app/view/window/proof_actions.h"
 #include "app/model/spoken.h"
+#include "app/view/agreement/agreement_place.h"
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_view.h"
 #include "app/view/handover/handover.h"
+#include "core/facts/strike.h"
 
 #include <QDialogButtonBox>
 #include <QFileDialog>
@@ -30,11 +32,18 @@ MenuRows ProofActions::rows()
                        m_job.setCurrentFrame(frame);
                        m_desk->showCallOut(frame);
                    }},
+                  {"strike", tr("Before You Strike the Set"), "F12",
+                   tr("One card for the setup: what is there and what is missing while the lights are up"),
+                   needs(&Availability::open),
+                   [this] {
+                       const auto *frame = m_job.state().frame(subject());
+                       m_desk->showStrike(frame ? frame->setup : newestSetup(m_job.job()));
+                   }},
                   {"profiles", tr("Deliver Profiles"), "Ctrl+E",
                    tr("Camera profile, ICC profile and tables for other programs"),
                    needs(&Availability::profiles), [this] { openProfiles(); }}}};
-    const auto more = productRows();
-    out.rows.insert(out.rows.end(), more.begin(), more.end());
+    for (const auto &more : {productRows(), agreementRows()})
+        out.rows.insert(out.rows.end(), more.begin(), more.end());
     return out;
 }
 
@@ -77,6 +86,23 @@ std::vector<ActionRow> ProofActions::productRows()
          tr("The proposed places are wrong for this frame"), proposed, [probes] { probes->dropProposed(); }}};
 }
 
+std::vector<ActionRow> ProofActions::agreementRows()
+{
+    auto *place = m_desk->agreementPlace();
+    const auto here = needs(&Availability::agreement);
+    using enum ActionRow::Place;
+    return {{"drawTogether", tr("Draw Stations Together"), "",
+             tr("Fit all stations at once: each near its own references, all near each other"), here,
+             [place] { place->drawTogether(); }, NewGroup},
+            {"useDrawn", tr("Use What Was Drawn"), "",
+             tr("The calibrations drawn together serve the stations' product frames"),
+             needs(&Availability::drawn), [place] { place->apply(); }},
+            {"copyAgreement", tr("Copy the Agreement as Text"), "", tr("For a spreadsheet or a letter"), here,
+             [place] { place->copy(); }},
+            {"saveAgreement", tr("Save the Agreement as CSV…"), "", tr("The table as a file"), here,
+             [place] { place->saveTable(); }}};
+}
+
 void ProofActions::openProfiles()
 {
     m_desk->handoverPlace()->editor()->openProfilesOf(subject());
@@ -86,7 +112,7 @@ void ProofActions::openProfiles()
 void ProofActions::chooseTargets()
 {
     const auto file = QFileDialog::getOpenFileName(window(), tr("Targets from a File"), handoverFolder(),
-                                                   tr("Tables (*.csv *.txt *.json);;All files (*)"));
+                                                   tr("Tables (*.csv *.txt *.json *.cxf);;All files (*)"));
     if (!file.isEmpty())
         m_bench->product()->editor()->loadTargets(file);
 }

@@ -13,6 +13,7 @@ public:
 
 private:
     [[nodiscard]] std::vector<ActionRow> productRows();
+    [[nodiscard]] std::vector<ActionRow> agreementRows();
     void openProfiles();
     void chooseTargets();
     void askForTarget();

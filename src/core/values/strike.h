@@ -1,0 +1,45 @@
+#pragma once
+#include "core/values/station.h"
+
+#include <string>
+#include <vector>
+
+/// What a setup still lacks while its lights are up: made by facts/strike.h.
+namespace wavechroma {
+
+struct StrikeItem
+{
+    enum class Id {
+        Chart,    ///< of one pair: a good chart
+        Light,    ///< of one pair: it moved, and no chart after the last product frame says where to
+        Products, ///< all served without doubt
+        Flat,     ///< of one pair: what copy work wants
+        Targets,  ///< colours held to a target, seen under this light
+        Files     ///< every frame can be read
+    } id = Id::Chart;
+    bool isMissing = false;
+    std::string pair;                    ///< camera and lens, where it is about one
+    Answer answer;                       ///< of Chart
+    std::vector<std::string> times = {}; ///< of Chart: when they were shot; of Light: from, to
+    std::optional<LightChange> change = {};
+    int count = 0, of = 0;               ///< fine ones of all: frames, targets, files
+    std::vector<std::string> names = {}; ///< of what is not fine: frames, targets
+    std::vector<Doubt> doubts = {};      ///< of Products, one of each code
+    int unserved = 0;                    ///< of Products: nothing serves them
+};
+
+struct StrikeCard
+{
+    RowId setup = 0;
+    std::string title, from, to; ///< times of its first and last frame
+    std::vector<StrikeItem> items;
+    [[nodiscard]] int missing() const
+    {
+        int out = 0;
+        for (const auto &item : items)
+            out += item.isMissing;
+        return out;
+    }
+};
+
+} // namespace wavechroma

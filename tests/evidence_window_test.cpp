@@ -1,0 +1,174 @@
+#include "app/model/spoken.h"
+#include "app/view/agreement/agreement_place.h"
+#include "app/view/day/strike_view.h"
+#include "app/view/handover/report_dialog.h"
+#include "app/view/widgets/task_strip.h"
+#include "core/facts/strike.h"
+#include "core/words/agreement_words.h"
+#include "core/words/strike_words.h"
+#include "support/registry.h"
+#include "support/window_fixture.h"
+
+#include <QAction>
+#include <QClipboard>
+#include <QFile>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSpinBox>
+
+using namespace wavechroma;
+using namespace wavechroma::app;
+
+/// Agreement between stations, the card before the set is struck, and the report, in the real window.
+class EvidenceWindowTest : public WindowFixture
+{
+    Q_OBJECT
+private slots:
+    void initTestCase() { makeDay(); }
+    void init() { openWindow(); }
+    void cleanup() { closeWindow(); }
+    void stationsAreHeldSideBySide();
+    void whatIsDrawnTogetherServesAndIsTakenBack();
+    void theCardSaysWhatIsMissing();
+    void theCardIsOfferedBeforeTheLightsGo();
+    void theReportIsWrittenAsTheCommandWritesIt();
+
+private:
+    AgreementPlace *place() const { return m_window->desk()->agreementPlace(); }
+    const StrikeItem *item(StrikeItem::Id id) const
+    {
+        for (const auto &one : m_window->desk()->strikeView()->card().items)
+            if (one.id == id)
+                return &one;
+        return nullptr;
+    }
+};
+
+void EvidenceWindowTest::stationsAreHeldSideBySide()
+{
+    QTest::keyClick(m_window.get(), Qt::Key_F8);
+    QTRY_VERIFY_WITH_TIMEOUT(place()->agreed().has_value(), 30000);
+    const auto again = agreementOf({demo().toStdString()});
+    QVERIFY(bool(again));
+    QVERIFY(place()->agreed()->agreement == again->agreement);
+    QCOMPARE(place()->answer(), text(words::agreement(again->agreement, spoken())));
+    const auto &rows = *place()->rows()->model();
+    QCOMPARE(rows.rowCount(), int(again->agreement.objects.size() + again->agreement.patches.size()));
+    double before = 1e9; // objects come first, the furthest apart on top
+    for (int i = 0; i < int(again->agreement.objects.size()); ++i) {
+        const auto line = place()->table('\t').split('\n')[i + 1].split('\t');
+        QCOMPARE(line[1], QString("object"));
+        QVERIFY(line[3].toDouble() <= before);
+        before = line[3].toDouble();
+    }
+    m_window->action("copyAgreement")->trigger();
+    QCOMPARE(QGuiApplication::clipboard()->text(), place()->table('\t'));
+}
+
+void EvidenceWindowTest::whatIsDrawnTogetherServesAndIsTakenBack()
+{
+    QVERIFY(!m_window->action("drawTogether")->isEnabled());
+    QTest::keyClick(m_window.get(), Qt::Key_F8);
+    QTRY_VERIFY_WITH_TIMEOUT(place()->agreed().has_value(), 30000);
+    QVERIFY(!m_window->action("useDrawn")->isEnabled());
+    place()->findChild<QSpinBox *>()->setValue(30);
+    m_window->action("drawTogether")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(place()->agreed()->agreement.drawn.has_value(), 60000);
+    QVERIFY2(place()->canApply(), qPrintable(place()->drawnWords()));
+    const auto before = m_window->desk()->job()->state();
+    m_window->action("useDrawn")->trigger();
+    const auto &state = m_window->desk()->job()->state();
+    int served = 0;
+    for (const auto &frame : state.frames)
+        served += frame.calibration != 0 && before.frame(frame.id)->calibration == 0;
+    QVERIFY(served >= 3);
+    m_window->desk()->job()->undoStack()->undo();
+    QVERIFY(m_window->desk()->job()->state() == before);
+}
+
+void EvidenceWindowTest::theCardSaysWhatIsMissing()
+{
+    m_window->desk()->daySheet()->canvas()->select(frameNamed("0414"));
+    QTest::keyClick(m_window.get(), Qt::Key_F12);
+    auto *card = m_window->desk()->strikeView();
+    QVERIFY(card->isVisible());
+    QVERIFY(card->accessibleDescription().contains(text(words::strikeAnswer(card->card(), spoken()))));
+    const auto &state = m_window->desk()->job()->state();
+    QVERIFY(item(StrikeItem::Id::Chart) && !item(StrikeItem::Id::Chart)->isMissing);
+    QVERIFY(item(StrikeItem::Id::Files) && !item(StrikeItem::Id::Files)->isMissing);
+    // the next setup: its panel tired between two charts
+    QTest::keyClick(card, Qt::Key_Right);
+    QCOMPARE(card->card().setup, state.frame(frameNamed("0419"))->setup);
+    QVERIFY(item(StrikeItem::Id::Light) && !item(StrikeItem::Id::Light)->isMissing);
+    QVERIFY(item(StrikeItem::Id::Products)->isMissing);
+    QTest::keyClick(card, Qt::Key_Space);
+    QVERIFY(!card->isVisible());
+
+    // without the chart after it, the light that moved has to be asked for again
+    auto last = *state.frame(frameNamed("0422"));
+    JobChange change;
+    change.frames.push_back({last, last});
+    change.frames.back().after->setAside = true;
+    auto target = JobTarget{nextId(state), {"undyed", {90, 0, 4}, {}}};
+    change.targets.push_back({std::nullopt, target});
+    m_window->desk()->job()->push("Set aside", change);
+    m_window->desk()->showStrike(last.setup);
+    QVERIFY(item(StrikeItem::Id::Light) && item(StrikeItem::Id::Light)->isMissing);
+    QVERIFY(item(StrikeItem::Id::Targets)->isMissing);
+    QCOMPARE(item(StrikeItem::Id::Targets)->names, std::vector<std::string>{"undyed"});
+    // a file that is gone
+    const auto file = m_window->desk()->job()->job().fileOf(last);
+    std::filesystem::rename(file, file.string() + ".away");
+    m_window->desk()->showStrike(last.setup);
+    QVERIFY(item(StrikeItem::Id::Files)->isMissing);
+    std::filesystem::rename(file.string() + ".away", file);
+    QTest::mouseClick(card, Qt::LeftButton);
+    QVERIFY(!card->isVisible());
+}
+
+/// Only where frames came in: an old job that is looked at closes without a word.
+void EvidenceWindowTest::theCardIsOfferedBeforeTheLightsGo()
+{
+    QVERIFY(!m_window->desk()->holdsBack());
+    emit m_window->desk()->intake()->finished(); // as when frames were read
+    auto *card = m_window->desk()->strikeView();
+    const auto newest = newestSetup(m_window->desk()->job()->job());
+    QVERIFY(strikeCard(m_window->desk()->job()->job(), newest).missing() > 0);
+    QVERIFY(!m_window->close());
+    QVERIFY(card->isVisible());
+    QCOMPARE(card->card().setup, newest);
+    QTest::keyClick(card, Qt::Key_Escape);
+    QVERIFY(m_window->close()); // it was said once
+}
+
+void EvidenceWindowTest::theReportIsWrittenAsTheCommandWritesIt()
+{
+    m_window->action("report")->trigger();
+    auto *dialog = m_window->findChild<ReportDialog *>();
+    QVERIFY(dialog);
+    auto *stations = dialog->findChild<QListWidget *>();
+    QVERIFY(stations->count() >= 4);
+    for (int i = 1; i < stations->count(); ++i)
+        stations->item(i)->setCheckState(Qt::Unchecked);
+    const auto files = dialog->files();
+    QCOMPARE(files.size(), 2);
+    stations->item(0)->setCheckState(Qt::Unchecked);
+    const auto buttons = dialog->findChildren<QPushButton *>();
+    const auto write = std::find_if(buttons.begin(), buttons.end(),
+                                    [](const auto *b) { return b->text() == "Write Report"; });
+    QVERIFY(!(*write)->isEnabled());
+    stations->item(0)->setCheckState(Qt::Checked);
+    const auto request = dialog->request();
+    dialog->accept();
+    QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(files.last()), 30000);
+    QTRY_VERIFY(m_window->desk()->strip()->message().contains("evidence.pdf"));
+    QFile pdf(files.first());
+    QVERIFY(pdf.open(QIODevice::ReadOnly) && pdf.read(5) == "%PDF-");
+    const auto differences = verified(files.last().toStdString(), demo().toStdString());
+    QVERIFY2(differences && differences->empty(), differences ? "" : differences.error().message.c_str());
+    const auto names = recordStations(*readText(files.last().toStdString()), "record");
+    QCOMPARE(*names, request.record.stations);
+}
+
+static const testing::Registered<EvidenceWindowTest> registeredEvidenceWindowTest("evidence_window_test");
+#include "evidence_window_test.moc"
