@@ -1,16 +1,22 @@
 #include "app/model/spoken.h"
 #include "app/view/agreement/agreement_place.h"
+#include "app/view/agreement/compare_dialog.h"
+#include "app/view/agreement/drift_dialog.h"
 #include "app/view/day/strike_view.h"
 #include "app/view/handover/report_dialog.h"
 #include "app/view/widgets/task_strip.h"
 #include "core/facts/strike.h"
+#include "core/tasks/export_task.h"
 #include "core/words/agreement_words.h"
+#include "core/words/comparison_words.h"
+#include "core/words/drift_words.h"
 #include "core/words/strike_words.h"
 #include "support/registry.h"
 #include "support/window_fixture.h"
 
 #include <QAction>
 #include <QClipboard>
+#include <QComboBox>
 #include <QFile>
 #include <QListWidget>
 #include <QPushButton>
@@ -32,6 +38,8 @@ private slots:
     void theCardSaysWhatIsMissing();
     void theCardIsOfferedBeforeTheLightsGo();
     void theReportIsWrittenAsTheCommandWritesIt();
+    void aCheckFrameIsHeldAgainstTheCalibration();
+    void calibrationsAreComparedOnAChart();
 
 private:
     AgreementPlace *place() const { return m_window->desk()->agreementPlace(); }
@@ -168,6 +176,68 @@ void EvidenceWindowTest::theReportIsWrittenAsTheCommandWritesIt()
     QVERIFY2(differences && differences->empty(), differences ? "" : differences.error().message.c_str());
     const auto names = recordStations(*readText(files.last().toStdString()), "record");
     QCOMPARE(*names, request.record.stations);
+}
+
+/// The panel's second chart as a check of the first: fails, with the lamp's power as the first cause.
+void EvidenceWindowTest::aCheckFrameIsHeldAgainstTheCalibration()
+{
+    const auto frame = frameNamed("0422");
+    auto *canvas = m_window->desk()->daySheet()->canvas();
+    canvas->select(frame);
+    m_window->action("part-check")->trigger();
+    const auto &job = m_window->desk()->job()->job();
+    const auto check = driftOfCheck(job, frame);
+    QVERIFY(check && !check->passes);
+    QCOMPARE(check->causes.front().cause, DriftCause::Power);
+    QVERIFY(canvas->noteOf(frame).contains(text(words::drift(*check, spoken()))));
+    // and the station's history says the same, and that a chart is due
+    const auto drift = driftOfStation(job, *job.stations().of(frame));
+    QVERIFY(bool(drift));
+    QCOMPARE(drift->looks.size(), size_t(1));
+    QVERIFY(drift->looks[0].check == *check);
+    QVERIFY(drift->due.isFailed);
+    m_window->action("drift")->trigger();
+    auto *dialog = m_window->findChild<DriftDialog *>();
+    QVERIFY(dialog && dialog->words().contains(text(words::drift(*check, spoken()))));
+    QVERIFY(dialog->words().contains("due now"));
+    dialog->reject();
+    m_window->desk()->job()->undoStack()->undo();
+    const auto charts = driftOfStation(job, *job.stations().of(frame));
+    QVERIFY(!charts->due.isFailed); // a chart that was shot again is in force
+    QCOMPARE(charts->due.on, std::string("2026-11-13"));
+}
+
+void EvidenceWindowTest::calibrationsAreComparedOnAChart()
+{
+    const auto frame = frameNamed("0414");
+    m_window->desk()->daySheet()->canvas()->select(frame);
+    m_window->action("compare")->trigger();
+    auto *dialog = m_window->findChild<CompareDialog *>();
+    QVERIFY(dialog);
+    QTRY_VERIFY_WITH_TIMEOUT(dialog->comparison().has_value(), 20000);
+    const auto &job = m_window->desk()->job()->job();
+    const auto all = comparablesOf(job, frame);
+    QVERIFY(all.size() > 4 && !all[1].calibration);
+    // plain against the calibration in use: the figures of the same call
+    const auto again = compareOn(job, frame, *sideOn(job, frame, all[1]), *sideOn(job, frame, all[0]),
+                                 DifferenceMeasure::De2000);
+    QVERIFY(again && *again == *dialog->comparison());
+    QCOMPARE(dialog->answer(), text(words::comparison(*again, spoken())));
+    QCOMPARE(dialog->table(',').count('\n'), 25);
+    // by another measure
+    dialog->measure()->setCurrentIndex(int(DifferenceMeasure::De76));
+    QTRY_VERIFY_WITH_TIMEOUT(dialog->comparison()->measure == DifferenceMeasure::De76, 20000);
+    dialog->measure()->setCurrentIndex(0);
+    // its own profile, from a file
+    const auto profile = m_folder.filePath("own.icc");
+    ExportRequest request;
+    request.icc = profile.toStdString();
+    QVERIFY(bool(exportCalibration(*all[0].calibration, request)));
+    dialog->sideA()->setCurrentIndex(0);
+    dialog->addFile(profile);
+    QTRY_VERIFY_WITH_TIMEOUT(dialog->comparison() && dialog->comparison()->b.kind == "icc", 20000);
+    QVERIFY(dialog->comparison()->latticeMean < 0.3);
+    dialog->reject();
 }
 
 static const testing::Registered<EvidenceWindowTest> registeredEvidenceWindowTest("evidence_window_test");

@@ -40,6 +40,7 @@ constexpr LimitField kFields[] = {
     {"mean_de00", [](ToleranceSheet &s) -> double & { return s.proof.mean; }},
     {"patch_de00", [](ToleranceSheet &s) -> double & { return s.proof.patch; }},
     {"chart_days", [](ToleranceSheet &s) -> double & { return s.chartDays; }},
+    {"chart_frames", [](ToleranceSheet &s) -> double & { return s.chartFrames; }},
     {"scale_error", [](ToleranceSheet &s) -> double & { return s.scaleError; }},
     {"distortion", [](ToleranceSheet &s) -> double & { return s.distortion; }},
 };

@@ -156,4 +156,14 @@ Result<Comparison> compareFiles(const CompareRequest &request)
                     known);
 }
 
+Result<ColourSide> sideOfFile(const std::string &file, const Reading &reading, const ChartDefinition &chart)
+{
+    const auto side = loaded(file);
+    if (!side)
+        return side.error();
+    CompareRequest request;
+    request.reading = reading;
+    return sideOf(*side, viewOf(reading, chart), request, &chart);
+}
+
 } // namespace wavechroma

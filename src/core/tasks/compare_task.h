@@ -25,4 +25,8 @@ struct CompareRequest
 /// one is needed, and for calibrations of another camera or lens than the reading's or the other's.
 [[nodiscard]] Result<Comparison> compareFiles(const CompareRequest &request);
 
+/// A side of a file for a chart's reading, as compareFiles() takes it; kPlainSide too.
+[[nodiscard]] Result<ColourSide> sideOfFile(const std::string &file, const Reading &reading,
+                                            const ChartDefinition &chart);
+
 } // namespace wavechroma

@@ -214,15 +214,11 @@ private:
         return Done{};
     }
 
-    /// The station's other charts that speak for it, and its check frames.
+    /// What was shot of the chart after that one.
     void addDrift(RecordStation &out, const Station &station, const JobFrame &own)
     {
-        for (const auto id : station.frames) {
-            const auto &row = *m_state.frame(id);
-            const bool isAsked = !row.setAside && id != own.id &&
-                                 (row.part == FramePart::Check ||
-                                  std::count(station.speaking.begin(), station.speaking.end(), id) > 0);
-            const auto reading = isAsked ? readingOf(row) : std::nullopt;
+        for (const auto id : driftFrames(m_state, station, own.id)) {
+            const auto reading = readingOf(*m_state.frame(id));
             if (!reading || reading->chart != out.reading->chart)
                 continue;
             if (auto check = driftOfReading(*out.calibration, *reading, m_to.sheet.proof,

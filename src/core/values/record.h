@@ -57,7 +57,8 @@ struct RecordStation
     ChartDefinition chart = {};
     std::optional<RecordFigures> figures = {};
     std::vector<RecordRequirement> requirements = {};
-    std::vector<DriftCheck> drift = {}; ///< its other charts and check frames, in the order of their time
+    std::vector<DriftCheck> drift =
+        {}; ///< charts and check frames after that one, in the order of their time
     [[nodiscard]] bool passes() const;
 };
 

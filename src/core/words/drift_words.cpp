@@ -60,6 +60,20 @@ std::string driftAdvice(DriftAdvice advice, const Language &language)
     return filled(kSentences[size_t(advice)], {}, language);
 }
 
+std::string driftDue(const std::string &on, int framesLeft, bool isFailed, const Language &language)
+{
+    const Places places{{"on", on}, {"n", double(framesLeft)}};
+    if (isFailed)
+        return filled("A new chart is due now: the newest look at it fails.", places, language);
+    if (framesLeft <= 0)
+        return filled("A new chart is due now: too many product frames since the last one.", places,
+                      language);
+    return filled(on.empty()
+                      ? said("A new chart is due after {n:0} more product {n|frame|frames}.")
+                      : said("A new chart is due on {on}, or after {n:0} more product {n|frame|frames}."),
+                  places, language);
+}
+
 std::string drift(const DriftCheck &check, const Language &language)
 {
     std::vector<std::string> out;

@@ -12,4 +12,8 @@ namespace wavechroma::words {
 /// "Shoot the chart again and calibrate by it."; empty where nothing is to be done.
 [[nodiscard]] std::string driftAdvice(DriftAdvice advice, const Language &language = plain());
 
+/// "A new chart is due on 2026-11-13, or after 982 more product frames."
+[[nodiscard]] std::string driftDue(const std::string &on, int framesLeft, bool isFailed,
+                                   const Language &language = plain());
+
 } // namespace wavechroma::words

@@ -13,7 +13,7 @@ constexpr const char *kExposure = words::said("Is the exposure right?"),
                      *kColour = words::said("Is the colour right?"),
                      *kScale = words::said("Is the scale right?");
 constexpr const char *kPerCent = " %", *kStops = " stops", *kDeltaE = " ΔE", *kPixels = " pixels",
-                     *kDays = " days";
+                     *kDays = " days", *kFrames = " frames";
 
 struct LimitRow
 {
@@ -43,6 +43,7 @@ constexpr LimitRow kRows[] = {
     {"mean_de00", kColour, words::said("Mean over the chart"), kDeltaE, 1, 1},
     {"patch_de00", kColour, words::said("Any one patch"), kDeltaE, 1, 1},
     {"chart_days", kColour, words::said("Age of a chart, old from"), kDays, 1, 0},
+    {"chart_frames", kColour, words::said("Product frames after a chart, due from"), kFrames, 1, 0},
     {"scale_error", kScale, words::said("Deviation from the intended pixels per inch"), kPerCent, 100, 1},
     {"distortion", kScale, words::said("Distortion of the lens"), kPerCent, 100, 1},
 };

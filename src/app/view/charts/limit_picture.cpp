@@ -148,6 +148,7 @@ const std::pair<const char *, Draw> kPictures[] = {
     {"mean_de00", [](QPainter &p, const QColor &ink) { lengths(p, ink, false); }},
     {"patch_de00", [](QPainter &p, const QColor &ink) { lengths(p, ink, true); }},
     {"chart_days", clock},
+    {"chart_frames", clock},
     {"scale_error", ruler},
     {"distortion", barrel},
 };

@@ -4,9 +4,11 @@
 #include "app/view/day/day_sheet_aloud.h"
 #include "app/view/widgets/look.h"
 #include "app/view/widgets/patch_colors.h"
+#include "core/tasks/drift_task.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
 #include "core/words/answer_words.h"
+#include "core/words/drift_words.h"
 #include "core/words/frame_words.h"
 
 #include <QAccessible>
@@ -153,6 +155,8 @@ void DayCanvas::refresh()
         for (const auto id : lane->frames)
             if (state.frame(id)->part == FramePart::Product)
                 addServing(id);
+            else if (state.frame(id)->part == FramePart::Check)
+                addCheck(id);
     }
     if (m_selected && !state.frame(m_selected))
         select(0);
@@ -171,6 +175,27 @@ void DayCanvas::addServing(RowId frame)
         m_notes[frame].drift = text(words::drift(serving, spoken()));
         m_notes[frame].bySet = serving.drift;
     }
+}
+
+void DayCanvas::addCheck(RowId frame)
+{
+    const auto &state = m_job->state();
+    const auto *reading = state.readingOf(frame);
+    const auto *calibration = m_job->job().calibrationFor(frame);
+    if (!reading || !calibration)
+        return;
+    const auto key = std::tuple(reading->id, calibration->id, state.title.tolerance);
+    auto known = m_checks.find(key);
+    if (known == m_checks.end()) {
+        Note note;
+        if (const auto check = driftOfCheck(m_job->job(), frame)) {
+            note.passes = check->passes;
+            note.drift = text(words::drift(*check, spoken()));
+        }
+        known = m_checks.emplace(key, note).first;
+    }
+    m_notes[frame].passes = known->second.passes;
+    m_notes[frame].drift = known->second.drift;
 }
 
 QStringList DayCanvas::Note::words() const
@@ -380,7 +405,11 @@ void DayCanvas::paintFrame(QPainter &painter, const JobFrame &frame, const QRect
         said += tr(" flat");
     else if (doubted)
         said += tr(" doubt");
-    drawLine(painter, caption, said, face(kBody, doubted ? 600 : 400), Qt::AlignCenter);
+    const auto passes = note != m_notes.constEnd() ? note->passes : std::nullopt;
+    if (passes && !frame.setAside)
+        said += *passes ? tr(" pass") : tr(" fail");
+    const bool isBold = doubted || !passes.value_or(true);
+    drawLine(painter, caption, said, face(kBody, isBold ? 600 : 400), Qt::AlignCenter);
     if (note != m_notes.constEnd() && note->bracket != 0) { // a rule joins the exposures of a bracket
         const int back = note->bracket == 1 || rect.left() < kMargin + kSetupWidth + kPairWidth + kThumb
                              ? 0

@@ -4,6 +4,8 @@
 
 #include <QHash>
 #include <QScrollArea>
+#include <map>
+#include <tuple>
 
 namespace wavechroma::app {
 
@@ -18,6 +20,8 @@ public:
     bool hasHeightForWidth() const override { return true; }
     int heightForWidth(int width) const override;
 
+    /// What is noted of a frame, in sentences; for tooltips and readers.
+    [[nodiscard]] QString noteOf(RowId frame) const { return m_notes.value(frame).words().join('\n'); }
     [[nodiscard]] RowId selected() const { return m_selected; }
     void select(RowId frame);
     [[nodiscard]] QRect frameRect(RowId frame) const; ///< empty when it is not on the sheet
@@ -77,6 +81,7 @@ private:
     [[nodiscard]] const std::vector<PlacedLane> &placedLanes() const;
     void paintSetup(QPainter &painter, const Station &lane, const PlacedLane &placed) const;
     void addServing(RowId frame);
+    void addCheck(RowId frame);
     void paintFrame(QPainter &painter, const JobFrame &frame, const QRect &rect);
     void paintDrift(QPainter &painter, const SetDrift &drift, const QRect &frame) const;
     void paintFold(QPainter &painter, const PlacedFrame &fold);
@@ -108,10 +113,13 @@ private:
         bool chosen = false;
         bool startsDay = false; ///< the first of its day in its lane, where the job has several days
         QString reason, warning, drift;
+        std::optional<bool> passes = {};         ///< of a check frame; `drift` says why
         std::optional<SetDrift> bySet;           ///< that `drift` says
         [[nodiscard]] QStringList words() const; ///< those that there are
     };
     QHash<qint64, Note> m_notes;
+    /// Answers of check frames, by what they were made from: reading, calibration, tolerances.
+    std::map<std::tuple<RowId, RowId, std::string>, Note> m_checks;
     mutable std::vector<PlacedLane> m_placed; ///< for m_placedWidth
     mutable int m_placedWidth = -1;           ///< −1: to be laid out when asked for
     mutable std::vector<Piece> m_pieces;      ///< empty: to be made when asked for

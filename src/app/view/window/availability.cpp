@@ -66,6 +66,8 @@ void addSubject(Availability &out, const Desk &desk)
         out.otherPart[part] =
             unless(out.frame, frame && frame->part != FramePart(part), "the frame already is that.");
     out.isSetAside = frame && frame->setAside;
+    const auto *reading = frame ? state.readingOf(frame->id) : nullptr;
+    out.chartRead = unless(out.open, reading && reading->brief.found, "the selected frame has no chart.");
     out.profiles =
         unless(out.writable, state.calibrationOf(desk.subject(), partsFor(state, desk.subject())) != nullptr,
                "the frame has no calibration.");

@@ -24,6 +24,7 @@ struct Availability
     QString agreement, drawn;         ///< that place is shown; … and stations were drawn together there
     QString otherBalance;             ///< the balance is not the chart's own
     QString waiting, moved, studio;   ///< frames wait; the frame on the bench was moved; the studio is open
+    QString chartRead;                ///< a chart of known layout was read in the selected frame
     QString anyChart, profiles;       ///< the job has a chart frame; the frame has a calibration
     std::array<QString, 5> otherPart; ///< by FramePart: the selected frame is not that already
 

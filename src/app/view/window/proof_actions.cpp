@@ -2,6 +2,8 @@
 #include "app/view/window/proof_actions.h"
 #include "app/model/spoken.h"
 #include "app/view/agreement/agreement_place.h"
+#include "app/view/agreement/compare_dialog.h"
+#include "app/view/agreement/drift_dialog.h"
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_view.h"
 #include "app/view/handover/handover.h"
@@ -24,24 +26,33 @@ ProofActions::ProofActions(Desk *desk) : ActionGroup(desk)
 MenuRows ProofActions::rows()
 {
     using enum ActionRow::Place;
-    MenuRows out{tr("&Proof"),
-                 {{"callOut", tr("Call-Out"), "F4",
-                   tr("The result in large letters; press Space to close it"), needs(&Availability::anyChart),
-                   [this] {
-                       const auto frame = subject() ? subject() : m_job.stations().frameToOpen();
-                       m_job.setCurrentFrame(frame);
-                       m_desk->showCallOut(frame);
-                   }},
-                  {"strike", tr("Before You Strike the Set"), "F12",
-                   tr("One card for the setup: what is there and what is missing while the lights are up"),
-                   needs(&Availability::open),
-                   [this] {
-                       const auto *frame = m_job.state().frame(subject());
-                       m_desk->showStrike(frame ? frame->setup : newestSetup(m_job.job()));
-                   }},
-                  {"profiles", tr("Deliver Profiles"), "Ctrl+E",
-                   tr("Camera profile, ICC profile and tables for other programs"),
-                   needs(&Availability::profiles), [this] { openProfiles(); }}}};
+    MenuRows out{
+        tr("&Proof"),
+        {{"callOut", tr("Call-Out"), "F4", tr("The result in large letters; press Space to close it"),
+          needs(&Availability::anyChart),
+          [this] {
+              const auto frame = subject() ? subject() : m_job.stations().frameToOpen();
+              m_job.setCurrentFrame(frame);
+              m_desk->showCallOut(frame);
+          }},
+         {"strike", tr("Before You Strike the Set"), "F12",
+          tr("One card for the setup: what is there and what is missing while the lights are up"),
+          needs(&Availability::open),
+          [this] {
+              const auto *frame = m_job.state().frame(subject());
+              m_desk->showStrike(frame ? frame->setup : newestSetup(m_job.job()));
+          }},
+         {"drift", tr("Drift of the Station…"), "",
+          tr("Its later charts and check frames against its calibration: pass or fail, what changed, "
+             "and when a new chart is due"),
+          needs(&Availability::frame), [this] { showDrift(); }},
+         {"compare", tr("Compare Calibrations…"), "",
+          tr("Any calibration of the job, a profile or a table against any other, on this chart"),
+          needs(&Availability::chartRead),
+          [this] { (new CompareDialog(m_job.job(), subject(), &m_tasks, window()))->open(); }},
+         {"profiles", tr("Deliver Profiles"), "Ctrl+E",
+          tr("Camera profile, ICC profile and tables for other programs"), needs(&Availability::profiles),
+          [this] { openProfiles(); }}}};
     for (const auto &more : {productRows(), agreementRows()})
         out.rows.insert(out.rows.end(), more.begin(), more.end());
     return out;
@@ -101,6 +112,15 @@ std::vector<ActionRow> ProofActions::agreementRows()
              [place] { place->copy(); }},
             {"saveAgreement", tr("Save the Agreement as CSV…"), "", tr("The table as a file"), here,
              [place] { place->saveTable(); }}};
+}
+
+void ProofActions::showDrift()
+{
+    const auto *station = m_job.stations().of(subject());
+    const auto drift = station ? driftOfStation(m_job.job(), *station) : Result<StationDrift>(unusable(""));
+    if (!drift)
+        return showMessage(text(drift.error()));
+    (new DriftDialog(*drift, window()))->open();
 }
 
 void ProofActions::openProfiles()

@@ -14,6 +14,7 @@ public:
 private:
     [[nodiscard]] std::vector<ActionRow> productRows();
     [[nodiscard]] std::vector<ActionRow> agreementRows();
+    void showDrift();
     void openProfiles();
     void chooseTargets();
     void askForTarget();
