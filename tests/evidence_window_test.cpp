@@ -2,6 +2,7 @@
 #include "app/view/agreement/agreement_place.h"
 #include "app/view/agreement/compare_dialog.h"
 #include "app/view/agreement/drift_dialog.h"
+#include "app/view/agreement/two_frames_dialog.h"
 #include "app/view/day/strike_view.h"
 #include "app/view/handover/report_dialog.h"
 #include "app/view/widgets/task_strip.h"
@@ -40,6 +41,7 @@ private slots:
     void theReportIsWrittenAsTheCommandWritesIt();
     void aCheckFrameIsHeldAgainstTheCalibration();
     void calibrationsAreComparedOnAChart();
+    void twoFramesStandSideBySide();
 
 private:
     AgreementPlace *place() const { return m_window->desk()->agreementPlace(); }
@@ -237,6 +239,44 @@ void EvidenceWindowTest::calibrationsAreComparedOnAChart()
     dialog->addFile(profile);
     QTRY_VERIFY_WITH_TIMEOUT(dialog->comparison() && dialog->comparison()->b.kind == "icc", 20000);
     QVERIFY(dialog->comparison()->latticeMean < 0.3);
+    dialog->reject();
+}
+
+/// One yarn under two lights, and one chart by its calibration and by the file's own matrix.
+void EvidenceWindowTest::twoFramesStandSideBySide()
+{
+    auto *canvas = m_window->desk()->daySheet()->canvas();
+    canvas->select(frameNamed("0416"));
+    m_window->action("sideBySide")->trigger();
+    m_window->findChild<TwoFramesDialog *>()->reject();
+    QTest::qWait(50);
+    canvas->select(frameNamed("0420"));
+    m_window->action("sideBySide")->trigger();
+    auto *dialog = m_window->findChild<TwoFramesDialog *>();
+    QTRY_VERIFY_WITH_TIMEOUT(!dialog->side(0).picture.isNull() && !dialog->side(1).picture.isNull(), 20000);
+    const auto &job = m_window->desk()->job()->job();
+    const auto served =
+        pictureBy(job, *job.rows().frame(frameNamed("0416")), ShownWay::Served, {}, 2000, nullptr);
+    QVERIFY(bool(served));
+    const auto &left = dialog->side(0).picture;
+    QCOMPARE(left.size(), QSize(served->width, served->height));
+    const int x = served->width / 3, y = served->height / 2;
+    QCOMPARE(left.pixel(x, y), served->rgb[size_t(y * served->width + x)]);
+    QVERIFY(left.pixel(x, y) != dialog->side(1).picture.pixel(x, y));
+    // the same frame on both sides is the same picture, until one is coloured another way
+    dialog->side(1).frames->setCurrentIndex(dialog->side(0).frames->currentIndex());
+    QTRY_VERIFY_WITH_TIMEOUT(dialog->side(1).picture == left, 20000);
+    dialog->side(1).versions->setCurrentIndex(1);
+    emit dialog->side(1).versions->activated(1);
+    QTRY_VERIFY_WITH_TIMEOUT(dialog->side(1).picture != left, 20000);
+    auto *pictures = dialog->pictures();
+    const auto shown = pictures->grab().toImage();
+    QTest::keyPress(pictures, Qt::Key_B);
+    QVERIFY(pictures->isFlicked() && pictures->grab().toImage() != shown);
+    QTest::keyRelease(pictures, Qt::Key_B);
+    QVERIFY(pictures->grab().toImage() == shown);
+    pictures->setSplit(true);
+    QVERIFY(pictures->grab().toImage() != shown);
     dialog->reject();
 }
 

@@ -543,7 +543,7 @@ RowId ProductEditor::neighbour(int by) const
     return at >= 0 && at < int(m_facts->run.size()) ? m_facts->run[size_t(at)] : 0;
 }
 
-static QString nameOf(const OtherVersion &version)
+QString nameOf(const OtherVersion &version)
 {
     using Kind = OtherVersion::Kind;
     switch (version.kind) {

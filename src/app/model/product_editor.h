@@ -1,5 +1,6 @@
 #pragma once
 #include "app/model/frame_editor.h"
+#include "core/facts/other_versions.h"
 #include "core/tasks/probe_task.h"
 
 namespace wavechroma::app {
@@ -26,6 +27,8 @@ struct ProductFacts
     std::vector<ProbeAtTime> trend; ///< over the frames of the day
     DoubtedColours doubted;         ///< where the chart does not vouch for colours; empty: not asked for
 };
+
+[[nodiscard]] QString nameOf(const OtherVersion &version); ///< "white balance alone"
 
 /// Another version of the frame on the bench, to flick to.
 struct NamedVersion

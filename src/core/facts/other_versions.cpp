@@ -1,6 +1,13 @@
 #include "core/facts/other_versions.h"
 
+#include "core/job/picture_serves.h"
+#include "core/raw/open_frame.h"
+#include "core/raw/overview.h"
+#include "core/tasks/look_task.h"
+#include "core/tasks/picture_source.h"
+
 #include <algorithm>
+#include <cmath>
 
 namespace wavechroma {
 
@@ -71,6 +78,31 @@ std::vector<OtherVersion> otherVersions(const Job &job, RowId frame)
         addOtherBodies(out, job, *station, *own);
     out.push_back({});
     return out;
+}
+
+Result<DisplayPicture> pictureBy(const Job &job, const JobFrame &row, ShownWay way,
+                                 const OtherVersion &version, int longSide, const Screen *screen,
+                                 const Progress &progress)
+{
+    if (way == ShownWay::Version && version.kind == Kind::FilesOwn)
+        return filesOwnPicture(job.fileOf(row), longSide, screen, {}, row.orientation);
+    const auto opened = openFrame(job.fileOf(row));
+    if (!opened)
+        return opened.error();
+    const auto serves =
+        way == ShownWay::Version ? pictureServes(job, row, *version.calibration) : *job.serves(row);
+    std::vector<words::Phrase> remarks;
+    const auto frame = serves.isServed ? evened(*opened, serves, remarks) : opened;
+    if (!frame)
+        return frame.error();
+    const bool isServed = way != ShownWay::OwnMatrix && serves.isServed;
+    const auto color = isServed ? shownBy(*frame, serves, screen) : displayColorOf(*frame, screen);
+    const int block = std::max(smallestBlock(*frame),
+                               int(std::ceil(std::max(frame->width, frame->height) / double(longSide))));
+    auto picture = displayPicture(*frame, color, block, progress);
+    if (picture.rgb.empty())
+        return unusable("{file}: stopped", {{"file", row.path}});
+    return picture;
 }
 
 } // namespace wavechroma

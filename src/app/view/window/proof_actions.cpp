@@ -4,6 +4,7 @@
 #include "app/view/agreement/agreement_place.h"
 #include "app/view/agreement/compare_dialog.h"
 #include "app/view/agreement/drift_dialog.h"
+#include "app/view/agreement/two_frames_dialog.h"
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_view.h"
 #include "app/view/handover/handover.h"
@@ -50,6 +51,10 @@ MenuRows ProofActions::rows()
           tr("Any calibration of the job, a profile or a table against any other, on this chart"),
           needs(&Availability::chartRead),
           [this] { (new CompareDialog(m_job.job(), subject(), &m_tasks, window()))->open(); }},
+         {"sideBySide", tr("Frames Side by Side…"), "",
+          tr("Any two frames, each by what serves it or another way: two lights, two cameras, two "
+             "calibrations"),
+          needs(&Availability::frame), [this] { showSideBySide(); }},
          {"profiles", tr("Deliver Profiles"), "Ctrl+E",
           tr("Camera profile, ICC profile and tables for other programs"), needs(&Availability::profiles),
           [this] { openProfiles(); }}}};
@@ -112,6 +117,15 @@ std::vector<ActionRow> ProofActions::agreementRows()
              [place] { place->copy(); }},
             {"saveAgreement", tr("Save the Agreement as CSV…"), "", tr("The table as a file"), here,
              [place] { place->saveTable(); }}};
+}
+
+/// Beside the frame that was last shown so; the first time, beside itself, to be shown another way.
+void ProofActions::showSideBySide()
+{
+    const auto frame = subject();
+    const auto before = m_job.state().frame(m_lastSubject) ? m_lastSubject : frame;
+    (new TwoFramesDialog(m_job.job(), before, frame, &m_tasks, window()))->open();
+    m_lastSubject = frame;
 }
 
 void ProofActions::showDrift()

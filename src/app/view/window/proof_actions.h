@@ -15,9 +15,12 @@ private:
     [[nodiscard]] std::vector<ActionRow> productRows();
     [[nodiscard]] std::vector<ActionRow> agreementRows();
     void showDrift();
+    void showSideBySide();
     void openProfiles();
     void chooseTargets();
     void askForTarget();
+
+    RowId m_lastSubject = 0; ///< that was last set beside another one
 };
 
 } // namespace wavechroma::app
