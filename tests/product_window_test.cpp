@@ -7,6 +7,7 @@
 #include "app/view/handover/handover.h"
 #include "core/formats/whole_file.h"
 #include "core/raw/file_digest.h"
+#include "core/raw/open_frame.h"
 #include "core/tasks/fit_task.h"
 #include "core/tasks/probe_task.h"
 #include "core/tasks/read_task.h"
@@ -60,6 +61,7 @@ private slots:
     void whatIsReadHereIsTheTarget();
     void aThingIsFollowedOverTheDay();
     void doubtedColoursAreHatched();
+    void coloursOutsideASpaceAreHatched();
     void aRunTakesAllAndGivesItBackInOneStep();
     void probesWithTargetsAreFittedAlong();
     void proposedProbesFollowThePicture();
@@ -419,6 +421,38 @@ void ProductWindowTest::doubtedColoursAreHatched()
     QCOMPARE(over, 1);
     QTest::keyClick(m_window.get(), Qt::Key_D);
     QTRY_VERIFY(facts().doubted.isOver.empty());
+}
+
+/// A wider space leaves less outside; the sentence has the shares of the core's own call.
+void ProductWindowTest::coloursOutsideASpaceAreHatched()
+{
+    openProduct("0420");
+    auto *editor = m_window->desk()->bench()->product()->editor();
+    m_window->action("outside")->trigger();
+    QTRY_VERIFY_WITH_TIMEOUT(editor->facts()->outside.has_value(), 20000);
+    const auto outside = *editor->facts()->outside;
+    QCOMPARE(editor->facts()->outsideOf, 0);
+    QVERIFY(outside.share[0] >= outside.share[1] && outside.share[1] >= outside.share[3]);
+    QCOMPARE(outside.share[3], 0.); // surface colours are inside ROMM RGB
+    for (int i = 0; i < 4; ++i)
+        m_window->action("outside")->trigger(); // the other three, then none
+    QTRY_VERIFY(!editor->facts()->outside.has_value());
+
+    // the yarns are all inside sRGB; a green that no surface has is not, nor is a white beyond white a colour
+    const auto &job = m_window->desk()->job()->job();
+    const auto &row = *job.rows().frame(frameNamed("0420"));
+    const auto frame = openFrame(job.fileOf(row));
+    QVERIFY(frame && job.serves(row)->isServed);
+    const auto &multipliers = job.serves(row)->calibration.multipliers;
+    const auto grey = [&](double level) {
+        return std::array{float(level / multipliers[0]), float(level), float(level / multipliers[2])};
+    };
+    Overview level{3, 1, 1, {}, {0, 0, 0}};
+    for (const auto &rgb : {grey(0.3), std::array{0.0F, 0.4F, 0.0F}, grey(4)})
+        level.rgb.insert(level.rgb.end(), rgb.begin(), rgb.end());
+    const auto made = outsideColours(*frame, level, *job.serves(row));
+    QCOMPARE(made.isOutside[0], (std::vector<uint8_t>{0, 1, 0}));
+    QVERIFY(std::abs(made.share[0] - 1 / 3.) < 1e-9);
 }
 
 void ProductWindowTest::aRunTakesAllAndGivesItBackInOneStep()

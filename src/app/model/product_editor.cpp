@@ -23,6 +23,7 @@ ProductEditor::ProductEditor(JobDocument *job, TaskRunner *tasks, FrameEditor *f
         followProposed();
         readProbes();
         readDoubted();
+        readOutside();
     });
     refresh();
 }
@@ -68,6 +69,8 @@ void ProductEditor::refresh()
     if (m_facts->frame && m_facts->frame->id == frame->id) { // until they are read anew
         out.probes = m_facts->probes;
         out.doubted = m_facts->doubted;
+        out.outside = m_facts->outside;
+        out.outsideOf = m_facts->outsideOf;
         out.trendOf = m_facts->trendOf;
         out.trend = m_facts->trend;
         out.clipped = m_facts->clipped;
@@ -80,6 +83,7 @@ void ProductEditor::refresh()
     followProposed();
     readProbes();
     readDoubted();
+    readOutside();
 }
 
 /// Off the interface thread: a large frame with many probes takes a while.
@@ -166,6 +170,44 @@ void ProductEditor::readDoubted()
             return;
         auto facts = *m_facts;
         facts.doubted = *read;
+        setFacts(std::move(facts));
+    });
+}
+
+void ProductEditor::setOutside(int space)
+{
+    m_outsideOf = space;
+    if (isHere() && (space < 0 || m_facts->outside)) {
+        auto facts = *m_facts;
+        facts.outsideOf = space;
+        if (space < 0)
+            facts.outside.reset();
+        setFacts(std::move(facts));
+    }
+    readOutside();
+}
+
+void ProductEditor::readOutside()
+{
+    const auto &open = m_frames->picture();
+    if (m_outsideOf < 0 || !isHere() || !open || !open->opened || open->id != m_facts->frame->id)
+        return;
+    const auto work = [open, serves = m_facts->serves](const Progress &progress) -> Result<OutsideColours> {
+        const auto &levels = open->opened->levels;
+        const auto at = std::find_if(levels.begin(), levels.end(),
+                                     [](const Overview &l) { return std::max(l.width, l.height) <= 420; });
+        return outsideColours(*open->frame, at == levels.end() ? levels.back() : *at, serves, progress);
+    };
+    TaskSpec spec{"outside", {}, true};
+    spec.stillWanted = [this, id = open->id] {
+        return m_outsideOf >= 0 && isHere() && m_facts->frame->id == id;
+    };
+    m_tasks->run<OutsideColours>(spec, work, this, [this](const Result<OutsideColours> &read) {
+        if (!read || (m_facts->outside && *read == *m_facts->outside && m_facts->outsideOf == m_outsideOf))
+            return;
+        auto facts = *m_facts;
+        facts.outside = *read;
+        facts.outsideOf = m_outsideOf;
         setFacts(std::move(facts));
     });
 }

@@ -25,7 +25,9 @@ struct ProductFacts
     double clipped = 0;             ///< share of the frame's pixels
     std::string trendOf;            ///< the probe that the trend is of; empty: none
     std::vector<ProbeAtTime> trend; ///< over the frames of the day
-    DoubtedColours doubted;         ///< where the chart does not vouch for colours; empty: not asked for
+    std::optional<OutsideColours> outside = {}; ///< of the output spaces; absent: not asked for
+    int outsideOf = -1;                         ///< the space that is shown, of rgbSpaces(); −1: none
+    DoubtedColours doubted; ///< where the chart does not vouch for colours; empty: not asked for
 };
 
 [[nodiscard]] QString nameOf(const OtherVersion &version); ///< "white balance alone"
@@ -85,6 +87,8 @@ public:
     /// What a probe's thing reads on all frames of the job that have it, off the interface thread.
     void askTrend(const std::string &name); ///< empty: none
     void setDoubted(bool shown);
+    void setOutside(int space); ///< of rgbSpaces(); −1: none
+    [[nodiscard]] int outsideOf() const { return m_outsideOf; }
     [[nodiscard]] bool isDoubtedShown() const { return m_showsDoubted; }
 
 signals:
@@ -96,6 +100,7 @@ private:
     void setFacts(ProductFacts facts);
     void readProbes();
     void readDoubted();
+    void readOutside();
     void followProposed();
     void carry(const std::vector<RowId> &frames, const QString &undoText, bool withProbes);
     void push(const QString &undoText, const JobChange &change, int mergeKey = 0);
@@ -111,6 +116,7 @@ private:
     RowId m_followed = 0; ///< the frame whose proposals were matched to its picture
     int m_dragKey = 0;
     bool m_showsDoubted = false;
+    int m_outsideOf = -1;
 };
 
 } // namespace wavechroma::app

@@ -5,6 +5,7 @@
 #include "core/base/said.h"
 #include "core/color/illuminant.h"
 #include "core/color/lab.h"
+#include "core/color/rgb_space.h"
 #include "core/formats/whole_file.h"
 #include "core/jobstore/job_store.h"
 #include "core/measure/follow.h"
@@ -254,6 +255,46 @@ DoubtedColours doubtedColours(const RawFrame &frame, const Overview &level, cons
     out.isOver = byMajority(out.isOver, out.width, out.height);
     const auto over = std::count(out.isOver.begin(), out.isOver.end(), 1);
     out.share = out.isOver.empty() ? 0 : double(over) / double(out.isOver.size());
+    return out;
+}
+
+/// Does linear RGB lie outside for its colour, rather than for a level beyond white?
+static bool isOutside(const LinearRgb &rgb)
+{
+    constexpr double kRounding = 2e-3, kWhite = 0.98;
+    const auto [least, most] = std::minmax({rgb.r, rgb.g, rgb.b});
+    return least < -kRounding || (most > 1 + kRounding && least < kWhite);
+}
+
+OutsideColours outsideColours(const RawFrame &frame, const Overview &level, const PictureServes &serves,
+                              const Progress &progress)
+{
+    if (!serves.isServed)
+        return {};
+    const auto models = modelsOf(frame, serves);
+    const double gain = levelOf(frame, serves, false);
+    OutsideColours out{level.width, level.height, level.block, {}, {}};
+    for (auto &mask : out.isOutside)
+        mask.resize(level.rgb.size() / 3);
+    tbb::parallel_for(0, level.height, [&](int y) {
+        if (progress.stopped())
+            return;
+        for (int x = 0; x < level.width; ++x) {
+            const size_t at = size_t(y) * size_t(level.width) + size_t(x);
+            const float *rgb = &level.rgb[3 * at];
+            const auto xyz =
+                xyzFromCamera(models, {gain * double(rgb[0]), gain * double(rgb[1]), gain * double(rgb[2])});
+            for (size_t i = 0; i < out.isOutside.size(); ++i)
+                out.isOutside[i][at] = isOutside(rgbFromXyzD50(rgbSpaces()[i], xyz));
+        }
+    });
+    if (progress.stopped())
+        return {};
+    for (size_t i = 0; i < out.isOutside.size(); ++i) {
+        const auto &mask = out.isOutside[i];
+        out.share[i] =
+            mask.empty() ? 0 : double(std::count(mask.begin(), mask.end(), 1)) / double(mask.size());
+    }
     return out;
 }
 

@@ -71,6 +71,19 @@ struct DoubtedColours
                                             const PictureServes &serves, double limit,
                                             const Progress &progress = {});
 
+/// Cells whose colour, as it leaves (at the frame's own level), an output space does not hold: a channel
+/// below black, or above white while another is not. For each of rgbSpaces(). Empty when stopped, or where
+/// nothing serves the frame.
+struct OutsideColours
+{
+    int width = 0, height = 0, block = 1;
+    std::array<std::vector<uint8_t>, 4> isOutside; ///< one a cell
+    std::array<double, 4> share{};                 ///< of the cells
+    bool operator==(const OutsideColours &) const = default;
+};
+[[nodiscard]] OutsideColours outsideColours(const RawFrame &frame, const Overview &level,
+                                            const PictureServes &serves, const Progress &progress = {});
+
 /// Places of another frame where the picture has them now, see followed(); those that are not recognised
 /// stay.
 [[nodiscard]] std::vector<ProbePlace> followedPlaces(const std::filesystem::path &from, const RawFrame &to,

@@ -8,6 +8,7 @@
 #include "app/view/bench/product/product_bench.h"
 #include "app/view/bench/product/product_view.h"
 #include "app/view/handover/handover.h"
+#include "core/color/rgb_space.h"
 #include "core/facts/strike.h"
 
 #include <QDialogButtonBox>
@@ -83,6 +84,14 @@ std::vector<ActionRow> ProofActions::productRows()
         {"doubted", tr("Hatch Uncertain Colours"), "D",
          tr("Hatch colours whose expected error is above the tolerance"), onProduct,
          [this, probes] { probes->setDoubted(isOn("doubted")); }, InMenu, true},
+        {"outside", tr("Hatch Colours Outside the Next Space"), "O",
+         tr("Hatch what sRGB, Display P3, opRGB or ROMM RGB does not hold, and say how much of the frame it "
+            "is"),
+         onProduct,
+         [probes] {
+             const int next = probes->outsideOf() + 1;
+             probes->setOutside(next < int(rgbSpaces().size()) ? next : -1);
+         }},
         {"newProbe", tr("New Probe"), "P", tr("Add a place whose colour is measured; also by double-click"),
          editable, [product] { product->layInMiddle(); }, NewGroup},
         {"target", tr("Name and Target…"), "T",

@@ -4,6 +4,7 @@
 #include "app/view/bench/product/trend_strip.h"
 #include "app/view/widgets/look.h"
 #include "app/view/widgets/patch_colors.h"
+#include "core/color/rgb_space.h"
 #include "core/words/answer_words.h"
 #include "core/words/proof_words.h"
 
@@ -173,6 +174,23 @@ QLabel *ProductPanel::section(const QString &head)
     return words;
 }
 
+/// "Hatched falling: outside sRGB, 12 % of the frame. Display P3: 3 %. …"
+static QString outsideWords(const ProductFacts &facts)
+{
+    if (!facts.outside || facts.outsideOf < 0)
+        return {};
+    const auto title = [](size_t space) { return text(std::string(rgbSpaces()[space].title)); };
+    const auto shown = size_t(facts.outsideOf);
+    QStringList out{facts.outside->share[shown] > 0
+                        ? ProductPanel::tr("Hatched falling: outside %1, %2 of the frame.")
+                              .arg(title(shown), percent(facts.outside->share[shown], 1))
+                        : ProductPanel::tr("No colour of the frame is outside %1.").arg(title(shown))};
+    for (size_t i = 0; i < facts.outside->share.size(); ++i)
+        if (i != shown)
+            out << ProductPanel::tr("%1: %2.").arg(title(i), percent(facts.outside->share[i], 1));
+    return out.join(' ');
+}
+
 void ProductPanel::show(const std::shared_ptr<const ProductFacts> &facts, const Facts &bench)
 {
     m_facts = facts;
@@ -192,6 +210,8 @@ void ProductPanel::show(const std::shared_ptr<const ProductFacts> &facts, const 
             ? tr("No colour of the frame has an expected error above ΔE %1.").arg(fixed(facts->limit, 1))
             : tr("Hatched: colours with an expected error above ΔE %1. %2 of the frame.")
                   .arg(fixed(facts->limit, 1), percent(facts->doubted.share)));
+    if (const auto said = outsideWords(*facts); !said.isEmpty())
+        m_probesHead->setText(m_probesHead->text() + (m_probesHead->text().isEmpty() ? "" : "\n") + said);
     m_probesHead->setVisible(!m_probesHead->text().isEmpty());
     for (auto *column : {m_expected, m_found})
         column->setVisible(!facts->probes.probes.empty());

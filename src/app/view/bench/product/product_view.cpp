@@ -16,14 +16,14 @@ namespace wavechroma::app {
 
 static constexpr double kEdgeGrip = 8;
 
-static QRegion regionOf(const DoubtedColours &doubted)
+static QRegion regionOf(const std::vector<uint8_t> &cells, int width, int height)
 {
     QRegion out;
-    for (int y = 0; y < doubted.height; ++y)
-        for (int x = 0; x < doubted.width;) {
-            const auto *row = &doubted.isOver[size_t(y) * size_t(doubted.width)];
+    for (int y = 0; y < height; ++y)
+        for (int x = 0; x < width;) {
+            const auto *row = &cells[size_t(y) * size_t(width)];
             int end = x;
-            while (end < doubted.width && row[end])
+            while (end < width && row[end])
                 ++end;
             if (end > x)
                 out += QRect(x, y, end - x, 1);
@@ -42,7 +42,12 @@ void ProductView::show(const std::shared_ptr<const ProductFacts> &facts)
 {
     const bool isOtherFrame = !facts->frame || !m_facts->frame || facts->frame->id != m_facts->frame->id;
     if (facts->doubted.isOver != m_facts->doubted.isOver)
-        m_doubted = regionOf(facts->doubted);
+        m_doubted = regionOf(facts->doubted.isOver, facts->doubted.width, facts->doubted.height);
+    if (facts->outsideOf != m_facts->outsideOf || facts->outside != m_facts->outside)
+        m_outside = facts->outside && facts->outsideOf >= 0
+                        ? regionOf(facts->outside->isOutside[size_t(facts->outsideOf)], facts->outside->width,
+                                   facts->outside->height)
+                        : QRegion();
     m_facts = facts;
     if (isOtherFrame) {
         m_dragged.reset();
@@ -122,22 +127,22 @@ void ProductView::paintProbe(QPainter &painter, const ProbePlace &place, bool is
     painter.drawText(words, Qt::AlignHCenter | Qt::AlignTop, name);
 }
 
-/// White lines with black ones beside them, over the cells that the chart does not vouch for.
-void ProductView::paintDoubted(QPainter &painter) const
+/// White lines with black ones beside them, over cells of the picture; rising, or falling to the right.
+void ProductView::paintHatch(QPainter &painter, const QRegion &region, double block, bool isRising) const
 {
-    if (m_doubted.isEmpty())
+    if (region.isEmpty())
         return;
-    const double block = m_facts->doubted.block;
     painter.save();
     const auto cells = QTransform::fromScale(block, block) * transform();
     QPainterPath shape;
-    shape.addRegion(m_doubted);
+    shape.addRegion(region);
     painter.setClipPath(cells.map(shape), Qt::IntersectClip);
+    const double from = isRising ? height() : 0, to = isRising ? 0 : height();
     for (const auto &[color, shift] :
          {std::pair{QColor(0, 0, 0, 200), 1.2}, {QColor(255, 255, 255, 230), 0.0}}) {
         painter.setPen(QPen(color, 1.2));
         for (int at = -height(); at < width(); at += 11)
-            painter.drawLine(QPointF(at, height() + shift), QPointF(at + height(), shift));
+            painter.drawLine(QPointF(at, from + shift), QPointF(at + height(), to + shift));
     }
     painter.restore();
 }
@@ -188,8 +193,11 @@ void ProductView::paintOver(QPainter &painter) const
 {
     painter.setRenderHint(QPainter::Antialiasing);
     paintCrop(painter);
-    if (!m_isFlicked)
-        paintDoubted(painter);
+    if (!m_isFlicked) {
+        paintHatch(painter, m_doubted, m_facts->doubted.block, true);
+        if (m_facts->outside)
+            paintHatch(painter, m_outside, m_facts->outside->block, false);
+    }
     const auto &probes = m_facts->probes.probes;
     for (const auto &probe : probes) {
         const bool isPicked = text(probe.place.name) == m_picked;

@@ -49,7 +49,7 @@ private:
     [[nodiscard]] const Probe *pickedProbe() const;
     [[nodiscard]] bool isOnEdge(const QPointF &point) const;
     void paintProbe(QPainter &painter, const ProbePlace &place, bool isProposed, bool isPicked) const;
-    void paintDoubted(QPainter &painter) const;
+    void paintHatch(QPainter &painter, const QRegion &region, double block, bool isRising) const;
     void paintEdge(QPainter &painter) const;
     void paintCrop(QPainter &painter) const;
     bool nudge(const QKeyEvent *event);
@@ -59,7 +59,7 @@ private:
     QString m_otherName, m_picked;
     QImage m_otherPixels;
     QRect m_otherArea;
-    QRegion m_doubted; ///< in its cells
+    QRegion m_doubted, m_outside; ///< each in its cells
     std::optional<ProbePlace> m_dragged;
     QPointF m_from;
     double m_split = -1;
