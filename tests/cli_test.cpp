@@ -813,6 +813,16 @@ void CliTest::stationsAreHeldSideBySide()
     const auto drawn =
         run({"agree", "demo", "--draw-together", "--give", "0.3", "--out", "drawn", "-o", "drawn.json"});
     QVERIFY2(drawn.status == 0, drawn.err);
+    // a house standard gives up nothing; one that is no station is refused
+    const auto leader = document["stations"].toArray()[0].toString();
+    const auto led =
+        run({"agree", "demo", "--draw-together", "--give", "0.3", "--leader", leader, "-o", "led.json"});
+    QVERIFY2(led.status == 0, led.err);
+    QVERIFY(isValid("agreement", "led.json"));
+    const auto standard = json("led.json").object()["drawn"].toObject()[leader].toObject();
+    QVERIFY(std::abs(standard["before"].toDouble() - standard["after"].toDouble()) < 1e-6);
+    QCOMPARE(run({"agree", "demo", "--draw-together", "--leader", "nowhere"}).status, 2);
+    QCOMPARE(run({"agree", "demo", "--leader", leader}).status, 2);
     QVERIFY(isValid("agreement", "drawn.json"));
     const auto figures = json("drawn.json").object()["drawn"].toObject();
     QVERIFY(figures["weight"].toDouble() > 0 && figures["spread"].toObject()["after"].toDouble() <

@@ -9,6 +9,7 @@
 #include "app/view/charts/tolerance_dialog.h"
 #include "app/view/day/call_out.h"
 #include "app/view/day/day_sheet.h"
+#include "app/view/day/strike_view.h"
 #include "app/view/widgets/look.h"
 #include "app/view/window/main_window.h"
 #include "core/tasks/demo_task.h"
@@ -109,6 +110,12 @@ int main(int argc, char **argv)
     QTest::qWait(1500);
     saved = take("bench-product-split") && saved;
     window.action("split")->trigger();
+    window.action("agreement")->trigger();
+    QTest::qWait(6000); // the probed frames
+    saved = take("agreement") && saved;
+    window.desk()->showStrike(window.desk()->job()->state().frame(frameNamed("0420"))->setup);
+    saved = take("strike") && saved;
+    window.desk()->strikeView()->hide();
     window.action("handover")->trigger();
     QTest::qWait(2000);
     saved = take("handover") && saved;

@@ -11,17 +11,17 @@ namespace {
 
 struct AgreeOptions
 {
-    std::string job, out, output;
+    std::string job, out, leader, output;
     bool drawTogether = false, apply = false, table = false;
     double give = 0.03;
 };
 
 int run(const AgreeOptions &options)
 {
-    if ((options.apply || !options.out.empty()) && !options.drawTogether)
-        return failed(unusable("--apply and --out are of --draw-together"));
-    const auto agreed =
-        agreementOf({options.job, options.drawTogether, options.give, options.apply, options.out});
+    if ((options.apply || !options.out.empty() || !options.leader.empty()) && !options.drawTogether)
+        return failed(unusable("--apply, --out and --leader are of --draw-together"));
+    const auto agreed = agreementOf(
+        {options.job, options.drawTogether, options.give, options.apply, options.out, options.leader});
     if (!agreed)
         return failed(agreed.error());
     for (const auto &file : agreed->unread)
@@ -45,6 +45,8 @@ Action addAgree(CommandLine &app)
                "share of its own mean error that a station may give up, 0 to 1; 0.03 unless given");
     app.flag("--apply", options->apply, "the calibrations drawn together serve the stations' product frames");
     app.option("--out", options->out, "folder for the calibrations drawn together, one a station");
+    app.option("--leader", options->leader,
+               "the house standard: a station, by name, that stays as it is while the others come to it");
     app.flag("--table", options->table, "print a table and a sentence instead of the document");
     app.option("-o", options->output, "file for the document; - is standard output");
     return [options] { return run(*options); };

@@ -22,6 +22,7 @@ using Eigen::VectorXd;
 
 constexpr size_t kLeftOutInTurn = 12;
 constexpr int kMatrix = 6, kRoots = 9;          ///< numbers of a correction
+constexpr double kLeaderRidge = 1e9;            ///< so that its numbers stay 0
 constexpr double kRidge = 0.05, kRootRidge = 2; ///< ΔE for a coefficient of 1, of the mean
 constexpr double kShortest = 0.3;               ///< ΔE: below it lengths count by their squares
 constexpr int kJointRounds = 5;
@@ -127,7 +128,9 @@ struct Length
 class JointFit
 {
 public:
-    JointFit(const std::vector<ColorModel> &models, const std::vector<Common> &seen) : m_models(models)
+    JointFit(const std::vector<ColorModel> &models, const std::vector<Common> &seen,
+             const std::vector<DrawnStation> &stations)
+        : m_models(models)
     {
         for (const auto &model : models) {
             m_start.push_back(m_size);
@@ -138,6 +141,9 @@ public:
         for (size_t s = 0; s < models.size(); ++s)
             if (m_hasRoots[s])
                 m_ridge.segment(m_start[s] + kMatrix, kRoots).setConstant(kRootRidge);
+        for (size_t s = 0; s < models.size(); ++s)
+            if (stations[s].isLeader)
+                m_ridge.segment(m_start[s], sizeOf(s)).setConstant(kLeaderRidge);
         for (const auto &one : seen)
             add(one);
         std::vector<double> counts(models.size(), 0);
@@ -306,7 +312,7 @@ Result<std::vector<Fold>> foldsOf(const std::vector<DrawnStation> &stations, con
         if (one.left.empty() || !models)
             continue;
         one.models = std::move(*models);
-        one.fit = std::make_unique<JointFit>(one.models, kept);
+        one.fit = std::make_unique<JointFit>(one.models, kept, stations);
         out.push_back(std::move(one));
     }
     return out;
@@ -399,7 +405,7 @@ Result<DrawnTogether> drawTogether(const std::vector<DrawnStation> &stations,
             out.stations[s].after = tried.left.error(s);
     }
     if (out.weight > 0)
-        out.models = JointFit(*own, all).solved(out.weight, hold);
+        out.models = JointFit(*own, all, stations).solved(out.weight, hold);
     return out;
 }
 

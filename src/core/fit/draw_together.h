@@ -17,6 +17,7 @@ struct DrawnStation
     std::vector<FittedPatch> patches;
     /// Its own model, fitted without the patches of these ids (none: to all); nothing where it cannot be.
     std::function<std::optional<ColorModel>(const std::set<std::string> &without)> fit;
+    bool isLeader = false; ///< its own model stays as it is, and the others come to it
 };
 
 /// A thing that several stations saw, whose colour need not be known: camera RGB at the level of each chart.

@@ -20,6 +20,7 @@ class DrawTogetherTest : public QObject
 private slots:
     void unseenThingsComeCloserAndTruthIsKept_data();
     void unseenThingsComeCloserAndTruthIsKept();
+    void aLeaderStaysAndTheOthersCome();
     void greysStayGrey();
     void whatCannotBeDrawnIsRefused();
 };
@@ -153,6 +154,33 @@ void DrawTogetherTest::unseenThingsComeCloserAndTruthIsKept()
     QVERIFY(kept && (kept->weight > 0 || kept->models == own));
     for (const auto &station : kept->stations)
         QVERIFY(station.after <= station.before + 1e-9);
+}
+
+/// The house standard keeps its model to the last digit; the others' unseen things come nearer to its.
+void DrawTogetherTest::aLeaderStaysAndTheOthersCome()
+{
+    auto stations = stationsOf(plainParts());
+    stations[0].isLeader = true;
+    const auto drawn = drawTogether(stations, thingsOf(surfaces(1, 24)), 0.2);
+    QVERIFY2(drawn && drawn->weight > 0, drawn ? "nothing was drawn" : drawn.error().message.c_str());
+    std::vector<ColorModel> own;
+    for (const auto &station : stations)
+        own.push_back(*station.fit({}));
+    double before = 0, after = 0;
+    for (const auto &thing : thingsOf(surfaces(500, 24)))
+        for (size_t s = 0; s < stations.size(); ++s) {
+            const auto lab = [&](const ColorModel &model) {
+                return labFromXyz(xyzFromCamera(model, *thing.rgb[s]));
+            };
+            if (s == 0) {
+                QVERIFY(de2000(lab(own[0]), lab(drawn->models[0])) < 1e-5);
+                continue;
+            }
+            const auto standard = labFromXyz(xyzFromCamera(own[0], *thing.rgb[0]));
+            before += de2000(standard, lab(own[s]));
+            after += de2000(standard, lab(drawn->models[s]));
+        }
+    QVERIFY2(after < 0.97 * before, qPrintable(QString("%1 of %2").arg(after).arg(before)));
 }
 
 void DrawTogetherTest::greysStayGrey()

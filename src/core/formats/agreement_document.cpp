@@ -39,6 +39,8 @@ Json jsonOf(const DrawnFigures &drawn)
     out["spread"] = jsonOf(drawn.spread);
     out["objects"] = jsonOf(drawn.objects);
     out["weight"] = drawn.weight;
+    if (!drawn.leader.empty())
+        out["leader"] = drawn.leader;
     return out;
 }
 

@@ -241,12 +241,18 @@ DrawnStation drawnStation(const Side &side, const JobState &state)
     return out;
 }
 
-Result<Done> draw(Agreed &to, const std::vector<Side> &sides, const JobState &state, double give,
-                  const Progress &progress)
+Result<Done> draw(Agreed &to, const std::vector<Side> &sides, const JobState &state,
+                  const AgreeRequest &request, const Progress &progress)
 {
     std::vector<DrawnStation> stations;
     for (const auto &side : sides)
         stations.push_back(drawnStation(side, state));
+    for (size_t i = 0; i < sides.size(); ++i)
+        stations[i].isLeader = sides[i].station->name == request.leader;
+    if (!request.leader.empty() &&
+        std::none_of(stations.begin(), stations.end(), [](const auto &one) { return one.isLeader; }))
+        return unusable("--leader: no station \"{name}\" takes part in the agreement",
+                        {{"name", request.leader}});
     std::vector<SharedThing> things;
     for (const auto &object : to.agreement.objects) {
         SharedThing thing{object.id, {}};
@@ -257,11 +263,12 @@ Result<Done> draw(Agreed &to, const std::vector<Side> &sides, const JobState &st
         }
         things.push_back(thing);
     }
-    const auto drawn = drawTogether(stations, things, give, progress);
+    const auto drawn = drawTogether(stations, things, request.give, progress);
     if (!drawn)
         return drawn.error();
     DrawnFigures figures;
     figures.weight = drawn->weight;
+    figures.leader = request.leader;
     figures.spread = {drawn->before, drawn->after};
     figures.objects = {drawn->thingsBefore, drawn->thingsAfter};
     for (size_t s = 0; s < sides.size(); ++s) {
@@ -347,7 +354,7 @@ Result<Agreed> agreementOf(const PictureSource &source, const AgreeRequest &requ
     agreement.objectsMean = meanSpread(agreement.objects);
     agreement.worst = worstOf(agreement, sides);
     if (request.drawTogether)
-        if (const auto drawn = draw(out, sides, source.state(), request.give, progress); !drawn)
+        if (const auto drawn = draw(out, sides, source.state(), request, progress); !drawn)
             return drawn.error();
     if (!request.out.empty() && !out.drawn.empty())
         if (const auto saved = saveApart(request.out, out.drawn); !saved)

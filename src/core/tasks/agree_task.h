@@ -17,6 +17,8 @@ struct AgreeRequest
     double give = 0.03;             ///< share of its own mean error that a station may give up, 0…1
     bool apply = false;             ///< the drawn calibrations serve the stations' product frames
     std::filesystem::path out = {}; ///< folder that takes one calibration a station; empty: none
+    std::string leader =
+        {}; ///< station whose own calibration the others come to, the house standard; empty: none
 };
 
 struct Agreed

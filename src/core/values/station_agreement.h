@@ -47,6 +47,7 @@ struct DrawnFigures
     std::map<std::string, Figure> stations; ///< to their own references
     Figure spread, objects;                 ///< over pairs of stations; of shared things alone
     double weight = 0;                      ///< of agreement against truth; 0: nothing was to be gained
+    std::string leader;                     ///< station that the others came to; empty: none
     bool operator==(const DrawnFigures &) const = default;
 };
 

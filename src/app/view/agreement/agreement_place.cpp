@@ -7,6 +7,7 @@
 #include "core/words/agreement_words.h"
 
 #include <QClipboard>
+#include <QComboBox>
 #include <QFileDialog>
 #include <QGuiApplication>
 #include <QHBoxLayout>
@@ -41,7 +42,7 @@ AgreementPlace::AgreementPlace(JobDocument *job, TaskRunner *tasks, QWidget *par
       m_rows(new PaintedList(
           tr("Agreement between stations"),
           [this](QPainter &painter, const QRect &area, int row) { paintRow(painter, area, row); }, this)),
-      m_give(new QSpinBox), m_draw(new QPushButton(tr("Draw Together"))),
+      m_give(new QSpinBox), m_leader(new QComboBox), m_draw(new QPushButton(tr("Draw Together"))),
       m_apply(new QPushButton(tr("Use for Product Frames")))
 {
     auto *column = new QVBoxLayout(this);
@@ -60,7 +61,7 @@ AgreementPlace::AgreementPlace(JobDocument *job, TaskRunner *tasks, QWidget *par
     m_rows->setRowHeight([](int, int) { return kRowHeight; });
     auto *foot = new QHBoxLayout;
     foot->addWidget(m_drawn, 1);
-    auto *give = new QLabel(tr("Each station may give up"));
+    auto *give = new QLabel(tr("Each may give up"));
     give->setBuddy(m_give);
     m_give->setRange(0, 100);
     m_give->setValue(3);
@@ -68,6 +69,13 @@ AgreementPlace::AgreementPlace(JobDocument *job, TaskRunner *tasks, QWidget *par
     m_give->setToolTip(tr("Share of its own mean error that a station may give up for agreement"));
     m_apply->setToolTip(
         tr("The calibrations drawn together serve the stations' product frames; can be undone"));
+    auto *leader = new QLabel(tr("House standard"));
+    leader->setBuddy(m_leader);
+    m_leader->addItem(tr("none"));
+    m_leader->setMaximumWidth(150);
+    m_leader->setToolTip(tr("A station that stays as it is, while the others come to it"));
+    foot->addWidget(leader);
+    foot->addWidget(m_leader);
     foot->addWidget(give);
     foot->addWidget(m_give);
     foot->addWidget(m_draw);
@@ -95,6 +103,8 @@ void AgreementPlace::ask(bool drawTogether)
         return;
     m_revision = m_job->job().revision();
     AgreeRequest request{m_job->store()->folder(), drawTogether, m_give->value() / 100.0};
+    if (drawTogether && m_leader->currentIndex() > 0)
+        request.leader = m_leader->currentText().toStdString();
     TaskSpec spec{kQueue, drawTogether ? tr("drawing the stations together") : tr("comparing the stations"),
                   true};
     m_tasks->run<Agreed>(
@@ -124,6 +134,13 @@ void AgreementPlace::take(const Agreed &agreed)
     m_agreed = agreed;
     m_limit = sheetOf(m_job->state()).proof.mean;
     m_sorted = sorted();
+    QStringList stations{tr("none")};
+    for (const auto &name : agreed.agreement.stations)
+        stations << text(name);
+    const auto chosen = m_leader->currentText();
+    m_leader->clear();
+    m_leader->addItems(stations);
+    m_leader->setCurrentIndex(std::max(0, int(stations.indexOf(chosen))));
     auto shown = agreed.agreement;
     const auto drawn = shown.drawn;
     shown.drawn.reset();

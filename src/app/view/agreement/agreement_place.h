@@ -6,6 +6,7 @@
 
 #include <QWidget>
 
+class QComboBox;
 class QLabel;
 class QPushButton;
 class QSpinBox;
@@ -25,6 +26,7 @@ public:
     [[nodiscard]] QString drawnWords() const;
     [[nodiscard]] PaintedList *rows() const { return m_rows; }
     [[nodiscard]] bool canApply() const { return m_agreed && !m_agreed->drawn.empty(); }
+    [[nodiscard]] QComboBox *leader() const { return m_leader; }
     void drawTogether();
     void apply();      ///< as one step of the job
     void copy() const; ///< the table as text, for the clipboard
@@ -56,6 +58,7 @@ private:
     QLabel *m_head, *m_answer, *m_drawn;
     PaintedList *m_rows;
     QSpinBox *m_give;
+    QComboBox *m_leader; ///< the first entry: none
     QPushButton *m_draw, *m_apply;
     std::optional<Agreed> m_agreed;
     std::vector<Row> m_sorted;
