@@ -597,6 +597,8 @@ QString nameOf(const OtherVersion &version)
         return ProductEditor::tr("colour by %1").arg(text(version.what));
     case Kind::OtherBody:
         return ProductEditor::tr("colours of %1").arg(text(version.what));
+    case Kind::OtherSetup:
+        return ProductEditor::tr("calibration of %1").arg(text(version.what));
     default:
         return ProductEditor::tr("the file's own picture");
     }

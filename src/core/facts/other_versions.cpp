@@ -56,6 +56,27 @@ void addOtherBodies(std::vector<OtherVersion> &out, const Job &job, const Statio
     }
 }
 
+/// What the calibration of another light makes of it: is one profile enough?
+void addOtherSetups(std::vector<OtherVersion> &out, const Job &job, const Station &here,
+                    const JobCalibration &own)
+{
+    const auto &state = job.rows();
+    for (const auto *station : job.stations().all()) {
+        const auto chart = station->answer.frame;
+        const bool isOther = station->setup != here.setup && samePair(station->camera, here.camera) &&
+                             station->camera.isRendered == here.camera.isRendered;
+        const auto *row = chart && isOther ? state.calibrationOf(chart, partsFor(state, chart)) : nullptr;
+        if (isDamaged(row))
+            continue;
+        auto other = *row->calibration;
+        other.multipliers = own.calibration->multipliers;
+        other.exposureScale = own.calibration->exposureScale;
+        for (const auto &setup : state.setups)
+            if (setup.id == station->setup)
+                out.push_back({Kind::OtherSetup, setup.title, other});
+    }
+}
+
 } // namespace
 
 std::vector<OtherVersion> otherVersions(const Job &job, RowId frame)
@@ -74,8 +95,10 @@ std::vector<OtherVersion> otherVersions(const Job &job, RowId frame)
             out.push_back({Kind::BalanceAlone, {}, *row->calibration});
     addOtherCharts(out, state, *station, chart);
     addCrossings(out, rows, shown);
-    if (const auto *own = state.calibrationOf(chart, shown); !isDamaged(own))
+    if (const auto *own = state.calibrationOf(chart, shown); !isDamaged(own)) {
         addOtherBodies(out, job, *station, *own);
+        addOtherSetups(out, job, *station, *own);
+    }
     out.push_back({});
     return out;
 }

@@ -16,6 +16,8 @@ struct OtherVersion
         OtherColour,  ///< `what`: the part of colour
         OtherBody,    ///< colours of another camera in the same light, on this frame's balance; `what`: its
                       ///< model
+        OtherSetup,   ///< colours of the same pair under another setup, on this frame's balance; `what`: its
+                      ///< title
         FilesOwn      ///< the picture that the file holds
     } kind = Kind::FilesOwn;
     std::string what = {};

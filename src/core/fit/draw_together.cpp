@@ -22,6 +22,7 @@ using Eigen::VectorXd;
 
 constexpr size_t kLeftOutInTurn = 12;
 constexpr int kMatrix = 6, kRoots = 9;          ///< numbers of a correction
+constexpr double kAgreementAlone = 300;         ///< a weight beside which truth hardly counts
 constexpr double kLeaderRidge = 1e9;            ///< so that its numbers stay 0
 constexpr double kRidge = 0.05, kRootRidge = 2; ///< ΔE for a coefficient of 1, of the mean
 constexpr double kShortest = 0.3;               ///< ΔE: below it lengths count by their squares
@@ -404,8 +405,10 @@ Result<DrawnTogether> drawTogether(const std::vector<DrawnStation> &stations,
         for (size_t s = 0; s < stations.size(); ++s)
             out.stations[s].after = tried.left.error(s);
     }
+    const JointFit whole(*own, all, stations);
     if (out.weight > 0)
-        out.models = JointFit(*own, all, stations).solved(out.weight, hold);
+        out.models = whole.solved(out.weight, hold);
+    out.nearest = whole.solved(kAgreementAlone, std::vector<double>(stations.size(), 1));
     return out;
 }
 

@@ -49,6 +49,9 @@ struct DrawnTogether
     double thingsBefore = 0, thingsAfter = 0; ///< of the things alone; 0 without any
     double weight = 0;            ///< chosen; 0: nothing was to be gained, the models are the stations' own
     std::vector<DrawnStep> curve; ///< all weights that were tried
+    /// As near to each other on what they share as these parts can be, whatever truth it costs: what is left
+    /// apart there, cameras and lights see differently (metamerism), and no calibration of these parts mends.
+    std::vector<ColorModel> nearest;
 };
 
 /// Draws the models of several stations together: all at once, each near its own references and all near each

@@ -21,6 +21,7 @@ private slots:
     void unseenThingsComeCloserAndTruthIsKept_data();
     void unseenThingsComeCloserAndTruthIsKept();
     void aLeaderStaysAndTheOthersCome();
+    void whatTheyCannotTellStaysApart();
     void greysStayGrey();
     void whatCannotBeDrawnIsRefused();
 };
@@ -181,6 +182,31 @@ void DrawTogetherTest::aLeaderStaysAndTheOthersCome()
             after += de2000(standard, lab(drawn->models[s]));
         }
     QVERIFY2(after < 0.97 * before, qPrintable(QString("%1 of %2").arg(after).arg(before)));
+}
+
+/// A thing that one of them sees as another colour stays apart where agreement is all, and ordinary ones do
+/// not.
+void DrawTogetherTest::whatTheyCannotTellStaysApart()
+{
+    const auto stations = stationsOf(plainParts());
+    auto things = thingsOf(surfaces(1, 24));
+    const size_t odd = 3, other = 10;
+    things[odd].rgb[1] = things[other].rgb[1];
+    const auto drawn = drawTogether(stations, things, 0.03);
+    QVERIFY(bool(drawn));
+    const auto apart = [&](const SharedThing &thing, const ColorModel &a, const ColorModel &b) {
+        return de2000(labFromXyz(xyzFromCamera(a, *thing.rgb[0])),
+                      labFromXyz(xyzFromCamera(b, *thing.rgb[1])));
+    };
+    const auto own0 = *stations[0].fit({}), own1 = *stations[1].fit({});
+    double before = 0, after = 0;
+    for (size_t i = 0; i < things.size(); ++i)
+        if (i != odd) {
+            before += apart(things[i], own0, own1);
+            after += apart(things[i], drawn->nearest[0], drawn->nearest[1]);
+        }
+    QVERIFY2(after < before, qPrintable(QString("%1 of %2").arg(after).arg(before)));
+    QVERIFY(apart(things[odd], drawn->nearest[0], drawn->nearest[1]) > 5);
 }
 
 void DrawTogetherTest::greysStayGrey()

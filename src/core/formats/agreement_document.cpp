@@ -39,6 +39,7 @@ Json jsonOf(const DrawnFigures &drawn)
     out["spread"] = jsonOf(drawn.spread);
     out["objects"] = jsonOf(drawn.objects);
     out["weight"] = drawn.weight;
+    out["worst_stays"] = drawn.worstStays;
     if (!drawn.leader.empty())
         out["leader"] = drawn.leader;
     return out;

@@ -241,6 +241,24 @@ DrawnStation drawnStation(const Side &side, const JobState &state)
     return out;
 }
 
+/// The colours of the worst thing at both stations, by these models.
+double apartBy(const std::vector<ColorModel> &models, const std::vector<Side> &sides, const WorstPair &worst)
+{
+    std::vector<Lab> labs;
+    for (size_t s = 0; s < sides.size(); ++s) {
+        const auto &side = sides[s];
+        if (side.station->name != worst.first && side.station->name != worst.second)
+            continue;
+        const auto thing = side.things.find(worst.id);
+        const auto *patch = side.reading.patch(worst.id);
+        if (worst.isObject && thing != side.things.end())
+            labs.push_back(labFromXyz(xyzFromCamera(models[s], meanOf(thing->second))));
+        else if (!worst.isObject && patch)
+            labs.push_back(labFromXyz(xyzFromCamera(models[s], patch->mean)));
+    }
+    return labs.size() == 2 ? de2000(labs[0], labs[1]) : 0;
+}
+
 Result<Done> draw(Agreed &to, const std::vector<Side> &sides, const JobState &state,
                   const AgreeRequest &request, const Progress &progress)
 {
@@ -281,6 +299,8 @@ Result<Done> draw(Agreed &to, const std::vector<Side> &sides, const JobState &st
         calibration.crossValidated.mean = drawn->stations[s].after;
         to.drawn.push_back(calibration);
     }
+    if (to.agreement.worst)
+        figures.worstStays = apartBy(drawn->nearest, sides, *to.agreement.worst);
     to.agreement.drawn = figures;
     return Done{};
 }

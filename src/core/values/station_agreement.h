@@ -48,6 +48,9 @@ struct DrawnFigures
     Figure spread, objects;                 ///< over pairs of stations; of shared things alone
     double weight = 0;                      ///< of agreement against truth; 0: nothing was to be gained
     std::string leader;                     ///< station that the others came to; empty: none
+    /// What the pair that disagrees most on a thing would still be apart there if agreement were all: cameras
+    /// and lights see it differently.
+    double worstStays = 0;
     bool operator==(const DrawnFigures &) const = default;
 };
 

@@ -30,6 +30,17 @@ std::string drawnTogether(const DrawnFigures &drawn, const Language &language)
                   language);
 }
 
+std::string stays(const StationAgreement &a, const Language &language)
+{
+    constexpr double kVisible = 1, kMostOfIt = 0.5;
+    if (!a.worst || !a.drawn || a.drawn->worstStays < std::max(kVisible, kMostOfIt * a.worst->de00))
+        return {};
+    return filled(
+        "{id} would stay at least ΔE {stays:1} apart if agreement were all: these cameras and lights see it "
+        "differently, and no calibration of these parts mends that.",
+        {{"id", a.worst->id}, {"stays", a.drawn->worstStays}}, language);
+}
+
 std::string agreement(const StationAgreement &a, const Language &language)
 {
     std::vector<std::string> out;
@@ -60,8 +71,11 @@ std::string agreement(const StationAgreement &a, const Language &language)
              {"second", a.worst->second},
              {"at", a.worst->at}},
             language));
-    if (a.drawn)
+    if (a.drawn) {
         out.push_back(drawnTogether(*a.drawn, language));
+        out.push_back(stays(a, language));
+    }
+    std::erase(out, "");
     return joined(out);
 }
 

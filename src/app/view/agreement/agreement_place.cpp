@@ -145,10 +145,11 @@ void AgreementPlace::take(const Agreed &agreed)
     const auto drawn = shown.drawn;
     shown.drawn.reset();
     m_answer->setText(text(words::agreement(shown, spoken())));
-    m_drawn->setText(drawn
-                         ? text(words::drawnTogether(*drawn, spoken()))
-                         : tr("Drawing together fits all stations at once: each near its own references, all "
-                              "near each other."));
+    m_drawn->setText(
+        drawn ? text(words::drawnTogether(*drawn, spoken()) + " " + words::stays(agreed.agreement, spoken()))
+                    .trimmed()
+              : tr("Drawing together fits all stations at once: each near its own references, all "
+                   "near each other."));
     m_apply->setEnabled(canApply() && !m_job->isReadOnly());
     QStringList sentences;
     for (const auto &row : m_sorted)
