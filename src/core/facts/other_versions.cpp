@@ -38,42 +38,32 @@ void addOtherCharts(std::vector<OtherVersion> &out, const JobState &state, const
             out.push_back({Kind::OtherChart, state.frame(chart)->camera.capturedAt, *row->calibration});
 }
 
-void addOtherBodies(std::vector<OtherVersion> &out, const Job &job, const Station &here,
-                    const JobCalibration &own)
+/// Colours by which another station answers, on this frame's balance: of another body in the same light, or
+/// of the same pair under another one, to see whether one profile is enough.
+void addOthers(std::vector<OtherVersion> &out, const Job &job, const Station &here, const JobCalibration &own)
 {
     const auto &state = job.rows();
+    const auto titleOf = [&](RowId setup) {
+        for (const auto &row : state.setups)
+            if (row.id == setup)
+                return row.title;
+        return std::string();
+    };
     for (const auto *station : job.stations().all()) {
+        const bool isSameSetup = station->setup == here.setup;
+        const bool isOther = station != &here && station->camera.isRendered == here.camera.isRendered &&
+                             (isSameSetup || samePair(station->camera, here.camera));
         const auto chart = station->answer.frame;
-        const bool isOther = station != &here && station->setup == here.setup &&
-                             station->camera.isRendered == here.camera.isRendered;
         const auto *row = chart && isOther ? state.calibrationOf(chart, partsFor(state, chart)) : nullptr;
         if (isDamaged(row))
             continue;
         auto other = *row->calibration;
         other.multipliers = own.calibration->multipliers;
         other.exposureScale = own.calibration->exposureScale;
-        out.push_back({Kind::OtherBody, station->camera.model, other});
-    }
-}
-
-/// What the calibration of another light makes of it: is one profile enough?
-void addOtherSetups(std::vector<OtherVersion> &out, const Job &job, const Station &here,
-                    const JobCalibration &own)
-{
-    const auto &state = job.rows();
-    for (const auto *station : job.stations().all()) {
-        const auto chart = station->answer.frame;
-        const bool isOther = station->setup != here.setup && samePair(station->camera, here.camera) &&
-                             station->camera.isRendered == here.camera.isRendered;
-        const auto *row = chart && isOther ? state.calibrationOf(chart, partsFor(state, chart)) : nullptr;
-        if (isDamaged(row))
-            continue;
-        auto other = *row->calibration;
-        other.multipliers = own.calibration->multipliers;
-        other.exposureScale = own.calibration->exposureScale;
-        for (const auto &setup : state.setups)
-            if (setup.id == station->setup)
-                out.push_back({Kind::OtherSetup, setup.title, other});
+        if (isSameSetup)
+            out.push_back({Kind::OtherBody, station->camera.model, other});
+        else
+            out.push_back({Kind::OtherSetup, titleOf(station->setup), other});
     }
 }
 
@@ -95,10 +85,8 @@ std::vector<OtherVersion> otherVersions(const Job &job, RowId frame)
             out.push_back({Kind::BalanceAlone, {}, *row->calibration});
     addOtherCharts(out, state, *station, chart);
     addCrossings(out, rows, shown);
-    if (const auto *own = state.calibrationOf(chart, shown); !isDamaged(own)) {
-        addOtherBodies(out, job, *station, *own);
-        addOtherSetups(out, job, *station, *own);
-    }
+    if (const auto *own = state.calibrationOf(chart, shown); !isDamaged(own))
+        addOthers(out, job, *station, *own);
     out.push_back({});
     return out;
 }

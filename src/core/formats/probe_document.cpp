@@ -194,22 +194,9 @@ Result<std::vector<ProbeTarget>> targetsFromCsv(const std::string &text, const s
     return out.targets;
 }
 
-Result<std::vector<ProbeTarget>> targetsFromCgats(const std::string &text, const std::string &name,
-                                                  TableReading *how)
+/// Colours of a table or a document by their names.
+Result<std::vector<ProbeTarget>> targetsOf(const Result<std::vector<std::pair<std::string, Xyz>>> &colours)
 {
-    const auto colours = cgatsColours(text, name, how);
-    if (!colours)
-        return colours.error();
-    std::vector<ProbeTarget> out;
-    for (const auto &[id, xyz] : *colours)
-        out.push_back({id, labFromXyz(xyz)});
-    return out;
-}
-
-Result<std::vector<ProbeTarget>> targetsFromCxf(const std::string &text, const std::string &name,
-                                                TableReading *how)
-{
-    const auto colours = cxfColours(text, name, how);
     if (!colours)
         return colours.error();
     std::vector<ProbeTarget> out;
@@ -305,9 +292,9 @@ Result<std::vector<ProbeTarget>> targetsFrom(const std::string &text, const std:
     if (first == text.npos)
         return unusable("{file}: is empty", {{"file", name}});
     const bool isCgats = letters::upper(text).find("BEGIN_DATA_FORMAT") != std::string::npos;
-    auto out = isCxf(text)          ? targetsFromCxf(text, name, how)
+    auto out = isCxf(text)          ? targetsOf(cxfColours(text, name, how))
                : text[first] == '{' ? targetsFromJson(text, name)
-               : isCgats            ? targetsFromCgats(text, name, how)
+               : isCgats            ? targetsOf(cgatsColours(text, name, how))
                                     : targetsFromCsv(text, name, how);
     if (!out)
         return out;

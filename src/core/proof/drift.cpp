@@ -33,7 +33,9 @@ std::vector<ChangedPatch> sharedPatches(const Calibration &calibration, const Re
         ChangedPatch patch;
         patch.id = then.id;
         patch.before = vectorOf(then.rgb);
-        patch.after = std::exp2(-settings) * identity() * vectorOf(now->mean);
+        patch.after = vectorOf(now->mean);
+        for (auto &value : patch.after)
+            value *= std::exp2(-settings);
         if (*std::min_element(patch.before.begin(), patch.before.end()) <= 0 ||
             *std::min_element(patch.after.begin(), patch.after.end()) <= 0)
             continue;
