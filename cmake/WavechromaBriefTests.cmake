@@ -17,7 +17,7 @@ set(WAVECHROMA_BRIEF_take_task_test
     oneSetupForAll aLightThatCreepsBeginsOneToo whatCannotBeTakenIsNamed aStoppedTakeLeavesTheJobAsItWas)
 set(WAVECHROMA_BRIEF_cli_test
     theWholePassFromAShell documentsFollowTheirSchemas exitStatusesAreTheContracts severalImagesMakeAnArray placedByHand
-    twoSidesAreCompared
+    twoSidesAreCompared aTiredLampIsTold
     balanceTakesAPatchAnAreaOrTheFrame failuresLeaveNoOutput inspectReadsEverythingWritten
     "everyCrossingGoesAllTheWay:field, channels" twoLightsMakeOneCalibration aCopyOfTheFrameCarriesTheProfile
     aChartFileStandsForItself aFlatIsNamedInTheReading)
