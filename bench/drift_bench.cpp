@@ -1,6 +1,7 @@
-// What became of a chart since its calibration was made: 200 simulated changes of one cause each and 200
-// shots of nothing changed, by cameras and lamps that nobody drew by hand; is the first cause right, and how
-// much? wavechroma-bench-drift [changes] [first seed] [say: each one that is wrong]
+// What became of a chart since its calibration was made: 200 simulated changes of one cause each, a second
+// one on top of each, and 200 shots of nothing changed, by cameras and lamps that nobody drew by hand; is the
+// first cause right, and how much? wavechroma-bench-drift [changes] [first seed] [say: each one that is
+// wrong]
 #include "bench/guard.h"
 #include "bench/unseen.h"
 #include "core/color/de2000.h"
@@ -10,6 +11,7 @@
 #include "core/proof/drift.h"
 #include "core/sim/scene.h"
 
+#include <algorithm>
 #include <cstdlib>
 #include <fmt/format.h>
 #include <map>
@@ -269,7 +271,7 @@ int main(int argc, char **argv)
     const auto first = uint64_t(argc > 2 ? std::atoll(argv[2]) : 400000);
     const bool isSaid = argc > 3;
     std::map<DriftCause, Score> scores;
-    int alarms = 0;
+    int alarms = 0, pairs = 0, bothNamed = 0, oneNamed = 0;
     FitOptions options;
     options.crossValidate = false;
     for (int i = 0; i < count; ++i) {
@@ -326,7 +328,21 @@ int main(int argc, char **argv)
                                cause.explains);
             fmt::print("\n");
         }
+        // another one on top of it
+        const int second = (i % 7 + 1 + i / 7 % 6) % 7;
+        if (changed(later, second, random)) {
+            const auto both = driftOf(*calibration, shot(later, set, random, "both"), chart());
+            const auto isNamed = [&](DriftCause cause) {
+                return both && std::any_of(both->causes.begin(), both->causes.end(),
+                                           [&](const DriftReason &one) { return one.cause == cause; });
+            };
+            ++pairs;
+            bothNamed += isNamed(truth->cause) && isNamed(DriftCause(second));
+            oneNamed += isNamed(truth->cause) || isNamed(DriftCause(second));
+        }
     }
+    fmt::print("two at once: both named in {:.3f} of {}, one of them at least in {:.3f}\n",
+               double(bothNamed) / pairs, pairs, double(oneNamed) / pairs);
     Score sum;
     for (const auto &[cause, score] : scores) {
         fmt::print(
