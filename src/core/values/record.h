@@ -79,7 +79,8 @@ struct JobRecord
     std::vector<DeliveryReceipt> deliveries; ///< paths as they lie on the disk
     std::vector<std::string> unread = {};    ///< files that are not there any more, or cannot be read
 
-    /// Does every station with a chart pass, and is every thing with a target within its limit?
+    /// Does every station with a chart pass, and is every thing with a target within its limit? Nothing that
+    /// was held to a limit is no pass.
     [[nodiscard]] bool passes() const;
 };
 

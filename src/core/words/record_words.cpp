@@ -53,11 +53,16 @@ std::string verdict(const JobRecord &record, const Language &language)
     const Places values{{"held", double(count.held)}, {"all", double(count.all)}};
     if (count.all == 0)
         return filled("Nothing was held to a limit", {}, language);
+    if (count.all == 1 && things.all > 0)
+        return filled(count.held == 1 ? said("The colour holds") : said("The colour does not hold"), {},
+                      language);
+    if (count.all == 1)
+        return filled(count.held == 1 ? said("The station passes") : said("The station fails"), {}, language);
     if (things.all > 0)
-        return filled(things.held == things.all ? said("All {all:0} {all|colour holds|colours hold}")
+        return filled(things.held == things.all ? said("All {all:0} colours hold")
                                                 : said("{held:0} of {all:0} colours hold"),
                       values, language);
-    return filled(places.held == places.all ? said("All {all:0} {all|station passes|stations pass}")
+    return filled(places.held == places.all ? said("All {all:0} stations pass")
                                             : said("{held:0} of {all:0} stations pass"),
                   values, language);
 }
