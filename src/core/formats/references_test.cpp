@@ -98,28 +98,28 @@ namespace {
 std::string cxfWith(const std::function<std::string(const ChartPatch &)> &values,
                     const std::string &illuminant = "D50", const std::string &observer = "2_Degree")
 {
-    std::string out = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<cc:CxF "
-                      "xmlns:cc=\"http://colorexchangeformat.com/CxF3-core\">\n<cc:FileInformation/>\n"
-                      "<cc:Resources><cc:ObjectCollection>\n";
+    std::string out = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<k:CxF "
+                      "xmlns:k=\"http://colorexchangeformat.com/CxF3-core\">\n<k:FileInformation/>\n"
+                      "<k:Resources><k:ObjectCollection>\n";
     int id = 0;
     for (const auto &patch : testing::classicChart().patches)
-        out += fmt::format("<cc:Object ObjectType=\"Target\" Name=\"{}\" Id=\"c{}\"><cc:ColorValues>{}"
-                           "</cc:ColorValues></cc:Object>\n",
+        out += fmt::format("<k:Object ObjectType=\"Target\" Name=\"{}\" Id=\"c{}\"><k:ColorValues>{}"
+                           "</k:ColorValues></k:Object>\n",
                            patch.id, ++id, values(patch));
-    return out + fmt::format("</cc:ObjectCollection><cc:ColorSpecificationCollection>"
-                             "<cc:ColorSpecification Id=\"CS1\"><cc:TristimulusSpec><cc:Illuminant>{}"
-                             "</cc:Illuminant><cc:Observer>{}</cc:Observer></cc:TristimulusSpec>"
-                             "<cc:MeasurementSpec><cc:WavelengthRange StartWL=\"400\" Increment=\"50\"/>"
-                             "</cc:MeasurementSpec></cc:ColorSpecification>"
-                             "</cc:ColorSpecificationCollection></cc:Resources></cc:CxF>\n",
+    return out + fmt::format("</k:ObjectCollection><k:ColorSpecificationCollection>"
+                             "<k:ColorSpecification Id=\"CS1\"><k:TristimulusSpec><k:Illuminant>{}"
+                             "</k:Illuminant><k:Observer>{}</k:Observer></k:TristimulusSpec>"
+                             "<k:MeasurementSpec><k:WavelengthRange StartWL=\"400\" Increment=\"50\"/>"
+                             "</k:MeasurementSpec></k:ColorSpecification>"
+                             "</k:ColorSpecificationCollection></k:Resources></k:CxF>\n",
                              illuminant, observer);
 }
 
 std::string cxfLab(const ChartPatch &patch)
 {
     const auto lab = labFromXyz(patch.reference);
-    return fmt::format("<cc:ColorCIELab ColorSpecification=\"CS1\"><cc:L>{:.6f}</cc:L><cc:A>{:.6f}</cc:A>"
-                       "<cc:B>{:.6f}</cc:B></cc:ColorCIELab>",
+    return fmt::format("<k:ColorCIELab ColorSpecification=\"CS1\"><k:L>{:.6f}</k:L><k:A>{:.6f}</k:A>"
+                       "<k:B>{:.6f}</k:B></k:ColorCIELab>",
                        lab.l, lab.a, lab.b);
 }
 
@@ -135,8 +135,8 @@ void ReferencesTest::cxfOfLabXyzAndSpectraIsRead()
     QCOMPARE(int(how.kind), int(TableReading::Kind::Lab));
     const auto xyz = withCxfReferences(
         chart, cxfWith([](const ChartPatch &patch) {
-            return fmt::format("<cc:ColorCIEXYZ ColorSpecification=\"CS1\"><cc:X>{}</cc:X><cc:Y>{}</cc:Y>"
-                               "<cc:Z>{}</cc:Z></cc:ColorCIEXYZ>",
+            return fmt::format("<k:ColorCIEXYZ ColorSpecification=\"CS1\"><k:X>{}</k:X><k:Y>{}</k:Y>"
+                               "<k:Z>{}</k:Z></k:ColorCIEXYZ>",
                                100 * patch.reference.x, 100 * patch.reference.y, 100 * patch.reference.z);
         }),
         "batch.cxf");
@@ -146,9 +146,9 @@ void ReferencesTest::cxfOfLabXyzAndSpectraIsRead()
     for (const char *range : {"", " StartWL=\"380\" Increment=\"40\""}) {
         const auto grey =
             withCxfReferences(chart, cxfWith([range](const ChartPatch &patch) {
-                                  return fmt::format("<cc:ReflectanceSpectrum "
+                                  return fmt::format("<k:ReflectanceSpectrum "
                                                      "ColorSpecification=\"CS1\"{}>0.5 0.5 0.5 0.5 "
-                                                     "0.5\n0.5 0.5 0.5 0.5 0.5</cc:"
+                                                     "0.5\n0.5 0.5 0.5 0.5 0.5</k:"
                                                      "ReflectanceSpectrum>",
                                                      range) +
                                          cxfLab(patch);
@@ -178,17 +178,17 @@ void ReferencesTest::brokenCxfNamesItsField_data()
     const auto row = [](const char *name, const char *from, const char *to, const char *words) {
         QTest::newRow(name) << from << to << words;
     };
-    row("cut off", "</cc:Resources></cc:CxF>", "", "broken XML");
-    row("another document", "cc:CxF", "cc:Other", "has no CxF element");
-    row("not a number", "<cc:L>", "<cc:L>x", "object A1: L of ColorCIELab is \"x");
-    row("missing", "<cc:A>", "<cc:Q>", "broken XML");
-    row("no field", "<cc:B>", "<cc:B/><cc:B>", "object A1: B of ColorCIELab is \"\"");
-    row("absurd", "<cc:L>", "<cc:L>9", "object A1: Lab 9");
+    row("cut off", "</k:Resources></k:CxF>", "", "broken XML");
+    row("another document", "k:CxF", "k:Other", "has no CxF element");
+    row("not a number", "<k:L>", "<k:L>x", "object A1: L of ColorCIELab is \"x");
+    row("missing", "<k:A>", "<k:Q>", "broken XML");
+    row("no field", "<k:B>", "<k:B/><k:B>", "object A1: B of ColorCIELab is \"\"");
+    row("absurd", "<k:L>", "<k:L>9", "object A1: Lab 9");
     row("twice", "Name=\"A2\"", "Name=\"A1\"", "sample A1 is there twice");
     row("two of a kind",
-        "</cc:ColorCIELab></cc:ColorValues></cc:Object>\n<cc:Object ObjectType=\"Target\" Name=\"A2\" "
-        "Id=\"c2\"><cc:ColorValues>",
-        "</cc:ColorCIELab>", "object A1: has ColorCIELab more than once");
+        "</k:ColorCIELab></k:ColorValues></k:Object>\n<k:Object ObjectType=\"Target\" Name=\"A2\" "
+        "Id=\"c2\"><k:ColorValues>",
+        "</k:ColorCIELab>", "object A1: has ColorCIELab more than once");
     row("unknown specification", "Id=\"CS1\"", "Id=\"CS2\"",
         "ColorSpecification \"CS1\" is not in the document");
     row("observer", "2_Degree", "3_Degree", "Observer is \"3_Degree\"");
@@ -204,7 +204,7 @@ void ReferencesTest::brokenCxfNamesItsField()
     QFETCH(QString, words);
     auto text = QString::fromStdString(cxfWith(cxfLab));
     QVERIFY(text.contains(from));
-    if (from.startsWith("ColorCIELab") || from == "cc:CxF")
+    if (from.startsWith("ColorCIELab") || from == "k:CxF")
         text.replace(from, to);
     else
         text.replace(text.indexOf(from), from.size(), to);
