@@ -230,6 +230,23 @@ static std::vector<uint8_t> byMajority(const std::vector<uint8_t> &cells, int wi
     return out;
 }
 
+/// Calls `f` with each cell's place and colour, rows beside each other; stops between rows.
+template <class F>
+static void forEachColour(const Overview &level, const ModelBlend &models, double gain,
+                          const Progress &progress, F &&f)
+{
+    tbb::parallel_for(0, level.height, [&](int y) {
+        if (progress.stopped())
+            return;
+        for (int x = 0; x < level.width; ++x) {
+            const size_t at = size_t(y) * size_t(level.width) + size_t(x);
+            const float *rgb = &level.rgb[3 * at];
+            f(at,
+              xyzFromCamera(models, {gain * double(rgb[0]), gain * double(rgb[1]), gain * double(rgb[2])}));
+        }
+    });
+}
+
 DoubtedColours doubtedColours(const RawFrame &frame, const Overview &level, const PictureServes &serves,
                               double limit, const Progress &progress)
 {
@@ -239,17 +256,8 @@ DoubtedColours doubtedColours(const RawFrame &frame, const Overview &level, cons
     const auto models = modelsOf(frame, serves);
     const double gain = levelOf(frame, serves, true); // lightness as of the chart's exposure
     DoubtedColours out{level.width, level.height, level.block, std::vector<uint8_t>(level.rgb.size() / 3), 0};
-    tbb::parallel_for(0, level.height, [&](int y) {
-        if (progress.stopped())
-            return;
-        for (int x = 0; x < level.width; ++x) {
-            const size_t at = size_t(y) * size_t(level.width) + size_t(x);
-            const float *rgb = &level.rgb[3 * at];
-            const Lab lab = labFromXyz(
-                xyzFromCamera(models, {gain * double(rgb[0]), gain * double(rgb[1]), gain * double(rgb[2])}));
-            out.isOver[at] = foretold.at(lab) > limit;
-        }
-    });
+    forEachColour(level, models, gain, progress,
+                  [&](size_t at, const Xyz &xyz) { out.isOver[at] = foretold.at(labFromXyz(xyz)) > limit; });
     if (progress.stopped())
         return {};
     out.isOver = byMajority(out.isOver, out.width, out.height);
@@ -276,17 +284,9 @@ OutsideColours outsideColours(const RawFrame &frame, const Overview &level, cons
     OutsideColours out{level.width, level.height, level.block, {}, {}};
     for (auto &mask : out.isOutside)
         mask.resize(level.rgb.size() / 3);
-    tbb::parallel_for(0, level.height, [&](int y) {
-        if (progress.stopped())
-            return;
-        for (int x = 0; x < level.width; ++x) {
-            const size_t at = size_t(y) * size_t(level.width) + size_t(x);
-            const float *rgb = &level.rgb[3 * at];
-            const auto xyz =
-                xyzFromCamera(models, {gain * double(rgb[0]), gain * double(rgb[1]), gain * double(rgb[2])});
-            for (size_t i = 0; i < out.isOutside.size(); ++i)
-                out.isOutside[i][at] = isOutside(rgbFromXyzD50(rgbSpaces()[i], xyz));
-        }
+    forEachColour(level, models, gain, progress, [&](size_t at, const Xyz &xyz) {
+        for (size_t i = 0; i < out.isOutside.size(); ++i)
+            out.isOutside[i][at] = isOutside(rgbFromXyzD50(rgbSpaces()[i], xyz));
     });
     if (progress.stopped())
         return {};
