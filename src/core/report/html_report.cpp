@@ -1,9 +1,10 @@
+#include "core/report/base64.h"
+#include "core/report/html_fonts.h"
 #include "core/report/report.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <openssl/evp.h>
 
 namespace wavechroma {
 
@@ -75,16 +76,6 @@ std::string svg(const std::vector<Shape> &shapes, double width, double height, c
     return out + "</svg>";
 }
 
-std::string base64(const Bytes &bytes)
-{
-    std::string out(4 * ((bytes.size() + 2) / 3) + 1, '\0');
-    const int length =
-        EVP_EncodeBlock(reinterpret_cast<unsigned char *>(out.data()),
-                        reinterpret_cast<const unsigned char *>(bytes.data()), int(bytes.size()));
-    out.resize(size_t(length));
-    return out;
-}
-
 std::string html(const Heading &heading)
 {
     return fmt::format("<h{0}>{1}</h{0}>\n", heading.level, escaped(heading.text));
@@ -137,7 +128,8 @@ std::string pictureHtml(const ReportPicture &picture)
     const double height = picture.shownWidth * picture.height / picture.width;
     return fmt::format("<figure><div class=\"picture\" style=\"width:{:.1f}px\"><img alt=\"\" "
                        "src=\"data:image/jpeg;base64,{}\">{}</div>{}</figure>\n",
-                       picture.shownWidth, base64(*picture.jpeg),
+                       picture.shownWidth,
+                       base64({reinterpret_cast<const char *>(picture.jpeg->data()), picture.jpeg->size()}),
                        svg(picture.marks, picture.shownWidth, height, ""), caption(picture.caption));
 }
 
@@ -163,14 +155,15 @@ th{text-align:left;font-size:12px}th,td{border-bottom:1px solid #b3b3b3;padding:
 
 std::string htmlOf(const Report &report)
 {
-    std::string out = fmt::format("<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\">"
-                                  "<title>{}</title><meta name=\"generator\" content=\"{}\"><style>{}</style>"
-                                  "</head><body>\n<p class=\"note\">{}, {}</p>\n",
-                                  escaped(report.title), escaped(report.madeWith), kStyle,
-                                  escaped(report.title), escaped(report.date));
+    std::string body =
+        fmt::format("<p class=\"note\">{}, {}</p>\n", escaped(report.title), escaped(report.date));
     for (const auto &block : report.blocks)
-        std::visit([&out](const auto &one) { out += html(one); }, block);
-    return out + "<p class=\"note\">" + escaped(report.foot) + "</p>\n</body></html>\n";
+        std::visit([&body](const auto &one) { body += html(one); }, block);
+    body += "<p class=\"note\">" + escaped(report.foot) + "</p>\n";
+    return fmt::format("<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>{}</title>"
+                       "<meta name=\"generator\" content=\"{}\"><style>\n{}{}</style></head><body>\n{}"
+                       "</body></html>\n",
+                       escaped(report.title), escaped(report.madeWith), fontFacesFor(body), kStyle, body);
 }
 
 } // namespace wavechroma

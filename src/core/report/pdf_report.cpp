@@ -1,3 +1,4 @@
+#include "core/report/pdf_marks.h"
 #include "core/report/report.h"
 #include "core/report/report_type.h"
 
@@ -38,6 +39,11 @@ TypeStyle styleOf(Paragraph::Kind kind)
     if (kind == Paragraph::Kind::Lead)
         return {11.5, 400};
     return kind == Paragraph::Kind::Note ? TypeStyle{8, 400, 0.3} : TypeStyle{};
+}
+
+bool isShown(const ReportPicture &picture)
+{
+    return picture.jpeg && picture.width > 0 && picture.height > 0;
 }
 
 /// Writes a report page by page onto a surface.
@@ -292,7 +298,7 @@ private:
         double x = kMargin;
         for (size_t i = 0; i < row.pictures.size(); ++i) {
             const auto &one = row.pictures[i];
-            if (!one.jpeg || one.width < 1 || one.height < 1)
+            if (!isShown(one))
                 continue;
             tagged("Figure", [&] { paint(one, x, fit); });
             const double height = fit * one.shownWidth * one.height / one.width;
@@ -371,6 +377,25 @@ Result<Bytes> written(const Report &report, const ReportType &type, int told, in
     return out;
 }
 
+/// What each tagged figure shows, in the order in which they stand.
+std::vector<std::string> figuresSaid(const Report &report)
+{
+    std::vector<std::string> out;
+    for (const auto &block : report.blocks) {
+        if (const auto *row = std::get_if<ReportFigures>(&block)) {
+            std::string said;
+            for (const auto &figure : row->figures)
+                said += (said.empty() ? "" : "; ") + figure.said;
+            out.push_back(said);
+        } else if (const auto *pictures = std::get_if<ReportPictures>(&block)) {
+            for (const auto &one : pictures->pictures)
+                if (isShown(one))
+                    out.push_back(one.caption);
+        }
+    }
+    return out;
+}
+
 } // namespace
 
 double textWidth(Paper paper)
@@ -388,7 +413,8 @@ Result<Bytes> pdfOf(const Report &report)
     if (const auto counted = written(report, **type, 99, pages); !counted)
         return counted.error();
     const int told = pages;
-    return written(report, **type, told, pages);
+    const auto pdf = written(report, **type, told, pages);
+    return pdf ? markedAsTagged(*pdf, figuresSaid(report)) : pdf;
 }
 
 } // namespace wavechroma

@@ -72,11 +72,12 @@ struct Report
 [[nodiscard]] double textWidth(Paper paper);
 
 /// PDF 1.5 by cairo and pango: vector figures, text that can be selected, Inter embedded in parts, tagged in
-/// the order of reading, with bookmarks. The same report gives the same bytes. Tables go on over a page with
-/// their head repeated, figures and pictures stay whole, paragraphs break between lines. Letters that Inter
-/// has not come from the system's fonts. Internal on a fault of the libraries.
+/// the order of reading, with bookmarks and with a text for each figure. The same report gives the same
+/// bytes. Tables go on over a page with their head repeated, figures and pictures stay whole, paragraphs
+/// break between lines. Letters that Inter has not come from the system's fonts. Internal on a fault of the
+/// libraries.
 [[nodiscard]] Result<Bytes> pdfOf(const Report &report);
-/// One page of HTML with nothing beside it: figures are SVG, pictures data.
+/// One page of HTML with nothing beside it: figures are SVG, pictures and the letters used are data.
 [[nodiscard]] std::string htmlOf(const Report &report);
 
 } // namespace wavechroma

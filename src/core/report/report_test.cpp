@@ -86,6 +86,17 @@ void ReportTest::itIsReadByOthers()
     const auto facts = told("pdfinfo " + file);
     QVERIFY2(facts.contains("Title:           Harbour Row, <b>autumn</b> & winter"), qPrintable(facts));
     QVERIFY2(facts.contains(size), qPrintable(facts));
+    QVERIFY2(QRegularExpression("Tagged: +yes").match(facts).hasMatch(), qPrintable(facts));
+    // the tools list no texts of figures: all of the file's objects, unpacked
+    const auto objects = told("python3 -c 'import re, sys, zlib\n"
+                              "data = open(sys.argv[1], \"rb\").read()\n"
+                              "print(data)\n"
+                              "for found in re.finditer(rb\"stream\\r?\\n(.*?)endstream\", data, re.S):\n"
+                              "    try: print(zlib.decompress(found[1]))\n"
+                              "    except zlib.error: pass' " +
+                              file);
+    QVERIFY2(QRegularExpression("/Alt \\(a figure\\)[^>]*/S /Figure").match(objects).hasMatch(),
+             qPrintable(objects.mid(objects.indexOf("/Figure") - 200, 400)));
     const auto order = told("pdfinfo -struct-text " + file);
     QVERIFY2(order.startsWith("H1 (block)\n  \"Seven of eight colours hold\"\nP (block)\n"),
              qPrintable(order.left(300)));
@@ -145,6 +156,22 @@ void ReportTest::aPageOfHtmlEscapes()
     QVERIFY(html.contains("Weld &amp; &lt;i&gt;madder&lt;/i&gt;"));
     QVERIFY(!html.contains("<b>autumn"));
     QVERIFY(html.contains("<svg") && html.contains("<circle"));
+    // the letters that it uses, and no others, in three weights; by the system's own reader of fonts
+    const QRegularExpression face("font-weight:(\\d+);src:url\\(data:font/otf;base64,([^)]+)\\)");
+    QStringList weights;
+    for (const auto &one : face.globalMatch(html)) {
+        weights << one.captured(1);
+        QFile font(m_folder.filePath("page.otf"));
+        QVERIFY(font.open(QIODevice::WriteOnly));
+        font.write(QByteArray::fromBase64(one.captured(2).toLatin1()));
+        font.close();
+        const auto letters = told("fc-query --format '%{family} %{charset}' " + font.fileName());
+        QVERIFY2(letters.startsWith("Inter "), qPrintable(letters));
+        QVERIFY2(QRegularExpression("\\bb0\\b").match(letters).hasMatch(), qPrintable(letters)); // °
+        QVERIFY2(!letters.contains("416"), qPrintable(letters));                                 // Ж
+        QVERIFY(font.size() < 60'000);
+    }
+    QCOMPARE(weights, QStringList({"400", "600", "700"}));
 }
 
 void ReportTest::aVerdictCountsThingsBeforeStations()
