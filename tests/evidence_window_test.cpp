@@ -105,7 +105,10 @@ void EvidenceWindowTest::theCardSaysWhatIsMissing()
     QVERIFY(card->accessibleDescription().contains(text(words::strikeAnswer(card->card(), spoken()))));
     const auto &state = m_window->desk()->job()->state();
     QVERIFY(item(StrikeItem::Id::Chart) && !item(StrikeItem::Id::Chart)->isMissing);
-    QVERIFY(item(StrikeItem::Id::Files) && !item(StrikeItem::Id::Files)->isMissing);
+    QVERIFY(item(StrikeItem::Id::Files)->isAwaited);
+    QTRY_VERIFY_WITH_TIMEOUT(!card->card().isAwaited(), 60'000);
+    QVERIFY(!item(StrikeItem::Id::Files)->isMissing);
+    QCOMPARE(item(StrikeItem::Id::Files)->count, item(StrikeItem::Id::Files)->of);
     // the next setup: its panel tired between two charts
     QTest::keyClick(card, Qt::Key_Right);
     QCOMPARE(card->card().setup, state.frame(frameNamed("0419"))->setup);
@@ -126,12 +129,19 @@ void EvidenceWindowTest::theCardSaysWhatIsMissing()
     QVERIFY(item(StrikeItem::Id::Light) && item(StrikeItem::Id::Light)->isMissing);
     QVERIFY(item(StrikeItem::Id::Targets)->isMissing);
     QCOMPARE(item(StrikeItem::Id::Targets)->names, std::vector<std::string>{"undyed"});
-    // a file that is gone
+    // a file that is gone, and one that is cut short
     const auto file = m_window->desk()->job()->job().fileOf(last);
-    std::filesystem::rename(file, file.string() + ".away");
-    m_window->desk()->showStrike(last.setup);
-    QVERIFY(item(StrikeItem::Id::Files)->isMissing);
-    std::filesystem::rename(file.string() + ".away", file);
+    for (const bool isCut : {false, true}) {
+        std::filesystem::rename(file, file.string() + ".away");
+        if (isCut) {
+            std::filesystem::copy_file(file.string() + ".away", file);
+            std::filesystem::resize_file(file, std::filesystem::file_size(file) - 1000);
+        }
+        m_window->desk()->showStrike(last.setup);
+        QTRY_VERIFY_WITH_TIMEOUT(item(StrikeItem::Id::Files)->isMissing, 60'000);
+        QCOMPARE(item(StrikeItem::Id::Files)->names, std::vector<std::string>{last.path});
+        std::filesystem::rename(file.string() + ".away", file);
+    }
     QTest::mouseClick(card, Qt::LeftButton);
     QVERIFY(!card->isVisible());
 }

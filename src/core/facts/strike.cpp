@@ -1,8 +1,11 @@
 #include "core/facts/strike.h"
 
 #include "core/formats/tolerance_sheet.h"
+#include "core/raw/file_extent.h"
+#include "core/tasks/probe_task.h"
 
 #include <algorithm>
+#include <map>
 #include <set>
 #include <system_error>
 #include <unistd.h>
@@ -188,6 +191,7 @@ private:
                 item.names.push_back(row.target.name);
         }
         item.isMissing = item.count < item.of;
+        item.isAwaited = item.count > 0;
         if (item.of > 0)
             m_out.items.push_back(item);
     }
@@ -196,16 +200,9 @@ private:
     {
         StrikeItem item;
         item.id = StrikeItem::Id::Files;
+        item.isAwaited = true;
         for (const auto *station : m_stations)
-            for (const auto id : station->frames) {
-                const auto &row = *m_state.frame(id);
-                ++item.of;
-                const bool isThere = access(m_job.fileOf(row).c_str(), R_OK) == 0;
-                item.count += isThere;
-                if (!isThere)
-                    item.names.push_back(row.path);
-            }
-        item.isMissing = item.count < item.of;
+            item.of += int(station->frames.size());
         m_out.items.push_back(item);
     }
 
@@ -216,7 +213,89 @@ private:
     StrikeCard m_out;
 };
 
+/// Looks at the files of a setup's frames, one by one.
+class FilesOfSetup
+{
+public:
+    FilesOfSetup(const Job &job, RowId setup, const Progress &progress)
+        : m_job(job), m_source(PictureSource::of(job)), m_progress(progress)
+    {
+        for (const auto &row : job.rows().frames)
+            if (row.setup == setup)
+                m_frames.push_back(&row);
+    }
+
+    bool look()
+    {
+        for (size_t i = 0; i < m_frames.size(); ++i) {
+            if (m_progress.stopped())
+                return false;
+            m_progress.at(double(i) / double(m_frames.size()), "looking at the files");
+            look(*m_frames[i]);
+        }
+        return true;
+    }
+
+    void addTo(StrikeItem &item) const
+    {
+        item.isAwaited = false;
+        if (item.id == StrikeItem::Id::Files) {
+            item.of = int(m_frames.size());
+            item.count = item.of - int(m_spoilt.size());
+            item.names = m_spoilt;
+            item.isMissing = !m_spoilt.empty();
+        } else if (item.id == StrikeItem::Id::Targets) {
+            for (const auto &[name, probe] : m_worst)
+                if (!probe.within.value_or(true))
+                    item.over.push_back(probe);
+            item.unjudged = std::max(0, item.count - int(m_worst.size()));
+            item.isMissing = item.isMissing || !item.over.empty() || item.unjudged > 0;
+        }
+    }
+
+private:
+    void look(const JobFrame &row)
+    {
+        const auto file = m_job.fileOf(row);
+        if (access(file.c_str(), R_OK) != 0 || extentOf(file) == Extent::Short) {
+            m_spoilt.push_back(row.path);
+            return;
+        }
+        if (row.setAside || placesOn(m_job.rows(), row.id).empty())
+            return;
+        std::vector<words::Phrase> remarks;
+        const auto probes = probeImage(file, {}, m_source, remarks);
+        if (!probes) {
+            m_spoilt.push_back(row.path);
+            return;
+        }
+        for (const auto &probe : probes->probes)
+            if (probe.within)
+                if (const auto [at, isNew] = m_worst.try_emplace(probe.place.name, probe);
+                    !isNew && probe.de00 > at->second.de00)
+                    at->second = probe;
+    }
+
+    const Job &m_job;
+    PictureSource m_source;
+    const Progress &m_progress;
+    std::vector<const JobFrame *> m_frames;
+    std::vector<std::string> m_spoilt;
+    std::map<std::string, Probe> m_worst; ///< of each name
+};
+
 } // namespace
+
+StrikeCard withFiles(StrikeCard card, const Job &job, const Progress &progress)
+{
+    FilesOfSetup files(job, card.setup, progress);
+    if (!files.look())
+        return card;
+    for (auto &item : card.items)
+        if (item.isAwaited)
+            files.addTo(item);
+    return card;
+}
 
 StrikeCard strikeCard(const Job &job, RowId setup)
 {

@@ -1,4 +1,5 @@
 #pragma once
+#include "core/values/probe.h"
 #include "core/values/station.h"
 
 #include <string>
@@ -14,8 +15,8 @@ struct StrikeItem
         Light,    ///< of one pair: it moved, and no chart after the last product frame says where to
         Products, ///< all served without doubt
         Flat,     ///< of one pair: what copy work wants
-        Targets,  ///< colours held to a target, seen under this light
-        Files     ///< every frame can be read
+        Targets,  ///< colours held to a target: seen under this light, and within their limits
+        Files     ///< every frame is there, whole
     } id = Id::Chart;
     bool isMissing = false;
     std::string pair;                    ///< camera and lens, where it is about one
@@ -26,6 +27,9 @@ struct StrikeItem
     std::vector<std::string> names = {}; ///< of what is not fine: frames, targets
     std::vector<Doubt> doubts = {};      ///< of Products, one of each code
     int unserved = 0;                    ///< of Products: nothing serves them
+    std::vector<Probe> over = {};        ///< of Targets: outside their limits
+    int unjudged = 0;       ///< of Targets: seen, and not to be held to them (nothing serves, burnt)
+    bool isAwaited = false; ///< of Targets, Files: the frames' files are still to be looked at
 };
 
 struct StrikeCard
@@ -39,6 +43,10 @@ struct StrikeCard
         for (const auto &item : items)
             out += item.isMissing;
         return out;
+    }
+    [[nodiscard]] bool isAwaited() const
+    {
+        return std::any_of(items.begin(), items.end(), [](const auto &item) { return item.isAwaited; });
     }
 };
 

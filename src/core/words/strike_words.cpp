@@ -66,13 +66,42 @@ std::string productsDetail(const StrikeItem &item, const Language &language)
     return joined(out);
 }
 
+std::string targetsDetail(const StrikeItem &item, const Language &language)
+{
+    const Places places{{"count", double(item.count)},
+                        {"all", double(item.of)},
+                        {"names", listed(item.names, language)},
+                        {"over", double(item.over.size())}};
+    std::vector<std::string> out{filled("{count:0} of {all:0} seen under this light.", places, language)};
+    if (!item.names.empty())
+        out.push_back(filled("Not yet: {names}.", places, language));
+    std::vector<std::string> over;
+    for (const auto &probe : item.over)
+        over.push_back(
+            filled("{name} ΔE {de:1}", {{"name", probe.place.name}, {"de", probe.de00}}, language));
+    if (!over.empty())
+        out.push_back(filled("Over {n|its limit|their limits}: {names}.",
+                             {{"n", double(over.size())}, {"names", listed(over, language)}}, language));
+    if (item.unjudged > 0)
+        out.push_back(filled("{n:0} {n|has|have} no colour to hold to a limit.",
+                             {{"n", double(item.unjudged)}}, language));
+    if (item.isAwaited)
+        out.push_back(filled("Whether within their limits is being looked at.", {}, language));
+    else if (item.count > 0 && over.empty() && item.unjudged == 0)
+        out.push_back(filled("All of these are within their limits.", {}, language));
+    return joined(out);
+}
+
 } // namespace
 
 std::string strikeAnswer(const StrikeCard &card, const Language &language)
 {
     const double missing = card.missing();
-    return missing > 0 ? filled("{n:0} {n|thing is|things are} still missing.", {{"n", missing}}, language)
-                       : filled("Nothing is missing: turn the lamps off.", {}, language);
+    if (missing > 0)
+        return filled("{n:0} {n|thing is|things are} still missing.", {{"n", missing}}, language);
+    return card.isAwaited()
+               ? filled("Nothing is missing so far; the files are being looked at.", {}, language)
+               : filled("Nothing is missing: turn the lamps off.", {}, language);
 }
 
 std::string strikeTitle(const StrikeItem &item, const Language &language)
@@ -85,8 +114,8 @@ std::string strikeTitle(const StrikeItem &item, const Language &language)
                                   {said("The light moved"), said("The light moved")},
                                   {said("Product frames"), said("Product frames")},
                                   {said("Flat"), said("No flat")},
-                                  {said("Colours with a target"), said("Colours not seen")},
-                                  {said("Files"), said("Files are missing")}};
+                                  {said("Colours with a target"), said("Colours with a target")},
+                                  {said("Files"), said("Files")}};
     const auto &titles = kTitles[size_t(item.id)];
     return filled(item.isMissing ? titles.missing : titles.fine, {}, language);
 }
@@ -110,12 +139,12 @@ std::string strikeDetail(const StrikeItem &item, const Language &language)
                                      : said("{pair}: at {at}."),
                       places, language);
     case StrikeItem::Id::Targets:
-        return filled(item.isMissing ? said("{count:0} of {all:0} seen under this light. Not yet: {names}.")
-                                     : said("{count:0} of {all:0} seen under this light."),
-                      places, language);
+        return targetsDetail(item, language);
     case StrikeItem::Id::Files:
-        return filled(item.isMissing ? said("{count:0} of {all:0} can be read. Not there: {names}.")
-                                     : said("{count:0} of {all:0} can be read."),
+        if (item.isAwaited)
+            return filled("{all:0}, being looked at.", places, language);
+        return filled(item.isMissing ? said("{count:0} of {all:0} are whole. Gone or spoilt: {names}.")
+                                     : said("{count:0} of {all:0} are whole."),
                       places, language);
     }
     return {};

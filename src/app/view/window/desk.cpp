@@ -264,8 +264,23 @@ void Desk::showAgreement()
 
 void Desk::showStrike(qint64 setup)
 {
-    if (m_job.isOpen() && setup != 0)
-        m_strike->show(strikeCard(m_job.job(), setup));
+    if (!m_job.isOpen() || setup == 0)
+        return;
+    const auto card = strikeCard(m_job.job(), setup);
+    m_strike->show(card);
+    m_tasks.stop("strike");
+    if (!card.isAwaited())
+        return;
+    m_tasks.run<StrikeCard>(
+        {"strike", tr("looking at the files"), true},
+        [card, job = m_job.job()](const Progress &progress) -> Result<StrikeCard> {
+            return withFiles(card, job, progress);
+        },
+        m_strike,
+        [this](const Result<StrikeCard> &looked) {
+            if (looked && m_strike->isVisible() && m_strike->card().setup == looked->setup)
+                m_strike->show(*looked);
+        });
 }
 
 bool Desk::holdsBack()
