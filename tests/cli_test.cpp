@@ -647,6 +647,32 @@ void CliTest::twoSidesAreCompared()
     QVERIFY(errors["b"].toObject()["unseen"].toBool() && !errors["a"].toObject()["unseen"].toBool());
     QVERIFY(std::abs(errors["b"].toObject()["mean"].toDouble() -
                      json("cb.json").object()["cross_validated"].toObject()["mean"].toDouble()) < 0.02);
+    // limits of a sheet in the measure, and a group of one's own
+    QFile sheet(at("textile.json"));
+    QVERIFY(sheet.open(QIODevice::WriteOnly));
+    sheet.write(R"({"schema": "wavechroma.tolerance/1", "name": "textile", "title": "Cloth",
+                    "limits": {"mean_de94_textiles": 1000, "patch_de76": 0.01}})");
+    sheet.close();
+    const QStringList held{"compare",     "plain",        "cb.json", "--reading", "cr.json",
+                           "--tolerance", "textile.json", "--group", "B3,C3"};
+    const auto textiles = run(held + QStringList{"--measure", "de94-textiles", "-o", "held.json"});
+    QVERIFY2(textiles.status == 0 && textiles.err.contains("both pass."), textiles.err);
+    QVERIFY(isValid("comparison", "held.json"));
+    const auto group = json("held.json").object()["group"].toObject();
+    QCOMPARE(group["patches"].toArray(), QJsonArray({"B3", "C3"}));
+    double mean = 0;
+    for (const auto &patch : json("held.json").object()["patches"].toArray())
+        if (group["patches"].toArray().contains(patch.toObject()["id"]))
+            mean += patch.toObject()["error_a"].toDouble() / 2;
+    QVERIFY(std::abs(group["errors"].toObject()["a"].toObject()["mean"].toDouble() - mean) < 1e-9);
+    QVERIFY(json("held.json").object()["limits"].toObject()["patch"].isNull());
+    QVERIFY(run(held + QStringList{"--measure", "de76"}).err.contains("both fail."));
+    QVERIFY(run(held + QStringList{"--measure", "de94"}).err.contains("Cloth sets no limits in ΔE94."));
+    QCOMPARE(run({"compare", "plain", "cb.json", "--reading", "cr.json", "--group", "Z9"}).status, 2);
+    // a proof is held to them as well
+    const auto proved = run({"prove", "cb.json", "cr.json", "--tolerance", "textile.json", "--table"});
+    QVERIFY2(proved.status == 3 && proved.out.contains("ΔE76 mean") && proved.out.contains("of 0.0"),
+             proved.out);
     // the frame is known again by another path
     QCOMPARE(run({"read", at(kGood), "-o", "elsewhere.json"}).status, 0);
     QCOMPARE(

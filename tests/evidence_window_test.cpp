@@ -236,6 +236,18 @@ void EvidenceWindowTest::calibrationsAreComparedOnAChart()
     QVERIFY(again && *again == *dialog->comparison());
     QCOMPARE(dialog->answer(), text(words::comparison(*again, spoken())));
     QCOMPARE(dialog->table(',').count('\n'), 25);
+    // patches that are selected are a group; the limits are those of the job's sheet
+    QVERIFY(dialog->more().contains("Held to"));
+    dialog->patches()->selectRow(0);
+    const auto id = dialog->patches()->item(0, 0)->text();
+    QTRY_VERIFY_WITH_TIMEOUT(dialog->comparison()->group.has_value(), 20000);
+    QCOMPARE(dialog->comparison()->group->patches, std::vector<std::string>{id.toStdString()});
+    QVERIFY(dialog->aboutGroup().startsWith("On " + id));
+    QVERIFY(dialog->comparison()->group->errors->better ==
+            ErrorsCompared::Better::Neither); // one says nothing
+    QVERIFY(dialog->patches()->item(0, 0)->isSelected());
+    dialog->patches()->clearSelection();
+    QTRY_VERIFY_WITH_TIMEOUT(!dialog->comparison()->group, 20000);
     // by another measure
     dialog->measure()->setCurrentIndex(int(DifferenceMeasure::De76));
     QTRY_VERIFY_WITH_TIMEOUT(dialog->comparison()->measure == DifferenceMeasure::De76, 20000);

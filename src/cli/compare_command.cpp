@@ -12,7 +12,7 @@ namespace {
 
 struct CompareOptions
 {
-    std::string a, b, reading, reference, measure = "de2000", encoding, output;
+    std::string a, b, reading, reference, measure = "de2000", encoding, tolerance, group, output;
     bool force = false, table = false;
 };
 
@@ -36,6 +36,13 @@ Result<CompareRequest> requestOf(const CompareOptions &options)
         return unusable("--measure: \"{text}\" is none of {ids}",
                         {{"text", options.measure}, {"ids", measureIds()}});
     out.measure = *measure;
+    out.group = namesIn(options.group);
+    if (!options.tolerance.empty()) {
+        const auto sheet = toleranceNamed(options.tolerance);
+        if (!sheet)
+            return sheet.error();
+        out.sheet = *sheet;
+    }
     if (options.encoding == "linear" || options.encoding == "srgb")
         out.coding = options.encoding == "linear" ? CameraCoding::Linear : CameraCoding::Srgb;
     else if (!options.encoding.empty())
@@ -59,7 +66,7 @@ int run(const CompareOptions &options)
         return failed(comparison.error());
     if (options.table)
         return deliverTable(tableOf(*comparison), documentOf(*comparison), options.output);
-    say("%s\n", words::comparison(*comparison).c_str());
+    say("%s\n", sentences(*comparison).c_str());
     return deliver(documentOf(*comparison), options.output);
 }
 
@@ -79,6 +86,9 @@ Action addCompare(CommandLine &app)
                "and exposure");
     app.option("--reference", options->reference, "reference values: CGATS.17 text or a chart definition");
     app.option("--measure", options->measure, "de2000, de94, de94-textiles or de76");
+    app.option("--group", options->group, "patches of the reading to look at together, for example A3,B1");
+    app.option("--tolerance", options->tolerance,
+               "ordinary, strict, or a tolerance sheet file: its limits in the measure, held against both");
     app.option("--encoding", options->encoding,
                "linear or srgb: how camera RGB goes into a profile or table that does not say it");
     app.flag("--table", options->table, "print a table and a sentence instead of the document");

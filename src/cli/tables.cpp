@@ -73,17 +73,26 @@ Table tableOf(const Proof &proof, const ToleranceSheet &sheet)
     }
     Table out;
     out.holds = passes(proof, sheet.proof);
-    out.text = table.text() + (out.holds ? "pass" : "fail") + ": mean " + decimals(proof.summary.mean, 2) +
-               " of " + decimals(sheet.proof.mean, 1) + ", worst " + proof.worst + " " +
-               decimals(proof.summary.max, 2) + " of " + decimals(sheet.proof.patch, 1) + " (" + sheet.name +
-               ")\n";
+    std::vector<std::string> held;
+    for (const auto &one : heldTo(sheet.proof, proof))
+        held.push_back(words::held(one));
+    out.text = table.text() + (out.holds ? "pass" : "fail") + ": " + words::joined(held, "; ") + " (" +
+               sheet.name + ")\n";
+    return out;
+}
+
+std::string sentences(const Comparison &comparison)
+{
+    std::string out = words::comparison(comparison);
+    for (const auto &more : {words::comparedGroup(comparison), words::comparedLimits(comparison)})
+        out += more.empty() ? "" : "\n" + more;
     return out;
 }
 
 /// Patch by patch; then the sentence that matters. Nothing fails here: neither has a limit to hold.
 Table tableOf(const Comparison &comparison)
 {
-    const std::string sign = kDifferenceMeasures[size_t(comparison.measure)].sign;
+    const std::string sign = rowOf(comparison.measure).sign;
     TextTable table({"patch", ">A L*", ">a*", ">b*", ">B L*", ">a*", ">b*", ">between, " + sign, ">A is off",
                      ">B is off"});
     for (const auto &patch : comparison.patches) {
@@ -95,7 +104,7 @@ Table tableOf(const Comparison &comparison)
             row.push_back(error ? decimals(*error, 2) : "");
         table.add(row);
     }
-    return {(comparison.patches.empty() ? "" : table.text()) + words::comparison(comparison) + "\n", true};
+    return {(comparison.patches.empty() ? "" : table.text()) + sentences(comparison) + "\n", true};
 }
 
 Table tableOf(const Drift &drift)

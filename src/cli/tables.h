@@ -22,6 +22,8 @@ struct Table
 
 [[nodiscard]] Table tableOf(const Proof &proof, const ToleranceSheet &sheet);
 [[nodiscard]] Table tableOf(const Comparison &comparison);
+/// What matters of it, and what was asked of a group and of limits.
+[[nodiscard]] std::string sentences(const Comparison &comparison);
 [[nodiscard]] Table tableOf(const Drift &drift);
 [[nodiscard]] Table tableOf(const StationAgreement &agreement);
 [[nodiscard]] Table tableOf(const std::vector<FrameProbes> &frames);

@@ -71,8 +71,9 @@ Interval meanInterval(const std::vector<double> &values, const RedrawnValues &ag
         const size_t i = std::min(size_t(place), size_t(kRounds - 2));
         return means[i] + (place - double(i)) * (means[i + 1] - means[i]) - middle;
     };
-    const double mean = meanOf(values);
-    return {mean + at(tail), mean + at(1 - tail)};
+    // What noise lifts a mean by once more, it has lifted it by before.
+    const double mean = meanOf(values), unlifted = mean - (middle - mean);
+    return {std::min(mean, unlifted + at(tail)), std::max(mean, unlifted + at(1 - tail))};
 }
 
 } // namespace wavechroma

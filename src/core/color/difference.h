@@ -19,14 +19,19 @@ struct DifferenceMeasureRow
     DifferenceMeasure measure;
     const char *id;   ///< in documents and on the command line
     const char *sign; ///< before a figure
+    const char *unit; ///< of a figure in a document
 };
 inline constexpr std::array<DifferenceMeasureRow, 4> kDifferenceMeasures{{
-    {DifferenceMeasure::De2000, "de2000", "ΔE00"},
-    {DifferenceMeasure::De94, "de94", "ΔE94"},
-    {DifferenceMeasure::De94Textiles, "de94-textiles", "ΔE94 (textiles)"},
-    {DifferenceMeasure::De76, "de76", "ΔE76"},
+    {DifferenceMeasure::De2000, "de2000", "ΔE00", "dE2000"},
+    {DifferenceMeasure::De94, "de94", "ΔE94", "dE94"},
+    {DifferenceMeasure::De94Textiles, "de94-textiles", "ΔE94 (textiles)", "dE94 textiles"},
+    {DifferenceMeasure::De76, "de76", "ΔE76", "dE76"},
 }};
 [[nodiscard]] std::optional<DifferenceMeasure> differenceMeasureFrom(std::string_view id);
+[[nodiscard]] inline const DifferenceMeasureRow &rowOf(DifferenceMeasure measure)
+{
+    return kDifferenceMeasures[size_t(measure)];
+}
 
 /// Unitless, ≥ 0. CIE94 weighs by the reference's chroma and so is not symmetric; the others are.
 [[nodiscard]] double difference(DifferenceMeasure measure, const Lab &sample, const Lab &reference);

@@ -1,6 +1,7 @@
 #include "core/facts/bench_facts.h"
 
 #include "core/fit/fit.h"
+#include "core/tasks/colour_sides.h"
 #include "core/tasks/prove_task.h"
 #include "core/tasks/reference_task.h"
 
@@ -63,6 +64,33 @@ static void fillLadder(BenchFacts &facts, const JobState &state, const Stations 
 bool BenchFacts::isWhiteAlone() const
 {
     return reading && saysWhiteAlone(chart);
+}
+
+/// The chart as the calibration in use means it; absent where nothing can be judged by it.
+static std::optional<ChartDefinition> judgedBy(const BenchFacts &facts)
+{
+    const auto *chosen = facts.chosen();
+    if (!chosen || !facts.reading || facts.isWhiteAlone() || !facts.chart.colorsKnown)
+        return std::nullopt;
+    return chartAsMeant(*chosen, facts.chart);
+}
+
+std::optional<SideErrors> errorsOf(const BenchFacts &facts)
+{
+    const auto chart = judgedBy(facts);
+    return chart ? errorsOn(sideOf(*facts.chosen(), *facts.reading, *chart), *facts.reading, *chart)
+                 : std::nullopt;
+}
+
+std::optional<ErrorsCompared> errorsAgainst(const BenchFacts &facts, const Parts &other)
+{
+    const auto chart = judgedBy(facts);
+    const auto *against = facts.of(other);
+    if (!chart || !against || other == facts.parts)
+        return std::nullopt;
+    return compared(sideOf(*against, *facts.reading, *chart), sideOf(*facts.chosen(), *facts.reading, *chart),
+                    viewOf(*facts.reading, *chart), {DifferenceMeasure::De2000, &*facts.reading, &*chart})
+        .errors;
 }
 
 BenchFacts benchFacts(const Job &job, RowId frame)

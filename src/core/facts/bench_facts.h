@@ -5,6 +5,7 @@
 #include "core/proof/exposure_aims.h"
 #include "core/station/stations.h"
 #include "core/tasks/job_task.h"
+#include "core/values/comparison.h"
 
 namespace wavechroma {
 
@@ -50,6 +51,13 @@ struct BenchFacts
     /// Does the frame say what white is, and nothing of colours? Its figures judge nothing then.
     [[nodiscard]] bool isWhiteAlone() const;
 };
+
+/// The errors of the calibration in use, with the interval of their mean: on patches left out of its fit
+/// where it keeps them; absent without a chart of known colours.
+[[nodiscard]] std::optional<SideErrors> errorsOf(const BenchFacts &facts);
+/// That calibration (B) against one of other parts (A) on the same reading; absent as above, or without
+/// either.
+[[nodiscard]] std::optional<ErrorsCompared> errorsAgainst(const BenchFacts &facts, const Parts &other);
 
 /// Returns the facts of a frame from what is stored.
 [[nodiscard]] BenchFacts benchFacts(const Job &job, RowId frame);

@@ -1,5 +1,6 @@
 #include "core/facts/comparable.h"
 
+#include "core/fit/fit.h"
 #include "core/tasks/compare_task.h"
 #include "core/tasks/reference_task.h"
 
@@ -28,7 +29,8 @@ Result<Seen> seenOn(const Job &job, RowId frame)
         return chart.error();
     if (!chart->colorsKnown)
         return unusable("The colours of the {chart} are not known", {{"chart", chart->name}});
-    return Seen{*row->reading, *chart};
+    return Seen{*row->reading,
+                made && !made->calibration.fault() ? chartAsMeant(*made->calibration, *chart) : *chart};
 }
 
 class Comparables
@@ -97,12 +99,16 @@ Result<ColourSide> sideOn(const Job &job, RowId chartFrame, const std::string &f
 }
 
 Result<Comparison> compareOn(const Job &job, RowId chartFrame, const ColourSide &a, const ColourSide &b,
-                             DifferenceMeasure measure)
+                             DifferenceMeasure measure, const std::vector<std::string> &group)
 {
     const auto seen = seenOn(job, chartFrame);
     if (!seen)
         return seen.error();
-    return compared(a, b, viewOf(seen->reading, seen->chart), measure, &seen->reading, &seen->chart);
+    auto out =
+        compared(a, b, viewOf(seen->reading, seen->chart), {measure, &seen->reading, &seen->chart, group});
+    const auto sheet = sheetOf(job.rows());
+    out.limits = ComparedLimits{sheet.title, sheet.proof.in(measure)};
+    return out;
 }
 
 } // namespace wavechroma

@@ -21,10 +21,11 @@ struct Comparable
 /// brought along. Calibrations that cannot be read are left out.
 [[nodiscard]] std::vector<Comparable> comparablesOf(const Job &job, RowId chartFrame);
 
-/// Compares two of them on the reading of a chart frame. Unusable for a frame without a chart of known
-/// colours.
+/// Compares two of them on the reading of a chart frame, beside the limits of the sheet in force. Unusable
+/// for a frame without a chart of known colours.
 [[nodiscard]] Result<Comparison> compareOn(const Job &job, RowId chartFrame, const ColourSide &a,
-                                           const ColourSide &b, DifferenceMeasure measure);
+                                           const ColourSide &b, DifferenceMeasure measure,
+                                           const std::vector<std::string> &group = {});
 /// The side of one of them on that frame; a file's (profile, table, calibration) by its path.
 [[nodiscard]] Result<ColourSide> sideOn(const Job &job, RowId chartFrame, const Comparable &one);
 [[nodiscard]] Result<ColourSide> sideOn(const Job &job, RowId chartFrame, const std::string &file);

@@ -66,6 +66,7 @@ Figure greyShift(const Comparison &comparison, double width, double height)
     constexpr Curve kShown[] = {{"L*", &GreyShift::dL, 1.4, false},
                                 {"a*", &GreyShift::da, 0.7, false},
                                 {"b*", &GreyShift::db, 0.9, true}};
+    std::vector<double> named; // heights of the names, which stand beside each other where two are close
     for (const auto &curve : kShown) {
         std::vector<FigurePoint> points;
         for (const auto &grey : comparison.greys)
@@ -73,7 +74,11 @@ Figure greyShift(const Comparison &comparison, double width, double height)
                               height / 2 - grey.*curve.value / most * (height / 2 - 8)});
         if (points.empty())
             continue;
-        out.shapes.push_back(Label{points.back().x + 3, points.back().y + 2.5, curve.name, 7});
+        const double y = points.back().y + 2.5;
+        const auto beside =
+            std::count_if(named.begin(), named.end(), [y](double other) { return std::abs(other - y) < 8; });
+        out.shapes.push_back(Label{points.back().x + 3 + 10 * double(beside), y, curve.name, 7});
+        named.push_back(y);
         out.shapes.push_back(Stroke{std::move(points), curve.width, kInk, curve.isDashed});
     }
     return out;

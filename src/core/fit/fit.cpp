@@ -300,6 +300,12 @@ ChartDefinition chartUnderLight(const ChartDefinition &chart, const Spectrum &li
     return out;
 }
 
+ChartDefinition chartAsMeant(const Calibration &calibration, const ChartDefinition &chart)
+{
+    const auto &light = calibration.light.spectrum;
+    return calibration.appearance == Appearance::UnderLight && light ? chartUnderLight(chart, *light) : chart;
+}
+
 Result<Calibration> fitCalibration(const Reading &reading, const ChartDefinition &chart,
                                    const FitOptions &options, const Progress &progress)
 {

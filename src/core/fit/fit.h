@@ -49,6 +49,8 @@ struct FitOptions
 /// The chart with references as the light showed them: from its patches' spectra, the light's white taken to
 /// D50 by Bradford. Patches without a spectrum keep theirs.
 [[nodiscard]] ChartDefinition chartUnderLight(const ChartDefinition &chart, const Spectrum &light);
+/// The chart with the references that a calibration's colours mean, see Appearance.
+[[nodiscard]] ChartDefinition chartAsMeant(const Calibration &calibration, const ChartDefinition &chart);
 
 /// The calibration that a neutral alone gives: a preset, an area, a temperature. Its colours are by the
 /// file's own matrix for that neutral (camera RGB), its level is as the camera gave it. Unusable where the

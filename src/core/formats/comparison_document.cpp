@@ -67,6 +67,30 @@ Json greysOf(const std::vector<GreyShift> &greys)
         {"n", greys.size()}, {"dL", sum.dL / n}, {"da", sum.da / n}, {"db", sum.db / n}, {"scale", scale}};
 }
 
+Json jsonOf(const GroupCompared &group)
+{
+    auto out = jsonOf(group.shift);
+    out["patches"] = group.patches;
+    out["errors"] = group.errors ? jsonOf(*group.errors) : Json();
+    return out;
+}
+
+/// Limits that are not set are null, and so are verdicts without errors.
+Json limitsOf(const Comparison &c)
+{
+    const auto limit = [](double value) { return value > 0 ? Json(value) : Json(); };
+    const auto &limits = c.limits->limits;
+    const auto holds = [&](const SideErrors &side) {
+        return HeldErrors{c.measure, limits, side.mean, side.max, {}}.hold();
+    };
+    const bool isJudged = c.errors && limits.areSet();
+    return {{"sheet", c.limits->sheet},
+            {"mean", limit(limits.mean)},
+            {"patch", limit(limits.patch)},
+            {"a_passes", isJudged ? Json(holds(c.errors->a)) : Json()},
+            {"b_passes", isJudged ? Json(holds(c.errors->b)) : Json()}};
+}
+
 } // namespace
 
 std::string documentOf(const Comparison &c)
@@ -82,22 +106,27 @@ std::string documentOf(const Comparison &c)
     }
     for (const auto &space : c.outside)
         outside[space.space] = {{"patches", space.patches}, {"share_of_lattice", space.latticeShare}};
-    return textOf({{"schema", "wavechroma.comparison/1"},
-                   {"a", jsonOf(c.a)},
-                   {"b", jsonOf(c.b)},
-                   {"measure", kDifferenceMeasures[size_t(c.measure)].id},
-                   {"patches", patches},
-                   {"errors", c.errors ? jsonOf(*c.errors) : Json()},
-                   {"lattice",
-                    {{"n", c.latticeCount},
-                     {"mean", c.latticeMean},
-                     {"p95", c.latticeP95},
-                     {"max", c.latticeMax},
-                     {"at_lab", arrayOf(c.mostAt)}}},
-                   {"sectors", sectors},
-                   {"greys", greysOf(c.greys)},
-                   {"skin", jsonOf(c.skin)},
-                   {"outside", outside}});
+    Json out{{"schema", "wavechroma.comparison/1"},
+             {"a", jsonOf(c.a)},
+             {"b", jsonOf(c.b)},
+             {"measure", rowOf(c.measure).id},
+             {"patches", patches},
+             {"errors", c.errors ? jsonOf(*c.errors) : Json()},
+             {"lattice",
+              {{"n", c.latticeCount},
+               {"mean", c.latticeMean},
+               {"p95", c.latticeP95},
+               {"max", c.latticeMax},
+               {"at_lab", arrayOf(c.mostAt)}}},
+             {"sectors", sectors},
+             {"greys", greysOf(c.greys)},
+             {"skin", jsonOf(c.skin)},
+             {"outside", outside}};
+    if (c.group)
+        out["group"] = jsonOf(*c.group);
+    if (c.limits)
+        out["limits"] = limitsOf(c);
+    return textOf(out);
 }
 
 } // namespace wavechroma

@@ -90,24 +90,44 @@ std::vector<Lab> greyScale()
     return out;
 }
 
-/// One side at its gain.
+/// One side at its gain. Noise moves a patch along the tangent of its colour: it is small, and drawn
+/// thousands of times.
 class SideAtLevel
 {
 public:
-    SideAtLevel(const ColourSide &side, double gain) : m_side(side), m_gain(gain) {}
+    SideAtLevel(const ColourSide &side, double gain, const std::vector<SeenPatch> &patches)
+        : m_side(side), m_gain(gain)
+    {
+        for (const auto &patch : patches)
+            m_tangents.emplace(patch.id, tangentAt(patch));
+    }
     [[nodiscard]] Lab lab(const CameraRgb &rgb) const
     {
         return labFromXyz(times(m_gain, m_side.colour(rgb)));
     }
     [[nodiscard]] bool mayHaveSeenAll() const { return m_side.mayHaveSeenAll; }
-    /// Of a patch as its fit without it has it, moved by what noise did to it; else as it is seen.
+    /// Of a patch as it is seen, moved by what noise did to it.
+    [[nodiscard]] Lab seen(const SeenPatch &patch, const CameraRgb &rgb) const
+    {
+        const auto &t = m_tangents.at(patch.id);
+        const double moved[] = {rgb.r - patch.rgb.r, rgb.g - patch.rgb.g, rgb.b - patch.rgb.b};
+        Lab out = t.at;
+        for (size_t c = 0; c < 3; ++c) {
+            out.l += moved[c] * t.perChannel[c].l;
+            out.a += moved[c] * t.perChannel[c].a;
+            out.b += moved[c] * t.perChannel[c].b;
+        }
+        return out;
+    }
+    /// As its fit without it has it, moved likewise; else as it is seen.
     [[nodiscard]] Lab unseen(const SeenPatch &patch, const CameraRgb &rgb) const
     {
+        const auto now = seen(patch, rgb);
         const auto known = m_side.unseen.find(patch.id);
         if (known == m_side.unseen.end())
-            return lab(rgb);
-        const auto left = labFromXyz(known->second), seen = lab(patch.rgb), now = lab(rgb);
-        return {left.l + now.l - seen.l, left.a + now.a - seen.a, left.b + now.b - seen.b};
+            return now;
+        const auto left = labFromXyz(known->second), before = m_tangents.at(patch.id).at;
+        return {left.l + now.l - before.l, left.a + now.a - before.a, left.b + now.b - before.b};
     }
     [[nodiscard]] bool isUnseen(const std::vector<SeenPatch> &patches) const
     {
@@ -116,8 +136,33 @@ public:
     }
 
 private:
+    struct Tangent
+    {
+        Lab at;
+        std::array<Lab, 3> perChannel; ///< change of Lab per unit of camera RGB
+    };
+    /// By differences over the noise itself.
+    [[nodiscard]] Tangent tangentAt(const SeenPatch &patch) const
+    {
+        Tangent out{lab(patch.rgb), {}};
+        double CameraRgb::*const channels[] = {&CameraRgb::r, &CameraRgb::g, &CameraRgb::b};
+        for (size_t c = 0; c < 3; ++c) {
+            const double step = patch.noise.*channels[c];
+            if (step <= 0)
+                continue;
+            auto low = patch.rgb, high = patch.rgb;
+            low.*channels[c] -= step;
+            high.*channels[c] += step;
+            const auto from = lab(low), to = lab(high);
+            out.perChannel[c] = {(to.l - from.l) / (2 * step), (to.a - from.a) / (2 * step),
+                                 (to.b - from.b) / (2 * step)};
+        }
+        return out;
+    }
+
     const ColourSide &m_side;
     double m_gain;
+    std::map<std::string, Tangent> m_tangents;
 };
 
 /// What brings a side's lightness to that of `wanted`, over colours that are not too dark to tell.
@@ -181,7 +226,20 @@ public:
         // both see the same noise
         out.interval = meanInterval(differences, [&](Draws &draws) { return valuesOf(less, &draws); });
         using enum ErrorsCompared::Better;
-        out.better = out.interval.holds(0) ? Neither : out.difference < 0 ? B : A;
+        const bool isOne = differences.size() < 2; // says nothing of chance
+        out.better = isOne || out.interval.holds(0) ? Neither : out.difference < 0 ? B : A;
+        return out;
+    }
+
+    SideErrors ofOne(const SideAtLevel &side) const
+    {
+        const auto value = [&](const SeenPatch &p, const CameraRgb &rgb) { return error(side, p, rgb); };
+        const auto errors = valuesOf(value, nullptr);
+        const auto summary = summaryOf(errors);
+        SideErrors out{summary.mean, summary.p95, 0, {}, side.isUnseen(m_patches)};
+        for (const auto &p : m_patches)
+            out.max = std::max(out.max, error(side, p, p.rgb));
+        out.interval = meanInterval(errors, [&](Draws &draws) { return valuesOf(value, &draws); });
         return out;
     }
 
@@ -193,7 +251,7 @@ private:
 
     double asSeen(const SideAtLevel &side, const SeenPatch &p, const CameraRgb &rgb) const
     {
-        return wavechroma::difference(m_measure, side.lab(rgb), labFromXyz(*p.reference));
+        return wavechroma::difference(m_measure, side.seen(p, rgb), labFromXyz(*p.reference));
     }
 
     /// `draws`: measured again, with noise of its own.
@@ -214,18 +272,6 @@ private:
         }
         if (count > 0)
             out.push_back(neutrals / count);
-        return out;
-    }
-
-    SideErrors ofOne(const SideAtLevel &side) const
-    {
-        const auto value = [&](const SeenPatch &p, const CameraRgb &rgb) { return error(side, p, rgb); };
-        const auto errors = valuesOf(value, nullptr);
-        const auto summary = summaryOf(errors);
-        SideErrors out{summary.mean, summary.p95, 0, {}, side.isUnseen(m_patches)};
-        for (const auto &p : m_patches)
-            out.max = std::max(out.max, error(side, p, p.rgb));
-        out.interval = meanInterval(errors, [&](Draws &draws) { return valuesOf(value, &draws); });
         return out;
     }
 
@@ -262,6 +308,27 @@ private:
     MeanShift m_sum;
     double m_chroma = 0;
 };
+
+/// The patches of a group, and their errors where all are known.
+GroupCompared groupOf(const std::vector<SeenPatch> &patches, const SideAtLevel &a, const SideAtLevel &b,
+                      const ComparedBy &by)
+{
+    GroupCompared out;
+    Shifts shifts;
+    std::vector<SeenPatch> known;
+    for (const auto &p : patches) {
+        if (std::find(by.group.begin(), by.group.end(), p.id) == by.group.end())
+            continue;
+        out.patches.push_back(p.id);
+        shifts.add(lchFromLab(a.lab(p.rgb)), lchFromLab(b.lab(p.rgb)));
+        if (p.reference)
+            known.push_back(p);
+    }
+    out.shift = shifts.mean();
+    if (!known.empty() && known.size() == out.patches.size())
+        out.errors = ErrorsOverPatches(a, b, known, by.measure, *by.chart).compared();
+    return out;
+}
 
 /// Where skin of all shades lies, about (Xiao et al. 2017, "Characterising the variations in ethnic skin
 /// colours").
@@ -332,30 +399,33 @@ CameraView viewOf(const Reading &reading, const ChartDefinition &chart)
     return out;
 }
 
-Comparison compared(const ColourSide &a, const ColourSide &b, const CameraView &camera,
-                    DifferenceMeasure measure, const Reading *reading, const ChartDefinition *chart)
+Comparison compared(const ColourSide &a, const ColourSide &b, const CameraView &camera, const ComparedBy &by)
 {
-    const auto patches = reading && chart ? seenPatches(*reading, *chart) : std::vector<SeenPatch>();
+    const auto patches =
+        by.reading && by.chart ? seenPatches(*by.reading, *by.chart) : std::vector<SeenPatch>();
     const auto lattice = latticeOf(camera, surfaces());
-    const SideAtLevel sideA(a, gainOf(a, b, patches, lattice)), sideB(b, gainOf(b, a, patches, lattice));
+    const SideAtLevel sideA(a, gainOf(a, b, patches, lattice), patches),
+        sideB(b, gainOf(b, a, patches, lattice), patches);
     Comparison out;
     out.a = a.side;
     out.b = b.side;
-    out.measure = measure;
+    out.measure = by.measure;
     std::vector<SeenPatch> known;
     for (const auto &p : patches) {
         ComparedPatch one{p.id, sideA.lab(p.rgb), sideB.lab(p.rgb), 0, {}, {}};
-        one.between = difference(measure, one.b, one.a);
+        one.between = difference(by.measure, one.b, one.a);
         if (p.reference) {
             const auto reference = labFromXyz(*p.reference);
-            one.errorA = difference(measure, sideA.unseen(p, p.rgb), reference);
-            one.errorB = difference(measure, sideB.unseen(p, p.rgb), reference);
+            one.errorA = difference(by.measure, sideA.unseen(p, p.rgb), reference);
+            one.errorB = difference(by.measure, sideB.unseen(p, p.rgb), reference);
             known.push_back(p);
         }
         out.patches.push_back(one);
     }
     if (!known.empty())
-        out.errors = ErrorsOverPatches(sideA, sideB, known, measure, *chart).compared();
+        out.errors = ErrorsOverPatches(sideA, sideB, known, by.measure, *by.chart).compared();
+    if (!by.group.empty() && !patches.empty())
+        out.group = groupOf(patches, sideA, sideB, by);
     std::vector<std::pair<Lab, Lab>> both;
     for (const auto &rgb : lattice)
         both.emplace_back(sideA.lab(rgb), sideB.lab(rgb));
@@ -366,6 +436,17 @@ Comparison compared(const ColourSide &a, const ColourSide &b, const CameraView &
     }
     addOutside(out, both);
     return out;
+}
+
+std::optional<SideErrors> errorsOn(const ColourSide &side, const Reading &reading,
+                                   const ChartDefinition &chart, DifferenceMeasure measure)
+{
+    auto patches = seenPatches(reading, chart);
+    std::erase_if(patches, [](const SeenPatch &p) { return !p.reference; });
+    if (patches.empty())
+        return std::nullopt;
+    const SideAtLevel atLevel(side, gainOf(side, side, patches, {}), patches);
+    return ErrorsOverPatches(atLevel, atLevel, patches, measure, chart).ofOne(atLevel);
 }
 
 } // namespace wavechroma

@@ -31,13 +31,27 @@ struct CameraView
 /// their values are not known, the white alone.
 [[nodiscard]] CameraView viewOf(const Reading &reading, const ChartDefinition &chart);
 
+/// What two are compared by.
+struct ComparedBy
+{
+    DifferenceMeasure measure = DifferenceMeasure::De2000;
+    const Reading *reading = nullptr;
+    const ChartDefinition *chart = nullptr; ///< with a reading
+    std::vector<std::string> group = {};    ///< patches to look at together; unknown ids are passed over
+};
+
 /// Compares over a lattice of surface colours (L* 20 to 90, C*ab 0 to 50, what of these opRGB holds, as the
 /// camera's own matrix says that it sees them) and, with a reading, patch by patch. Patches that are clipped
 /// or switched off take no part. Where nothing tells whether a side was made from the patches, the two are
 /// held against each other as both may have seen them. Means carry intervals, see meanInterval(); the noise
 /// is that of the patches' means.
 [[nodiscard]] Comparison compared(const ColourSide &a, const ColourSide &b, const CameraView &camera,
-                                  DifferenceMeasure measure, const Reading *reading = nullptr,
-                                  const ChartDefinition *chart = nullptr);
+                                  const ComparedBy &by = {});
+
+/// The errors of one side alone, by its references on patches that are neither clipped nor switched off;
+/// absent where none is known.
+[[nodiscard]] std::optional<SideErrors> errorsOn(const ColourSide &side, const Reading &reading,
+                                                 const ChartDefinition &chart,
+                                                 DifferenceMeasure measure = DifferenceMeasure::De2000);
 
 } // namespace wavechroma

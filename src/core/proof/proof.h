@@ -7,6 +7,12 @@
 
 namespace wavechroma {
 
+/// A proof's errors in each measure that limits are set in, ΔE2000 first.
+[[nodiscard]] std::vector<HeldErrors> heldTo(const ProofLimits &limits, const Proof &proof);
+/// Those of a calibration on the patches that it was made from: the mean as fits without each patch have it,
+/// where it keeps that, the worst as it is. One whose patches are not kept has no means.
+[[nodiscard]] std::vector<HeldErrors> heldTo(const ProofLimits &limits, const Calibration &calibration);
+/// Do they hold in every measure?
 [[nodiscard]] bool passes(const Proof &proof, const ProofLimits &limits = {});
 
 /// Applies a calibration to any reading of a chart. Patches without a reading or a reference are left out;

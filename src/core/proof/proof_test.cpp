@@ -14,6 +14,7 @@ class ProofTest : public QObject
 private slots:
     void aPerfectCameraHasNoError();
     void differencesAreResultMinusReference();
+    void limitsHoldInEveryMeasure();
     void readingsWithoutReferencesAreRefused();
     void greysAreSummedUp();
 };
@@ -65,6 +66,37 @@ void ProofTest::differencesAreResultMinusReference()
     QVERIFY(std::abs(proof.patches[0].dL - 4) < 1e-9);
     QVERIFY(std::abs(proof.patches[0].dC) < 1e-9 && std::abs(proof.patches[0].dH) < 1e-5);
     QVERIFY(std::abs(proof.patches[0].de00 - de2000(lab, proof.patches[0].reference)) < 1e-9);
+}
+
+/// A sheet may set limits in several measures; each has to hold.
+void ProofTest::limitsHoldInEveryMeasure()
+{
+    const auto &chart = chartCatalogue().front();
+    Reading reading;
+    reading.found = true;
+    Lab lab =
+        labFromXyz(chart.patch("C4")->reference); // a strong yellow, where ΔE76 is large and ΔE00 is not
+    lab.b += 6;
+    reading.patches.push_back(seen("C4", lab));
+    reading.patches.push_back(seen("D4", labFromXyz(chart.patch("D4")->reference)));
+    const auto proof = *prove(unity(), reading, chart);
+    ProofLimits limits;
+    QVERIFY(passes(proof, limits));
+    QCOMPARE(heldTo(limits, proof).size(), size_t(1));
+    limits.de76 = {0, 5};
+    const auto held = heldTo(limits, proof);
+    QCOMPARE(held.size(), size_t(2));
+    QVERIFY(held[0].measure == DifferenceMeasure::De2000 && held[0].hold());
+    QCOMPARE(held[0].mean, proof.summary.mean);
+    QCOMPARE(held[0].worst, proof.summary.max);
+    QVERIFY(held[1].measure == DifferenceMeasure::De76 && held[1].meanHolds() && !held[1].patchHolds());
+    QVERIFY(std::abs(held[1].worst - 6) < 1e-6 && std::abs(held[1].mean - 3) < 1e-6);
+    QCOMPARE(held[1].patch, std::string("C4"));
+    QVERIFY(!passes(proof, limits));
+    limits.de76 = {3.1, 6.1};
+    QVERIFY(passes(proof, limits));
+    limits.patch = 0; // a limit like any other in ΔE2000
+    QVERIFY(!passes(proof, limits));
 }
 
 void ProofTest::readingsWithoutReferencesAreRefused()

@@ -60,9 +60,8 @@ std::string fontFacesFor(const std::string &text)
         return out;
     for (size_t i = 0; i < std::size(kWeights); ++i)
         if (const auto font = subset(interFonts()[i], letters.get()); !font.empty())
-            out += fmt::format("@font-face{{font-family:Inter;font-weight:{};src:url(data:font/"
-                               "otf;base64,{}) format('opentype')}}\n",
-                               kWeights[i], base64(font));
+            out += fmt::format("@font-face{{font-family:Inter;font-weight:{};", kWeights[i]) +
+                   fmt::format("src:url(data:font/otf;base64,{})}}\n", base64(font));
     return out;
 }
 

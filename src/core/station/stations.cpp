@@ -3,6 +3,7 @@
 #include "core/base/iso_time.h"
 #include "core/base/number_text.h"
 #include "core/capture/compare_frames.h"
+#include "core/proof/proof.h"
 
 #include <algorithm>
 #include <cmath>
@@ -62,6 +63,18 @@ std::string nameOf(const JobState &state, const Station &station)
         if (!part.empty())
             name += (name.empty() ? "" : ", ") + part;
     return name;
+}
+
+/// What fails in a measure beside ΔE2000, where the sheet sets limits in one.
+std::optional<HeldErrors> overInAnother(const ProofLimits &limits, const JobCalibration &row)
+{
+    const bool isAsked = limits.de94.areSet() || limits.de94Textiles.areSet() || limits.de76.areSet();
+    if (!isAsked || row.calibration.fault())
+        return {};
+    for (const auto &held : heldTo(limits, *row.calibration))
+        if (held.measure != DifferenceMeasure::De2000 && !held.hold())
+            return held;
+    return {};
 }
 
 } // namespace
@@ -490,7 +503,8 @@ Answer Stations::answerOf(const JobState &state, RowId frame) const
     out.patch = row->brief.worstPatch;
     if (const auto *warning = mainCheck(checks, Severity::Warn, out.patch))
         out.warning = *warning;
-    const bool good = out.mean <= m_sheet.proof.mean && out.worst <= m_sheet.proof.patch;
+    out.over = overInAnother(m_sheet.proof, *row);
+    const bool good = !out.over && out.mean <= m_sheet.proof.mean && out.worst <= m_sheet.proof.patch;
     out.state = good ? Answer::State::Good : Answer::State::LookAgain;
     out.why = good ? Answer::Why::WithinLimits : Answer::Why::OverLimits;
     return out;

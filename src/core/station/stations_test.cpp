@@ -1,4 +1,5 @@
 #include "core/fit/fit.h"
+#include "core/formats/tolerance_sheet.h"
 #include "core/proof/proof.h"
 #include "core/sim/reflectance.h"
 #include "core/sim/scene.h"
@@ -19,6 +20,7 @@ class StationsTest : public QObject
     Q_OBJECT
 private slots:
     void pairsAreToldApart();
+    void limitsOfOtherMeasuresDecideToo();
     void modulesAndKindsOfFilesAreToldApart();
     void aCameraThatBalancesItselfIsDoubted();
     void framesStandInTheOrderOfTheirTime();
@@ -124,6 +126,27 @@ void StationsTest::pairsAreToldApart()
     const auto &lanes = stations.all();
     QCOMPARE(lanes.size(), size_t(5)); // four pairs and the empty second setup
     QCOMPARE(lanes[2]->frames.size(), size_t(2));
+}
+
+/// An answer is good where the sheet's limits hold in every measure that it sets one in.
+void StationsTest::limitsOfOtherMeasuresDecideToo()
+{
+    Day day;
+    day.chart(1, "09:00:00", 8);
+    const auto answer = [&](double most) {
+        ToleranceSheet sheet;
+        sheet.proof.de76.patch = most;
+        day.state.title.tolerance = documentOf(sheet);
+        return Stations(day.state).all()[0]->answer;
+    };
+    const auto fine = answer(0);
+    QVERIFY(fine.why == Answer::Why::WithinLimits && !fine.over);
+    const auto over = answer(0.01);
+    QVERIFY(over.why == Answer::Why::OverLimits && over.over);
+    QVERIFY(over.over->measure == DifferenceMeasure::De76 && over.over->worst > 0.01);
+    QVERIFY2(words::reason(over).starts_with("ΔE76 mean"), words::reason(over).c_str());
+    QVERIFY(!answer(over.over->worst + 0.01).over);
+    QVERIFY(answer(over.over->worst - 0.01).over);
 }
 
 void StationsTest::modulesAndKindsOfFilesAreToldApart()

@@ -125,10 +125,21 @@ Result<Done> checkStations(const Loaded &a, const Loaded &b, const CompareReques
     return Done{};
 }
 
+Result<Done> checkGroup(const CompareRequest &request)
+{
+    for (const auto &id : request.group)
+        if (!request.reading || !request.reading->patch(id))
+            return unusable("\"{id}\" is no patch of the reading, so no group can be made with it",
+                            {{"id", id}});
+    return Done{};
+}
+
 } // namespace
 
 Result<Comparison> compareFiles(const CompareRequest &request)
 {
+    if (const auto known = checkGroup(request); !known)
+        return known.error();
     const auto a = loaded(request.a), b = loaded(request.b);
     if (!a || !b)
         return (a ? b : a).error();
@@ -143,17 +154,19 @@ Result<Comparison> compareFiles(const CompareRequest &request)
         if (!references)
             return references.error();
         const auto &by = a->calibration ? a->calibration : b->calibration;
-        chart = by && by->appearance == Appearance::UnderLight && by->light.spectrum
-                    ? chartUnderLight(*references, *by->light.spectrum)
-                    : *references;
+        chart = by ? chartAsMeant(*by, *references) : *references;
     }
     const auto camera = chart ? viewOf(*request.reading, *chart) : viewOf(*a->calibration);
     const auto *known = chart ? &*chart : nullptr;
     const auto first = sideOf(*a, camera, request, known), second = sideOf(*b, camera, request, known);
     if (!first || !second)
         return (first ? second : first).error();
-    return compared(*first, *second, camera, request.measure, request.reading ? &*request.reading : nullptr,
-                    known);
+    auto out =
+        compared(*first, *second, camera,
+                 {request.measure, request.reading ? &*request.reading : nullptr, known, request.group});
+    if (request.sheet)
+        out.limits = ComparedLimits{request.sheet->title, request.sheet->proof.in(request.measure)};
+    return out;
 }
 
 Result<ColourSide> sideOfFile(const std::string &file, const Reading &reading, const ChartDefinition &chart)

@@ -3,6 +3,7 @@
 #include "core/proof/comparison.h"
 #include "core/tasks/colour_sides.h"
 #include "core/values/profile_settings.h"
+#include "core/values/tolerance_sheet.h"
 
 #include <filesystem>
 #include <optional>
@@ -16,8 +17,10 @@ struct CompareRequest
     std::optional<Reading> reading; ///< needed unless both are calibrations
     std::string reference;          ///< file of values; empty: the chart's own
     DifferenceMeasure measure = DifferenceMeasure::De2000;
-    std::optional<CameraCoding> coding; ///< that an ICC profile or a table of a raw camera takes
-    bool isForced = false;              ///< also of another camera or lens
+    std::vector<std::string> group;      ///< patches to look at together
+    std::optional<ToleranceSheet> sheet; ///< whose limits in the measure are held against the errors
+    std::optional<CameraCoding> coding;  ///< that an ICC profile or a table of a raw camera takes
+    bool isForced = false;               ///< also of another camera or lens
 };
 
 /// Reads both and compares them, see compared(). A side is told by its content: a calibration, a DNG camera

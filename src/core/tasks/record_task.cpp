@@ -93,20 +93,24 @@ RecordFigures figuresOf(const Calibration &calibration, const Reading &reading, 
     for (const auto &patch : proof.patches)
         if (!patch.clipped && std::count(chart.neutral.begin(), chart.neutral.end(), patch.id))
             out.neutralMax = std::max(out.neutralMax, patch.de00);
-    const auto view = viewOf(reading, chart);
-    const auto comparison = compared(sideOf(calibration, reading, chart), plainSide(view), view,
-                                     DifferenceMeasure::De2000, &reading, &chart);
-    if (comparison.errors)
-        out.interval = comparison.errors->a.interval;
+    if (const auto errors =
+            errorsOn(sideOf(calibration, reading, chart), reading, chartAsMeant(calibration, chart)))
+        out.interval = errors->interval;
     return out;
 }
 
 std::vector<RecordRequirement> requirementsOf(const Proof &proof, const Reading &reading,
                                               const ProofLimits &limits)
 {
-    std::vector<RecordRequirement> out{
-        {"mean", limits.mean, proof.summary.mean, "dE2000", proof.summary.mean <= limits.mean},
-        {"patch", limits.patch, proof.summary.max, "dE2000", proof.summary.max <= limits.patch}};
+    std::vector<RecordRequirement> out;
+    for (const auto &held : heldTo(limits, proof)) {
+        const bool isAlways = held.measure == DifferenceMeasure::De2000;
+        const auto *unit = rowOf(held.measure).unit;
+        if (isAlways || held.limits.mean > 0)
+            out.push_back({"mean", held.limits.mean, held.mean, unit, held.meanHolds()});
+        if (isAlways || held.limits.patch > 0)
+            out.push_back({"patch", held.limits.patch, held.worst, unit, held.patchHolds()});
+    }
     for (const auto &check : reading.checks) {
         const bool isFine = check.severity == Severity::Ok;
         out.push_back({nameOf(check.id), check.limit, check.value, check.unit,

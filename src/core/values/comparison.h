@@ -1,6 +1,7 @@
 #pragma once
 #include "core/base/mean_interval.h"
 #include "core/color/difference.h"
+#include "core/values/proof.h"
 
 #include <array>
 #include <optional>
@@ -62,6 +63,23 @@ struct GreyShift
     bool operator==(const GreyShift &) const = default;
 };
 
+/// Patches that somebody asked about together: a brand's colours, the leathers of a season.
+struct GroupCompared
+{
+    std::vector<std::string> patches; ///< ids, in the chart's order
+    MeanShift shift;
+    std::optional<ErrorsCompared> errors; ///< where all their references are known
+    bool operator==(const GroupCompared &) const = default;
+};
+
+/// What a sheet asks of errors in the measure.
+struct ComparedLimits
+{
+    std::string sheet; ///< title
+    ErrorLimits limits;
+    bool operator==(const ComparedLimits &) const = default;
+};
+
 /// Colours outside an output space, by either of the two.
 struct OutsideSpace
 {
@@ -84,7 +102,9 @@ struct Comparison
     Lab mostAt;
     std::array<MeanShift, 8> sectors; ///< of A's hue, 45° each from 0
     MeanShift skin;
-    std::vector<GreyShift> greys; ///< dark to light
+    std::optional<GroupCompared> group;   ///< where one was asked about
+    std::optional<ComparedLimits> limits; ///< where a sheet was given
+    std::vector<GreyShift> greys;         ///< dark to light
     std::vector<OutsideSpace> outside;
     bool operator==(const Comparison &) const = default;
 };

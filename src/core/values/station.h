@@ -2,6 +2,7 @@
 #include "core/base/capture_clock.h"
 #include "core/values/job_rows.h"
 #include "core/values/light_change.h"
+#include "core/values/proof.h"
 
 #include <algorithm>
 #include <optional>
@@ -26,6 +27,7 @@ struct Answer
     double mean = 0;   ///< ΔE2000 of patches that were left out of the fit in turn; never of the fit itself
     double worst = 0;  ///< of the chart's patches
     std::string patch; ///< the worst one
+    std::optional<HeldErrors> over = {}; ///< of a measure beside ΔE2000, where the sheet's limits in it fail
     std::optional<Check> stop = {};
     std::optional<Check> warning = {}; ///< of those that warn, the one that explains most: see mainCheck()
     std::optional<LightChange> change = {};

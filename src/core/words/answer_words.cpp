@@ -4,6 +4,7 @@
 #include "core/base/said.h"
 #include "core/words/check_words.h"
 #include "core/words/frame_words.h"
+#include "core/words/proof_words.h"
 
 namespace wavechroma::words {
 
@@ -58,8 +59,9 @@ std::string reason(const Answer &answer, const Language &language)
     case Why::OverLimits:
         break;
     }
-    const auto worst = filled("unseen; worst {patch} {worst:1}",
-                              {{"patch", answer.patch}, {"worst", answer.worst}}, language);
+    const auto worst = answer.over ? held(*answer.over, language)
+                                   : filled("unseen; worst {patch} {worst:1}",
+                                            {{"patch", answer.patch}, {"worst", answer.worst}}, language);
     const auto best = answer.bestOf > 0 ? filled("{worst}, best of {n}",
                                                  {{"worst", worst}, {"n", double(answer.bestOf)}}, language)
                                         : worst;

@@ -42,16 +42,32 @@ std::string verdict(const ErrorsCompared &errors, const Places &places, const La
         places, language);
 }
 
+void add(Places &places, const ErrorsCompared &e)
+{
+    const double low = std::abs(e.interval.low), high = std::abs(e.interval.high);
+    places.insert(places.end(), {{"first", e.a.mean},
+                                 {"second", e.b.mean},
+                                 {"by", std::abs(e.difference)},
+                                 {"least", std::min(low, high)},
+                                 {"most", std::max(low, high)}});
+}
+
+std::string signOf(const Comparison &c)
+{
+    return rowOf(c.measure).sign;
+}
+
+bool holds(const Comparison &c, const SideErrors &side)
+{
+    return HeldErrors{c.measure, c.limits->limits, side.mean, side.max, {}}.hold();
+}
+
 } // namespace
 
 std::string comparison(const Comparison &c, const Language &language)
 {
-    Places places{{"sign", std::string(kDifferenceMeasures[size_t(c.measure)].sign)},
-                  {"mean", c.latticeMean},
-                  {"max", c.latticeMax},
-                  {"l", c.mostAt.l},
-                  {"a", c.mostAt.a},
-                  {"b", c.mostAt.b}};
+    Places places{{"sign", signOf(c)}, {"mean", c.latticeMean}, {"max", c.latticeMax},
+                  {"l", c.mostAt.l},   {"a", c.mostAt.a},       {"b", c.mostAt.b}};
     const auto apart =
         filled(c.latticeMean < kUnseen
                    ? said("Over surface colours they are {sign} {mean:2} apart: hardly anybody sees it.")
@@ -60,14 +76,50 @@ std::string comparison(const Comparison &c, const Language &language)
                places, language);
     if (!c.errors)
         return apart;
-    const auto &e = *c.errors;
-    const double low = std::abs(e.interval.low), high = std::abs(e.interval.high);
-    places.insert(places.end(), {{"first", e.a.mean},
-                                 {"second", e.b.mean},
-                                 {"by", std::abs(e.difference)},
-                                 {"least", std::min(low, high)},
-                                 {"most", std::max(low, high)}});
-    return verdict(e, places, language) + " " + apart;
+    add(places, *c.errors);
+    return verdict(*c.errors, places, language) + " " + apart;
+}
+
+std::string comparedLimits(const Comparison &c, const Language &language)
+{
+    if (!c.limits || !c.errors)
+        return {};
+    const auto &limits = c.limits->limits;
+    const Places places{
+        {"sheet", c.limits->sheet}, {"sign", signOf(c)}, {"mean", limits.mean}, {"patch", limits.patch}};
+    if (!limits.areSet())
+        return filled("{sheet} sets no limits in {sign}.", places, language);
+    const char *to = limits.mean > 0 && limits.patch > 0
+                         ? said("Held to {sheet}, {sign} mean {mean:1} and any one patch {patch:1}:")
+                     : limits.mean > 0 ? said("Held to {sheet}, {sign} mean {mean:1}:")
+                                       : said("Held to {sheet}, {sign} any one patch {patch:1}:");
+    const bool a = holds(c, c.errors->a), b = holds(c, c.errors->b);
+    const char *verdict = a && b ? said("both pass.")
+                          : a    ? said("A passes, B fails.")
+                          : b    ? said("A fails, B passes.")
+                                 : said("both fail.");
+    return joined({filled(to, places, language), filled(verdict, {}, language)}, " ");
+}
+
+std::string comparedGroup(const Comparison &c, const Language &language)
+{
+    if (!c.group || c.group->patches.empty())
+        return {};
+    const auto &shift = c.group->shift;
+    Places places{{"ids", joined(c.group->patches, ", ")},
+                  {"l", shift.dL},
+                  {"c", shift.dC},
+                  {"h", shift.dh},
+                  {"sign", signOf(c)}};
+    const auto moved =
+        filled("On {ids}, B less A: lightness {l:+2}, chroma {c:+2}, hue {h:+1}°.", places, language);
+    if (!c.group->errors)
+        return moved;
+    add(places, *c.group->errors);
+    const auto judged = c.group->patches.size() == 1
+                            ? filled("A is off by {sign} {first:2}, B by {second:2}.", places, language)
+                            : verdict(*c.group->errors, places, language);
+    return joined({moved, judged}, " ");
 }
 
 } // namespace wavechroma::words

@@ -11,15 +11,17 @@ constexpr const char *kExposure = words::said("Is the exposure right?"),
                      *kLight = words::said("Is the light even and clean?"),
                      *kChart = words::said("Is the chart whole and sharp?"),
                      *kColour = words::said("Is the colour right?"),
-                     *kScale = words::said("Is the scale right?");
-constexpr const char *kPerCent = " %", *kStops = " stops", *kDeltaE = " ΔE", *kPixels = " pixels",
-                     *kDays = " days", *kFrames = " frames";
+                     *kScale = words::said("Is the scale right?"),
+                     *kMean = words::said("Mean over the chart"), *kPatch = words::said("Any one patch");
+constexpr const char *kPerCent = " %", *kStops = " stops", *kPixels = " pixels", *kDays = " days",
+                     *kFrames = " frames";
 
 struct LimitRow
 {
     const char *key, *question, *name, *unit;
     double factor;
     int decimals;
+    bool mayBeUnset = false;
 };
 
 constexpr LimitRow kRows[] = {
@@ -40,8 +42,14 @@ constexpr LimitRow kRows[] = {
      0},
     {"misfit", kChart, words::said("Misfit of one patch, as when covered"), kPerCent, 100, 0},
     {"blur_pixels", kChart, "Blur", kPixels, 1, 1},
-    {"mean_de00", kColour, words::said("Mean over the chart"), kDeltaE, 1, 1},
-    {"patch_de00", kColour, words::said("Any one patch"), kDeltaE, 1, 1},
+    {"mean_de00", kColour, kMean, " ΔE00", 1, 1},
+    {"patch_de00", kColour, kPatch, " ΔE00", 1, 1},
+    {"mean_de94", kColour, kMean, " ΔE94", 1, 1, true},
+    {"patch_de94", kColour, kPatch, " ΔE94", 1, 1, true},
+    {"mean_de94_textiles", kColour, kMean, " ΔE94 (textiles)", 1, 1, true},
+    {"patch_de94_textiles", kColour, kPatch, " ΔE94 (textiles)", 1, 1, true},
+    {"mean_de76", kColour, kMean, " ΔE76", 1, 1, true},
+    {"patch_de76", kColour, kPatch, " ΔE76", 1, 1, true},
     {"chart_days", kColour, words::said("Age of a chart, old from"), kDays, 1, 0},
     {"chart_frames", kColour, words::said("Product frames after a chart, due from"), kFrames, 1, 0},
     {"scale_error", kScale, words::said("Deviation from the intended pixels per inch"), kPerCent, 100, 1},
@@ -54,8 +62,12 @@ LimitText limit(const std::string &key, const Language &language)
 {
     for (const auto &row : kRows)
         if (key == row.key)
-            return {filled(row.question, {}, language), filled(row.name, {}, language),
-                    filled(row.unit, {}, language), row.factor, row.decimals};
+            return {filled(row.question, {}, language),
+                    filled(row.name, {}, language),
+                    filled(row.unit, {}, language),
+                    row.factor,
+                    row.decimals,
+                    row.mayBeUnset};
     return {{}, key, {}, 1, 4};
 }
 

@@ -54,6 +54,38 @@ std::string direction(const PatchProof &p, const Language &language)
     return words.empty() ? filled("no visible error", {}, language) : joined(words, ", ");
 }
 
+std::string held(const HeldErrors &errors, const Language &language)
+{
+    const Places places{{"sign", std::string(rowOf(errors.measure).sign)},
+                        {"mean", errors.mean},
+                        {"most", errors.limits.mean},
+                        {"patch", errors.patch},
+                        {"worst", errors.worst},
+                        {"each", errors.limits.patch}};
+    const auto mean = errors.limits.mean > 0 ? filled("{sign} mean {mean:2} of {most:1}", places, language)
+                                             : filled("{sign} mean {mean:2}", places, language);
+    const auto worst = errors.limits.patch > 0
+                           ? filled("worst {patch} {worst:2} of {each:1}", places, language)
+                           : filled("worst {patch} {worst:2}", places, language);
+    return joined({mean, worst}, ", ");
+}
+
+std::string limits(const ProofLimits &limits, const Language &language)
+{
+    std::vector<std::string> out;
+    for (const auto &row : kDifferenceMeasures) {
+        const auto own = limits.in(row.measure);
+        const Places places{{"sign", std::string(row.sign)}, {"mean", own.mean}, {"patch", own.patch}};
+        if (own.mean > 0 && own.patch > 0)
+            out.push_back(filled("{sign} mean {mean:1}, any one patch {patch:1}", places, language));
+        else if (own.mean > 0)
+            out.push_back(filled("{sign} mean {mean:1}", places, language));
+        else if (own.patch > 0)
+            out.push_back(filled("{sign} any one patch {patch:1}", places, language));
+    }
+    return joined(out, "; ");
+}
+
 std::string direction(const Probe &probe, const Language &language)
 {
     if (!probe.lab || !probe.target)

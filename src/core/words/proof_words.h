@@ -13,6 +13,10 @@ namespace wavechroma::words {
 [[nodiscard]] std::string direction(const PatchProof &patch, const Language &language = plain());
 [[nodiscard]] std::string direction(const Probe &probe,
                                     const Language &language = plain()); ///< of its target
+/// "ΔE76 mean 2.41 of 3.0, worst A3 7.10 of 6.0": in any measure, beside the limits that are set.
+[[nodiscard]] std::string held(const HeldErrors &errors, const Language &language = plain());
+/// "ΔE00 mean 2.0, any one patch 4.0; ΔE76 mean 3.0".
+[[nodiscard]] std::string limits(const ProofLimits &limits, const Language &language = plain());
 /// "a trace cool", "neutral".
 [[nodiscard]] std::string cast(const NeutralProof &neutrals, const Language &language = plain());
 /// "D1 is L* 90.12, aim 92.00 ± 1.0: fail, open up 0.07 stops".

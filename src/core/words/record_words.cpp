@@ -96,10 +96,11 @@ std::string scope(const JobRecord &record, const Language &language)
 
 std::string heldTo(const ToleranceSheet &sheet, const Language &language)
 {
-    return filled("{title}: mean ΔE2000 over the chart up to {mean:1}, any one patch up to {patch:1}; a "
-                  "colour with a target within its own tolerance, else ΔE {patch:1}.",
-                  {{"title", sheet.title}, {"mean", sheet.proof.mean}, {"patch", sheet.proof.patch}},
-                  language);
+    return filled(
+        "{title}: over the chart {limits}; a colour with a target within its own tolerance, else "
+        "ΔE00 {patch:1}.",
+        {{"title", sheet.title}, {"limits", limits(sheet.proof, language)}, {"patch", sheet.proof.patch}},
+        language);
 }
 
 std::string stationVerdict(const RecordStation &station, const Language &language)
@@ -158,8 +159,9 @@ std::string amount(double value, const std::string &unit, const Language &langua
         return filled("{value:2} stops", places, language);
     if (unit == "pixels")
         return filled("{value:2} pixels", places, language);
-    if (unit == "dE2000")
-        return filled("ΔE {value:2}", places, language);
+    for (const auto &row : kDifferenceMeasures)
+        if (unit == row.unit)
+            return filled("{sign} {value:2}", {{"sign", std::string(row.sign)}, {"value", value}}, language);
     return filled("{value:2}", places, language);
 }
 

@@ -58,7 +58,7 @@ QString titleOf(const std::string &space)
 CompareDialog::CompareDialog(const Job &job, RowId chartFrame, TaskRunner *tasks, QWidget *parent)
     : QDialog(parent), m_job(job), m_frame(chartFrame), m_tasks(tasks), m_all(comparablesOf(job, chartFrame)),
       m_a(new QComboBox), m_b(new QComboBox), m_measure(new QComboBox), m_answer(new QLabel),
-      m_more(new QLabel), m_split(new FigureView(1)), m_greys(new FigureView(1)),
+      m_more(new QLabel), m_group(new QLabel), m_split(new FigureView(1)), m_greys(new FigureView(1)),
       m_sectors(new FigureView(1)), m_table(new QTableWidget)
 {
     setAttribute(Qt::WA_DeleteOnClose);
@@ -84,7 +84,7 @@ CompareDialog::CompareDialog(const Job &job, RowId chartFrame, TaskRunner *tasks
     head->addWidget(m_b, 1, 1);
     head->addWidget(file, 1, 2);
     head->setColumnStretch(1, 1);
-    for (auto *label : {m_answer, m_more}) {
+    for (auto *label : {m_answer, m_more, m_group}) {
         label->setWordWrap(true);
         label->setTextFormat(Qt::PlainText);
     }
@@ -113,11 +113,13 @@ CompareDialog::CompareDialog(const Job &job, RowId chartFrame, TaskRunner *tasks
     column->addLayout(head);
     column->addWidget(m_answer);
     column->addWidget(m_more);
+    column->addWidget(m_group);
     column->addLayout(body, 1);
     column->addWidget(buttons);
     connect(m_a, &QComboBox::currentIndexChanged, this, &CompareDialog::ask);
     connect(m_b, &QComboBox::currentIndexChanged, this, &CompareDialog::ask);
     connect(m_measure, &QComboBox::currentIndexChanged, this, &CompareDialog::ask);
+    connect(m_table, &QTableWidget::itemSelectionChanged, this, &CompareDialog::askForGroup);
     connect(file, &QPushButton::clicked, this, &CompareDialog::chooseFile);
     connect(copy, &QPushButton::clicked, this,
             [this] { QGuiApplication::clipboard()->setText(table('\t')); });
@@ -157,7 +159,7 @@ void CompareDialog::ask()
         return at < m_all.size() ? std::pair(m_all[at], std::string())
                                  : std::pair(Comparable(), m_files[at - m_all.size()]);
     };
-    const auto work = [job = m_job, frame = m_frame, a = chosen(m_a), b = chosen(m_b),
+    const auto work = [job = m_job, frame = m_frame, a = chosen(m_a), b = chosen(m_b), group = group(),
                        measure =
                            DifferenceMeasure(m_measure->currentIndex())](const Progress &) -> Result<Asked> {
         const auto side = [&](const auto &one) {
@@ -166,7 +168,7 @@ void CompareDialog::ask()
         const auto first = side(a), second = side(b);
         if (!first || !second)
             return (first ? second : first).error();
-        const auto compared = compareOn(job, frame, *first, *second, measure);
+        const auto compared = compareOn(job, frame, *first, *second, measure, group);
         if (!compared)
             return compared.error();
         const auto chart = referencesOf(*job.rows().readingOf(frame)->reading, {});
@@ -184,22 +186,51 @@ void CompareDialog::ask()
                         });
 }
 
-void CompareDialog::take(const Comparison &comparison)
+void CompareDialog::sayMore()
 {
-    m_comparison = comparison;
-    m_answer->setText(text(words::comparison(comparison, spoken())));
-    QStringList outside;
-    for (const auto &space : comparison.outside)
+    QStringList outside, more;
+    for (const auto &space : m_comparison->outside)
         if (!space.patches.empty())
             outside << tr("%1 of %2").arg(space.patches.size()).arg(titleOf(space.space));
-    m_more->setText(tr("Skin: lightness %1, chroma %2, hue %3°. Patches outside: %4.")
-                        .arg(text(signedText(comparison.skin.dL, 2)), text(signedText(comparison.skin.dC, 2)),
-                             text(signedText(comparison.skin.dh, 1)),
-                             outside.isEmpty() ? tr("none") : outside.join(", ")));
+    const auto &skin = m_comparison->skin;
+    more << tr("Skin: lightness %1, chroma %2, hue %3°. Patches outside: %4.")
+                .arg(text(signedText(skin.dL, 2)), text(signedText(skin.dC, 2)), text(signedText(skin.dh, 1)),
+                     outside.isEmpty() ? tr("none") : outside.join(", "));
+    if (const auto limits = words::comparedLimits(*m_comparison, spoken()); !limits.empty())
+        more << text(limits);
+    m_more->setText(more.join('\n'));
+}
+
+std::vector<std::string> CompareDialog::group() const
+{
+    std::vector<std::string> out;
+    for (int row = 0; row < m_table->rowCount(); ++row)
+        if (m_table->item(row, 0) && m_table->item(row, 0)->isSelected())
+            out.push_back(m_table->item(row, 0)->text().toStdString());
+    return out;
+}
+
+void CompareDialog::askForGroup()
+{
+    if (const auto ids = group(); m_comparison && (!ids.empty() || m_comparison->group))
+        ask();
+}
+
+void CompareDialog::take(const Comparison &comparison)
+{
+    const bool isOnlyAGroup = m_comparison && m_comparison->patches == comparison.patches;
+    m_comparison = comparison;
+    m_answer->setText(text(words::comparison(comparison, spoken())));
+    sayMore();
+    const auto about = words::comparedGroup(comparison, spoken());
+    m_group->setText(about.empty() ? tr("Patches selected in the table are looked at together, as a group.")
+                                   : text(about));
+    if (isOnlyAGroup) // the rest is as it was, and so is the selection
+        return;
     m_split->show(splitChart(comparison, m_chart, 384));
     m_greys->show(greyShift(comparison, 400, 86));
     m_sectors->show(sectorShift(comparison, 400, 76));
-    const QString sign = text(std::string(kDifferenceMeasures[size_t(comparison.measure)].sign));
+    const QString sign = text(std::string(rowOf(comparison.measure).sign));
     m_table->setSortingEnabled(false);
     m_table->setColumnCount(4);
     m_table->setHorizontalHeaderLabels(
@@ -220,6 +251,16 @@ void CompareDialog::take(const Comparison &comparison)
 QString CompareDialog::answer() const
 {
     return m_answer->text();
+}
+
+QString CompareDialog::more() const
+{
+    return m_more->text();
+}
+
+QString CompareDialog::aboutGroup() const
+{
+    return m_group->text();
 }
 
 /// As it is sorted now.

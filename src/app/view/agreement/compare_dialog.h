@@ -26,11 +26,18 @@ public:
     [[nodiscard]] QComboBox *measure() const { return m_measure; }
     [[nodiscard]] const std::optional<Comparison> &comparison() const { return m_comparison; }
     [[nodiscard]] QString answer() const;
+    [[nodiscard]] QString more() const;       ///< skin, spaces, limits
+    [[nodiscard]] QString aboutGroup() const; ///< of the patches selected in the table
+    [[nodiscard]] QTableWidget *patches() const { return m_table; }
     [[nodiscard]] QString table(char between) const;
     void addFile(const QString &file); ///< as another choice, taken for B
 
 private:
     void ask();
+    /// The patches that are selected in the table.
+    [[nodiscard]] std::vector<std::string> group() const;
+    void askForGroup();
+    void sayMore();
     void take(const Comparison &comparison);
     void chooseFile();
     void saveTable();
@@ -41,7 +48,7 @@ private:
     std::vector<Comparable> m_all;
     std::vector<std::string> m_files;
     QComboBox *m_a, *m_b, *m_measure;
-    QLabel *m_answer, *m_more;
+    QLabel *m_answer, *m_more, *m_group;
     FigureView *m_split, *m_greys, *m_sectors;
     QTableWidget *m_table;
     ChartDefinition m_chart;

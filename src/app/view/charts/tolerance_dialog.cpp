@@ -118,6 +118,8 @@ void ToleranceDialog::addQuestion(const std::string &question)
         box->setRange(0, 100 * said.factor);
         box->setSingleStep(said.decimals == 0 ? 1 : said.decimals == 1 ? 0.1 : 0.05);
         box->setSuffix(text(said.unit));
+        if (said.mayBeUnset)
+            box->setSpecialValueText(tr("not held"));
         box->setValue(limit.value * said.factor);
         box->setAccessibleName(text(question + " " + said.name));
         m_limits->setCellWidget(row, 1, box);

@@ -57,16 +57,23 @@ ProofStop::ProofStop(QWidget *parent)
     connect(m_errors, &ErrorList::patchPointed, this, &ProofStop::highlight);
 }
 
-/// "0.42 better than matrix alone"; empty for itself.
+/// "0.57 better than balance alone (0.21 to 0.93)"; empty for itself. A difference that chance makes as well
+/// is said to be none.
 static QString against(const BenchFacts &facts, const Parts &parts)
 {
-    const auto *other = facts.of(parts);
-    if (!other || parts == facts.parts)
+    const auto errors = errorsAgainst(facts, parts);
+    if (!errors)
         return {};
-    const double gain =
-        facts.proofs[size_t(other - facts.calibrations.data())].summary.mean - facts.proof()->summary.mean;
-    return (gain >= 0 ? ProofStop::tr("%1 better than %2 alone") : ProofStop::tr("%1 worse than %2 alone"))
-        .arg(fixed(std::abs(gain), 2), text(words::parts(parts, spoken())));
+    const auto other = text(words::parts(parts, spoken()));
+    using enum ErrorsCompared::Better;
+    if (errors->better == Neither)
+        return ProofStop::tr("No better than %1 alone: %2 is chance")
+            .arg(other, fixed(std::abs(errors->difference), 2));
+    const double ends[] = {std::abs(errors->interval.low), std::abs(errors->interval.high)};
+    return (errors->better == B ? ProofStop::tr("%1 better than %2 alone (%3 to %4)")
+                                : ProofStop::tr("%1 worse than %2 alone (%3 to %4)"))
+        .arg(fixed(std::abs(errors->difference), 2), other, fixed(std::min(ends[0], ends[1]), 2),
+             fixed(std::max(ends[0], ends[1]), 2));
 }
 
 QString ProofStop::figure(const BenchFacts &facts) const
@@ -130,18 +137,27 @@ void ProofStop::show(const Facts &facts)
         return m_summary->setText(sentence(*facts));
     QStringList lines;
     const auto &s = proof->summary;
-    lines << tr("Mean %1, median %2").arg(fixed(s.mean, 2), fixed(s.median, 2));
+    lines << tr("Mean ΔE00 %1, median %2").arg(fixed(s.mean, 2), fixed(s.median, 2));
+    if (const auto errors = errorsOf(*facts); errors && errors->isUnseen)
+        lines << tr("Unseen ΔE00 %1 (%2 to %3)")
+                     .arg(fixed(errors->mean, 2), fixed(errors->interval.low, 2),
+                          fixed(errors->interval.high, 2));
+    else if (errors)
+        lines << tr("The mean lies between %1 and %2")
+                     .arg(fixed(errors->interval.low, 2), fixed(errors->interval.high, 2));
     lines << tr("95 % within %1, worst %2").arg(fixed(s.p95, 2), fixed(s.max, 2));
-    if (const auto better = against(*facts, plainParts()); !better.isEmpty())
-        lines << better;
     if (const auto better = against(*facts, {colourParts().front().name, plainParts().tone});
         !better.isEmpty())
         lines << better;
     const auto neutrals = neutralsOf(*proof, facts->chart);
     lines << tr("Greys %1, %2").arg(fixed(neutrals.mean, 1), text(words::cast(neutrals, spoken())));
-    lines << tr("Limits: mean %1, each patch %2")
-                 .arg(fixed(facts->limits.mean, 1), fixed(facts->limits.patch, 1));
+    for (const auto &held : heldTo(facts->limits, *proof))
+        if (held.measure != DifferenceMeasure::De2000)
+            lines << text(words::held(held, spoken()));
+    lines << tr("Limits: %1").arg(text(words::limits(facts->limits, spoken())));
     m_summary->setText(lines.join('\n'));
+    m_summary->setToolTip(
+        tr("Ranges hold the mean with 95 % certainty, from resampled patches and the noise of the reading."));
 }
 
 void ProofStop::highlight(const QString &patch)
