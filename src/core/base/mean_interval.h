@@ -34,10 +34,9 @@ using RedrawnValues = std::function<std::vector<double>(Draws &)>;
 /// Where the mean of the population that a sample stands for lies, with 95 % confidence: the sample drawn
 /// again with replacement 1 000 times, each with the noise of a measurement of its own, and the expanded
 /// percentiles of the means (Hesterberg 2015, "What teachers should know about the bootstrap", 5.3: small
-/// samples have tails of Student's t), laid about the mean less what noise lifts it by (5.9: bias), which another
-/// draw of the noise tells; it always holds the mean as measured.
-/// `values`: the sample as it was measured, two at least, else the interval is the value itself; `again`
-/// gives as many.
+/// samples have tails of Student's t), laid about the mean less what noise lifts it by (5.9: bias), which
+/// another draw of the noise tells; it always holds the mean as measured. `values`: the sample as it was
+/// measured, two at least, else the interval is the value itself; `again` gives as many.
 [[nodiscard]] Interval meanInterval(const std::vector<double> &values, const RedrawnValues &again);
 
 } // namespace wavechroma
