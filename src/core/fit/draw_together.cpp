@@ -21,15 +21,15 @@ using Eigen::Vector3d;
 using Eigen::VectorXd;
 
 constexpr size_t kLeftOutInTurn = 12;
-constexpr int kMatrix = 6, kRoots = 9;          ///< numbers of a correction
-constexpr double kAgreementAlone = 300;         ///< a weight beside which truth hardly counts
-constexpr double kLeaderRidge = 1e9;            ///< so that its numbers stay 0
-constexpr double kRidge = 0.05, kRootRidge = 2; ///< ΔE for a coefficient of 1, of the mean
-constexpr double kShortest = 0.3;               ///< ΔE: below it lengths count by their squares
+constexpr int kMatrix = 6, kRoots = 9;       ///< numbers of a correction
+constexpr double kAgreementAlone = 300;      ///< a weight beside which truth hardly counts
+constexpr double kLeaderRidge = 1e9;         ///< so that its numbers stay 0
+constexpr double kRidge = 4, kRootRidge = 2; ///< ΔE for a coefficient of 1, of the mean
+constexpr double kShortest = 0.3;            ///< ΔE: below it lengths count by their squares
 constexpr int kJointRounds = 5;
 constexpr int kHoldRounds = 7;
 constexpr double kHoldMore = 1.7;
-constexpr double kWeights[] = {0.1, 0.3, 0.6, 1, 2, 4, 8};
+constexpr double kWeights[] = {0.3, 0.6, 1, 2, 3, 5, 8};
 
 Vector3d vectorFrom(const Xyz &xyz)
 {
