@@ -246,6 +246,15 @@ void EvidenceWindowTest::calibrationsAreComparedOnAChart()
     QVERIFY(dialog->comparison()->group->errors->better ==
             ErrorsCompared::Better::Neither); // one says nothing
     QVERIFY(dialog->patches()->item(0, 0)->isSelected());
+    // another side brings the rows into another order: the group stays what it was
+    dialog->sideA()->setCurrentIndex(2);
+    QTRY_VERIFY_WITH_TIMEOUT(dialog->comparison()->a.name != again->a.name, 20000);
+    QCOMPARE(dialog->comparison()->group->patches, std::vector<std::string>{id.toStdString()});
+    for (int row = 0; row < dialog->patches()->rowCount(); ++row)
+        QCOMPARE(dialog->patches()->item(row, 0)->isSelected(),
+                 dialog->patches()->item(row, 0)->text() == id);
+    dialog->sideA()->setCurrentIndex(1);
+    QTRY_VERIFY_WITH_TIMEOUT(dialog->comparison()->a.name == again->a.name, 20000);
     dialog->patches()->clearSelection();
     QTRY_VERIFY_WITH_TIMEOUT(!dialog->comparison()->group, 20000);
     // by another measure

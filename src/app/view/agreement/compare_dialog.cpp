@@ -23,6 +23,7 @@
 #include <QSaveFile>
 #include <QTableWidget>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace wavechroma::app {
 
@@ -218,7 +219,9 @@ void CompareDialog::askForGroup()
 
 void CompareDialog::take(const Comparison &comparison)
 {
-    const bool isOnlyAGroup = m_comparison && m_comparison->patches == comparison.patches;
+    auto before = m_comparison.value_or(Comparison());
+    before.group = comparison.group;
+    const bool isOnlyAGroup = before == comparison;
     m_comparison = comparison;
     m_answer->setText(text(words::comparison(comparison, spoken())));
     sayMore();
@@ -231,6 +234,7 @@ void CompareDialog::take(const Comparison &comparison)
     m_greys->show(greyShift(comparison, 400, 86));
     m_sectors->show(sectorShift(comparison, 400, 76));
     const QString sign = text(std::string(rowOf(comparison.measure).sign));
+    const QSignalBlocker quiet(m_table); // rows that are filled anew select nothing
     m_table->setSortingEnabled(false);
     m_table->setColumnCount(4);
     m_table->setHorizontalHeaderLabels(
@@ -245,7 +249,21 @@ void CompareDialog::take(const Comparison &comparison)
     }
     m_table->setSortingEnabled(true);
     m_table->sortItems(1, Qt::DescendingOrder);
+    selectGroup();
     m_table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+}
+
+/// The rows have gone elsewhere since they were selected.
+void CompareDialog::selectGroup()
+{
+    const QSignalBlocker quiet(m_table);
+    m_table->clearSelection();
+    for (int row = 0; m_comparison->group && row < m_table->rowCount(); ++row) {
+        const auto &ids = m_comparison->group->patches;
+        const auto id = m_table->item(row, 0)->text().toStdString();
+        for (int c = 0; c < m_table->columnCount(); ++c)
+            m_table->item(row, c)->setSelected(std::find(ids.begin(), ids.end(), id) != ids.end());
+    }
 }
 
 QString CompareDialog::answer() const

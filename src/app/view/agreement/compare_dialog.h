@@ -38,6 +38,7 @@ private:
     [[nodiscard]] std::vector<std::string> group() const;
     void askForGroup();
     void sayMore();
+    void selectGroup();
     void take(const Comparison &comparison);
     void chooseFile();
     void saveTable();
