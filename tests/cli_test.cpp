@@ -603,7 +603,7 @@ void CliTest::tablesEndInAVerdict()
     const auto lines = table.out.trimmed().split('\n');
     QCOMPARE(lines.size(), 26); // headings, 24 patches, verdict
     const auto mean = QByteArray::number(proof["mean"].toDouble(), 'f', 2);
-    QVERIFY2(lines.last().startsWith("fail: mean " + mean + " of "), lines.last());
+    QVERIFY2(lines.last().startsWith("fail: ΔE00 mean " + mean + " of "), lines.last());
     const auto day = run({"day", "demo", "--table"});
     QVERIFY2(day.out.trimmed().split('\n').last().contains(" stations good"), day.out);
     QCOMPARE(day.status, day.out.contains("\npass: ") ? 0 : 3);

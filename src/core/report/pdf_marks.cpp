@@ -1,5 +1,6 @@
 #include "core/report/pdf_marks.h"
 
+#include <qpdf/JSON.hh> // which the next one needs whole under C++20
 #include <qpdf/QPDF.hh>
 #include <qpdf/QPDFWriter.hh>
 
