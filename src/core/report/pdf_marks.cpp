@@ -1,46 +1,13 @@
 #include "core/report/pdf_marks.h"
 
-#include <qpdf/JSON.hh> // which the next one needs whole under C++20
-#include <qpdf/QPDF.hh>
-#include <qpdf/QPDFWriter.hh>
+#include "core/report/tagged_pdf.h"
 
 namespace wavechroma {
-
-namespace {
-
-/// Gives the figures below a node of the structure tree their texts.
-void describe(QPDFObjectHandle node, const std::vector<std::string> &figures, size_t &next)
-{
-    if (node.isArray())
-        for (auto &kid : node.getArrayAsVector())
-            describe(kid, figures, next);
-    if (!node.isDictionary())
-        return;
-    if (node.getKey("/S").isNameAndEquals("/Figure") && next < figures.size())
-        if (const auto &text = figures[next++]; !text.empty())
-            node.replaceKey("/Alt", QPDFObjectHandle::newUnicodeString(text));
-    describe(node.getKey("/K"), figures, next);
-}
-
-} // namespace
 
 Result<Bytes> markedAsTagged(const Bytes &pdf, const std::vector<std::string> &figures)
 {
     try {
-        QPDF document;
-        document.processMemoryFile("report", reinterpret_cast<const char *>(pdf.data()), pdf.size());
-        auto root = document.getRoot();
-        root.replaceKey("/MarkInfo", QPDFObjectHandle::parse("<< /Marked true >>"));
-        root.replaceKey("/Lang", QPDFObjectHandle::newUnicodeString("en"));
-        root.replaceKey("/ViewerPreferences", QPDFObjectHandle::parse("<< /DisplayDocTitle true >>"));
-        size_t next = 0;
-        describe(root.getKey("/StructTreeRoot"), figures, next);
-        QPDFWriter writer(document);
-        writer.setOutputMemory();
-        writer.setDeterministicID(true);
-        writer.write();
-        const auto buffer = writer.getBufferSharedPointer();
-        return Bytes(buffer->getBuffer(), buffer->getBuffer() + buffer->getSize());
+        return taggedPdf(pdf, figures);
     } catch (const std::exception &fault) {
         return internalError(
             {"the report could not be marked as tagged: {reason}", {{"reason", std::string(fault.what())}}});
