@@ -166,7 +166,7 @@ std::vector<Tag> tagsOf(const CameraProfile &p)
 
 Bytes fileOf(const CameraProfile &p)
 {
-    return tags::fileOf({tagsOf(p), 0, {}}, kMagic);
+    return tags::fileOf({tagsOf(p)}, kMagic);
 }
 
 Result<CameraProfile> cameraProfileFrom(const Bytes &file, const std::string &name)

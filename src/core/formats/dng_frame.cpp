@@ -1,14 +1,13 @@
 #include "core/formats/dng_frame.h"
 
-#include "core/base/shown_text.h"
 #include "core/formats/exif_writing.h"
+#include "core/formats/frame_notes.h"
 #include "core/formats/lossless_jpeg.h"
 #include "core/formats/tag_directory.h"
 
 #include <algorithm>
 #include <bit>
 #include <cmath>
-#include <exiv2/exiv2.hpp>
 
 namespace wavechroma {
 
@@ -26,7 +25,7 @@ std::vector<double> entriesOf(const Matrix3 &m)
 
 std::vector<Tag> exifOf(const CameraFacts &c)
 {
-    std::vector<Tag> tags{undefined(36864, {'0', '2', '3', '0'})}; // ExifVersion
+    std::vector<Tag> tags;
     if (c.exposureSeconds > 0)
         tags.push_back(rationals(33434, {c.exposureSeconds})); // ExposureTime
     if (c.fNumber > 0)
@@ -46,27 +45,35 @@ std::vector<Tag> exifOf(const CameraFacts &c)
     return tags;
 }
 
-} // namespace
-
-/// Whose picture it is, and what programs noted beside it, as far as the metadata library reads the file.
-static void takeNotes(DngFrame &to, const Bytes &file)
+/// Those of `more` that are not there yet, and a version, which says what else may be.
+std::vector<Tag> joined(std::vector<Tag> exif, const std::vector<Tag> &more)
 {
-    try {
-        auto image = Exiv2::ImageFactory::open(file.data(), long(file.size()));
-        image->readMetadata();
-        const auto &exif = image->exifData();
-        const auto text = [&](const char *key) {
-            const auto at = exif.findKey(Exiv2::ExifKey(key));
-            return at == exif.end() ? std::string() : oneLine(at->toString());
-        };
-        to.artist = text("Exif.Image.Artist");
-        to.copyright = text("Exif.Image.Copyright");
-        to.comment = text("Exif.Image.ImageDescription");
-        const auto &xmp = image->xmpPacket();
-        to.xmp.assign(xmp.begin(), xmp.end());
-    } catch (const std::exception &) { // a format that it does not know, or notes that are damaged: none
-    }
+    for (const auto &tag : more)
+        if (!find(exif, tag.id))
+            exif.push_back(tag);
+    constexpr uint16_t kExifVersion = 36864;
+    if (!find(exif, kExifVersion))
+        exif.push_back(undefined(kExifVersion, {'0', '2', '3', '0'}));
+    return exif;
 }
+
+/// A maker's note in another's file (DNG 1.4.0.0, DNGPrivateData): in one of whatever place and order of
+/// bytes nobody could follow it, so both are said, highest byte first.
+Bytes privateDataOf(const MakerNote &note)
+{
+    Bytes out;
+    const auto put = [&](std::string_view text) { out.insert(out.end(), text.begin(), text.end()); };
+    put(std::string_view("Adobe\0MakN", 10));
+    ByteOrder(true).put(out, uint32_t(note.bytes.size() + 6), 4);
+    put(note.isHighestFirst ? "MM" : "II");
+    ByteOrder(true).put(out, note.place, 4);
+    out.insert(out.end(), note.bytes.begin(), note.bytes.end());
+    if (note.bytes.size() % 2)
+        out.push_back(0);
+    return out;
+}
+
+} // namespace
 
 Result<DngFrame> dngFrameOf(const RawFrame &frame, const Bytes &file, std::vector<uint16_t> &memory)
 {
@@ -92,7 +99,7 @@ Result<DngFrame> dngFrameOf(const RawFrame &frame, const Bytes &file, std::vecto
     if (!frame.fileColor.matrices.empty())
         out.colorMatrix = frame.fileColor.matrices.back().cameraFromXyz;
     out.asShotNeutral = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
-    takeNotes(out, file);
+    takeNotesOf(file, out);
     return out;
 }
 
@@ -156,8 +163,11 @@ Bytes dngFileOf(const DngFrame &f, DngPacking packing)
         d.tags.push_back(ascii(306, taken));
     if (!f.camera.serial.empty())
         d.tags.push_back(ascii(50735, f.camera.serial)); // CameraSerialNumber
-    d.childPointer = 34665;                              // Exif
-    d.child = exifOf(f.camera);
+    d.branches.push_back({34665, joined(exifOf(f.camera), f.exif)});
+    if (!f.gps.empty())
+        d.branches.push_back({34853, f.gps});
+    if (f.makerNote)
+        d.tags.push_back(bytes(50740, privateDataOf(*f.makerNote)));
     if (!f.preview.empty()) {
         d.picturePointer = 330;       // SubIFDs
         d.picture = {longs(254, {1}), // a smaller one

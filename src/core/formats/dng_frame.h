@@ -1,11 +1,22 @@
 #pragma once
 #include "core/base/camera_facts.h"
+#include "core/formats/tag_directory.h"
 #include "core/formats/whole_file.h"
 #include "core/raw/raw_frame.h"
 
+#include <optional>
 #include <vector>
 
 namespace wavechroma {
+
+/// What a camera's maker keeps in Exif in a form of its own. Its places count from the head of the file that
+/// it was read from, so that they are kept with it.
+struct MakerNote
+{
+    Bytes bytes;
+    uint32_t place = 0; ///< in that file
+    bool isHighestFirst = false;
+};
 
 /// A raw frame to be written as DNG 1.4 (Digital Negative Specification 1.4.0.0).
 struct DngFrame
@@ -23,7 +34,9 @@ struct DngFrame
     std::vector<double> blacks = {}; ///< in place of `black`: for each cell of the filter
     std::string software = "Wavechroma simulated studio";
     std::string artist = {}, copyright = {};
-    Bytes xmp = {};     ///< packet; empty: none
+    Bytes xmp = {};                             ///< packet; empty: none
+    std::vector<tags::Tag> exif = {}, gps = {}; ///< beside the facts above, which come first
+    std::optional<MakerNote> makerNote = {};
     Bytes preview = {}; ///< a JPEG of it, as cameras put beside their raw samples; empty: none
     int previewWidth = 0, previewHeight = 0;
 };
@@ -31,8 +44,8 @@ struct DngFrame
 enum class DngPacking { None, LosslessJpeg }; ///< the latter needs an even width; None is used otherwise
 
 /// The visible area of a raw frame of any format, ready to be written: samples equal to the bit, levels,
-/// filter and facts; whoever shot it, and XMP, from `file`, the frame's own bytes. `memory` keeps the
-/// samples. Unusable for a frame without a mosaic.
+/// filter and facts; whoever shot it, all of Exif with the place (GPS) and the maker's note, and XMP, from
+/// `file`, the frame's own bytes. `memory` keeps the samples. Unusable for a frame without a mosaic.
 [[nodiscard]] Result<DngFrame> dngFrameOf(const RawFrame &frame, const Bytes &file,
                                           std::vector<uint16_t> &memory);
 

@@ -1,6 +1,7 @@
 #include "core/formats/tag_directory.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <cstring>
 
@@ -18,15 +19,19 @@ size_t sizeOf(Type type)
     switch (type) {
     case Type::Byte:
     case Type::Ascii:
+    case Type::SByte:
     case Type::Undefined:
         return 1;
     case Type::Short:
+    case Type::SShort:
         return 2;
     case Type::Long:
+    case Type::SLong:
     case Type::Float:
         return 4;
     case Type::Rational:
     case Type::SRational:
+    case Type::Double:
         return 8;
     }
     return 0;
@@ -81,6 +86,32 @@ size_t fieldOf(const std::vector<Tag> &tags, const std::vector<size_t> &fields, 
         if (tags[i].id == id)
             return fields[i];
     return 0;
+}
+
+double numberAt(const Tag &tag, size_t i)
+{
+    const std::span<const uint8_t> data = tag.data;
+    const size_t size = sizeOf(tag.type);
+    const uint32_t word = ByteOrder().get(data, i * size, int(std::min<size_t>(size, 4)));
+    const uint32_t second = size == 8 ? ByteOrder().get(data, i * size + 4, 4) : 0;
+    switch (tag.type) {
+    case Type::SByte:
+        return int8_t(word);
+    case Type::SShort:
+        return int16_t(word);
+    case Type::SLong:
+        return int32_t(word);
+    case Type::Rational:
+        return double(word) / second;
+    case Type::SRational:
+        return double(int32_t(word)) / int32_t(second);
+    case Type::Float:
+        return double(std::bit_cast<float>(word));
+    case Type::Double:
+        return std::bit_cast<double>(uint64_t(second) << 32 | word);
+    default:
+        return word;
+    }
 }
 
 } // namespace
@@ -166,7 +197,9 @@ Bytes inOrder(const Tag &tag, const ByteOrder &order)
         if (at + size <= data.size())
             std::reverse(data.begin() + ptrdiff_t(at), data.begin() + ptrdiff_t(at + size));
     };
-    const size_t unit = std::min<size_t>(4, sizeOf(tag.type)); // of a rational each half
+    const size_t whole = sizeOf(tag.type);
+    const size_t unit =
+        tag.type == Type::Double ? whole : std::min<size_t>(4, whole); // of a rational each half
     for (size_t i = 0; unit > 1 && i < data.size(); i += unit)
         turn(i, unit);
     if (tag.type == Type::Undefined && data.size() == 18) {
@@ -180,8 +213,8 @@ Bytes inOrder(const Tag &tag, const ByteOrder &order)
 Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer, const Bytes &image)
 {
     auto tags = directory.tags;
-    if (directory.childPointer)
-        tags.push_back(longs(directory.childPointer, {0}));
+    for (const auto &branch : directory.branches)
+        tags.push_back(longs(branch.pointer, {0}));
     if (directory.picturePointer)
         tags.push_back(longs(directory.picturePointer, {0}));
     if (imagePointer)
@@ -191,9 +224,9 @@ Bytes fileOf(const Directory &directory, uint16_t magic, uint16_t imagePointer, 
     put(out, magic, 2);
     put(out, 8, 4);
     const auto fields = appendDirectory(out, tags);
-    if (directory.childPointer) {
-        patch(out, fieldOf(tags, fields, directory.childPointer), uint32_t(out.size()));
-        appendDirectory(out, sorted(directory.child));
+    for (const auto &branch : directory.branches) {
+        patch(out, fieldOf(tags, fields, branch.pointer), uint32_t(out.size()));
+        appendDirectory(out, sorted(branch.tags));
     }
     if (directory.picturePointer) {
         constexpr uint16_t kStripOffsets = 273;
@@ -261,26 +294,8 @@ std::optional<std::vector<double>> numbersOf(const std::vector<Tag> &tags, uint1
     if (!tag)
         return std::nullopt;
     std::vector<double> out;
-    const size_t size = sizeOf(tag->type);
-    for (size_t i = 0; i < tag->count; ++i) {
-        const std::span<const uint8_t> data = tag->data;
-        const uint32_t word = ByteOrder().get(data, i * size, int(std::min<size_t>(size, 4)));
-        float number = 0;
-        std::memcpy(&number, &word, 4);
-        switch (tag->type) {
-        case Type::Rational:
-            out.push_back(double(word) / ByteOrder().get(data, i * size + 4, 4));
-            break;
-        case Type::SRational:
-            out.push_back(double(int32_t(word)) / int32_t(ByteOrder().get(data, i * size + 4, 4)));
-            break;
-        case Type::Float:
-            out.push_back(double(number));
-            break;
-        default:
-            out.push_back(word);
-        }
-    }
+    for (size_t i = 0; i < tag->count; ++i)
+        out.push_back(numberAt(*tag, i));
     return out;
 }
 

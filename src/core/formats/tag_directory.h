@@ -16,9 +16,13 @@ enum class Type : uint16_t {
     Short = 3,
     Long = 4,
     Rational = 5,
+    SByte = 6,
     Undefined = 7,
+    SShort = 8,
+    SLong = 9,
     SRational = 10,
-    Float = 11
+    Float = 11,
+    Double = 12
 };
 
 struct Tag
@@ -42,13 +46,19 @@ struct Tag
 /// a SHORT and LONGs.
 [[nodiscard]] Bytes inOrder(const Tag &tag, const ByteOrder &order);
 
-/// One directory and, at most, two below it that pointer tags name: one of tags alone (Exif), and one of a
-/// picture (SubIFDs), whose bytes its StripOffsets then gives.
+/// A directory of tags alone (Exif, GPS) that a pointer tag of the one above names.
+struct Branch
+{
+    uint16_t pointer = 0;
+    std::vector<Tag> tags;
+};
+
+/// One directory and those below it: of tags alone, and at most one of a picture (SubIFDs), whose bytes its
+/// StripOffsets then gives.
 struct Directory
 {
     std::vector<Tag> tags;
-    uint16_t childPointer = 0;
-    std::vector<Tag> child;
+    std::vector<Branch> branches = {};
     uint16_t picturePointer = 0;
     std::vector<Tag> picture = {};
     Bytes pictureBytes = {};
