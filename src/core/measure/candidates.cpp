@@ -52,14 +52,15 @@ cv::Mat encodedPicture(const Overview &overview)
     return picture;
 }
 
-cv::Mat flatMask(const cv::Mat &picture, int threshold)
+/// What each neighbourhood spans in its worst channel.
+cv::Mat spansOf(const cv::Mat &picture)
 {
     const cv::Mat kernel = cv::getStructuringElement(cv::MORPH_RECT, {3, 3});
     cv::Mat gradient, channels[3], worst;
     cv::morphologyEx(picture, gradient, cv::MORPH_GRADIENT, kernel);
     cv::split(gradient, channels);
     worst = cv::max(cv::max(channels[0], channels[1]), channels[2]);
-    return worst < threshold;
+    return worst;
 }
 
 struct Sums
@@ -96,27 +97,43 @@ std::vector<Sums> momentsOf(const cv::Mat &labels, int count)
 
 } // namespace
 
-cv::Mat flatRegions(const Overview &overview, const FlatRule &rule)
+const cv::Mat &FlatRegions::spans(const FlatRule &rule)
 {
-    cv::Mat picture = encodedPicture(overview), labels;
-    if (rule.median > 0)
-        cv::medianBlur(picture, picture, rule.median);
-    if (rule.smoothed)
-        cv::blur(picture, picture, {3, 3});
-    cv::connectedComponents(flatMask(picture, rule.threshold), labels, 4, CV_32S);
+    const auto [at, isNew] = m_spans.try_emplace({rule.median, rule.smoothed});
+    if (!isNew)
+        return at->second;
+    if (m_codes.empty())
+        m_codes = encodedPicture(m_overview);
+    cv::Mat picture = m_codes;
+    if (rule.median > 0) {
+        cv::Mat quiet;
+        cv::medianBlur(picture, quiet, rule.median);
+        picture = quiet;
+    }
+    if (rule.smoothed) {
+        cv::Mat quiet;
+        cv::blur(picture, quiet, {3, 3});
+        picture = quiet;
+    }
+    at->second = spansOf(picture);
+    return at->second;
+}
+
+FlatRegions::Labels FlatRegions::labels(const FlatRule &rule)
+{
+    Labels labels;
+    labels.count = cv::connectedComponents(spans(rule) < rule.threshold, labels.of, 4, CV_32S);
     return labels;
 }
 
-std::vector<Candidate> patchCandidates(const Overview &overview, const FlatRule &rule)
+std::vector<Candidate> FlatRegions::candidates(const FlatRule &rule)
 {
     std::vector<Candidate> out;
-    if (overview.width < 16 || overview.height < 16)
+    if (m_overview.width < 16 || m_overview.height < 16)
         return out;
-    const cv::Mat labels = flatRegions(overview, rule);
-    double count = 0;
-    cv::minMaxLoc(labels, nullptr, &count);
-    const double most = double(overview.width) * overview.height / 8;
-    for (const auto &s : momentsOf(labels, int(count) + 1)) {
+    const auto regions = labels(rule);
+    const double most = double(m_overview.width) * m_overview.height / 8;
+    for (const auto &s : momentsOf(regions.of, regions.count)) {
         if (s.n < 12 || s.n > most)
             continue;
         Candidate c;

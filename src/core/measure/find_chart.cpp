@@ -80,8 +80,20 @@ struct Findings
     }
 };
 
-void searchLevel(const Overview &overview, const FlatRule &rule, Findings &findings)
+/// A picture of the frame, and what is flat in it.
+struct Level
 {
+    explicit Level(Overview picture) : overview(std::move(picture)), regions(overview) {}
+    Level(const Level &) = delete;
+    Level &operator=(const Level &) = delete;
+
+    const Overview overview;
+    FlatRegions regions;
+};
+
+void searchLevel(Level &level, const FlatRule &rule, Findings &findings)
+{
+    const auto &overview = level.overview;
     const auto &charts = findings.charts;
     int leastGrid = 1000000, leastRow = 1000000;
     for (const auto &chart : charts)
@@ -94,7 +106,7 @@ void searchLevel(const Overview &overview, const FlatRule &rule, Findings &findi
     for (const auto &chart : charts)
         if (isGrid(chart) && !isRow(chart))
             grids.push_back(&chart);
-    const auto candidates = patchCandidates(overview, rule);
+    const auto candidates = level.regions.candidates(rule);
     for (size_t i = 0; i < charts.size() && candidates.size() <= 400; ++i)
         if (!isGrid(charts[i]))
             if (const auto placement = identifyFreely(overview, candidates, charts[i]))
@@ -167,42 +179,43 @@ ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> c
     progress.at(0, "looking for the chart");
     const int longSide = std::max(frame.width, frame.height), period = smallestBlock(frame),
               block = (std::max(1, longSide / 1500) + period - 1) / period * period;
-    const Overview half = overviewOf(frame, 2 * block);
-    Overview full, quarter;
+    Level half(overviewOf(frame, 2 * block));
+    std::optional<Level> full, quarter;
+    enum Size { Half, Full, Quarter };
     Findings findings{charts, {}, {}};
     const auto &[all, fitting, grid] = findings;
     const struct
     {
-        const Overview *picture;
+        Size size;
         FlatRule rule;
-    } passes[] = {{&half, {12}},
-                  {&full, {10}},
-                  {&half, {24}},
-                  {&quarter, {12}},
-                  {&half, {12, true}},
-                  {&quarter, {24}},
-                  {&full, {12, true}},
-                  {&half, {6}},
-                  {&full, {24}},
-                  {&quarter, {12, true}},
-                  {&half, {20, true}},
-                  {&quarter, {40}},
-                  {&full, {40}},
-                  {&half, {14, true, 5}},
-                  {&quarter, {14, true, 3}},
-                  {&half, {24, true, 5}},
-                  {&quarter, {20, true, 5}},
-                  {&full, {20, true, 5}},
-                  {&half, {34, true, 3}},
-                  {&full, {30, true, 5}}};
+    } passes[] = {{Half, {12}},
+                  {Full, {10}},
+                  {Half, {24}},
+                  {Quarter, {12}},
+                  {Half, {12, true}},
+                  {Quarter, {24}},
+                  {Full, {12, true}},
+                  {Half, {6}},
+                  {Full, {24}},
+                  {Quarter, {12, true}},
+                  {Half, {20, true}},
+                  {Quarter, {40}},
+                  {Full, {40}},
+                  {Half, {14, true, 5}},
+                  {Quarter, {14, true, 3}},
+                  {Half, {24, true, 5}},
+                  {Quarter, {20, true, 5}},
+                  {Full, {20, true, 5}},
+                  {Half, {34, true, 3}},
+                  {Full, {30, true, 5}}};
     for (const auto &pass : passes) {
         if (progress.stopped())
             return {};
-        if (pass.picture == &full && full.rgb.empty())
-            full = overviewOf(frame, block);
-        if (pass.picture == &quarter && quarter.rgb.empty())
-            quarter = halved(half);
-        searchLevel(*pass.picture, pass.rule, findings);
+        if (pass.size == Full && !full)
+            full.emplace(overviewOf(frame, block));
+        if (pass.size == Quarter && !quarter)
+            quarter.emplace(halved(half.overview));
+        searchLevel(pass.size == Half ? half : pass.size == Full ? *full : *quarter, pass.rule, findings);
         if (fitting)
             break;
     }

@@ -82,12 +82,13 @@ bool mayBeWhiteAndGrey(const Field &white, const Field &grey)
                          : isWithin(step, kStepOfWhite) && isOneColour(white.rgb, grey.rgb, kOneColour);
 }
 
-std::vector<Field> fieldsOf(const Overview &overview, const RawFrame &frame, const FlatRule &rule)
+std::vector<Field> fieldsOf(const Overview &overview, const RawFrame &frame, FlatRegions &regions,
+                            const FlatRule &rule)
 {
     const Vector3 white = frame.fileColor.asShotNeutral.value_or(Vector3{1, 1, 1});
     const bool isKnown = frame.fileColor.asShotNeutral || !frame.mosaic;
     std::vector<Field> out;
-    for (const auto &c : patchCandidates(overview, rule)) {
+    for (const auto &c : regions.candidates(rule)) {
         Field field{{c.centre.x, c.centre.y}, Matrix2d::Zero(), c.area};
         field.spread << c.sxx, c.sxy, c.sxy, c.syy;
         field.rgb = colourRound(overview, field.middle);
@@ -181,10 +182,10 @@ std::optional<Corners> cornersOf(const Face &left, const Face &right, const Char
 } // namespace
 
 /// In one overview, by one rule of what is flat.
-static std::optional<Corners> cubeIn(const Overview &overview, const RawFrame &frame,
+static std::optional<Corners> cubeIn(const Overview &overview, FlatRegions &regions, const RawFrame &frame,
                                      const ChartDefinition &chart, const FlatRule &rule)
 {
-    const auto fields = fieldsOf(overview, frame, rule);
+    const auto fields = fieldsOf(overview, frame, regions, rule);
     const auto faces = facesOf(overview, fields);
     const Face *left = nullptr, *right = nullptr;
     double least = kMostApart, second = 1e9;
@@ -207,11 +208,13 @@ static std::optional<Corners> cubeIn(const Overview &overview, const RawFrame &f
 std::optional<Corners> findCube(const RawFrame &frame, const ChartDefinition &chart)
 {
     const Overview fine = overviewOf(frame, std::max(1, std::max(frame.width, frame.height) / 1500));
-    for (const auto &overview : {halved(fine), fine}) // near and far
+    for (const auto &overview : {halved(fine), fine}) { // near and far
+        FlatRegions regions(overview);
         for (const FlatRule &rule :
              {FlatRule{14, true, 0}, FlatRule{10, false, 0}, FlatRule{14, true, 5}, FlatRule{24, true, 5}})
-            if (const auto corners = cubeIn(overview, frame, chart, rule))
+            if (const auto corners = cubeIn(overview, regions, frame, chart, rule))
                 return corners;
+    }
     return std::nullopt;
 }
 

@@ -87,18 +87,17 @@ std::optional<Corners> findPlainArea(const RawFrame &frame)
         halved(overviewOf(frame, std::max(1, std::max(frame.width, frame.height) / 1500)));
     const cv::Size size(overview.width, overview.height);
     const double bright = brightEnd(overview);
+    FlatRegions regions(overview);
     for (const FlatRule &rule :
          {FlatRule{14, true, 0}, FlatRule{10, false, 0}, FlatRule{14, true, 5}, FlatRule{24, true, 5}}) {
         std::optional<Corners> best;
         double largest = size.area() * kLeastShare;
-        const cv::Mat labels = flatRegions(overview, rule);
-        double most = 0;
-        cv::minMaxLoc(labels, nullptr, &most);
-        std::vector<int> areas(size_t(most) + 1);
+        const auto [labels, count] = regions.labels(rule);
+        std::vector<int> areas(static_cast<size_t>(count));
         for (int y = 0; y < labels.rows; ++y)
             for (int x = 0; x < labels.cols; ++x)
                 ++areas[size_t(labels.at<int>(y, x))];
-        for (int label = 1; label <= int(most); ++label) {
+        for (int label = 1; label < count; ++label) {
             if (areas[size_t(label)] <= largest)
                 continue;
             cv::Mat region = labels == label;

@@ -15,6 +15,7 @@
 
 #include <algorithm>
 #include <cctype>
+#include <future>
 #include <map>
 #include <set>
 #include <system_error>
@@ -235,18 +236,30 @@ static std::optional<Reading> fieldIn(const RawFrame &frame, const std::string &
     return std::move(*reading);
 }
 
-Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const RawFrame &frame,
-                            const std::vector<std::string> &flats, const Progress &progress)
+Result<HashedFrame> openHashed(const fs::path &file, const Progress &progress)
 {
+    auto hashing = std::async(std::launch::async, [&] {
+        return sha256OfFile(file, {{}, progress.cancelled});
+    });
+    auto frame = openFrame(file);
+    auto hash = hashing.get();
+    if (!frame)
+        return frame.error();
     if (progress.stopped())
         return unusable("{file}: stopped", {{"file", file.string()}});
-    const auto hash = sha256OfFile(file, progress);
     if (!hash)
         return hash.error();
+    return HashedFrame{std::move(*frame), std::move(*hash)};
+}
+
+Result<FirstLook> firstLook(const Surroundings &job, const fs::path &file, const HashedFrame &opened,
+                            const std::vector<std::string> &flats, const Progress &progress)
+{
+    const auto &frame = opened.frame;
     FirstLook look;
     auto &row = look.taken.frame;
     row.path = JobStore::keptPath(job.folder, file);
-    row.sha256 = *hash;
+    row.sha256 = opened.sha256;
     row.camera = frame.camera;
     row.width = frame.width;
     row.height = frame.height;
@@ -327,11 +340,12 @@ static words::Phrase otherDay(const JobState &few, const JobFrame &frame)
 Result<TakenFrame> takeFrame(const Surroundings &job, const fs::path &file, const Progress &progress)
 {
     progress.at(0, {"opening {file}", {{"file", file.filename().string()}}});
-    const auto frame = openFrame(file);
-    if (!frame)
-        return frame.error();
-    const RowId setup = job.setup ? job.setup : setupAt(job.few, frame->camera);
-    auto look = firstLook(job, file, *frame, flatsOf(job.few, setup, frame->camera), progress);
+    const auto opened = openHashed(file, progress);
+    if (!opened)
+        return opened.error();
+    const auto &camera = opened->frame.camera;
+    const RowId setup = job.setup ? job.setup : setupAt(job.few, camera);
+    auto look = firstLook(job, file, *opened, flatsOf(job.few, setup, camera), progress);
     if (!look)
         return look.error();
     look->taken.frame.setup = setup;

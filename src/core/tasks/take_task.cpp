@@ -60,8 +60,8 @@ struct Looked
 Result<FirstLook> lookAt(const Surroundings &job, const fs::path &file, const std::vector<std::string> &flats,
                          const Progress &progress)
 {
-    const auto frame = openFrame(file);
-    return frame ? firstLook(job, file, *frame, flats, progress) : Result<FirstLook>(frame.error());
+    const auto opened = openHashed(file, progress);
+    return opened ? firstLook(job, file, *opened, flats, progress) : Result<FirstLook>(opened.error());
 }
 
 void lookAtAll(const Surroundings &job, std::vector<Looked> &all, const Progress &progress)
