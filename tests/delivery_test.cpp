@@ -671,12 +671,12 @@ void DeliveryTest::aFolderChangedMeanwhileKeepsWhatIsTheUsers()
     wide.forms[0].picture.space = RgbSpaceId::Romm;
     const auto names = filesBelow("again").filter(".tif");
     sim::Random random(77);
-    for (int round = 0; round < 6; ++round) {
+    for (int round = 0; round < 3; ++round) {
         std::map<QString, QByteArray> theirs;
         QCOMPARE(run({"deliver", "day", "-o", "busy"}).status, 0);
         const int when = random.below(20);
         const auto name = names[random.below(int(names.size()))];
-        const int what = random.below(3);
+        const int what = round; // removed, written over, or put in its place
         int said = 0;
         Progress progress;
         progress.report = [&](double, const words::Phrase &) {
@@ -821,7 +821,7 @@ void DeliveryTest::killedAtAnyMomentItGoesOn()
 {
     std::mt19937 random(5);
     QStringList fates;
-    for (int round = 0; round < 4; ++round) {
+    for (int round = 0; round < 2; ++round) {
         const auto folder = QString("killed-%1").arg(round);
         if (round % 2 == 1) // there are pictures in another form, which are replaced
             QCOMPARE(run({"deliver", "day", "--plan", "wide.json", "-o", folder}).status, 0);
@@ -893,7 +893,7 @@ void DeliveryTest::aFullDiskIsToldAndLeftBehind()
 void DeliveryTest::aFolderThatIsTakenAwayIsToldAtOnce()
 {
     const auto source = *PictureSource::open({{}, path("day"), {}, {}});
-    for (int when = 1; when < 24; when += 3) {
+    for (int when = 1; when < 24; when += 6) {
         int said = 0;
         Progress progress;
         progress.report = [&](double, const words::Phrase &) {
