@@ -179,8 +179,8 @@ ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> c
     progress.at(0, "looking for the chart");
     const int longSide = std::max(frame.width, frame.height), period = smallestBlock(frame),
               block = (std::max(1, longSide / 1500) + period - 1) / period * period;
-    Level half(overviewOf(frame, 2 * block));
-    std::optional<Level> full, quarter;
+    Level full(overviewOf(frame, block)), half(halved(full.overview));
+    std::optional<Level> quarter;
     enum Size { Half, Full, Quarter };
     Findings findings{charts, {}, {}};
     const auto &[all, fitting, grid] = findings;
@@ -211,11 +211,9 @@ ChartFind findAnyChart(const RawFrame &frame, std::span<const ChartDefinition> c
     for (const auto &pass : passes) {
         if (progress.stopped())
             return {};
-        if (pass.size == Full && !full)
-            full.emplace(overviewOf(frame, block));
         if (pass.size == Quarter && !quarter)
             quarter.emplace(halved(half.overview));
-        searchLevel(pass.size == Half ? half : pass.size == Full ? *full : *quarter, pass.rule, findings);
+        searchLevel(pass.size == Half ? half : pass.size == Full ? full : *quarter, pass.rule, findings);
         if (fitting)
             break;
     }
