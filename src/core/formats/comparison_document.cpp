@@ -80,15 +80,12 @@ Json limitsOf(const Comparison &c)
 {
     const auto limit = [](double value) { return value > 0 ? Json(value) : Json(); };
     const auto &limits = c.limits->limits;
-    const auto holds = [&](const SideErrors &side) {
-        return HeldErrors{c.measure, limits, side.mean, side.max, {}}.hold();
-    };
     const bool isJudged = c.errors && limits.areSet();
     return {{"sheet", c.limits->sheet},
             {"mean", limit(limits.mean)},
             {"patch", limit(limits.patch)},
-            {"a_passes", isJudged ? Json(holds(c.errors->a)) : Json()},
-            {"b_passes", isJudged ? Json(holds(c.errors->b)) : Json()}};
+            {"a_passes", isJudged ? Json(c.holds(c.errors->a)) : Json()},
+            {"b_passes", isJudged ? Json(c.holds(c.errors->b)) : Json()}};
 }
 
 } // namespace

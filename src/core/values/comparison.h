@@ -106,6 +106,11 @@ struct Comparison
     std::optional<ComparedLimits> limits; ///< where a sheet was given
     std::vector<GreyShift> greys;         ///< dark to light
     std::vector<OutsideSpace> outside;
+    /// Does a side hold `limits`, which have to be there?
+    [[nodiscard]] bool holds(const SideErrors &side) const
+    {
+        return HeldErrors{measure, limits->limits, side.mean, side.max, {}}.hold();
+    }
     bool operator==(const Comparison &) const = default;
 };
 

@@ -57,11 +57,6 @@ std::string signOf(const Comparison &c)
     return rowOf(c.measure).sign;
 }
 
-bool holds(const Comparison &c, const SideErrors &side)
-{
-    return HeldErrors{c.measure, c.limits->limits, side.mean, side.max, {}}.hold();
-}
-
 } // namespace
 
 std::string comparison(const Comparison &c, const Language &language)
@@ -93,7 +88,7 @@ std::string comparedLimits(const Comparison &c, const Language &language)
                          ? said("Held to {sheet}, {sign} mean {mean:1} and any one patch {patch:1}:")
                      : limits.mean > 0 ? said("Held to {sheet}, {sign} mean {mean:1}:")
                                        : said("Held to {sheet}, {sign} any one patch {patch:1}:");
-    const bool a = holds(c, c.errors->a), b = holds(c, c.errors->b);
+    const bool a = c.holds(c.errors->a), b = c.holds(c.errors->b);
     const char *verdict = a && b ? said("both pass.")
                           : a    ? said("A passes, B fails.")
                           : b    ? said("A fails, B passes.")
