@@ -1,7 +1,7 @@
 // Drawing stations together against fits apart of the same parts: three bodies, each under five lamps, one
 // chart frame a station, 72 objects of which the stations share half; spread and error are of the other half,
 // which no fit has seen. Prints the whole curve of cost against gain. wavechroma-bench-draw [shoots] [first
-// seed] [parts: matrix or roots] [any: sensors and lamps of every kind] [give]
+// seed] [parts: matrix or roots] [any: sensors and lamps of every kind] [give] [objects shared]
 #include "bench/guard.h"
 #include "bench/unseen.h"
 #include "core/color/de2000.h"
@@ -87,7 +87,7 @@ int main(int argc, char **argv)
     const bool isAny = argc > 4 && std::string_view(argv[4]) == "any";
     const double give = argc > 5 ? std::atof(argv[5]) : 0.03;
     const auto objects = unseenColours(72);
-    const size_t shared = objects.size() / 2;
+    const size_t shared = argc > 6 ? size_t(std::atoi(argv[6])) : objects.size() / 2;
     Sum apart, together;
     double foretold = 0;
     for (int i = 0; i < shoots; ++i) {
@@ -116,8 +116,8 @@ int main(int argc, char **argv)
             fmt::print("{}\n", result.error().message);
             return 1;
         }
-        const auto before = judged(stations, own, objects, shared),
-                   after = judged(stations, result->models, objects, shared);
+        const auto before = judged(stations, own, objects, objects.size() / 2),
+                   after = judged(stations, result->models, objects, objects.size() / 2);
         fmt::print("shoot {}: spread {:.3f} -> {:.3f} ({:.3f}), error {:.3f} -> {:.3f} ({:.3f}); weight "
                    "{:g}, told {:.3f}\n",
                    seed, before.spread, after.spread, after.spread / before.spread, before.error, after.error,

@@ -55,10 +55,12 @@ struct DrawnTogether
 };
 
 /// Draws the models of several stations together: all at once, each near its own references and all near each
-/// other, on patches of one id and on shared things. To each model a correction is added that is linear in
-/// its numbers: a matrix that keeps the white, and the numbers of its square roots where it has some. Of
-///   Σ_stations mean |ΔE to the references| + weight · Σ_pairs mean |ΔE between the two| + a ridge
-/// with ΔE2000 taken as a quadratic form about each colour (and lengths below 0.3 by their squares), a
+/// other, on patches of one id and on shared things (JointFit). To each model a correction is added that is
+/// linear in its numbers: a matrix that keeps the white, and the numbers of its square roots where it has
+/// some. Of
+///   mean |ΔE to the references| + weight · (mean |ΔE between two| + t · mean |ΔE of things to their middle|)
+///   + a ridge, with t = n² / (n² + 16²) for n things
+/// and ΔE2000 taken as a quadratic form about each colour (and lengths below 0.3 by their squares), a
 /// problem with one minimum, five reweighted linear systems come close to it. The weight is the one of the
 /// least spread, of what was left out in turn (twelve folds of patches and things, left out at all stations
 /// and of the stations' own fits too), by which no station's own unseen error grows by more than the share

@@ -1,4 +1,5 @@
 #include "core/color/de2000.h"
+#include "core/color/illuminant.h"
 #include "core/color/lab.h"
 #include "core/fit/draw_together.h"
 #include "core/fit/fit.h"
@@ -20,6 +21,7 @@ class DrawTogetherTest : public QObject
 private slots:
     void unseenThingsComeCloserAndTruthIsKept_data();
     void unseenThingsComeCloserAndTruthIsKept();
+    void agreementIsNotBoughtWithTruth();
     void aLeaderStaysAndTheOthersCome();
     void whatTheyCannotTellStaysApart();
     void greysStayGrey();
@@ -155,6 +157,26 @@ void DrawTogetherTest::unseenThingsComeCloserAndTruthIsKept()
     QVERIFY(kept && (kept->weight > 0 || kept->models == own));
     for (const auto &station : kept->stations)
         QVERIFY(station.after <= station.before + 1e-9);
+}
+
+/// Colours that are all made paler lie nearer together too: whatever a station may give up on its chart,
+/// things that nobody saw stay as true as they were.
+void DrawTogetherTest::agreementIsNotBoughtWithTruth()
+{
+    const auto stations = stationsOf(plainParts());
+    const auto drawn = drawTogether(stations, thingsOf(surfaces(1, 36)), 1);
+    QVERIFY(drawn && drawn->weight > 0);
+    const auto unseen = surfaces(900, 40);
+    const auto things = thingsOf(unseen);
+    double before = 0, after = 0;
+    for (size_t i = 0; i < things.size(); ++i) {
+        const auto truth = labFromXyz(xyzD50FromReflectance(unseen[i], illuminantD50()));
+        for (size_t s = 0; s < stations.size(); ++s) {
+            before += de2000(truth, labFromXyz(xyzFromCamera(*stations[s].fit({}), *things[i].rgb[s])));
+            after += de2000(truth, labFromXyz(xyzFromCamera(drawn->models[s], *things[i].rgb[s])));
+        }
+    }
+    QVERIFY2(after < 1.03 * before, qPrintable(QString("%1 of %2").arg(after).arg(before)));
 }
 
 /// The house standard keeps its model to the last digit; the others' unseen things come nearer to its.
