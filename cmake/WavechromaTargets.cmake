@@ -74,6 +74,9 @@ set(WAVECHROMA_DEMO_DAY ${CMAKE_SOURCE_DIR}/build/demo-day) # see tests/support/
 # The longest go first, so that no core waits for one of them at the end.
 set(WAVECHROMA_LONG_TESTS outside_readers_test cli_test agreement_test other_charts_test take_task_test set_test window_test
     mishap_test delivery_test product_window_test hostile_test refusals_test fit_task_test parts_test fit_test settle_test)
+# The window's tests and these take more than half of the sanitizer round's time, and the core that they use is tested by
+# itself: left to ./dev sanitize. What is fed broken files and wrong calls (hostile_test, refusals_test) stays in.
+set(WAVECHROMA_WHOLE_ROUND cli_test delivery_test finished_pictures_test own_charts_test)
 add_custom_target(core_tests) # all programs of the core and the command line: what CI runs under sanitizers
 function(wavechroma_tests folder)
   cmake_parse_arguments(ARG "WIDGETS" "" "TESTS;LIBS" ${ARGN})
@@ -105,8 +108,8 @@ function(wavechroma_tests folder)
     if(test IN_LIST WAVECHROMA_LONG_TESTS)
       set_tests_properties(${test} PROPERTIES COST 100)
     endif()
-    if(ARG_WIDGETS) # take half of the round's time under sanitizers, which leaves them to ./dev sanitize
-      set_tests_properties(${test} PROPERTIES LABELS window)
+    if(ARG_WIDGETS OR test IN_LIST WAVECHROMA_WHOLE_ROUND)
+      set_tests_properties(${test} PROPERTIES LABELS whole_round)
     endif()
     set_tests_properties(${test} PROPERTIES TIMEOUT 900 FIXTURES_REQUIRED demo_day ENVIRONMENT
       "LSAN_OPTIONS=suppressions=${CMAKE_SOURCE_DIR}/tests/support/leaks.txt;WAVECHROMA_DEMO_DAY=${WAVECHROMA_DEMO_DAY};QT_QPA_PLATFORM=offscreen;WAVECHROMA_SOURCE_DIR=${CMAKE_SOURCE_DIR};WAVECHROMA_CLI=${CMAKE_BINARY_DIR}/bin/wavechroma-cli")
